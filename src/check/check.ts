@@ -1,0 +1,58 @@
+import { Problems } from '../diagnostics/problem.js';
+import type { Source } from '../diagnostics/source.js';
+import type { Application, Store } from '../model/application.js';
+import { readYaml } from '../syntax/read-yaml.js';
+import { textOf, valueOf } from '../syntax/located.js';
+import { checkDefaults } from './check-defaults.js';
+import type { StoreDeclaration } from './declarations.js';
+import { declareStores } from './declare-stores.js';
+import { Expressions } from './expressions.js';
+import { lowerActions } from './lower-actions.js';
+import { checkStructure } from './read-structure.js';
+import { readTypes, type TypeReader } from './read-types.js';
+import { refuseLater } from './refuse-later.js';
+
+/** What checking gives: the model where nothing is wrong, and the problems. */
+export interface Checked {
+  readonly application: Application | undefined;
+  readonly problems: Problems;
+}
+
+/** Checks a schema file: YAML, structure, types and names, then expressions and actions. Never throws for what is in the file. */
+export function checkSource(source: Source): Checked {
+  const problems = new Problems();
+  const application = check(source, problems);
+  return { application: problems.hasErrors ? undefined : application, problems };
+}
+
+function check(source: Source, problems: Problems): Application | undefined {
+  const root = readYaml(source, problems);
+  if (root === undefined) return undefined;
+  checkStructure(root, problems);
+  if (problems.hasErrors) return undefined;
+  refuseLater('file', root, problems);
+  const { types, reader } = readTypes(valueOf(root, 'types'), problems);
+  const { stores, defaults } = declareStores(valueOf(root, 'stores'), reader, types, problems);
+  reader.finish(types);
+  if (!problems.hasErrors) checkDefaults(defaults, types, problems);
+  const cx = new Expressions({ types, stores, problems });
+  return {
+    title: textOf(valueOf(root, 'title')),
+    about: textOf(valueOf(root, 'about')),
+    types,
+    stores: [...stores.values()].map((store) => lowerStore(store, reader, cx)),
+  };
+}
+
+function lowerStore(store: StoreDeclaration, reader: TypeReader, cx: Expressions): Store {
+  return {
+    name: store.name,
+    about: store.about,
+    span: store.span,
+    single: store.single,
+    constants: [...store.constants.values()],
+    fields: [...store.fields.values()],
+    derived: [...store.derived.values()].map((declaration) => cx.derived(store.name, declaration)),
+    actions: lowerActions(store, reader, cx),
+  };
+}

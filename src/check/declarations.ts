@@ -1,0 +1,35 @@
+import type { Span } from '../diagnostics/source.js';
+import type { Problems } from '../diagnostics/problem.js';
+import type { Constant, Derived, Field } from '../model/application.js';
+import type { TypeTable } from '../model/types.js';
+import type { Located } from '../syntax/located.js';
+
+/** A derived value before its expression is inferred; `result` is filled in when it is first needed. */
+export interface DerivedDeclaration {
+  readonly name: string;
+  readonly about: string | undefined;
+  readonly span: Span;
+  readonly expression: Located;
+  state: 'waiting' | 'running' | 'ready';
+  result: Derived | undefined;
+}
+
+/** What a store declares, by name, before its expressions and actions are checked. */
+export interface StoreDeclaration {
+  readonly name: string;
+  readonly about: string | undefined;
+  readonly span: Span;
+  readonly single: boolean;
+  readonly constants: ReadonlyMap<string, Constant>;
+  readonly fields: ReadonlyMap<string, Field>;
+  readonly derived: ReadonlyMap<string, DerivedDeclaration>;
+  readonly actions: ReadonlyMap<string, Located>;
+  readonly actionSpans: ReadonlyMap<string, Span>;
+}
+
+/** Everything that expressions can name, and where problems go. */
+export interface Declarations {
+  readonly types: TypeTable;
+  readonly stores: ReadonlyMap<string, StoreDeclaration>;
+  readonly problems: Problems;
+}

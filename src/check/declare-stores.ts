@@ -1,0 +1,142 @@
+import type { Json } from '../base/json.js';
+import type { Problems } from '../diagnostics/problem.js';
+import type { Constant, Field } from '../model/application.js';
+import { typeText } from '../model/type-text.js';
+import { impliedDefault, list, literal, membersOf, never, nothing, union, type Type, type TypeTable } from '../model/types.js';
+import { entriesOf, plainOf, textOf, valueOf, type Located, type LocatedEntry } from '../syntax/located.js';
+import type { DerivedDeclaration, StoreDeclaration } from './declarations.js';
+import { NameRegister } from './names.js';
+import { writtenDefault, type TypeReader } from './read-types.js';
+import { refuseLater } from './refuse-later.js';
+
+/** A default that is written in the file, to be held against its type. */
+export interface WrittenDefault {
+  readonly name: string;
+  readonly type: Type;
+  readonly value: unknown;
+  readonly node: Located;
+}
+
+/** Collects what the stores declare, with its types; expressions and actions come later. */
+export function declareStores(node: Located | undefined, reader: TypeReader, types: TypeTable, problems: Problems) {
+  const names = new NameRegister(problems);
+  const entries = entriesOf(node).filter(({ key, keySpan }) => names.take(key, 'a store', keySpan));
+  const defaults: WrittenDefault[] = [];
+  const stores = new Map<string, StoreDeclaration>();
+  for (const entry of entries) {
+    const declaring = new StoreDeclaring(entry, entries, reader, types, problems, defaults);
+    stores.set(entry.key, declaring.declare());
+  }
+  return { stores, defaults };
+}
+
+class StoreDeclaring {
+  readonly #names: NameRegister;
+
+  constructor(
+    readonly entry: LocatedEntry,
+    others: readonly LocatedEntry[],
+    readonly reader: TypeReader,
+    readonly types: TypeTable,
+    readonly problems: Problems,
+    readonly defaults: WrittenDefault[],
+  ) {
+    this.#names = new NameRegister(problems);
+    for (const other of others) {
+      if (other !== entry) this.#names.reserve(other.key, 'a store', other.keySpan);
+    }
+  }
+
+  declare(): StoreDeclaration {
+    const { key: name, keySpan: span, value: node } = this.entry;
+    refuseLater('store', node, this.problems);
+    const single = valueOf(node, 'value');
+    if (single !== undefined && valueOf(node, 'state') !== undefined) {
+      this.problems.add('wrong-structure', single.span, { detail: "A store has either 'state' or 'value'." });
+    }
+    const constants = this.#section('constants', 'a constant', (entry) => this.#constant(entry));
+    const fields = single === undefined ? this.#section('state', 'a field', (entry) => this.#field(entry)) : this.#value(single);
+    const derived = this.#section('derived', 'a derived value', (entry) => this.#derived(entry));
+    const actions = this.#section('actions', 'an action', ({ value, keySpan }) => ({ value, keySpan }));
+    return {
+      name,
+      span,
+      about: textOf(valueOf(node, 'about')),
+      single: single !== undefined,
+      constants,
+      fields,
+      derived,
+      actions: new Map([...actions].map(([key, { value }]) => [key, value])),
+      actionSpans: new Map([...actions].map(([key, { keySpan }]) => [key, keySpan])),
+    };
+  }
+
+  #section<T>(key: string, what: string, read: (entry: LocatedEntry) => T): Map<string, T> {
+    const entries = entriesOf(valueOf(this.entry.value, key));
+    return new Map(entries.filter(({ key: name, keySpan }) => this.#names.take(name, what, keySpan)).map((entry) => [entry.key, read(entry)]));
+  }
+
+  #constant({ key, keySpan, value }: LocatedEntry): Constant {
+    const plain = plainOf(value) as Json;
+    return { name: key, about: undefined, span: keySpan, value: plain, type: typeOfJson(plain) };
+  }
+
+  #field({ key, keySpan, value }: LocatedEntry): Field {
+    refuseLater('field', value, this.problems);
+    const type = this.reader.read(value, true);
+    return { name: key, about: textOf(valueOf(value, 'description')), span: keySpan, type, default: this.#default(key, value, type, keySpan) };
+  }
+
+  #value(node: Located): Map<string, Field> {
+    this.#names.reserve('value', 'the value of the store', node.span);
+    const type = this.reader.read(node, true);
+    const about = textOf(valueOf(node, 'description'));
+    const span = this.entry.keySpan;
+    return new Map([['value', { name: 'value', about, span, type, default: this.#default('value', node, type, span) }]]);
+  }
+
+  #default(name: string, node: Located, type: Type, span: Field['span']): Json {
+    const written = writtenDefault(node);
+    if (written !== undefined) {
+      this.defaults.push({ name, type, ...written });
+      return written.value as Json;
+    }
+    const implied = impliedDefault(type, this.types);
+    if (implied !== undefined || type.kind === 'unknown') return implied ?? null;
+    const words = typeText(type, this.types);
+    this.problems.add('no-default', span, { name, type: words, example: exampleDefault(node, type, this.types) });
+    return null;
+  }
+
+  #derived({ key, keySpan, value }: LocatedEntry): DerivedDeclaration {
+    refuseLater('derived', value, this.problems);
+    const full = value.kind === 'map';
+    return {
+      name: key,
+      about: full ? textOf(valueOf(value, 'about')) : undefined,
+      span: keySpan,
+      expression: (full ? valueOf(value, 'value') : undefined) ?? value,
+      state: 'waiting',
+      result: undefined,
+    };
+  }
+}
+
+/** How the type could be written with a default: `type: number, default: 0`. */
+function exampleDefault(node: Located, type: Type, types: TypeTable): string {
+  const [first] = membersOf(type, types);
+  const value =
+    first?.kind === 'number' ? '0' : first?.kind === 'boolean' ? 'false' : first?.kind === 'literal' ? String(first.value) : first?.kind === 'record' ? '{ ... }' : "''";
+  const name = textOf(node);
+  const written = name === undefined ? '...' : type.kind === 'named' ? `$ref: '#/types/${name}'` : `type: ${name}`;
+  return `${written}, default: ${value}`;
+}
+
+/** The type of a constant: single values are known exactly. */
+function typeOfJson(value: Json): Type {
+  if (value === null) return nothing;
+  if (typeof value !== 'object') return literal(value);
+  if (Array.isArray(value)) return list(value.length === 0 ? never : union((value as readonly Json[]).map(typeOfJson)));
+  const fields = Object.entries(value as { readonly [key: string]: Json });
+  return { kind: 'record', fields: fields.map(([name, part]) => ({ name, type: typeOfJson(part), optional: false })) };
+}

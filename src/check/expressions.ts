@@ -1,0 +1,97 @@
+import type { Problems } from '../diagnostics/problem.js';
+import type { Span } from '../diagnostics/source.js';
+import type { Derived } from '../model/application.js';
+import type { Expr, ObjectPart } from '../model/expressions.js';
+import { literal, membersOf, never, nothing, union, unknown, type Type, type TypeTable } from '../model/types.js';
+import type { Located } from '../syntax/located.js';
+import { parseExpression } from '../syntax/parse-expression.js';
+import type { Declarations, DerivedDeclaration } from './declarations.js';
+import { ExpressionInference, objectOf } from './infer/infer.js';
+import { emptyScope, type Scope } from './infer/scope.js';
+
+/** Turns the places of a file where expressions stand into checked expressions. */
+export class Expressions {
+  readonly #running: string[] = [];
+
+  constructor(readonly declarations: Declarations) {}
+
+  get problems(): Problems {
+    return this.declarations.problems;
+  }
+
+  get types(): TypeTable {
+    return this.declarations.types;
+  }
+
+  /** What stands where an expression may: a text is one; mappings and lists are built of those within. */
+  read(node: Located, scope: Scope, wanted?: Type): Expr {
+    if (node.kind === 'scalar') {
+      if (typeof node.value === 'string') return this.#parsed(node, scope, wanted);
+      const { value, span } = node;
+      return { kind: 'literal', value, span, type: value === null ? nothing : literal(value) };
+    }
+    if (node.kind === 'list') {
+      const items = node.items.map((item) => ({ spread: false, value: this.read(item, scope) }));
+      const item = items.length === 0 ? never : union(items.map(({ value }) => value.type));
+      return { kind: 'list', items, span: node.span, type: { kind: 'list', item } };
+    }
+    const parts = node.entries.map(({ key, value }): ObjectPart => {
+      const expr = this.read(value, scope, propertyType(wanted, key, this.types));
+      return key === '...' ? { kind: 'spread', value: expr } : { kind: 'property', name: key, value: expr };
+    });
+    return objectOf(this, parts, node.span);
+  }
+
+  #parsed(node: Located & { kind: 'scalar' }, scope: Scope, wanted: Type | undefined): Expr {
+    const parsed = parseExpression(node.text, this.problems);
+    if (parsed === undefined) return { kind: 'undefined', span: node.span, type: unknown };
+    const textFits = wanted !== undefined && membersOf(wanted, this.types).some(takesText);
+    const derivedType = (store: string, name: string, span: Span) => this.#derivedType(store, name, span);
+    const inference = new ExpressionInference(this.declarations, node.text, textFits, derivedType);
+    return inference.infer(parsed.tree, scope);
+  }
+
+  /** The checked derived value, inferred when first asked for. */
+  derived(store: string, declaration: DerivedDeclaration): Derived {
+    if (declaration.result !== undefined) return declaration.result;
+    const owner = this.declarations.stores.get(store);
+    if (owner === undefined) throw new Error(`no store '${store}' is declared`);
+    declaration.state = 'running';
+    this.#running.push(`${store}.${declaration.name}`);
+    let value = this.read(declaration.expression, emptyScope(owner, false));
+    if (membersOf(value.type, this.types).some(({ kind }) => kind === 'absent')) {
+      const where = 'a derived value';
+      this.problems.add('maybe-missing', value.span, { what: 'This value', missing: 'absent', where });
+      value = { ...value, type: unknown };
+    }
+    this.#running.pop();
+    declaration.state = 'ready';
+    const { name, about, span } = declaration;
+    return (declaration.result = { name, about, span, value });
+  }
+
+  #derivedType(store: string, name: string, span: Span): Type {
+    const declaration = this.declarations.stores.get(store)?.derived.get(name);
+    if (declaration === undefined) return unknown;
+    if (declaration.state === 'running') {
+      const full = `${store}.${name}`;
+      const ring = [...this.#running.slice(this.#running.indexOf(full)), full];
+      this.problems.add('derived-ring', span, { ring });
+      return unknown;
+    }
+    return this.derived(store, declaration).value.type;
+  }
+}
+
+function takesText(member: Type): boolean {
+  return member.kind === 'string' || (member.kind === 'literal' && typeof member.value === 'string');
+}
+
+function propertyType(wanted: Type | undefined, name: string, types: TypeTable): Type | undefined {
+  if (wanted === undefined) return undefined;
+  for (const member of membersOf(wanted, types)) {
+    const field = member.kind === 'record' ? member.fields.find((candidate) => candidate.name === name) : undefined;
+    if (field !== undefined) return field.type;
+  }
+  return undefined;
+}

@@ -1,0 +1,14 @@
+/** The format's JSON Schema, compiled ahead of time by the build. */
+export interface FormatError {
+  readonly keyword: string;
+  readonly instancePath: string;
+  readonly message?: string;
+  readonly params: Readonly<Record<string, unknown>>;
+  readonly parentSchema?: Readonly<Record<string, unknown>>;
+}
+
+declare const validateFormat: {
+  (data: unknown): boolean;
+  errors?: readonly FormatError[] | null;
+};
+export default validateFormat;

@@ -1,0 +1,92 @@
+import type { AnyNode, MemberExpression } from 'acorn';
+import { nearest } from '../../base/suggest.js';
+import type { Expr } from '../../model/expressions.js';
+import { typeText } from '../../model/type-text.js';
+import { absent, integer, membersOf, number, text, union, unknown, without, type Type } from '../../model/types.js';
+import { requireFit, requirePresent, scalarKind, soleKind, type Inference } from './inference.js';
+import { inferStoreMember, narrowed } from './names.js';
+import type { Scope } from './scope.js';
+
+/** `a.b`, `a?.b`, `a[i]`, `a?.[i]`. */
+export function inferAccess(cx: Inference, node: MemberExpression, scope: Scope): Expr {
+  const other = inferStoreMember(cx, node, scope);
+  if (other !== undefined) return other;
+  const object = cx.infer(node.object, scope);
+  return node.computed
+    ? inferIndex(cx, node, object, scope)
+    : narrowed(inferMember(cx, node, object), scope);
+}
+
+/**
+ * The type of what stands before a `.`: with `?.`, or further along a chain after one, missing values are
+ * passed on; else they are a problem.
+ */
+export function receiverType(cx: Inference, node: { optional: boolean }, object: Expr, where: string): { type: Type; missing: boolean } {
+  const drops = ({ kind }: Type) => kind === 'absent' || kind === 'null';
+  if (!node.optional && !isChained(object)) return { type: requirePresent(cx, object, where), missing: false };
+  const type = without(object.type, cx.types, drops);
+  return { type, missing: membersOf(object.type, cx.types).some(drops) };
+}
+
+/** Whether a `?.` to the left makes the rest of the chain be passed over. */
+function isChained(expr: Expr): boolean {
+  if (expr.kind !== 'member' && expr.kind !== 'index' && expr.kind !== 'method') return false;
+  return expr.optional || isChained(expr.object);
+}
+
+function inferMember(cx: Inference, node: MemberExpression, object: Expr): Expr {
+  const property = node.property as AnyNode;
+  const name = property.type === 'Identifier' ? property.name : '';
+  const { type, missing } = receiverType(cx, node, object, `'.${name}'`);
+  const found = memberType(cx, type, name, property);
+  const result = missing ? union([found, absent]) : found;
+  return { kind: 'member', object, name, optional: node.optional, span: cx.spanOf(node), type: result };
+}
+
+function memberType(cx: Inference, type: Type, name: string, property: AnyNode): Type {
+  if (type.kind === 'unknown' || type.kind === 'never') return unknown;
+  const isText = scalarKind(type, cx.types) === 'text';
+  if (name === 'length' && (isText || soleKind(type, 'list', cx.types) !== undefined)) return integer;
+  const fields = membersOf(type, cx.types).map((member) =>
+    member.kind === 'record' ? member.fields.find((field) => field.name === name) : undefined,
+  );
+  if (fields.length > 0 && fields.every((field) => field !== undefined)) {
+    return union(fields.map(({ type: own, optional }) => (optional ? union([own, absent]) : own)));
+  }
+  const known = membersOf(type, cx.types).flatMap((member) => (member.kind === 'record' ? member.fields : []));
+  const near = nearest(name, [...known.map((field) => field.name), ...(known.length === 0 ? ['length'] : [])]);
+  const of = capital(typeText(type, cx.types));
+  if (soleKind(type, 'map', cx.types) !== undefined) {
+    cx.problems.add('type-mismatch', cx.spanOf(property), { wanted: `a key in brackets: ['${name}']`, got: `'.${name}'`, where: of });
+  } else cx.problems.add('no-such-property', cx.spanOf(property), { name, of, near });
+  return unknown;
+}
+
+function capital(words: string): string {
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
+
+function inferIndex(cx: Inference, node: MemberExpression, object: Expr, scope: Scope): Expr {
+  const { type } = receiverType(cx, node, object, "'[...]'");
+  const index = cx.infer(node.property, scope);
+  const base = { kind: 'index', object, index, optional: node.optional, span: cx.spanOf(node) } as const;
+  const list = soleKind(type, 'list', cx.types);
+  if (list !== undefined) {
+    requireFit(cx, index, number, 'A position in a list');
+    return { ...base, of: 'list', type: union([list.item, absent]) };
+  }
+  const map = soleKind(type, 'map', cx.types);
+  if (map !== undefined) {
+    requireFit(cx, index, text, 'A key of a dictionary');
+    return { ...base, of: 'map', type: union([map.value, absent]) };
+  }
+  if (scalarKind(type, cx.types) === 'text') {
+    requireFit(cx, index, number, 'A position in a text');
+    return { ...base, of: 'text', type: union([text, absent]) };
+  }
+  if (type.kind !== 'unknown') {
+    const got = typeText(type, cx.types);
+    cx.problems.add('type-mismatch', object.span, { wanted: 'a list, a dictionary or text', got, where: "'[...]'" });
+  }
+  return { ...base, of: 'list', type: unknown };
+}

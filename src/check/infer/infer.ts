@@ -1,0 +1,207 @@
+import type { AnyNode, ArrayExpression, ObjectExpression, TemplateLiteral } from 'acorn';
+import { Problems } from '../../diagnostics/problem.js';
+import type { Span } from '../../diagnostics/source.js';
+import type { Arrow, Expr, ListPart, ObjectPart } from '../../model/expressions.js';
+import { typeText } from '../../model/type-text.js';
+import {
+  literal,
+  membersOf,
+  never,
+  nothing,
+  text,
+  union,
+  unknown,
+  type RecordField,
+  type Type,
+} from '../../model/types.js';
+import type { ScalarText } from '../../syntax/scalar-text.js';
+import { whyNoName } from '../names.js';
+import type { Declarations } from '../declarations.js';
+import { inferAccess } from './access.js';
+import { inferCall } from './calls.js';
+import { soleKind, type Inference } from './inference.js';
+import { inferName } from './names.js';
+import { inferBinary, inferConditional, inferLogical, inferUnary } from './operators.js';
+import { insideArrow, withLocals, type Scope } from './scope.js';
+
+type DerivedType = Inference['derivedType'];
+
+/** Infers one parsed expression: resolves its names, types its nodes, reports what is wrong. */
+export class ExpressionInference implements Inference {
+  constructor(
+    readonly declarations: Declarations,
+    readonly text: ScalarText,
+    readonly textFits: boolean,
+    readonly derivedType: DerivedType,
+    readonly problems: Problems = declarations.problems,
+  ) {}
+
+  get types() {
+    return this.declarations.types;
+  }
+
+  quietly(): Inference {
+    return new ExpressionInference(this.declarations, this.text, this.textFits, this.derivedType, new Problems());
+  }
+
+  spanOf(node: AnyNode): Span {
+    return this.text.spanOf(node.start, node.end);
+  }
+
+  infer(node: AnyNode, scope: Scope): Expr {
+    const span = this.spanOf(node);
+    switch (node.type) {
+      case 'Literal': {
+        const value = node.value as string | number | boolean | null;
+        return { kind: 'literal', value, span, type: value === null ? nothing : literal(value) };
+      }
+      case 'TemplateLiteral':
+        return this.#template(node, scope, span);
+      case 'Identifier':
+        return inferName(this, node, scope);
+      case 'ArrayExpression':
+        return this.#list(node, scope, span);
+      case 'ObjectExpression':
+        return this.#object(node, scope, span);
+      case 'UnaryExpression':
+        return inferUnary(this, node, scope);
+      case 'BinaryExpression':
+        return inferBinary(this, node, scope);
+      case 'LogicalExpression':
+        return inferLogical(this, node, scope);
+      case 'ConditionalExpression':
+        return inferConditional(this, node, scope);
+      case 'ChainExpression':
+        return this.infer(node.expression, scope);
+      case 'MemberExpression':
+        return inferAccess(this, node, scope);
+      case 'CallExpression':
+        return inferCall(this, node, scope);
+      default:
+        this.problems.add('not-in-language', span, {
+          what: node.type === 'ArrowFunctionExpression' ? 'A function on its own' : `This (${node.type})`,
+          instead: 'A function stands as the argument of a list method: vehicles.map(v => v.plate).',
+        });
+        return { kind: 'undefined', span, type: unknown };
+    }
+  }
+
+  arrow(node: AnyNode, params: readonly Type[], scope: Scope): Arrow | undefined {
+    if (node.type !== 'ArrowFunctionExpression' || node.params.length > params.length) return undefined;
+    const names: [string, Type][] = [];
+    for (const [i, param] of node.params.entries()) {
+      if (param.type !== 'Identifier') return undefined;
+      checkLocalName(this, param.name, scope, this.spanOf(param), names.map(([name]) => name));
+      names.push([param.name, params[i] ?? unknown]);
+    }
+    const body = this.infer(node.body, withLocals({ ...insideArrow(scope), draws: scope.draws }, names));
+    return { kind: 'arrow', params: names.map(([name]) => name), body, span: this.spanOf(node) };
+  }
+
+  #template(node: TemplateLiteral, scope: Scope, span: Span): Expr {
+    const texts = node.quasis.map(({ value }) => value.cooked ?? '');
+    const values = node.expressions.map((part) => {
+      const expr = this.infer(part, scope);
+      const odd = membersOf(expr.type, this.types).find(({ kind }) => !['string', 'number', 'boolean', 'literal', 'unknown'].includes(kind));
+      if (odd !== undefined) {
+        const missing = odd.kind === 'absent' || odd.kind === 'null';
+        if (missing) this.problems.add('maybe-missing', expr.span, { what: 'This value', missing: odd.kind, where: 'a text' });
+        else this.problems.add('type-mismatch', expr.span, { wanted: 'text and numbers', got: typeText(expr.type, this.types), where: 'A template' });
+      }
+      return expr;
+    });
+    return { kind: 'template', texts, values, span, type: text };
+  }
+
+  #list(node: ArrayExpression, scope: Scope, span: Span): Expr {
+    const types: Type[] = [];
+    const items = node.elements.map((element): ListPart => {
+      if (element?.type !== 'SpreadElement') {
+        const value = this.infer(element as AnyNode, scope);
+        types.push(value.type);
+        return { spread: false, value };
+      }
+      const value = this.infer(element.argument, scope);
+      types.push(this.#itemOf(value));
+      return { spread: true, value };
+    });
+    return { kind: 'list', items, span, type: { kind: 'list', item: types.length === 0 ? never : union(types) } };
+  }
+
+  #itemOf(value: Expr): Type {
+    const spread = soleKind(value.type, 'list', this.types);
+    if (spread !== undefined) return spread.item;
+    if (value.type.kind !== 'unknown') {
+      this.problems.add('type-mismatch', value.span, { wanted: 'a list', got: typeText(value.type, this.types), where: "'...' in a list" });
+    }
+    return unknown;
+  }
+
+  #object(node: ObjectExpression, scope: Scope, span: Span): Expr {
+    const parts = node.properties.map((property): ObjectPart => {
+      if (property.type === 'SpreadElement') return { kind: 'spread', value: this.infer(property.argument, scope) };
+      const key = property.key as { name?: string; value?: unknown };
+      return { kind: 'property', name: key.name ?? String(key.value), value: this.infer(property.value, scope) };
+    });
+    return objectOf(this, parts, span);
+  }
+}
+
+/** An object built of properties and spreads, with its type. */
+export function objectOf(cx: Pick<Inference, 'types' | 'problems'>, parts: readonly ObjectPart[], span: Span): Expr {
+  const fields = new Map<string, RecordField>();
+  for (const part of parts) {
+    if (part.kind === 'property') {
+      fields.set(part.name, { name: part.name, type: presentType(cx, part.value), optional: false });
+      continue;
+    }
+    const record = soleKind(part.value.type, 'record', cx.types);
+    if (record === undefined) {
+      const map = soleKind(part.value.type, 'map', cx.types);
+      if (map !== undefined && parts.every((other) => other === part)) return { kind: 'object', parts, span, type: map };
+      if (part.value.type.kind !== 'unknown') {
+        const got = typeText(part.value.type, cx.types);
+        cx.problems.add('type-mismatch', part.value.span, { wanted: 'an object', got, where: "'...'" });
+      }
+      return { kind: 'object', parts, span, type: unknown };
+    }
+    for (const field of record.fields) fields.set(field.name, mergeField(fields.get(field.name), field));
+  }
+  return { kind: 'object', parts, span, type: { kind: 'record', fields: [...fields.values()] } };
+}
+
+/** A property of a spread over one that was there: an optional one may leave the old value. */
+function mergeField(before: RecordField | undefined, field: RecordField): RecordField {
+  if (!field.optional || before === undefined) return field;
+  return { ...field, type: union([before.type, field.type]), optional: before.optional };
+}
+
+function presentType(cx: Pick<Inference, 'types' | 'problems'>, value: Expr): Type {
+  if (!membersOf(value.type, cx.types).some(({ kind }) => kind === 'absent')) return value.type;
+  cx.problems.add('maybe-missing', value.span, { what: 'This value', missing: 'absent', where: 'a property' });
+  return unknown;
+}
+
+/** Reports a local name that is no name, or that would hide another. */
+export function checkLocalName(
+  cx: Pick<Inference, 'problems' | 'declarations'>,
+  name: string,
+  scope: Scope,
+  span: Span,
+  siblings: readonly string[] = [],
+): void {
+  const why = whyNoName(name);
+  if (why !== undefined) {
+    cx.problems.add('bad-name', span, { name, why });
+    return;
+  }
+  const { store } = scope;
+  const owner = [store.fields, store.derived, store.constants].find((names) => names.has(name))?.get(name);
+  const local = scope.locals.has(name) || siblings.includes(name);
+  const other = name === store.name ? undefined : cx.declarations.stores.get(name);
+  if (owner !== undefined || other !== undefined) {
+    const by = owner === undefined ? 'a store' : `something in the store '${store.name}'`;
+    const first = (owner ?? other)?.span;
+    cx.problems.add('name-taken', span, { name, by }, first === undefined ? [] : [{ message: 'first defined here', span: first }]);
+  } else if (local) cx.problems.add('name-taken', span, { name, by: 'a name that is in use here' });
+}

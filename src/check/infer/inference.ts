@@ -1,0 +1,85 @@
+import type { AnyNode } from 'acorn';
+import type { Problems } from '../../diagnostics/problem.js';
+import type { Span } from '../../diagnostics/source.js';
+import type { Arrow, Expr } from '../../model/expressions.js';
+import { fits } from '../../model/fit.js';
+import { missingText, typeText } from '../../model/type-text.js';
+import { membersOf, union, unknown, without, type Type, type TypeTable } from '../../model/types.js';
+import type { Declarations } from '../declarations.js';
+import type { Scope } from './scope.js';
+
+/** What the parts of inference share: one per expression text. */
+export interface Inference {
+  readonly declarations: Declarations;
+  readonly types: TypeTable;
+  readonly problems: Problems;
+  /** Whether a text value would fit where this expression stands. */
+  readonly textFits: boolean;
+  infer(node: AnyNode, scope: Scope): Expr;
+  arrow(node: AnyNode, params: readonly Type[], scope: Scope): Arrow | undefined;
+  spanOf(node: AnyNode): Span;
+  /** The type of a derived value, inferred when first asked for. */
+  derivedType(store: string, name: string, span: Span): Type;
+  /** The same with problems going elsewhere: to try something. */
+  quietly(): Inference;
+}
+
+/** Reports a value whose type does not fit; false if it does not. `where` is a noun phrase: "'append'". */
+export function requireFit(
+  { types, problems }: Pick<Inference, 'types' | 'problems'>,
+  value: { readonly type: Type; readonly span: Span },
+  wanted: Type,
+  where: string,
+): boolean {
+  if (fits(value.type, wanted, types, 'shape')) return true;
+  const missing = missingText(value.type, types);
+  const present = without(value.type, types, ({ kind }) => kind === 'absent' || kind === 'null');
+  const wantsNull = membersOf(wanted, types).some(({ kind }) => kind === 'null');
+  const absentOnly = wantsNull ? without(value.type, types, ({ kind }) => kind === 'absent') : present;
+  if (missing !== undefined && present.kind !== 'never' && fits(absentOnly, wanted, types, 'shape')) {
+    const what = 'This value';
+    problems.add('maybe-missing', value.span, { what, missing: wantsNull ? 'absent' : missing, where });
+  } else {
+    const got = typeText(value.type, types);
+    problems.add('type-mismatch', value.span, { wanted: typeText(wanted, types), got, where });
+  }
+  return false;
+}
+
+/** The type without `absent` and `null`, with a problem if it had them: for a value that must be there. */
+export function requirePresent(cx: Inference, value: Expr, where: string): Type {
+  const missing = missingText(value.type, cx.types);
+  if (missing === undefined) return value.type;
+  const present = without(value.type, cx.types, ({ kind }) => kind === 'absent' || kind === 'null');
+  cx.problems.add('maybe-missing', value.span, { what: 'This value', missing, where });
+  return present.kind === 'never' ? unknown : present;
+}
+
+/** The one member of a type of a kind, unions of it opened and joined: the list behind `list | list`. */
+export function soleKind<K extends Type['kind']>(type: Type, kind: K, types: TypeTable): (Type & { kind: K }) | undefined {
+  const members = membersOf(type, types);
+  const [first] = members;
+  if (first === undefined || members.some((member) => member.kind !== kind)) return undefined;
+  if (members.length === 1) return first as Type & { kind: K };
+  if (kind === 'list') {
+    const items = members.map((member) => (member as Type & { kind: 'list' }).item);
+    return { kind: 'list', item: union(items) } as unknown as Type & { kind: K };
+  }
+  return undefined;
+}
+
+/** What kind of scalar a type is made of: 'text', 'number', 'boolean', or none of them. */
+export function scalarKind(type: Type, types: TypeTable): 'text' | 'number' | 'boolean' | undefined {
+  const kinds = new Set(
+    membersOf(type, types).map((member) => (member.kind === 'literal' ? typeof member.value : member.kind)),
+  );
+  if (kinds.size !== 1) return undefined;
+  if (kinds.has('string')) return 'text';
+  if (kinds.has('number')) return 'number';
+  return kinds.has('boolean') ? 'boolean' : undefined;
+}
+
+/** Whether a type has lists, dictionaries or objects among its members. */
+export function isStructured(type: Type, types: TypeTable): boolean {
+  return membersOf(type, types).some(({ kind }) => kind === 'list' || kind === 'map' || kind === 'record');
+}

@@ -1,0 +1,140 @@
+import { boolean, integer, list, never, number, text, union, type Type, type TypeTable, absent } from '../../model/types.js';
+
+/** What a method or function is called with: asks for its arguments one after the other. */
+export interface CallSite {
+  readonly types: TypeTable;
+  /** How many arguments there are. */
+  readonly count: number;
+  /** The next argument, which must be of that type. */
+  value(wanted: Type): Type;
+  /** The next argument, of any type. */
+  any(): Type;
+  /** The next argument, an arrow with these parameters (fewer may be named); gives the type of its value. */
+  arrow(params: readonly Type[], wanted?: Type): Type;
+  /** The next argument must be a number written as such, within bounds. */
+  digits(least: number, most: number): void;
+  /** Reports that what the method is for does not fit these items. */
+  refuse(what: 'identity' | 'unsorted', of: Type): void;
+}
+
+export interface Signature {
+  /** The least and the most arguments. */
+  readonly takes: readonly [number, number];
+  /** In words: 'a function of an item'. */
+  readonly wanted: string;
+  readonly type: (call: CallSite, item: Type) => Type;
+}
+
+const signature = (least: number, most: number, wanted: string, type: Signature['type']): Signature => ({
+  takes: [least, most],
+  wanted,
+  type,
+});
+
+const ofItem = (result: (of: { item: Type; value: Type }) => Type, wanted?: Type): Signature =>
+  signature(1, 1, 'a function of an item', (call, item) => result({ item, value: call.arrow([item, integer], wanted) }));
+
+const search = (result: Type): Signature =>
+  signature(1, 1, 'a value', (call, item) => {
+    call.refuse('identity', item);
+    call.value(item);
+    return result;
+  });
+
+const optionalIntegers = (call: CallSite, result: Type): Type => {
+  for (let i = 0; i < call.count; i++) call.value(number);
+  return result;
+};
+
+/** The methods of lists. */
+export const listMethods: Readonly<Record<string, Signature>> = {
+  map: ofItem(({ value }) => list(value)),
+  filter: ofItem(({ item }) => list(item), boolean),
+  find: ofItem(({ item }) => union([item, absent]), boolean),
+  findLast: ofItem(({ item }) => union([item, absent]), boolean),
+  findIndex: ofItem(() => integer, boolean),
+  findLastIndex: ofItem(() => integer, boolean),
+  some: ofItem(() => boolean, boolean),
+  every: ofItem(() => boolean, boolean),
+  flatMap: ofItem(({ value }) => (value.kind === 'list' ? value : list(value))),
+  includes: search(boolean),
+  indexOf: search(integer),
+  at: signature(1, 1, 'a position', (call, item) => {
+    call.value(number);
+    return union([item, absent]);
+  }),
+  slice: signature(0, 2, 'up to two positions', (call, item) => optionalIntegers(call, list(item))),
+  concat: signature(1, 9, 'lists', (call, item) => {
+    const items = [item];
+    for (let i = 0; i < call.count; i++) {
+      const other = call.value(list(item.kind === 'never' ? never : item));
+      if (other.kind === 'list') items.push(other.item);
+    }
+    return list(union(items));
+  }),
+  join: signature(0, 1, 'a separator', (call) => {
+    if (call.count > 0) call.value(text);
+    return text;
+  }),
+  toReversed: signature(0, 0, 'nothing', (_call, item) => list(item)),
+  toSorted: signature(0, 1, 'a function of two items', (call, item) => {
+    if (call.count > 0) call.arrow([item, item], number);
+    else call.refuse('unsorted', item);
+    return list(item);
+  }),
+};
+
+const textTest = signature(1, 1, 'text', (call) => {
+  call.value(text);
+  return boolean;
+});
+const textChange = signature(0, 0, 'nothing', () => text);
+const padding = signature(1, 2, 'a length and text', (call) => {
+  call.digits(0, 1000);
+  if (call.count > 1) call.value(text);
+  return text;
+});
+
+/** The methods of texts. */
+export const textMethods: Readonly<Record<string, Signature>> = {
+  includes: textTest,
+  startsWith: textTest,
+  endsWith: textTest,
+  indexOf: signature(1, 1, 'text', (call) => {
+    call.value(text);
+    return integer;
+  }),
+  at: signature(1, 1, 'a position', (call) => {
+    call.value(number);
+    return union([text, absent]);
+  }),
+  charAt: signature(1, 1, 'a position', (call) => {
+    call.value(number);
+    return text;
+  }),
+  slice: signature(0, 2, 'up to two positions', (call) => optionalIntegers(call, text)),
+  split: signature(1, 1, 'a separator', (call) => {
+    call.value(text);
+    return list(text);
+  }),
+  replaceAll: signature(2, 2, 'two texts', (call) => {
+    call.value(text);
+    call.value(text);
+    return text;
+  }),
+  padStart: padding,
+  padEnd: padding,
+  trim: textChange,
+  trimStart: textChange,
+  trimEnd: textChange,
+  toUpperCase: textChange,
+  toLowerCase: textChange,
+};
+
+/** The methods of numbers. */
+export const numberMethods: Readonly<Record<string, Signature>> = {
+  toFixed: signature(0, 1, 'a number of digits', (call) => {
+    if (call.count > 0) call.digits(0, 100);
+    return text;
+  }),
+};

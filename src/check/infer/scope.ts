@@ -1,0 +1,123 @@
+import { without, type Type, type TypeTable } from '../../model/types.js';
+import type { Expr } from '../../model/expressions.js';
+import type { StoreDeclaration } from '../declarations.js';
+
+/** What an expression can see. Scopes are never changed: binding or narrowing gives a new one. */
+export interface Scope {
+  readonly store: StoreDeclaration;
+  readonly locals: ReadonlyMap<string, Type>;
+  /** Types that the conditions around have narrowed, by {@link referenceOf}. */
+  readonly narrowed: ReadonlyMap<string, Type>;
+  /** Whether `newId()` and `now()` may be asked here. */
+  readonly draws: boolean;
+}
+
+export function emptyScope(store: StoreDeclaration, draws: boolean): Scope {
+  return { store, locals: new Map(), narrowed: new Map(), draws };
+}
+
+export function withLocals(scope: Scope, locals: Iterable<readonly [string, Type]>): Scope {
+  return { ...scope, locals: new Map([...scope.locals, ...locals]) };
+}
+
+/** The scope within an arrow: what was narrowed on a way through properties does not hold there. */
+export function insideArrow(scope: Scope): Scope {
+  return { ...scope, narrowed: new Map([...scope.narrowed].filter(([key]) => !key.includes('.'))) };
+}
+
+/** The scope after the fields of a store were written: what was narrowed about them and about derived values is gone. */
+export function afterWriting(scope: Scope, fields: readonly string[]): Scope {
+  if (fields.length === 0) return scope;
+  const written = fields.map((field) => `${scope.store.name}#${field}`);
+  const stale = (key: string) => key.includes('~') || written.some((field) => key === field || key.startsWith(`${field}.`));
+  return { ...scope, narrowed: new Map([...scope.narrowed].filter(([key]) => !stale(key))) };
+}
+
+/** A text that names the same reference wherever it stands: `deck#hold`, `payload.note`; else `undefined`. */
+export function referenceOf(expr: Expr): string | undefined {
+  switch (expr.kind) {
+    case 'local':
+      return expr.name;
+    case 'field':
+      return `${expr.store}#${expr.name}`;
+    case 'derived':
+      return `${expr.store}~${expr.name}`;
+    case 'member': {
+      const object = referenceOf(expr.object);
+      return object === undefined ? undefined : `${object}.${expr.name}`;
+    }
+    default:
+      return undefined;
+  }
+}
+
+/** The scope in which a condition has turned out true or false. */
+export function assume(scope: Scope, test: Expr, truth: boolean, types: TypeTable): Scope {
+  switch (test.kind) {
+    case 'unary':
+      return test.operator === '!' ? assume(scope, test.operand, !truth, types) : scope;
+    case 'logical':
+      if (test.operator === (truth ? '&&' : '||')) {
+        return assume(assume(scope, test.left, truth, types), test.right, truth, types);
+      }
+      return scope;
+    case 'binary':
+      return assumeEqual(scope, test, truth, types);
+    default:
+      return narrow(scope, test, types, (member) => isFalsy(member) === truth && decides(member, truth));
+  }
+}
+
+/** Whether a member of a type is always falsy. */
+function isFalsy(member: Type): boolean {
+  return member.kind === 'null' || member.kind === 'absent' || (member.kind === 'literal' && !member.value);
+}
+
+/** Text, numbers and booleans may be falsy or not: they never go; objects and lists go where falsy is known. */
+function decides(member: Type, truth: boolean): boolean {
+  if (truth) return true;
+  return member.kind === 'record' || member.kind === 'list' || member.kind === 'map' || member.kind === 'literal';
+}
+
+function assumeEqual(scope: Scope, test: Expr & { kind: 'binary' }, truth: boolean, types: TypeTable): Scope {
+  if (test.operator !== '===' && test.operator !== '!==') return scope;
+  const equal = (test.operator === '===') === truth;
+  for (const [one, other] of [
+    [test.left, test.right],
+    [test.right, test.left],
+  ] as const) {
+    const is = constantTest(other);
+    if (is !== undefined) return narrow(scope, one, types, (member) => (equal ? !is.may(member) : is.must(member)));
+  }
+  return scope;
+}
+
+/** Which members of a type may, and which must, equal a constant. */
+function constantTest(expr: Expr): { may: (m: Type) => boolean; must: (m: Type) => boolean } | undefined {
+  if (expr.kind === 'undefined') {
+    const isAbsent = (member: Type) => member.kind === 'absent';
+    return { may: isAbsent, must: isAbsent };
+  }
+  if (expr.kind !== 'literal') return undefined;
+  const { value } = expr;
+  if (value === null) {
+    const isNull = (member: Type) => member.kind === 'null';
+    return { may: isNull, must: isNull };
+  }
+  const must = (member: Type) => member.kind === 'literal' && member.value === value;
+  return { must, may: (member) => must(member) || member.kind === typeof value };
+}
+
+/** Drops members from the type of a reference, and missing values from the objects on the way through `?.`. */
+function narrow(scope: Scope, expr: Expr, types: TypeTable, drop: (member: Type) => boolean): Scope {
+  const key = referenceOf(expr);
+  if (key === undefined) return scope;
+  const type = without(expr.type, types, drop);
+  let narrowed = new Map([...scope.narrowed, [key, type]]);
+  const left = without(type, types, ({ kind }) => kind !== 'absent');
+  if (expr.kind === 'member' && expr.optional && left.kind === 'never') {
+    const object = narrow({ ...scope, narrowed }, expr.object, types, ({ kind }) => kind === 'absent' || kind === 'null');
+    narrowed = new Map(object.narrowed);
+  }
+  return { ...scope, narrowed };
+}

@@ -1,0 +1,60 @@
+import type { Problems } from '../diagnostics/problem.js';
+import type { Span } from '../diagnostics/source.js';
+
+const reserved = new Set(
+  (
+    'arguments await break case catch class const continue debugger default delete do else enum eval export ' +
+    'extends false finally for function if implements import in instanceof interface let new null package ' +
+    'private protected public return static super switch this throw true try typeof var void while with yield'
+  ).split(' '),
+);
+
+/** The names that the expression language itself gives a meaning to. */
+export const languageNames: ReadonlySet<string> = new Set(
+  (
+    'payload result error undefined NaN Infinity Math Number String Object Array Boolean ' +
+    'newId now random same sum sortBy groupBy fits'
+  ).split(' '),
+);
+
+const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
+
+/** Why a text cannot be a name in a schema; `undefined` if it can. */
+export function whyNoName(name: string): string | undefined {
+  if (!identifier.test(name)) return 'it is no ECMAScript identifier';
+  if (name.normalize('NFKC') !== name) return 'it has letters that look like others';
+  if (reserved.has(name)) return 'it is a reserved word';
+  if (name in Object.prototype) return 'every object has a property of that name';
+  return undefined;
+}
+
+/** Names that are given out once, with the place where each was. */
+export class NameRegister {
+  readonly #taken = new Map<string, { readonly what: string; readonly span: Span | undefined }>();
+
+  constructor(readonly problems: Problems) {}
+
+  /** Reserves a name without a place of its own. */
+  reserve(name: string, what: string, span?: Span): void {
+    this.#taken.set(name, { what, span });
+  }
+
+  /** Gives out a name; false, with a problem, if it is taken or cannot be a name. */
+  take(name: string, what: string, span: Span): boolean {
+    const why = whyNoName(name);
+    if (why !== undefined) {
+      this.problems.add('bad-name', span, { name, why });
+      return false;
+    }
+    const by = languageNames.has(name)
+      ? { what: 'something in the expression language', span: undefined }
+      : this.#taken.get(name);
+    if (by !== undefined) {
+      const related = by.span === undefined ? [] : [{ message: 'first defined here', span: by.span }];
+      this.problems.add('name-taken', span, { name, by: by.what }, related);
+      return false;
+    }
+    this.#taken.set(name, { what, span });
+    return true;
+  }
+}

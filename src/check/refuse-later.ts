@@ -1,0 +1,22 @@
+import type { Problems } from '../diagnostics/problem.js';
+import { entriesOf, type Located } from '../syntax/located.js';
+
+/** What belongs to the format and is not there yet: refused by name, never ignored. */
+const later = {
+  file: ['use', 'functions', 'ports'],
+  store: ['reacts', 'tasks', 'history', 'saved', 'lazy'],
+  field: ['setter'],
+  derived: ['given', 'type'],
+  action: ['accepts'],
+  requirement: ['let'],
+  step: ['prepend', 'insert', 'toggle', 'move', 'let', 'run'],
+  put: ['values'],
+} as const;
+
+/** Refuses the keys of a mapping that are not supported yet. True if there was any. */
+export function refuseLater(where: keyof typeof later, node: Located | undefined, problems: Problems): boolean {
+  const keys: readonly string[] = later[where];
+  const found = entriesOf(node).filter(({ key }) => keys.includes(key));
+  for (const { key, keySpan } of found) problems.add('not-supported-yet', keySpan, { what: `'${key}'` });
+  return found.length > 0;
+}

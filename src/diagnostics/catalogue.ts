@@ -1,0 +1,148 @@
+/** How grave a problem is: only errors stop a stage. */
+export type Severity = 'error' | 'warning';
+
+/** What a code says: its message and hint, made from the parameters of the place where it was found. */
+interface Entry<Params> {
+  readonly severity: Severity;
+  readonly message: (params: Params) => string;
+  readonly hint: (params: Params) => string | undefined;
+}
+
+function entry<Params>(
+  message: Entry<Params>['message'],
+  hint: Entry<Params>['hint'] = () => undefined,
+  severity: Severity = 'error',
+): Entry<Params> {
+  return { severity, message, hint };
+}
+
+/** "Did you mean ...?", where there is a near name. */
+const meant = (near: string | undefined, otherwise?: string) =>
+  near === undefined ? otherwise : `Did you mean '${near}'?`;
+
+/** Every problem that can be found in a schema, by its stable code. The wording stands here and nowhere else. */
+export const catalogue = {
+  'not-yaml': entry<{ detail: string }>(
+    ({ detail }) => `This is not valid YAML: ${detail}`,
+    () => 'An expression goes in double quotes, with text inside it in single quotes.',
+  ),
+  'not-plain-yaml': entry<{ what: string }>(
+    ({ what }) => `${what} cannot be used in a schema.`,
+    () => 'If an expression starts here, put it in double quotes: "!full".',
+  ),
+  'wrong-structure': entry<{ detail: string; near?: string | undefined; hint?: string | undefined }>(
+    ({ detail }) => detail,
+    ({ near, hint }) => meant(near, hint),
+  ),
+  'not-supported-yet': entry<{ what: string; instead?: string | undefined }>(
+    ({ what }) => `${what} is not supported yet.`,
+    ({ instead }) => instead ?? 'Take it out for now; nothing in a schema is ever ignored silently.',
+  ),
+  'bad-name': entry<{ name: string; why: string }>(
+    ({ name, why }) => `'${name}' cannot be a name: ${why}.`,
+    () => 'A name starts with a letter, goes on with letters and digits, and is no reserved word.',
+  ),
+  'name-taken': entry<{ name: string; by: string }>(
+    ({ name, by }) => `'${name}' is already the name of ${by}.`,
+    () => 'Give one of the two another name: two things under one name get mixed up.',
+  ),
+  'unknown-name': entry<{ name: string; near?: string | undefined; textFits: boolean }>(
+    ({ name }) => `There is nothing named '${name}' here.`,
+    ({ name, near, textFits }) =>
+      meant(near, textFits ? `If the text is meant, quote it twice: "'${name}'".` : undefined),
+  ),
+  'unknown-type': entry<{ name: string; near?: string | undefined }>(
+    ({ name }) => `There is no type named '${name}'.`,
+    ({ near }) => meant(near, "Define it under 'types', or use string, number, integer, boolean."),
+  ),
+  'unknown-keyword': entry<{ keyword: string; near?: string | undefined }>(
+    ({ keyword }) => `'${keyword}' is no keyword of a type.`,
+    ({ near }) => meant(near, 'Types are JSON Schema; the language reference lists its keywords.'),
+  ),
+  'bad-type': entry<{ detail: string; hint?: string | undefined }>(
+    ({ detail }) => detail,
+    ({ hint }) => hint,
+  ),
+  'type-ring': entry<{ ring: readonly string[] }>(
+    ({ ring }) => `The type contains itself: ${ring.join(' -> ')}.`,
+    () => 'Put a list, a dictionary or a maybe in between, so that a value can end.',
+  ),
+  'no-default': entry<{ name: string; type: string; example: string }>(
+    ({ name, type }) => `'${name}' (${type}) has no default.`,
+    ({ example }) =>
+      `Say what it is at the start: { ${example} }. Only lists, dictionaries and maybes need none.`,
+  ),
+  'default-misfit': entry<{ name: string; type: string; detail: string }>(
+    ({ name, type, detail }) => `The default of '${name}' is no ${type}: ${detail}.`,
+    () => 'Change the default or the type.',
+  ),
+  'misplaced-default': entry<object>(
+    () => `'default' stands directly under a field, a value or a payload only.`,
+    () => 'Move it there, or take it out.',
+  ),
+  'not-an-expression': entry<{ detail: string }>(
+    ({ detail }) => `This is not an expression: ${detail}`,
+    () => `An expression is ECMAScript in double quotes; a text value is quoted twice: "'closed'".`,
+  ),
+  'not-in-language': entry<{ what: string; instead: string }>(
+    ({ what }) => `${what} is not part of the expression language.`,
+    ({ instead }) => instead,
+  ),
+  'type-mismatch': entry<{ wanted: string; got: string; where: string }>(
+    ({ wanted, got, where }) => `${where} takes ${wanted}, but this is ${got}.`,
+    ({ wanted, got }) =>
+      wanted === 'a number' && got.startsWith('text') ? 'Convert it: Number(...).' : undefined,
+  ),
+  'text-arithmetic': entry<{ operator: string }>(
+    ({ operator }) => `'${operator}' is for numbers, but this is text.`,
+    () => 'Text from a form field is not a number; convert it where that is meant: Number(...).',
+  ),
+  'maybe-missing': entry<{ what: string; missing: string; where: string }>(
+    ({ what, missing, where }) => `${what} may be ${missing}, and ${where} does not take that.`,
+    ({ missing }) =>
+      missing === 'absent'
+        ? "Say what happens when there is none: '?? ...', a condition, or a 'requires'."
+        : "Handle it first: '?? ...', '=== null ? ... : ...', or a 'requires'.",
+  ),
+  'identity-comparison': entry<{ operator: string; what: string }>(
+    ({ operator, what }) => `'${operator}' compares ${what} by identity, which differs between stores.`,
+    () => 'Compare a key (a.id === b.id), or their values: same(a, b).',
+  ),
+  'never-equal': entry<{ left: string; right: string }>(
+    ({ left, right }) => `${left} and ${right} are never equal.`,
+    () => 'Compare values of one type.',
+  ),
+  'no-such-property': entry<{ name: string; of: string; near?: string | undefined }>(
+    ({ name, of }) => `${of} has no property '${name}'.`,
+    ({ near }) => meant(near),
+  ),
+  'no-such-method': entry<{ name: string; of: string; near?: string | undefined }>(
+    ({ name, of }) => `${of} has no method '${name}' in the expression language.`,
+    ({ near }) => meant(near, 'The language reference lists the methods there are.'),
+  ),
+  'wrong-arguments': entry<{ name: string; wanted: string }>(
+    ({ name, wanted }) => `'${name}' takes ${wanted}.`,
+  ),
+  'only-in-steps': entry<{ name: string }>(
+    ({ name }) => `'${name}()' is for the steps, 'let' and nothing else.`,
+    () => 'A derived value or a condition must give the same answer each time: store it in a step.',
+  ),
+  'not-a-path': entry<{ detail: string }>(
+    ({ detail }) => `This is no place in the state: ${detail}`,
+    () => "A path starts with a field of this store: 'hold', 'vehicles[payload.id].plate'.",
+  ),
+  'overlapping-paths': entry<{ first: string; second: string }>(
+    ({ first, second }) => `'${first}' and '${second}' overlap.`,
+    () => "Use two steps, or set the whole: which of the two should win can't be told.",
+  ),
+  'derived-ring': entry<{ ring: readonly string[] }>(
+    ({ ring }) => `A derived value depends on itself: ${ring.join(' -> ')}.`,
+    () => 'Compute one of them from the fields alone.',
+  ),
+} as const;
+
+/** A problem's stable code. */
+export type Code = keyof typeof catalogue;
+
+/** The parameters that a code's message is made from. */
+export type ParamsOf<C extends Code> = Parameters<(typeof catalogue)[C]['message']>[0];

@@ -1,0 +1,84 @@
+import stringWidth from 'string-width';
+import type { Problem } from './problem.js';
+import type { Span } from './source.js';
+
+/** What colours a printed text: functions from text to text, the identity where colour is off. */
+export interface Paint {
+  readonly bold: (text: string) => string;
+  readonly dim: (text: string) => string;
+  readonly red: (text: string) => string;
+  readonly green: (text: string) => string;
+  readonly yellow: (text: string) => string;
+  readonly cyan: (text: string) => string;
+}
+
+/** At most this many problems are printed; the rest are counted. */
+const mostPrinted = 50;
+
+/** Problems as people read them: place, code, message, the source line with a caret, hint, other places. */
+export function renderProblems(problems: readonly Problem[], paint: Paint): string {
+  const blocks = problems.slice(0, mostPrinted).map((problem) => renderProblem(problem, paint));
+  if (problems.length > mostPrinted) blocks.push(`and ${problems.length - mostPrinted} more`);
+  return blocks.join('\n\n');
+}
+
+function renderProblem(problem: Problem, paint: Paint): string {
+  const tone = problem.severity === 'error' ? paint.red : paint.yellow;
+  const head = `${paint.bold(placeText(problem.span))}: ${tone(problem.severity)} ${paint.dim(`[${problem.code}]`)}`;
+  const lines = [head, `  ${problem.message}`, ...excerpt(problem.span, tone, paint)];
+  for (const { message, span } of problem.related) {
+    lines.push(`  ${message}: ${placeText(span)}`, ...excerpt(span, paint.cyan, paint));
+  }
+  if (problem.hint !== undefined) lines.push(`  ${paint.cyan('hint')}: ${problem.hint}`);
+  return lines.join('\n');
+}
+
+/** `path:line:column` of a span's start. */
+export function placeText(span: Span): string {
+  const { line, column } = span.source.placeOf(span.start);
+  return `${span.source.path}:${line}:${column}`;
+}
+
+/** How much of a long source line is shown around the caret, in columns. */
+const excerptWidth = 110;
+
+function excerpt(span: Span, tone: (text: string) => string, paint: Paint): string[] {
+  const { line, column } = span.source.placeOf(span.start);
+  const end = span.source.placeOf(span.end);
+  const full = span.source.lineText(line).replaceAll('\t', ' ');
+  const from = column > excerptWidth ? column - 40 : 0;
+  const shown = full.slice(from, from + excerptWidth);
+  const before = shown.slice(0, column - 1 - from);
+  const marked = end.line === line ? full.slice(column - 1, end.column - 1) : full.slice(column - 1);
+  const room = Math.max(1, excerptWidth - stringWidth(before));
+  const carets = '^'.repeat(Math.min(room, Math.max(1, stringWidth(marked))));
+  const gutter = String(line);
+  return [
+    `  ${paint.dim(`${gutter} |`)} ${shown}`,
+    `  ${paint.dim(`${' '.repeat(gutter.length)} |`)} ${' '.repeat(stringWidth(before))}${tone(carets)}`,
+  ];
+}
+
+/** A problem as JSON, with lines and columns from 1. */
+export function problemToJson(problem: Problem) {
+  return {
+    code: problem.code,
+    severity: problem.severity,
+    message: problem.message,
+    ...(problem.hint === undefined ? {} : { hint: problem.hint }),
+    ...spanToJson(problem.span),
+    related: problem.related.map(({ message, span }) => ({ message, ...spanToJson(span) })),
+  };
+}
+
+function spanToJson(span: Span) {
+  const start = span.source.placeOf(span.start);
+  const end = span.source.placeOf(span.end);
+  return {
+    file: span.source.path,
+    line: start.line,
+    column: start.column,
+    endLine: end.line,
+    endColumn: end.column,
+  };
+}

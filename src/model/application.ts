@@ -1,0 +1,79 @@
+import type { Json } from '../base/json.js';
+import type { Span } from '../diagnostics/source.js';
+import type { Expr } from './expressions.js';
+import type { Step } from './steps.js';
+import type { Type, TypeTable } from './types.js';
+
+/** The checked, read-only model of an application. */
+export interface Application {
+  readonly title: string | undefined;
+  readonly about: string | undefined;
+  readonly types: TypeTable;
+  /** In schema order. */
+  readonly stores: readonly Store[];
+}
+
+interface Named {
+  readonly name: string;
+  readonly about: string | undefined;
+  readonly span: Span;
+}
+
+export interface Store extends Named {
+  /** True if the whole state is one value; its only field is then named `value`. */
+  readonly single: boolean;
+  readonly constants: readonly Constant[];
+  readonly fields: readonly Field[];
+  /** In schema order. */
+  readonly derived: readonly Derived[];
+  readonly actions: readonly Action[];
+}
+
+export interface Constant extends Named {
+  readonly value: Json;
+  readonly type: Type;
+}
+
+export interface Field extends Named {
+  readonly type: Type;
+  readonly default: Json;
+}
+
+export interface Derived extends Named {
+  readonly value: Expr;
+}
+
+export interface Action extends Named {
+  readonly payload: Type | undefined;
+  readonly requires: readonly Requirement[];
+  readonly let: readonly Binding[];
+  readonly steps: readonly Step[];
+}
+
+/** A condition without which an action is refused. */
+export interface Requirement {
+  readonly that: Expr;
+  readonly otherwise: string;
+  /** Where it stands in the schema: `deck.admit.requires[0]`. */
+  readonly at: string;
+}
+
+/** A value under a name, computed once. */
+export interface Binding {
+  readonly name: string;
+  readonly value: Expr;
+}
+
+/** The store of that name; an exception if there is none, as the model is checked. */
+export function storeNamed(application: Application, name: string): Store {
+  const store = application.stores.find((candidate) => candidate.name === name);
+  if (store === undefined) throw new Error(`the model has no store '${name}'`);
+  return store;
+}
+
+/** What `name` is in a list of named things of the model; an exception if there is none. */
+export function named<T extends { readonly name: string }>(things: readonly T[], name: string): T {
+  const thing = things.find((candidate) => candidate.name === name);
+  if (thing === undefined) throw new Error(`the model has nothing named '${name}'`);
+  return thing;
+}

@@ -1,0 +1,110 @@
+import type { Span } from '../diagnostics/source.js';
+import type { Json } from '../base/json.js';
+import type { Type } from './types.js';
+
+interface Node {
+  readonly span: Span;
+  /** What its value is inferred to be, narrowed by the conditions around it. */
+  readonly type: Type;
+}
+
+export type BinaryOperator = '+' | '-' | '*' | '/' | '%' | '**' | '<' | '<=' | '>' | '>=' | '===' | '!==';
+export type LogicalOperator = '&&' | '||' | '??';
+export type UnaryOperator = '!' | '-' | '+';
+
+/** A checked expression: every name is resolved, every node typed. */
+export type Expr =
+  | (Node & { readonly kind: 'literal'; readonly value: string | number | boolean | null })
+  | (Node & { readonly kind: 'undefined' })
+  | (Node & { readonly kind: 'template'; readonly texts: readonly string[]; readonly values: readonly Expr[] })
+  | (Node & { readonly kind: 'list'; readonly items: readonly ListPart[] })
+  | (Node & { readonly kind: 'object'; readonly parts: readonly ObjectPart[] })
+  /** A payload, or a name bound by `let`, `each` or an arrow. */
+  | (Node & { readonly kind: 'local'; readonly name: string })
+  | (Node & { readonly kind: 'field'; readonly store: string; readonly name: string; readonly narrowed: boolean })
+  | (Node & { readonly kind: 'derived'; readonly store: string; readonly name: string; readonly narrowed: boolean })
+  | (Node & { readonly kind: 'constant'; readonly store: string; readonly name: string; readonly value: Json })
+  | (Node & { readonly kind: 'member'; readonly object: Expr; readonly name: string; readonly optional: boolean })
+  /** An item of a list by its position, a character of a text, or an own entry of a dictionary. */
+  | (Node & {
+      readonly kind: 'index';
+      readonly object: Expr;
+      readonly index: Expr;
+      readonly optional: boolean;
+      readonly of: 'list' | 'map' | 'text';
+    })
+  | (Node & {
+      readonly kind: 'method';
+      readonly object: Expr;
+      readonly name: string;
+      readonly args: readonly (Expr | Arrow)[];
+      readonly optional: boolean;
+    })
+  | (Node & { readonly kind: 'call'; readonly name: string; readonly args: readonly (Expr | Arrow)[] })
+  | (Node & { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: Expr })
+  | (Node & { readonly kind: 'binary'; readonly operator: BinaryOperator; readonly left: Expr; readonly right: Expr })
+  | (Node & { readonly kind: 'logical'; readonly operator: LogicalOperator; readonly left: Expr; readonly right: Expr })
+  | (Node & {
+      readonly kind: 'conditional';
+      readonly test: Expr;
+      readonly then: Expr;
+      readonly else: Expr;
+    });
+
+export type ListPart = { readonly spread: boolean; readonly value: Expr };
+
+export type ObjectPart =
+  | { readonly kind: 'property'; readonly name: string; readonly value: Expr }
+  | { readonly kind: 'spread'; readonly value: Expr };
+
+/** A function given to a list method or to one of our own functions. */
+export interface Arrow {
+  readonly kind: 'arrow';
+  readonly params: readonly string[];
+  readonly body: Expr;
+  readonly span: Span;
+}
+
+/** The expressions directly within one, in the order of evaluation. */
+export function childrenOf(expr: Expr): readonly Expr[] {
+  switch (expr.kind) {
+    case 'literal':
+    case 'undefined':
+    case 'local':
+    case 'field':
+    case 'derived':
+    case 'constant':
+      return [];
+    case 'template':
+      return expr.values;
+    case 'list':
+      return expr.items.map(({ value }) => value);
+    case 'object':
+      return expr.parts.map(({ value }) => value);
+    case 'member':
+      return [expr.object];
+    case 'index':
+      return [expr.object, expr.index];
+    case 'method':
+      return [expr.object, ...expr.args.map(bodyOf)];
+    case 'call':
+      return expr.args.map(bodyOf);
+    case 'unary':
+      return [expr.operand];
+    case 'binary':
+    case 'logical':
+      return [expr.left, expr.right];
+    case 'conditional':
+      return [expr.test, expr.then, expr.else];
+  }
+}
+
+function bodyOf(argument: Expr | Arrow): Expr {
+  return argument.kind === 'arrow' ? argument.body : argument;
+}
+
+/** Calls `visit` with the expression and everything within it, outermost first. */
+export function walkExpr(expr: Expr, visit: (node: Expr) => void): void {
+  visit(expr);
+  for (const child of childrenOf(expr)) walkExpr(child, visit);
+}

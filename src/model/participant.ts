@@ -1,0 +1,58 @@
+import type { Json } from '../base/json.js';
+
+/** What became of an action that was sent. */
+export type Outcome =
+  | { readonly status: 'done' }
+  | {
+      readonly status: 'refused';
+      /** The text of a `requires` or a `none`, or one of the fixed reasons of {@link reasons}. */
+      readonly reason: string;
+      /** Where in the schema: `deck.admit.requires[0]`. */
+      readonly at: string;
+      /** The actions that led there, outermost first: `['deck.admit']`. */
+      readonly via: readonly string[];
+    }
+  | { readonly status: 'broken'; readonly at: string }
+  | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
+
+/** The reasons for a refusal that are not in the schema. */
+export const reasons = {
+  misfit: 'does not fit',
+  missing: 'nothing stands there',
+  unsettled: 'does not settle',
+} as const;
+
+/** What a store was told that it cannot tell its caller. */
+export interface Report {
+  readonly kind: 'action' | 'derived' | 'watcher' | 'unsettled';
+  readonly at: string;
+}
+
+/** Where identifiers, time and problems come from and go to, so that every run can be repeated. */
+export interface Environment {
+  readonly newId: () => string;
+  /** Milliseconds since 1970. */
+  readonly now: () => number;
+  readonly onProblem: (report: Report) => void;
+}
+
+/** What a watcher looks at: `'deck.freeM'` a field or derived value, `'deck'` a store, `'*'` everything. */
+export type Target = string;
+
+/** The stores of an application, running: the reference interpreter, generated or brought by the user. */
+export interface Running {
+  /** Does an action. `payload` is `undefined` if none is given. */
+  send(store: string, action: string, payload: Json | undefined): Outcome;
+  /** The state of all stores, by store. */
+  read(): Readonly<Record<string, unknown>>;
+  /** The derived values of all stores, by store. */
+  derive?(): Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  /** Calls back after each change of the target, with the values now and before; returns what stops it. */
+  watch?(target: Target, changed: (now: unknown, before: unknown) => void): () => void;
+}
+
+/** Something whose behaviour is compared. */
+export interface Participant {
+  readonly name: string;
+  create(environment: Environment): Running;
+}

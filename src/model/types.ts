@@ -1,0 +1,135 @@
+import type { Span } from '../diagnostics/source.js';
+import type { Json } from '../base/json.js';
+
+/** Bounds of a number, as in JSON Schema. */
+export interface NumberBounds {
+  readonly minimum?: number;
+  readonly maximum?: number;
+  readonly exclusiveMinimum?: number;
+  readonly exclusiveMaximum?: number;
+  readonly multipleOf?: number;
+}
+
+/** Bounds of a text, in code points, as in JSON Schema. */
+export interface StringBounds {
+  readonly minLength?: number;
+  readonly maxLength?: number;
+}
+
+/** The type of a value: what the schema says of state and payloads, and what is inferred of expressions. */
+export type Type =
+  | { readonly kind: 'string'; readonly bounds: StringBounds }
+  | {
+      readonly kind: 'number';
+      readonly integer: boolean;
+      readonly bounds: NumberBounds;
+      /** False where arithmetic may have made it NaN or infinite. */
+      readonly finite: boolean;
+    }
+  | { readonly kind: 'boolean' }
+  | { readonly kind: 'null' }
+  /** What reading an optional property, an absent key or `find` may give: no JSON value. */
+  | { readonly kind: 'absent' }
+  | { readonly kind: 'literal'; readonly value: string | number | boolean }
+  | { readonly kind: 'list'; readonly item: Type; readonly key?: string }
+  | { readonly kind: 'map'; readonly value: Type }
+  | RecordType
+  | { readonly kind: 'union'; readonly members: readonly Type[] }
+  | { readonly kind: 'named'; readonly name: string }
+  /** No value at all: the items of `[]`. */
+  | { readonly kind: 'never' }
+  /** Something is wrong with it that has been reported: fits everywhere, to avoid problems that follow. */
+  | { readonly kind: 'unknown' };
+
+export interface RecordType {
+  readonly kind: 'record';
+  readonly fields: readonly RecordField[];
+}
+
+export interface RecordField {
+  readonly name: string;
+  readonly type: Type;
+  readonly optional: boolean;
+  readonly about?: string;
+}
+
+/** A type under a name. */
+export interface NamedType {
+  readonly name: string;
+  readonly type: Type;
+  readonly about: string | undefined;
+  readonly span: Span;
+}
+
+/** The named types of an application. */
+export type TypeTable = ReadonlyMap<string, NamedType>;
+
+export const text: Type = { kind: 'string', bounds: {} };
+export const number: Type = { kind: 'number', integer: false, bounds: {}, finite: true };
+export const integer: Type = { kind: 'number', integer: true, bounds: {}, finite: true };
+/** What arithmetic gives: a number that may be NaN or infinite. */
+export const computed: Type = { kind: 'number', integer: false, bounds: {}, finite: false };
+export const boolean: Type = { kind: 'boolean' };
+export const nothing: Type = { kind: 'null' };
+export const absent: Type = { kind: 'absent' };
+export const never: Type = { kind: 'never' };
+export const unknown: Type = { kind: 'unknown' };
+export const literal = (value: string | number | boolean): Type => ({ kind: 'literal', value });
+export const list = (item: Type): Type => ({ kind: 'list', item });
+
+/** The type behind a name, and behind the name that it stands for, and so on. */
+export function resolve(type: Type, types: TypeTable): Type {
+  let here = type;
+  for (let hops = 0; here.kind === 'named' && hops <= types.size; hops++) {
+    here = types.get(here.name)?.type ?? unknown;
+  }
+  return here.kind === 'named' ? unknown : here;
+}
+
+/** The members of a type, names and unions opened: one for what is no union. */
+export function membersOf(type: Type, types: TypeTable): readonly Type[] {
+  const open = resolve(type, types);
+  if (open.kind === 'union') return open.members.flatMap((member) => membersOf(member, types));
+  return open.kind === 'never' ? [] : [open];
+}
+
+/** The type of what is one of these; doubles are dropped, one member stands for itself. */
+export function union(members: readonly Type[]): Type {
+  const flat = members.flatMap((member) =>
+    member.kind === 'union' ? member.members : member.kind === 'never' ? [] : [member],
+  );
+  const kept: Type[] = [];
+  for (const member of flat) {
+    if (member.kind === 'unknown') return unknown;
+    if (!kept.some((other) => sameType(other, member))) kept.push(member);
+  }
+  if (kept.length === 0) return never;
+  return kept.length === 1 ? (kept[0] as Type) : { kind: 'union', members: kept };
+}
+
+/** Whether two types are written alike. */
+export function sameType(a: Type, b: Type): boolean {
+  return a === b || JSON.stringify(a) === JSON.stringify(b);
+}
+
+/** The type without some of its members; a name that has none of them stays a name. */
+export function without(type: Type, types: TypeTable, drop: (member: Type) => boolean): Type {
+  if (type.kind === 'union') return union(type.members.map((member) => without(member, types, drop)));
+  const members = membersOf(type, types);
+  if (!members.some(drop)) return type;
+  return union(members.filter((member) => !drop(member)));
+}
+
+/** Whether some member of the type is like that. */
+export function some(type: Type, types: TypeTable, test: (member: Type) => boolean): boolean {
+  return membersOf(type, types).some(test);
+}
+
+/** What a field of this type holds if nothing is said: `[]`, `{}`, `null`; `undefined` where it must be said. */
+export function impliedDefault(type: Type, types: TypeTable): Json | undefined {
+  const members = membersOf(type, types);
+  if (members.some(({ kind }) => kind === 'null')) return null;
+  const [only] = members;
+  if (members.length !== 1 || only === undefined) return undefined;
+  return only.kind === 'list' ? [] : only.kind === 'map' ? {} : undefined;
+}

@@ -1,0 +1,62 @@
+import { parseExpressionAt, type AnyNode, type Expression } from 'acorn';
+import type { Problems } from '../diagnostics/problem.js';
+import { refusalOf } from './allowed-syntax.js';
+import type { ScalarText } from './scalar-text.js';
+
+/** A parsed expression; offsets in `tree` count in `text.value`. */
+export interface ParsedExpression {
+  readonly tree: Expression;
+  readonly text: ScalarText;
+}
+
+/** Parses one ECMAScript expression and checks it against the list of what the language allows. */
+export function parseExpression(text: ScalarText, problems: Problems): ParsedExpression | undefined {
+  const tree = parseSyntax(text, problems);
+  if (tree === undefined) return undefined;
+  const before = problems.count;
+  refuseOutside(tree, text, problems);
+  return problems.count === before ? { tree, text } : undefined;
+}
+
+function parseSyntax(text: ScalarText, problems: Problems): Expression | undefined {
+  const source = text.value;
+  const fail = (start: number, end: number, detail: string) =>
+    void problems.add('not-an-expression', text.spanOf(start, end), { detail });
+  if (source.trim() === '') return fail(0, 0, 'it is empty.');
+  try {
+    let comment: number | undefined;
+    const tree = parseExpressionAt(source, 0, {
+      ecmaVersion: 2023,
+      onComment: (_block, _text, start) => void (comment ??= start),
+    });
+    if (comment !== undefined) return fail(comment, comment + 2, 'comments go into the YAML, with #.');
+    const rest = source.slice(tree.end).search(/\S/);
+    if (rest >= 0) {
+      const at = tree.end + rest;
+      return fail(at, at + 1, `it should end before '${source.slice(at, at + 12)}'.`);
+    }
+    return tree;
+  } catch (error) {
+    if (error instanceof RangeError) return fail(0, source.length, 'it is nested too deeply.');
+    const { pos, message } = error as { pos?: number; message: string };
+    if (pos === undefined) throw error;
+    return fail(pos, pos + 1, `${message.replace(/ \(\d+:\d+\)$/, '')}.`);
+  }
+}
+
+function refuseOutside(node: AnyNode, text: ScalarText, problems: Problems): void {
+  const refusal = refusalOf(node);
+  if (refusal !== undefined) {
+    problems.add('not-in-language', text.spanOf(refusal.start ?? node.start, refusal.end ?? node.end), refusal);
+    return;
+  }
+  for (const child of childrenOf(node)) refuseOutside(child, text, problems);
+}
+
+function childrenOf(node: AnyNode): AnyNode[] {
+  return Object.values(node).flatMap((value: unknown) => (Array.isArray(value) ? value : [value])).filter(isNode);
+}
+
+function isNode(value: unknown): value is AnyNode {
+  return typeof value === 'object' && value !== null && 'type' in value && 'start' in value;
+}

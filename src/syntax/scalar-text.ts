@@ -1,0 +1,81 @@
+import type { Source, Span } from '../diagnostics/source.js';
+
+/** How a YAML scalar is written. */
+export type ScalarStyle = 'plain' | 'double' | 'single' | 'block';
+
+/** The text of a YAML scalar, able to tell where in the file each of its characters stands. */
+export class ScalarText {
+  #offsets: number[] | undefined;
+
+  constructor(
+    readonly value: string,
+    readonly style: ScalarStyle,
+    readonly span: Span,
+  ) {}
+
+  /** The span in the file of a range of the value. */
+  spanOf(start: number, end: number): Span {
+    this.#offsets ??= alignScalar(this.value, this.style, this.span);
+    const last = this.#offsets.length - 1;
+    const from = this.#offsets[Math.min(start, last)] ?? this.span.start;
+    const to = end > start ? (this.#offsets[Math.min(end - 1, last)] ?? from) + 1 : from;
+    return { source: this.span.source, start: from, end: Math.max(to, from) };
+  }
+}
+
+const whitespace = /[ \t\r\n]/;
+
+/** For each character of the value, and for its end, the offset in the file where it was written. */
+function alignScalar(value: string, style: ScalarStyle, span: Span): number[] {
+  const { text } = span.source;
+  const offsets: number[] = [];
+  let at = contentStart(style, span);
+  for (let i = 0; i < value.length; ) {
+    if (whitespace.test(value[i] ?? '')) {
+      const valueRun = runLength(value, i);
+      const sourceRun = runLength(text, at);
+      const folded = text.slice(at, at + sourceRun) !== value.slice(i, i + valueRun);
+      for (let k = 0; k < valueRun; k++) offsets.push(folded ? at : at + k);
+      at += sourceRun;
+      i += valueRun;
+      continue;
+    }
+    if (style !== 'double' && style !== 'single') at += runLength(text, at);
+    const { width, produces } = writtenAs(text, at, style);
+    for (let k = 0; k < produces; k++) offsets.push(at);
+    i += produces;
+    at += width;
+  }
+  offsets.push(Math.min(at, span.end));
+  return offsets;
+}
+
+function contentStart(style: ScalarStyle, { source, start }: Span): number {
+  if (style === 'double' || style === 'single') return start + 1;
+  if (style === 'plain') return start;
+  return source.text.indexOf('\n', start) + 1;
+}
+
+function runLength(text: string, from: number): number {
+  let at = from;
+  while (at < text.length && whitespace.test(text[at] ?? '')) at++;
+  return at - from;
+}
+
+/** How many source characters write the next character, and how many UTF-16 units it has. */
+function writtenAs(text: string, at: number, style: ScalarStyle) {
+  if (style === 'single' && text.startsWith("''", at)) return { width: 2, produces: 1 };
+  if (style !== 'double' || text[at] !== '\\') return { width: 1, produces: 1 };
+  const letter = text[at + 1];
+  if (letter === '\n' || letter === '\r') return { width: 1 + runLength(text, at + 1), produces: 0 };
+  if (letter === 'x') return { width: 4, produces: 1 };
+  if (letter === 'u') return { width: 6, produces: 1 };
+  if (letter !== 'U') return { width: 2, produces: 1 };
+  const point = Number.parseInt(text.slice(at + 2, at + 10), 16);
+  return { width: 10, produces: point > 0xffff ? 2 : 1 };
+}
+
+/** A scalar that stands nowhere: for values that the program itself makes. */
+export function detachedText(value: string, source: Source): ScalarText {
+  return new ScalarText(value, 'plain', { source, start: 0, end: 0 });
+}
