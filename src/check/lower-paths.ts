@@ -33,6 +33,8 @@ class PathLowering {
     let type = field.type;
     const segments: Segment[] = [];
     for (const part of rest) {
+      const last = segments.at(-1);
+      if (last?.kind === 'property' && last.optional) return this.#throughOptional(last.name, part);
       const next = this.#segment(part as AnyNode & { type: 'MemberExpression' }, type);
       if (next === undefined) return undefined;
       segments.push(next.segment);
@@ -50,6 +52,11 @@ class PathLowering {
     }
     this.cx.problems.add('not-a-path', this.#span(tree), { detail: 'it is an expression.' });
     return undefined;
+  }
+
+  #throughOptional(name: string, part: AnyNode): undefined {
+    const what = `'${name}'`;
+    this.cx.problems.add('maybe-missing', this.#span(part), { what, missing: 'absent', where: 'a path' });
   }
 
   #noField(root: AnyNode): undefined {

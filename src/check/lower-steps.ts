@@ -206,7 +206,12 @@ class StepLowering {
 
   #pathAt(key: string): Path | undefined {
     const node = valueOf(this.body, key);
-    return node?.kind === 'scalar' ? lowerPath(node.text, this.scope, this.cx) : undefined;
+    const path = node?.kind === 'scalar' ? lowerPath(node.text, this.scope, this.cx) : undefined;
+    const last = path?.segments.at(-1);
+    if (path === undefined || last?.kind !== 'property' || !last.optional) return path;
+    const what = `'${path.text}'`;
+    this.cx.problems.add('maybe-missing', path.span, { what, missing: 'absent', where: `'${key}'` });
+    return undefined;
   }
 
   #list(key: string): { path: Path; item: Type; key: string | undefined } | undefined {

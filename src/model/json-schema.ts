@@ -1,8 +1,8 @@
 import type { JsonObject, Json } from '../base/json.js';
 import type { Type, TypeTable } from './types.js';
 
-/** A type as JSON Schema 2020-12; named types become references to `#/types/NAME`. */
-export function toJsonSchema(type: Type): JsonObject {
+/** A type as JSON Schema 2020-12; named types become references: `#/types/NAME`, or after another base. */
+export function toJsonSchema(type: Type, base = '#/types/'): JsonObject {
   switch (type.kind) {
     case 'string':
       return { type: 'string', ...type.bounds };
@@ -15,20 +15,20 @@ export function toJsonSchema(type: Type): JsonObject {
     case 'literal':
       return { const: type.value };
     case 'list':
-      return { type: 'array', items: toJsonSchema(type.item) };
+      return { type: 'array', items: toJsonSchema(type.item, base) };
     case 'map':
-      return { type: 'object', additionalProperties: toJsonSchema(type.value), propertyNames: { not: { const: '__proto__' } } };
+      return { type: 'object', additionalProperties: toJsonSchema(type.value, base), propertyNames: { not: { const: '__proto__' } } };
     case 'record':
       return {
         type: 'object',
-        properties: Object.fromEntries(type.fields.map((field) => [field.name, toJsonSchema(field.type)])),
+        properties: Object.fromEntries(type.fields.map((field) => [field.name, toJsonSchema(field.type, base)])),
         required: type.fields.filter(({ optional }) => !optional).map(({ name }) => name),
         additionalProperties: false,
       };
     case 'union':
-      return unionSchema(type.members);
+      return unionSchema(type.members, base);
     case 'named':
-      return { $ref: `#/types/${type.name}` };
+      return { $ref: `${base}${type.name}` };
     case 'never':
     case 'absent':
       return { not: {} };
@@ -37,13 +37,13 @@ export function toJsonSchema(type: Type): JsonObject {
   }
 }
 
-function unionSchema(members: readonly Type[]): JsonObject {
+function unionSchema(members: readonly Type[], base: string): JsonObject {
   const values = members.map((member) =>
     member.kind === 'literal' ? member.value : member.kind === 'null' ? null : undefined,
   );
   const plain = values.filter((value): value is string | number | boolean | null => value !== undefined);
   if (plain.length === members.length) return { enum: plain };
-  return { anyOf: members.map(toJsonSchema) };
+  return { anyOf: members.map((member) => toJsonSchema(member, base)) };
 }
 
 /** All named types as one JSON Schema document, each under `types`. */

@@ -1,0 +1,201 @@
+import type { Arrow, BinaryOperator, Expr } from '../model/expressions.js';
+import { callFunction } from './functions.js';
+
+/** What an expression reads when it is evaluated. */
+export interface Frame {
+  field(store: string, name: string): unknown;
+  derived(store: string, name: string): unknown;
+  newId(): string;
+  now(): number;
+  /** Payload, `let` names, and the parameters of arrows. */
+  readonly locals: Readonly<Record<string, unknown>>;
+}
+
+type Evaluate = (frame: Frame) => unknown;
+
+/** Stands for what an optional chain gives when it is cut short, until the chain ends. */
+const cut = Symbol('cut short');
+
+const compiled = new WeakMap<Expr, Evaluate>();
+
+/** The value of an expression in a frame. */
+export function evaluate(expr: Expr, frame: Frame): unknown {
+  let run = compiled.get(expr);
+  if (run === undefined) compiled.set(expr, (run = compile(expr)));
+  return run(frame);
+}
+
+/** The frame with more locals. */
+export function bind(frame: Frame, locals: Readonly<Record<string, unknown>>): Frame {
+  const { field, derived, newId, now } = frame;
+  return { field, derived, newId, now, locals: { ...frame.locals, ...locals } };
+}
+
+function compile(expr: Expr): Evaluate {
+  const run = compileLink(expr);
+  if (!isLink(expr)) return run;
+  return (frame) => {
+    const value = run(frame);
+    return value === cut ? undefined : value;
+  };
+}
+
+function isLink(expr: Expr): expr is Expr & { kind: 'member' | 'index' | 'method' } {
+  return expr.kind === 'member' || expr.kind === 'index' || expr.kind === 'method';
+}
+
+/** The object of a chain link: what is cut short stays cut short for the links after it. */
+function compileObject(expr: Expr): Evaluate {
+  return isLink(expr) ? compileLink(expr) : compile(expr);
+}
+
+function compileLink(expr: Expr): Evaluate {
+  switch (expr.kind) {
+    case 'literal': {
+      const { value } = expr;
+      return () => value;
+    }
+    case 'undefined':
+      return () => undefined;
+    case 'constant': {
+      const { value } = expr;
+      return () => value;
+    }
+    case 'local': {
+      const { name } = expr;
+      return (frame) => frame.locals[name];
+    }
+    case 'field': {
+      const { store, name } = expr;
+      return (frame) => frame.field(store, name);
+    }
+    case 'derived': {
+      const { store, name } = expr;
+      return (frame) => frame.derived(store, name);
+    }
+    case 'template':
+      return compileTemplate(expr.texts, expr.values.map(compile));
+    case 'list': {
+      const items = expr.items.map(({ spread, value }) => ({ spread, value: compile(value) }));
+      return (frame) => items.flatMap(({ spread, value }) => (spread ? (value(frame) as unknown[]) : [value(frame)]));
+    }
+    case 'object': {
+      const parts = expr.parts.map((part) => ({ name: part.kind === 'property' ? part.name : undefined, value: compile(part.value) }));
+      return (frame) =>
+        Object.assign({}, ...parts.map(({ name, value }) => (name === undefined ? value(frame) : { [name]: value(frame) })));
+    }
+    case 'member':
+    case 'index':
+    case 'method':
+      return compileAccess(expr);
+    case 'call': {
+      const { name } = expr;
+      const args = expr.args.map(compileArgument);
+      return (frame) => callFunction(name, args.map((argument) => argument(frame)), frame);
+    }
+    case 'unary': {
+      const operand = compile(expr.operand);
+      if (expr.operator === '!') return (frame) => !operand(frame);
+      return expr.operator === '-' ? (frame) => -(operand(frame) as number) : (frame) => +(operand(frame) as number);
+    }
+    case 'binary':
+      return compileBinary(expr.operator, compile(expr.left), compile(expr.right));
+    case 'logical': {
+      const [left, right] = [compile(expr.left), compile(expr.right)];
+      if (expr.operator === '&&') return (frame) => left(frame) && right(frame);
+      if (expr.operator === '||') return (frame) => left(frame) || right(frame);
+      return (frame) => left(frame) ?? right(frame);
+    }
+    case 'conditional': {
+      const [test, then, otherwise] = [compile(expr.test), compile(expr.then), compile(expr.else)];
+      return (frame) => (test(frame) ? then(frame) : otherwise(frame));
+    }
+  }
+}
+
+function compileTemplate(texts: readonly string[], values: readonly Evaluate[]): Evaluate {
+  return (frame) => {
+    let text = texts[0] ?? '';
+    values.forEach((value, i) => (text += String(value(frame)) + (texts[i + 1] ?? '')));
+    return text;
+  };
+}
+
+function compileAccess(expr: Expr & { kind: 'member' | 'index' | 'method' }): Evaluate {
+  const object = compileObject(expr.object);
+  const { optional } = expr;
+  const read = compileRead(expr);
+  return (frame) => {
+    const target = object(frame);
+    if (target === cut || (optional && (target === null || target === undefined))) return cut;
+    return read(target as object, frame);
+  };
+}
+
+function compileRead(expr: Expr & { kind: 'member' | 'index' | 'method' }): (target: object, frame: Frame) => unknown {
+  switch (expr.kind) {
+    case 'member': {
+      const { name } = expr;
+      return (target) => (target as Record<string, unknown>)[name];
+    }
+    case 'index': {
+      const index = compile(expr.index);
+      return (target, frame) => {
+        const key = index(frame) as string;
+        if (expr.of !== 'map') return (target as Record<string, unknown>)[key];
+        return Object.hasOwn(target, key) ? (target as Record<string, unknown>)[key] : undefined;
+      };
+    }
+    case 'method': {
+      const { name } = expr;
+      const args = expr.args.map(compileArgument);
+      return (target, frame) => {
+        const values = args.map((argument) => argument(frame));
+        const method = (target as Record<string, (...values: unknown[]) => unknown>)[name];
+        if (method === undefined) throw new TypeError(`there is no method '${name}'`);
+        return method.apply(target, values);
+      };
+    }
+  }
+}
+
+function compileArgument(argument: Expr | Arrow): Evaluate {
+  if (argument.kind !== 'arrow') return compile(argument);
+  const body = compile(argument.body);
+  const { params } = argument;
+  return (frame) =>
+    (...values: unknown[]) =>
+      body(bind(frame, Object.fromEntries(params.map((name, i) => [name, values[i]]))));
+}
+
+function compileBinary(operator: BinaryOperator, left: Evaluate, right: Evaluate): Evaluate {
+  const numbers = (combine: (a: number, b: number) => unknown): Evaluate => (frame) =>
+    combine(left(frame) as number, right(frame) as number);
+  switch (operator) {
+    case '+':
+      return numbers((a, b) => a + b);
+    case '-':
+      return numbers((a, b) => a - b);
+    case '*':
+      return numbers((a, b) => a * b);
+    case '/':
+      return numbers((a, b) => a / b);
+    case '%':
+      return numbers((a, b) => a % b);
+    case '**':
+      return numbers((a, b) => a ** b);
+    case '<':
+      return numbers((a, b) => a < b);
+    case '<=':
+      return numbers((a, b) => a <= b);
+    case '>':
+      return numbers((a, b) => a > b);
+    case '>=':
+      return numbers((a, b) => a >= b);
+    case '===':
+      return numbers((a, b) => a === b);
+    case '!==':
+      return numbers((a, b) => a !== b);
+  }
+}
+

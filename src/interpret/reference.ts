@@ -1,0 +1,220 @@
+import type { Json } from '../base/json.js';
+import { keep } from '../base/keep.js';
+import { same } from '../base/same.js';
+import { named, storeNamed, type Action, type Application, type Store } from '../model/application.js';
+import {
+  reasons,
+  type Environment,
+  type Outcome,
+  type Participant,
+  type Running,
+  type Target,
+} from '../model/participant.js';
+import { bind, evaluate, type Frame } from './compile-expression.js';
+import { Judge } from './judge.js';
+import { Refusal } from './refusal.js';
+import { performSteps, type Workspace } from './steps.js';
+import { notJson, takeIn } from './take-in.js';
+import { Turns } from './turns.js';
+
+/** The state of all stores: a store's fields by name, or its one value. */
+type State = Readonly<Record<string, unknown>>;
+
+export interface ReferenceOptions {
+  /** Told of each point of the schema that is reached. */
+  readonly cover?: (point: string) => void;
+}
+
+/** The reference interpreter as a participant: what a schema means. */
+export function referenceParticipant(application: Application, options: ReferenceOptions = {}): Participant {
+  const judge = new Judge(application.types);
+  return { name: 'reference', create: (environment) => new Reference(application, judge, environment, options) };
+}
+
+interface Watcher {
+  readonly target: Target;
+  readonly changed: (now: unknown, before: unknown) => void;
+  last: unknown;
+}
+
+class Reference implements Running {
+  #state: State;
+  readonly #derived = new WeakMap<State, Map<string, unknown>>();
+  readonly #givenOut = new Map<string, unknown>();
+  readonly #watchers = new Set<Watcher>();
+  readonly #turns: Turns;
+
+  constructor(
+    readonly application: Application,
+    readonly judge: Judge,
+    readonly environment: Environment,
+    readonly options: ReferenceOptions,
+  ) {
+    this.#turns = new Turns(environment.onProblem);
+    this.#state = freeze(Object.fromEntries(application.stores.map((store) => [store.name, initialState(store)])));
+  }
+
+  send(storeName: string, actionName: string, payload: Json | undefined): Outcome {
+    const store = storeNamed(this.application, storeName);
+    const action = named(store.actions, actionName);
+    const at = `${storeName}.${actionName}`;
+    return this.#turns.take(() => this.#transact(store, action, payload, at), at);
+  }
+
+  read(): State {
+    return this.#state;
+  }
+
+  derive(): Record<string, Record<string, unknown>> {
+    const entries = this.application.stores.map((store) => {
+      const values = store.derived.map(({ name }) => [name, this.#giveOut(store.name, name)]);
+      return [store.name, Object.fromEntries(values) as Record<string, unknown>];
+    });
+    return Object.fromEntries(entries) as Record<string, Record<string, unknown>>;
+  }
+
+  watch(target: Target, changed: Watcher['changed']): () => void {
+    const watcher: Watcher = { target, changed, last: this.#look(target) };
+    this.#watchers.add(watcher);
+    return () => void this.#watchers.delete(watcher);
+  }
+
+  #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
+    const transaction = new Transaction(this.application, this.#state, this.environment, (state, owner, name) =>
+      this.#derivedIn(state, owner, name),
+    );
+    try {
+      transaction.perform(store, action, payload, at, this.judge, (point) => this.options.cover?.(point));
+    } catch (error) {
+      if (error instanceof Refusal) {
+        return { status: 'refused', reason: error.reason, at: error.at, via: [at] };
+      }
+      this.environment.onProblem({ kind: 'action', at });
+      return { status: 'broken', at };
+    }
+    this.options.cover?.(`${at} done`);
+    this.#commit(transaction.state);
+    return { status: 'done' };
+  }
+
+  #commit(state: State): void {
+    const kept = keep(this.#state, state);
+    if (kept === this.#state) return;
+    this.#state = freeze(kept);
+    for (const watcher of [...this.#watchers]) {
+      if (!this.#watchers.has(watcher)) continue;
+      const before = watcher.last;
+      const now = this.#look(watcher.target);
+      if (same(now, before)) continue;
+      watcher.last = now;
+      try {
+        watcher.changed(now, before);
+      } catch {
+        this.environment.onProblem({ kind: 'watcher', at: watcher.target });
+      }
+    }
+  }
+
+  #look(target: Target): unknown {
+    if (target === '*') return this.#state;
+    const [storeName = '', name] = target.split('.');
+    if (name === undefined) return this.#state[storeName];
+    const store = storeNamed(this.application, storeName);
+    const isField = store.fields.some((field) => field.name === name);
+    return isField ? fieldOf(this.#state, store, name) : this.#giveOut(storeName, name);
+  }
+
+  /** A derived value of the committed state: the same object as when last given out, if equal. */
+  #giveOut(store: string, name: string): unknown {
+    const key = `${store}.${name}`;
+    const value = this.#derivedIn(this.#state, store, name);
+    const last = this.#givenOut.get(key);
+    if (this.#givenOut.has(key) && same(last, value)) return last;
+    this.#givenOut.set(key, value);
+    return value;
+  }
+
+  #derivedIn(state: State, store: string, name: string): unknown {
+    let values = this.#derived.get(state);
+    if (values === undefined) this.#derived.set(state, (values = new Map()));
+    const key = `${store}.${name}`;
+    if (values.has(key)) return values.get(key);
+    const { value } = named(storeNamed(this.application, store).derived, name);
+    const frame: Frame = {
+      field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
+      derived: (owner, other) => this.#derivedIn(state, owner, other),
+      newId: onlyInSteps,
+      now: onlyInSteps,
+      locals: {},
+    };
+    const result = freeze(evaluate(value, frame));
+    values.set(key, result);
+    return result;
+  }
+}
+
+function onlyInSteps(): never {
+  throw new Error('a derived value asks nothing of the environment');
+}
+
+/** The working state of one transaction. */
+class Transaction {
+  #moment: number | undefined;
+
+  constructor(
+    readonly application: Application,
+    public state: State,
+    readonly environment: Environment,
+    readonly derivedIn: (state: State, store: string, name: string) => unknown,
+  ) {}
+
+  perform(store: Store, action: Action, given: Json | undefined, at: string, judge: Judge, cover: (point: string) => void): void {
+    let frame: Frame = {
+      field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
+      derived: (owner, name) => this.derivedIn(this.state, owner, name),
+      newId: () => this.environment.newId(),
+      now: () => (this.#moment ??= this.environment.now()),
+      locals: {},
+    };
+    if (action.payload !== undefined) {
+      const payload = takeIn(given);
+      const fits = payload !== notJson && judge.fits(payload, action.payload);
+      if (!fits) throw new Refusal(reasons.misfit, `${at}.payload`);
+      frame = bind(frame, { payload });
+    }
+    for (const requirement of action.requires) {
+      if (evaluate(requirement.that, frame)) continue;
+      cover(`${requirement.at} refused`);
+      throw new Refusal(requirement.otherwise, requirement.at);
+    }
+    for (const { name, value } of action.let) frame = bind(frame, { [name]: evaluate(value, frame) });
+    const space: Workspace = {
+      store,
+      judge,
+      cover,
+      read: (field) => fieldOf(this.state, store, field),
+      write: (field, value) => {
+        const changed = store.single ? value : { ...(this.state[store.name] as State), [field]: value };
+        this.state = { ...this.state, [store.name]: changed };
+      },
+    };
+    performSteps(action.steps, frame, space);
+  }
+}
+
+function initialState(store: Store): unknown {
+  if (store.single) return store.fields[0]?.default;
+  return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
+}
+
+function fieldOf(state: State, store: Store, field: string): unknown {
+  return store.single ? state[store.name] : (state[store.name] as State)[field];
+}
+
+/** Freezes a value through and through; stops where it is frozen already. */
+function freeze<T>(value: T): T {
+  if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
+  Object.freeze(value);
+  for (const part of Object.values(value)) freeze(part);
+  return value;
+}

@@ -1,0 +1,191 @@
+import type { Store } from '../model/application.js';
+import { reasons } from '../model/participant.js';
+import type { Change, Choice, Path, Step } from '../model/steps.js';
+import { resolve, type Type } from '../model/types.js';
+import { alter, NothingThere, withoutProperty, type Place } from './alter.js';
+import { bind, evaluate, type Frame } from './compile-expression.js';
+import type { Judge } from './judge.js';
+import { Refusal } from './refusal.js';
+
+/** Where the steps of an action read and store. */
+export interface Workspace {
+  readonly store: Store;
+  readonly judge: Judge;
+  read(field: string): unknown;
+  write(field: string, value: unknown): void;
+  /** Notes that a point of the schema was reached. */
+  cover(point: string): void;
+}
+
+type Item = Readonly<Record<string, unknown>>;
+
+/** Does a list of steps, each seeing what the ones before it did. Throws {@link Refusal}. */
+export function performSteps(steps: readonly Step[], frame: Frame, space: Workspace): void {
+  for (const step of steps) performStep(step, frame, space);
+}
+
+function performStep(step: Step, frame: Frame, space: Workspace): void {
+  switch (step.kind) {
+    case 'set':
+      return performSet(step, frame, space);
+    case 'append': {
+      const path = placesOf(step.to, frame);
+      const value = evaluate(step.value, frame);
+      const items = step.many ? (value as readonly unknown[]) : [value];
+      return store(step.to, path, step, space, (old) => [...(old as readonly unknown[]), ...items]);
+    }
+    case 'put':
+      return performPut(step, frame, space);
+    case 'update':
+      return performUpdate(step, frame, space);
+    case 'remove':
+      return performRemove(step, frame, space);
+    case 'drop':
+      return performDrop(step, frame, space);
+    case 'when': {
+      const branch = evaluate(step.test, frame) ? 'then' : 'else';
+      space.cover(`${step.at} ${branch}`);
+      return performSteps(step[branch], frame, space);
+    }
+    case 'reset':
+      for (const field of space.store.fields) {
+        if (step.fields.includes(field.name)) space.write(field.name, field.default);
+      }
+  }
+}
+
+function performSet(step: Step & { kind: 'set' }, frame: Frame, space: Workspace): void {
+  const entries = step.entries.map(({ path, value }) => ({
+    path,
+    places: placesOf(path, frame),
+    value: evaluate(value, frame),
+  }));
+  const mayMiss = step.entries.some(({ path }) => path.segments.some(({ kind }) => kind !== 'property'));
+  try {
+    for (const { path, places, value } of entries) store(path, places, step, space, () => value);
+  } catch (error) {
+    if (mayMiss && error instanceof Refusal && error.reason === (step.none ?? reasons.missing)) space.cover(`${step.at} missing`);
+    throw error;
+  }
+  if (mayMiss) space.cover(`${step.at} stored`);
+}
+
+function performPut(step: Step & { kind: 'put' }, frame: Frame, space: Workspace): void {
+  const places = placesOf(step.in, frame);
+  const key = step.key === undefined ? undefined : (evaluate(step.key, frame) as string);
+  const value = evaluate(step.value, frame);
+  store(step.in, places, step, space, (old) => {
+    if (key !== undefined) {
+      space.cover(`${step.at} ${Object.hasOwn(old as object, key) ? 'replaced' : 'added'}`);
+      return { ...(old as Item), [key]: value };
+    }
+    const list = old as readonly Item[];
+    const name = keyOfList(step.in.type, space);
+    const at = list.findIndex((item) => item[name] === (value as Item)[name]);
+    space.cover(`${step.at} ${at >= 0 ? 'replaced' : 'added'}`);
+    return at >= 0 ? list.with(at, value as Item) : [...list, value];
+  });
+}
+
+function performUpdate(step: Step & { kind: 'update' }, frame: Frame, space: Workspace): void {
+  const places = placesOf(step.in, frame);
+  const isChosen = chooser(step.choice, step.each, frame);
+  store(step.in, places, step, space, (old) => {
+    let count = 0;
+    const items = (old as readonly Item[]).map((item) => {
+      if (!isChosen(item)) return item;
+      count++;
+      return changed(item, step.changes, bind(frame, { [step.each]: item }));
+    });
+    noteCount(step, count, space);
+    return items;
+  });
+}
+
+function changed(item: Item, changes: readonly Change[], frame: Frame): Item {
+  const parts = changes.map((change) =>
+    change.kind === 'spread'
+      ? (evaluate(change.value, frame) as Item)
+      : { [change.name]: evaluate(change.value, frame) },
+  );
+  return Object.assign({}, item, ...parts) as Item;
+}
+
+function performRemove(step: Step & { kind: 'remove' }, frame: Frame, space: Workspace): void {
+  const places = placesOf(step.from, frame);
+  const isChosen = chooser(step.choice, step.each, frame);
+  store(step.from, places, step, space, (old) => {
+    const list = old as readonly Item[];
+    const left = list.filter((item) => !isChosen(item));
+    noteCount(step, list.length - left.length, space);
+    return left;
+  });
+}
+
+function performDrop(step: Step & { kind: 'drop' }, frame: Frame, space: Workspace): void {
+  const places = placesOf(step.from, frame);
+  const key = typeof step.key === 'string' ? step.key : (evaluate(step.key, frame) as string);
+  store(step.from, places, step, space, (old) => {
+    const there = Object.hasOwn(old as object, key);
+    noteCount(step, there ? 1 : 0, space);
+    return there ? withoutProperty(old as Item, key) : old;
+  });
+}
+
+/** Notes how many items a step met; refuses it where there should have been one. */
+function noteCount(step: Step & { kind: 'update' | 'remove' | 'drop' }, count: number, space: Workspace): void {
+  space.cover(`${step.at} ${count === 0 ? 'none' : count === 1 ? 'one' : 'several'}`);
+  if (count === 0 && step.none !== undefined) throw new Refusal(step.none, step.at);
+}
+
+function chooser(choice: Choice, each: string, frame: Frame): (item: Item) => boolean {
+  if (choice.kind === 'where') return (item) => Boolean(evaluate(choice.test, bind(frame, { [each]: item })));
+  const wanted = evaluate(choice.value, frame);
+  return (item) => item[choice.key] === wanted;
+}
+
+/** Stores what `change` makes of what stands at a path, and judges it with the lists around it. */
+function store(
+  path: Path,
+  places: readonly Place[],
+  step: Step & { none?: string | undefined },
+  space: Workspace,
+  change: (old: unknown) => unknown,
+): void {
+  const misfit = () => new Refusal(reasons.misfit, step.at);
+  const field = space.store.fields.find(({ name }) => name === path.field);
+  if (field === undefined) throw new Error(`no field '${path.field}'`);
+  let whole: unknown;
+  try {
+    whole = alter(space.read(path.field), places, (old) => {
+      const value = change(old);
+      if (value !== old && !fitsHere(value, path.type, space)) throw misfit();
+      return value;
+    });
+  } catch (error) {
+    if (error instanceof NothingThere) throw new Refusal(step.none ?? reasons.missing, step.at);
+    throw error;
+  }
+  if (places.length > 0 && !space.judge.hasUniqueKeys(whole, field.type)) throw misfit();
+  space.write(path.field, whole);
+}
+
+function fitsHere(value: unknown, type: Type, space: Workspace): boolean {
+  return space.judge.fits(value, type);
+}
+
+function keyOfList(type: Type, space: Workspace): string {
+  const open = resolve(type, space.judge.types);
+  if (open.kind !== 'list' || open.key === undefined) throw new Error('put needs a keyed list');
+  return open.key;
+}
+
+function placesOf(path: Path, frame: Frame): readonly Place[] {
+  return path.segments.map((segment): Place => {
+    if (segment.kind === 'property') return { kind: 'property', name: segment.name };
+    const value = evaluate(segment.value, frame);
+    if (segment.kind === 'item') return { kind: 'item', key: segment.key, value };
+    return segment.kind === 'entry' ? { kind: 'entry', name: value as string } : { kind: 'position', index: value as number };
+  });
+}
+

@@ -1,0 +1,39 @@
+/** What a value is replaced by that is no JSON data. */
+export const notJson = Symbol('not JSON');
+
+/**
+ * A value that comes in, as JSON data: properties that are `undefined` are left out. Gives {@link notJson}
+ * for a number that is not finite, a hole, a cycle, a function, or an object that is not plain.
+ */
+export function takeIn(value: unknown, around: readonly unknown[] = []): unknown {
+  switch (typeof value) {
+    case 'string':
+    case 'boolean':
+      return value;
+    case 'number':
+      return Number.isFinite(value) ? value : notJson;
+    case 'object':
+      break;
+    default:
+      return notJson;
+  }
+  if (value === null) return null;
+  if (around.includes(value)) return notJson;
+  const inner = [...around, value];
+  if (Array.isArray(value)) {
+    const items = Array.from({ length: value.length }, (_, i) => (i in value ? takeIn(value[i], inner) : notJson));
+    return items.includes(notJson) ? notJson : items;
+  }
+  const prototype: unknown = Object.getPrototypeOf(value);
+  if (prototype !== null && Object.getPrototypeOf(prototype) !== null) return notJson;
+  if (Object.getOwnPropertySymbols(value).length > 0) return notJson;
+  const entries: [string, unknown][] = [];
+  for (const key of Object.keys(value)) {
+    const part = (value as Record<string, unknown>)[key];
+    if (part === undefined) continue;
+    const taken = takeIn(part, inner);
+    if (taken === notJson) return notJson;
+    entries.push([key, taken]);
+  }
+  return Object.fromEntries(entries);
+}

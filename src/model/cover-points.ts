@@ -1,0 +1,47 @@
+import type { Action, Application } from './application.js';
+import type { Span } from '../diagnostics/source.js';
+import { allSteps, type Step } from './steps.js';
+
+/** Something that a run may reach or not. */
+export interface CoverPoint {
+  /** `deck.admit done`, `deck.admit.requires[0] refused`, `deck.depart.steps[2] then`. */
+  readonly id: string;
+  readonly span: Span;
+}
+
+/** Everything that a run can reach in an application's actions, in schema order. */
+export function coverPoints(application: Application): readonly CoverPoint[] {
+  return application.stores.flatMap((store) =>
+    store.actions.flatMap((action) => pointsOfAction(`${store.name}.${action.name}`, action)),
+  );
+}
+
+function pointsOfAction(name: string, action: Action): CoverPoint[] {
+  const refused = action.requires.map(({ at, that }) => ({ id: `${at} refused`, span: that.span }));
+  const reached = allSteps(action.steps).flatMap((step) =>
+    outcomesOf(step).map((outcome) => ({ id: `${step.at} ${outcome}`, span: step.span })),
+  );
+  return [{ id: `${name} done`, span: action.span }, ...refused, ...reached];
+}
+
+/** The ways in which a step can go. */
+export function outcomesOf(step: Step): readonly string[] {
+  switch (step.kind) {
+    case 'when':
+      return ['then', 'else'];
+    case 'update':
+    case 'remove':
+      return step.choice.kind === 'where' ? ['none', 'one', 'several'] : ['none', 'one'];
+    case 'drop':
+      return ['none', 'one'];
+    case 'put':
+      return ['added', 'replaced'];
+    case 'set':
+      return step.entries.some(({ path }) => path.segments.some(({ kind }) => kind !== 'property'))
+        ? ['stored', 'missing']
+        : [];
+    case 'append':
+    case 'reset':
+      return [];
+  }
+}
