@@ -17,30 +17,30 @@ export function inferAccess(cx: Inference, node: MemberExpression, scope: Scope)
     : narrowed(inferMember(cx, node, object), scope);
 }
 
-/**
- * The type of what stands before a `.`: with `?.`, or further along a chain after one, missing values are
- * passed on; else they are a problem.
- */
-export function receiverType(cx: Inference, node: { optional: boolean }, object: Expr, where: string): { type: Type; missing: boolean } {
-  const drops = ({ kind }: Type) => kind === 'absent' || kind === 'null';
-  if (!node.optional && !isChained(object)) return { type: requirePresent(cx, object, where), missing: false };
-  const type = without(object.type, cx.types, drops);
-  return { type, missing: membersOf(object.type, cx.types).some(drops) };
+/** The type of what stands before a `.`: missing values are a problem, unless `?.` cuts the chain short there. */
+export function receiverType(cx: Inference, node: { readonly optional: boolean }, object: Expr, where: string): Type {
+  return node.optional ? without(object.type, cx.types, isMissing) : requirePresent(cx, object, where);
 }
 
-/** Whether a `?.` to the left makes the rest of the chain be passed over. */
-function isChained(expr: Expr): boolean {
+function isMissing({ kind }: Type): boolean {
+  return kind === 'absent' || kind === 'null';
+}
+
+/** A whole chain `a?.b.c`: absent where a `?.` in it cuts it short. */
+export function inferChain(cx: Inference, expr: Expr, scope: Scope): Expr {
+  return mayBeCut(expr, cx) ? narrowed({ ...expr, type: union([expr.type, absent]) }, scope) : expr;
+}
+
+function mayBeCut(expr: Expr, cx: Inference): boolean {
   if (expr.kind !== 'member' && expr.kind !== 'index' && expr.kind !== 'method') return false;
-  return expr.optional || isChained(expr.object);
+  return (expr.optional && membersOf(expr.object.type, cx.types).some(isMissing)) || mayBeCut(expr.object, cx);
 }
 
 function inferMember(cx: Inference, node: MemberExpression, object: Expr): Expr {
   const property = node.property as AnyNode;
   const name = property.type === 'Identifier' ? property.name : '';
-  const { type, missing } = receiverType(cx, node, object, `'.${name}'`);
-  const found = memberType(cx, type, name, property);
-  const result = missing ? union([found, absent]) : found;
-  return { kind: 'member', object, name, optional: node.optional, span: cx.spanOf(node), type: result };
+  const type = memberType(cx, receiverType(cx, node, object, `'.${name}'`), name, property);
+  return { kind: 'member', object, name, optional: node.optional, span: cx.spanOf(node), type };
 }
 
 function memberType(cx: Inference, type: Type, name: string, property: AnyNode): Type {
@@ -67,7 +67,7 @@ function capital(words: string): string {
 }
 
 function inferIndex(cx: Inference, node: MemberExpression, object: Expr, scope: Scope): Expr {
-  const { type } = receiverType(cx, node, object, "'[...]'");
+  const type = receiverType(cx, node, object, "'[...]'");
   const index = cx.infer(node.property, scope);
   const base = { kind: 'index', object, index, optional: node.optional, span: cx.spanOf(node) } as const;
   const list = soleKind(type, 'list', cx.types);

@@ -3,7 +3,7 @@ import { nearest } from '../../base/suggest.js';
 import type { Arrow, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { typeText } from '../../model/type-text.js';
-import { absent, resolve, union, unknown, type Type } from '../../model/types.js';
+import { resolve, union, unknown, type Type } from '../../model/types.js';
 import { receiverType } from './access.js';
 import { drawingFunctions, functions, laterFunctions } from './functions.js';
 import { isStructured, requireFit, scalarKind, soleKind, type Inference } from './inference.js';
@@ -55,7 +55,7 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
   const callee = node.callee as AnyNode & { object: AnyNode; property: AnyNode; optional: boolean };
   const object = cx.infer(callee.object, scope);
   const name = callee.property.type === 'Identifier' ? callee.property.name : '';
-  const { type: receiver, missing } = receiverType(cx, callee, object, `'.${name}()'`);
+  const receiver = receiverType(cx, callee, object, `'.${name}()'`);
   const span = cx.spanOf(node);
   const done = (args: readonly (Expr | Arrow)[], type: Type): Expr => ({
     kind: 'method',
@@ -64,7 +64,7 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
     args,
     optional: callee.optional,
     span,
-    type: missing ? union([type, absent]) : type,
+    type,
   });
   if (receiver.kind === 'unknown') return done([], unknown);
   const items = soleKind(receiver, 'list', cx.types);

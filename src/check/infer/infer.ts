@@ -17,7 +17,7 @@ import {
 import type { ScalarText } from '../../syntax/scalar-text.js';
 import { whyNoName } from '../names.js';
 import type { Declarations } from '../declarations.js';
-import { inferAccess } from './access.js';
+import { inferAccess, inferChain } from './access.js';
 import { inferCall } from './calls.js';
 import { soleKind, type Inference } from './inference.js';
 import { inferName } from './names.js';
@@ -72,7 +72,7 @@ export class ExpressionInference implements Inference {
       case 'ConditionalExpression':
         return inferConditional(this, node, scope);
       case 'ChainExpression':
-        return this.infer(node.expression, scope);
+        return inferChain(this, this.infer(node.expression, scope), scope);
       case 'MemberExpression':
         return inferAccess(this, node, scope);
       case 'CallExpression':

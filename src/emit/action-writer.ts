@@ -1,0 +1,214 @@
+import type { Action, Application, Store } from '../model/application.js';
+import { walkExpr, type Expr } from '../model/expressions.js';
+import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
+import type { Type, TypeTable } from '../model/types.js';
+import { code, data, id, joined, type Code } from './code.js';
+import type { Guards } from './guards.js';
+import { Names, pascal } from './identifiers.js';
+import type { Imports } from './imports.js';
+import { printExpr, type Reading } from './print-expression.js';
+
+/** How a style writes what happens in its actions. */
+export interface ActionStyle {
+  /** How the present value of a field or derived value is read. */
+  field(store: string, name: string): Code;
+  derived(store: string, name: string): Code;
+  constant(store: string, name: string): Code;
+  draw(name: 'newId' | 'now'): Code;
+  /** What stands between the requirements and the steps. */
+  beforeSteps(): Code;
+  /** The statements of one step. */
+  step(step: Step, writer: ActionWriter): Code;
+  /** Names that the body of an action uses. */
+  readonly taken: readonly string[];
+  /** What a constant is called that holds the present value of a field. */
+  boundName(store: string, name: string): string;
+}
+
+/** Writes the body of one action: requirements, bindings, steps. */
+export class ActionWriter implements Reading {
+  readonly names: Names;
+  #locals = new Map<string, string>();
+  /** Fields and derived values whose present value a constant holds, since a condition has narrowed its type. */
+  #bound = new Map<string, string>();
+
+  constructor(
+    readonly application: Application,
+    readonly store: Store,
+    readonly action: Action,
+    readonly style: ActionStyle,
+    readonly guards: Guards,
+    readonly imports: Imports,
+  ) {
+    this.names = new Names([...style.taken, 'payload']);
+    if (action.payload !== undefined) this.#locals.set('payload', 'payload');
+  }
+
+  get types(): TypeTable {
+    return this.application.types;
+  }
+
+  get at(): string {
+    return `${this.store.name}.${this.action.name}`;
+  }
+
+  body(): Code {
+    const requires = this.action.requires.map(({ that, otherwise, at }) => {
+      const bindings = this.bindNarrowed([that]);
+      return code`${bindings}if (${this.negated(that)}) throw ${this.refusal(otherwise, at)};`;
+    });
+    const lets = this.action.let.map(({ name, value }) => {
+      const bindings = this.bindNarrowed([value]);
+      const printed = this.print(value);
+      return code`${bindings}const ${this.declare(name)} = ${printed};`;
+    });
+    return joined([...requires, ...lets, this.style.beforeSteps(), this.steps(this.action.steps)], '\n');
+  }
+
+  steps(steps: readonly Step[]): Code {
+    return joined(
+      steps.map((step) => {
+        const bindings = this.bindNarrowed(exprsOf(step));
+        const statements = this.style.step(step, this);
+        this.forgetWritten(step);
+        return code`${bindings}${statements}`;
+      }),
+      '\n',
+    );
+  }
+
+  /** `if`, with what is bound in a branch known in it only. */
+  branch(step: Step & { kind: 'when' }): Code {
+    const test = this.print(step.test);
+    const outer = new Map(this.#bound);
+    const then = this.steps(step.then);
+    this.#bound = new Map(outer);
+    if (step.else.length === 0) return code`if (${test}) {\n${then}\n}`;
+    const otherwise = this.steps(step.else);
+    this.#bound = outer;
+    return code`if (${test}) {\n${then}\n} else {\n${otherwise}\n}`;
+  }
+
+  /** Declares a local of the schema: gives the identifier that it is written as. */
+  declare(name: string): Code {
+    const allocated = this.names.allocate(name);
+    this.#locals.set(name, allocated);
+    return id(allocated);
+  }
+
+  print(expr: Expr): Code {
+    return printExpr(expr, this);
+  }
+
+  /** The value of an expression, judged where it might not fit what it is stored in. */
+  fitting(value: Expr, wanted: Type, suggested: string, at: string): Code {
+    const guard = this.guards.neededFor(value, wanted, `${pascal(this.store.name)}${pascal(suggested)}`, this.imports);
+    const printed = this.print(value);
+    if (guard === undefined) return printed;
+    return code`${this.imports.value('transaction', 'fit')}(${printed}, ${guard}, ${data(at)})`;
+  }
+
+  needsFit(value: Expr, wanted: Type): boolean {
+    return this.guards.neededFor(value, wanted, '', this.imports) !== undefined;
+  }
+
+  refusal(reason: string, at: string): Code {
+    return code`new ${this.imports.value('transaction', 'Refusal')}(${data(reason)}, ${data(at)})`;
+  }
+
+  /** A condition turned round, without parentheses where that is plain. */
+  negated(expr: Expr): Code {
+    if (expr.kind === 'unary' && expr.operator === '!') return this.print(expr.operand);
+    if (expr.kind === 'binary' && (expr.operator === '===' || expr.operator === '!==')) {
+      return this.print({ ...expr, operator: expr.operator === '===' ? '!==' : '===' });
+    }
+    return code`!(${this.print(expr)})`;
+  }
+
+  /** Constants for the fields and derived values whose type a condition in these expressions narrows. */
+  bindNarrowed(exprs: readonly Expr[]): Code {
+    const lines: Code[] = [];
+    for (const { store, name, kind } of narrowedIn(exprs)) {
+      const reference = `${store}.${name}`;
+      if (this.#bound.has(reference)) continue;
+      const value = kind === 'field' ? this.style.field(store, name) : this.style.derived(store, name);
+      const constant = this.names.allocate(this.style.boundName(store, name));
+      this.#bound.set(reference, constant);
+      lines.push(code`const ${id(constant)} = ${value};\n`);
+    }
+    return joined(lines, '');
+  }
+
+  /** After a step, what it wrote must be read anew; derived values too. */
+  forgetWritten(step: Step): void {
+    const written = allSteps([step]).flatMap(writtenFields);
+    if (written.length === 0) return;
+    for (const reference of [...this.#bound.keys()]) {
+      const [store, name = ''] = reference.split('.');
+      const isField = this.application.stores.find((other) => other.name === store)?.fields.some((field) => field.name === name);
+      if (!isField || (store === this.store.name && written.includes(name))) this.#bound.delete(reference);
+    }
+  }
+
+  field(store: string, name: string): Code {
+    const bound = this.#bound.get(`${store}.${name}`);
+    return bound === undefined ? this.style.field(store, name) : id(bound);
+  }
+
+  derived(store: string, name: string): Code {
+    const bound = this.#bound.get(`${store}.${name}`);
+    return bound === undefined ? this.style.derived(store, name) : id(bound);
+  }
+
+  constant(store: string, name: string): Code {
+    return this.style.constant(store, name);
+  }
+
+  local(name: string): Code {
+    return id(this.#locals.get(name) ?? name);
+  }
+
+  draw(name: 'newId' | 'now'): Code {
+    return this.style.draw(name);
+  }
+
+  helper(name: 'sum' | 'same' | 'entry'): Code {
+    return this.imports.value('values', name);
+  }
+}
+
+/** The references whose type a condition has narrowed, each once. */
+export function narrowedIn(exprs: readonly Expr[]): readonly (Expr & { kind: 'field' | 'derived' })[] {
+  const found = new Map<string, Expr & { kind: 'field' | 'derived' }>();
+  for (const expr of exprs) {
+    walkExpr(expr, (node) => {
+      if ((node.kind === 'field' || node.kind === 'derived') && node.narrowed) found.set(`${node.store}.${node.name}`, node);
+    });
+  }
+  return [...found.values()];
+}
+
+/** Whether an expression asks the environment for something that is spent. */
+export function draws(expr: Expr): boolean {
+  let found = false;
+  walkExpr(expr, (node) => {
+    if (node.kind === 'call' && (node.name === 'newId' || node.name === 'now')) found = true;
+  });
+  return found;
+}
+
+/** Whether an expression reads any of these fields of a store, or any derived value. */
+export function readsFields(expr: Expr, store: string, fields: readonly string[]): boolean {
+  let found = false;
+  walkExpr(expr, (node) => {
+    if (node.kind === 'derived') found = true;
+    if (node.kind === 'field' && node.store === store && fields.includes(node.name)) found = true;
+  });
+  return found;
+}
+
+/** Whether writing an expression twice costs nothing and gives the same. */
+export function isSimple(expr: Expr): boolean {
+  if (expr.kind === 'member') return !expr.optional && isSimple(expr.object);
+  return expr.kind === 'local' || expr.kind === 'literal' || expr.kind === 'constant';
+}

@@ -1,0 +1,97 @@
+// Changes to lists and dictionaries that leave the old ones as they are.
+import { Refusal } from './transaction.js';
+
+/** The list with one item more, whose key no other has. */
+export function withItem<T, K extends keyof T>(
+  list: readonly T[],
+  key: K,
+  item: T,
+  at: string,
+): readonly T[] {
+  if (list.some((other) => other[key] === item[key])) throw new Refusal('does not fit', at);
+  return [...list, item];
+}
+
+/** The list with an item in the place of the one with its key, or at the end. */
+export function putItem<T, K extends keyof T>(list: readonly T[], key: K, item: T): readonly T[] {
+  const place = list.findIndex((other) => other[key] === item[key]);
+  return place < 0 ? [...list, item] : list.with(place, item);
+}
+
+/** The list with the item at a place changed; refused where nothing stands. */
+export function changeAt<T>(
+  list: readonly T[],
+  place: number,
+  change: (item: T) => T,
+  none: string,
+  at: string,
+): readonly T[] {
+  const item = Number.isInteger(place) && place >= 0 ? list[place] : undefined;
+  if (item === undefined) throw new Refusal(none, at);
+  return list.with(place, change(item));
+}
+
+/** The list with the item that has a key changed; refused where there is none. */
+export function changeItem<T, K extends keyof T>(
+  list: readonly T[],
+  key: K,
+  value: T[K],
+  change: (item: T) => T,
+  none: string,
+  at: string,
+): readonly T[] {
+  const place = list.findIndex((item) => item[key] === value);
+  return changeAt(list, place, change, none, at);
+}
+
+/** The dictionary with the entry of a key changed; refused where there is none. */
+export function changeEntry<T>(
+  map: Readonly<Record<string, T>>,
+  key: string,
+  change: (entry: T) => T,
+  none: string,
+  at: string,
+): Readonly<Record<string, T>> {
+  if (!Object.hasOwn(map, key)) throw new Refusal(none, at);
+  return { ...map, [key]: change(map[key] as T) };
+}
+
+/** The list, if some item of it is meant; else the action is refused. */
+export function requireItem<T>(
+  list: readonly T[],
+  isMeant: (item: T) => boolean,
+  none: string,
+  at: string,
+): readonly T[] {
+  if (!list.some(isMeant)) throw new Refusal(none, at);
+  return list;
+}
+
+/** The dictionary without an entry; refused for the reason `none`, if given, where there is no such entry. */
+export function dropEntry<T>(
+  map: Readonly<Record<string, T>>,
+  key: string,
+  none?: string,
+  at = '',
+): Readonly<Record<string, T>> {
+  if (!Object.hasOwn(map, key)) return nothingThere(map, none, at);
+  const { [key]: _dropped, ...rest } = map;
+  return rest;
+}
+
+/** The object without an optional property; refused for the reason `none`, if given, where it is absent. */
+export function dropProperty<T extends object, K extends keyof T>(
+  of: T,
+  key: K,
+  none?: string,
+  at = '',
+): T | Omit<T, K> {
+  if (!Object.hasOwn(of, key)) return nothingThere(of, none, at);
+  const { [key]: _dropped, ...rest } = of;
+  return rest;
+}
+
+function nothingThere<T>(unchanged: T, none: string | undefined, at: string): T {
+  if (none !== undefined) throw new Refusal(none, at);
+  return unchanged;
+}

@@ -1,0 +1,164 @@
+// What becomes of an action: done, refused, broken, or queued while another is under way.
+import { takeIn } from './values.js';
+
+/** What became of an action. */
+export type Outcome =
+  | { readonly status: 'done' }
+  | {
+      readonly status: 'refused';
+      readonly reason: string;
+      /** Where in the schema. */
+      readonly at: string;
+      /** The actions that led there. */
+      readonly via: readonly string[];
+    }
+  | { readonly status: 'broken'; readonly at: string }
+  | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
+
+/** What went wrong where no caller can be told. */
+export interface Problem {
+  readonly kind: 'action' | 'derived' | 'watcher' | 'unsettled';
+  readonly at: string;
+  readonly error?: unknown;
+}
+
+/** Where identifiers, time and problems come from and go to; the platform's own if not given. */
+export interface Options {
+  readonly newId?: () => string;
+  readonly now?: () => number;
+  readonly onProblem?: (problem: Problem) => void;
+  /** Whether snapshots are frozen; true if not given. */
+  readonly guard?: boolean;
+}
+
+export type Environment = Required<Options>;
+
+export function environmentOf(options: Options): Environment {
+  return {
+    newId: options.newId ?? (() => crypto.randomUUID()),
+    now: options.now ?? Date.now,
+    onProblem: options.onProblem ?? ((problem) => console.error(problem)),
+    guard: options.guard ?? true,
+  };
+}
+
+/** What one transaction asks the environment for: the time is asked for once and stays. */
+export class Draw {
+  readonly #environment: Environment;
+  #moment: number | undefined;
+
+  constructor(environment: Environment) {
+    this.#environment = environment;
+  }
+
+  newId(): string {
+    return this.#environment.newId();
+  }
+
+  now(): number {
+    return (this.#moment ??= this.#environment.now());
+  }
+}
+
+/** Thrown by an action that is refused: nothing of it is kept. */
+export class Refusal extends Error {
+  constructor(
+    readonly reason: string,
+    readonly at: string,
+  ) {
+    super(reason);
+  }
+}
+
+/** The payload, if it fits; else the action is refused. */
+export function accept<T>(payload: unknown, fits: (value: unknown) => value is T, action: string): T {
+  const taken = takeIn(payload);
+  if (!fits(taken)) throw new Refusal('does not fit', `${action}.payload`);
+  return taken;
+}
+
+/** A value that is about to be stored, if it fits; else the action is refused. */
+export function fit<T>(value: T, fits: (value: unknown) => boolean, at: string): T {
+  if (!fits(value)) throw new Refusal('does not fit', at);
+  return value;
+}
+
+const mostTurns = 1000;
+
+interface Waiting {
+  readonly run: () => Outcome;
+  readonly action: string;
+  readonly settle: (outcome: Outcome) => void;
+}
+
+/** Takes actions one after the other: one that is sent while another is under way waits for its turn. */
+export class Turns {
+  readonly environment: Environment;
+  #busy = false;
+  readonly #waiting: Waiting[] = [];
+
+  constructor(environment: Environment) {
+    this.environment = environment;
+  }
+
+  /** `work` does the action and keeps it, or throws; it returns what tells the watchers. */
+  take(action: string, work: () => () => void): Outcome {
+    const run = () => this.#run(action, work);
+    if (this.#busy) {
+      return { status: 'queued', outcome: new Promise((settle) => this.#waiting.push({ run, action, settle })) };
+    }
+    this.#busy = true;
+    try {
+      const outcome = run();
+      this.#drain(action);
+      return outcome;
+    } finally {
+      this.#busy = false;
+    }
+  }
+
+  #run(action: string, work: () => () => void): Outcome {
+    let notify: () => void;
+    try {
+      notify = work();
+    } catch (error) {
+      if (error instanceof Refusal) {
+        return { status: 'refused', reason: error.reason, at: error.at, via: [action] };
+      }
+      this.report({ kind: 'action', at: action, error });
+      return { status: 'broken', at: action };
+    }
+    notify();
+    return { status: 'done' };
+  }
+
+  #drain(action: string): void {
+    for (let turns = 1; ; turns++) {
+      const next = this.#waiting.shift();
+      if (next === undefined) return;
+      if (turns === mostTurns) this.report({ kind: 'unsettled', at: action });
+      next.settle(
+        turns < mostTurns
+          ? next.run()
+          : { status: 'refused', reason: 'does not settle', at: next.action, via: [next.action] },
+      );
+    }
+  }
+
+  /** Calls a watcher; what it throws is reported and stops nobody. */
+  tell(at: string, call: () => void): void {
+    try {
+      call();
+    } catch (error) {
+      this.report({ kind: 'watcher', at, error });
+    }
+  }
+
+  report(problem: Problem): void {
+    try {
+      this.environment.onProblem(problem);
+    } catch {
+      // What onProblem throws is dropped: there is nobody left to tell.
+    }
+  }
+}

@@ -1,0 +1,22 @@
+import type { Application } from '../model/application.js';
+import { emitReducer } from './styles/reducer/emit.js';
+import type { GeneratedFile, Project, ReadRuntime } from './project.js';
+
+/** The styles that stores can be generated in. */
+export const styles = ['reducer', 'atom', 'proxy', 'observable'] as const;
+export type Style = (typeof styles)[number];
+
+const emitters: Readonly<Partial<Record<Style, (application: Application) => Project>>> = {
+  reducer: emitReducer,
+};
+
+export interface EmitOptions {
+  /** What the files say of their origin, in one line. */
+  readonly header: string;
+  readonly readRuntime: ReadRuntime;
+}
+
+/** The files of one style, not yet formatted. */
+export function emitStyle(application: Application, style: Style, options: EmitOptions): GeneratedFile[] {
+  return emitters[style]!(application).finish(options.header, options.readRuntime);
+}

@@ -1,0 +1,163 @@
+import { fits } from '../model/fit.js';
+import type { Expr } from '../model/expressions.js';
+import { membersOf, sameType, type Type, type TypeTable } from '../model/types.js';
+import { code, comment, data, id, joined, nothing, property, type Code } from './code.js';
+import { Names, pascal } from './identifiers.js';
+import { Imports } from './imports.js';
+import { namesIn, printType } from './print-type.js';
+
+interface Guard {
+  readonly name: string;
+  readonly type: Type;
+  readonly body: Code;
+}
+
+/** The type guards that the generated stores use; each type has one, made when first asked for. */
+export class Guards {
+  readonly #names = new Names();
+  readonly #guards: Guard[] = [];
+  readonly #imports = new Imports();
+
+  constructor(readonly types: TypeTable) {
+    for (const name of ['same', 'isText', 'isNumber', 'isInteger', 'isBoolean', 'isListOf', 'isMapOf', 'isRecord']) {
+      this.#names.allocate(name);
+    }
+  }
+
+  /** The guard that an expression's value must pass to fit a type; `undefined` if it always fits. */
+  neededFor(value: Expr, wanted: Type, suggested: string, imports: Imports): Code | undefined {
+    return fits(value.type, wanted, this.types, 'proof') ? undefined : this.use(wanted, suggested, imports);
+  }
+
+  /** The guard of a type, imported where it is used. */
+  use(type: Type, suggested: string, imports: Imports): Code {
+    const name = this.#guardOf(type, suggested);
+    return imports.value(isPredefined(name) ? 'values' : 'checks', name);
+  }
+
+  /** The files that the guards use. */
+  get files(): readonly string[] {
+    return this.#imports.files;
+  }
+
+  /** The file `checks.ts`; nothing if no guard is in use. */
+  print(): Code {
+    if (this.#guards.length === 0) return nothing;
+    const declarations = this.#guards.map(({ name, type, body }) => {
+      for (const mentioned of namesIn(type)) this.#imports.type('types', mentioned);
+      return code`export const ${id(name)} = (value: unknown): value is ${printType(type)} => ${body};`;
+    });
+    return joined(
+      [comment('Which values fit which types.'), this.#imports.print(), ...declarations],
+      '\n\n',
+    );
+  }
+
+  #guardOf(type: Type, suggested: string): string {
+    const predefined = predefinedGuard(type);
+    if (predefined !== undefined) return predefined;
+    const known = this.#guards.find((guard) => sameType(guard.type, type));
+    if (known !== undefined) return known.name;
+    const wanted = type.kind === 'named' ? type.name : suggested;
+    const name = this.#names.allocate(`is${pascal(wanted)}`);
+    const target = type.kind === 'named' ? (this.types.get(type.name)?.type ?? type) : type;
+    const at = this.#guards.length;
+    this.#guards.push({ name, type, body: nothing });
+    this.#guards[at] = { name, type, body: this.#test(target, id('value'), wanted) };
+    return name;
+  }
+
+  #call(guard: string, value: Code): Code {
+    if (isPredefined(guard)) this.#imports.value('values', guard);
+    return code`${id(guard)}(${value})`;
+  }
+
+  #helper(name: string): Code {
+    return this.#imports.value('values', name);
+  }
+
+  /** The condition that a value of unknown type fits. */
+  #test(type: Type, value: Code, suggested: string): Code {
+    const predefined = predefinedGuard(type);
+    if (predefined !== undefined) return this.#call(predefined, value);
+    switch (type.kind) {
+      case 'string':
+      case 'number':
+        return joined(this.#bounded(type, value), ' && ');
+      case 'null':
+        return code`${value} === null`;
+      case 'absent':
+        return code`${value} === undefined`;
+      case 'literal':
+        return code`${value} === ${data(type.value)}`;
+      case 'list': {
+        const list = code`${this.#helper('isListOf')}(${value}, ${this.#asFunction(type.item, `${suggested}Item`)})`;
+        if (type.key === undefined) return list;
+        return code`${list} && ${this.#helper('hasUniqueKeys')}(${value}, ${data(type.key)})`;
+      }
+      case 'map':
+        return code`${this.#helper('isMapOf')}(${value}, ${this.#asFunction(type.value, `${suggested}Entry`)})`;
+      case 'record':
+        return this.#record(type, value, suggested);
+      case 'union':
+        return joined(
+          membersOf(type, this.types).map((member) => code`(${this.#test(member, value, suggested)})`),
+          ' || ',
+        );
+      case 'named':
+        return this.#call(this.#guardOf(type, suggested), value);
+      default:
+        return code`true`;
+    }
+  }
+
+  #asFunction(type: Type, suggested: string): Code {
+    const name = this.#guardOf(type, suggested);
+    if (isPredefined(name)) this.#imports.value('values', name);
+    return id(name);
+  }
+
+  #record(type: Type & { kind: 'record' }, value: Code, suggested: string): Code {
+    const names = (optional: boolean) => type.fields.filter((field) => field.optional === optional).map(({ name }) => name);
+    const [required, optional] = [names(false), names(true)];
+    const shape = optional.length === 0 ? data(required) : code`${data(required)}, ${data(optional)}`;
+    const parts = type.fields.map((field) => {
+      const part = code`${value}${property(field.name)}`;
+      const test = this.#test(field.type, part, `${suggested}${pascal(field.name)}`);
+      return field.optional ? code`(${part} === undefined || (${test}))` : code`(${test})`;
+    });
+    return joined([code`${this.#helper('isRecord')}(${value}, ${shape})`, ...parts], ' && ');
+  }
+
+  #bounded(type: Type & { kind: 'string' | 'number' }, value: Code): Code[] {
+    if (type.kind === 'string') {
+      const { minLength, maxLength } = type.bounds;
+      const length = code`${this.#helper('lengthOf')}(${value})`;
+      return [
+        this.#call('isText', value),
+        ...(minLength === undefined ? [] : [code`${length} >= ${data(minLength)}`]),
+        ...(maxLength === undefined ? [] : [code`${length} <= ${data(maxLength)}`]),
+      ];
+    }
+    const { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf } = type.bounds;
+    return [
+      this.#call(type.integer ? 'isInteger' : 'isNumber', value),
+      ...(minimum === undefined ? [] : [code`${value} >= ${data(minimum)}`]),
+      ...(exclusiveMinimum === undefined ? [] : [code`${value} > ${data(exclusiveMinimum)}`]),
+      ...(maximum === undefined ? [] : [code`${value} <= ${data(maximum)}`]),
+      ...(exclusiveMaximum === undefined ? [] : [code`${value} < ${data(exclusiveMaximum)}`]),
+      ...(multipleOf === undefined ? [] : [code`${this.#helper('isMultiple')}(${value}, ${data(multipleOf)})`]),
+    ];
+  }
+}
+
+function predefinedGuard(type: Type): string | undefined {
+  if (type.kind === 'boolean') return 'isBoolean';
+  if ((type.kind !== 'string' && type.kind !== 'number') || Object.keys(type.bounds).length > 0) return undefined;
+  if (type.kind === 'string') return 'isText';
+  return type.integer ? 'isInteger' : 'isNumber';
+}
+
+function isPredefined(name: string): boolean {
+  return name === 'isText' || name === 'isNumber' || name === 'isInteger' || name === 'isBoolean';
+}

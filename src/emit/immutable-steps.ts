@@ -1,0 +1,283 @@
+import { reasons } from '../model/participant.js';
+import type { Expr } from '../model/expressions.js';
+import { recordOf } from '../model/fit.js';
+import type { Choice, Path, Segment, Step } from '../model/steps.js';
+import { resolve, type Type } from '../model/types.js';
+import { draws, isSimple, readsFields, type ActionWriter } from './action-writer.js';
+import { code, data, id, joined, key, property, type Code } from './code.js';
+import { pascal } from './identifiers.js';
+import { isKnownKey } from './print-expression.js';
+
+/** The new value of a field. */
+export interface FieldChange {
+  readonly field: string;
+  readonly value: Code;
+}
+
+/** How a style that replaces the values of its fields stores them: statements. */
+export type Write = (changes: readonly FieldChange[]) => Code;
+
+/** Writes a step for a style whose fields hold values that are replaced, never changed in place. */
+export function writeImmutableStep(step: Step, writer: ActionWriter, write: Write): Code {
+  return new ImmutableStep(writer, write).write(step);
+}
+
+class ImmutableStep {
+  constructor(
+    readonly writer: ActionWriter,
+    readonly store: Write,
+  ) {}
+
+  write(step: Step): Code {
+    switch (step.kind) {
+      case 'set':
+        return this.#set(step);
+      case 'append':
+        return this.#change(step.to, step, (list) => this.#append(list, step));
+      case 'put':
+        return this.#change(step.in, step, (old) => this.#put(old, step));
+      case 'update':
+        return this.#onItems(step, step.in, (list, test) => this.#update(list, test, step));
+      case 'remove':
+        return this.#onItems(step, step.from, (list, test) => code`${list}.filter((${id(this.#each(step))}) => ${test.negated})`);
+      case 'drop':
+        return this.#drop(step);
+      case 'when':
+        return this.writer.branch(step);
+      case 'reset':
+        return this.store(
+          step.fields.map((field) => ({ field, value: this.#initial(field) })),
+        );
+    }
+  }
+
+  #initial(field: string): Code {
+    const { store, imports } = this.writer;
+    const initial = imports.value('initial', `initial${pascal(store.name)}`);
+    return store.single ? initial : code`${initial}${property(field)}`;
+  }
+
+  #set(step: Step & { kind: 'set' }): Code {
+    const { writer } = this;
+    const lines: Code[] = [];
+    const first = step.entries.map((entry) => this.#mustComeFirst(entry, step));
+    const values = step.entries.map(({ path, value }, i) => {
+      const name = path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
+      if (first[i] !== true) return writer.fitting(value, path.type, name, step.at);
+      const constant = id(writer.names.allocate(name));
+      lines.push(code`const ${constant} = ${writer.print(value)};`);
+      const guard = writer.guards.neededFor(value, path.type, `${pascal(writer.store.name)}${pascal(name)}`, writer.imports);
+      return guard === undefined ? constant : code`${writer.imports.value('transaction', 'fit')}(${constant}, ${guard}, ${data(step.at)})`;
+    });
+    const paths = step.entries.map(({ path }) => this.#settled(path, lines));
+    const reason = step.none ?? reasons.missing;
+    const change = (i: number): FieldChange => {
+      const path = paths[i] as Path;
+      return { field: path.field, value: this.#along(path, step.at, reason, () => values[i] as Code, true) };
+    };
+    const fields = step.entries.map(({ path }) => path.field);
+    const apart = new Set(fields).size === fields.length;
+    const stored = apart ? [this.store(fields.map((_, i) => change(i)))] : fields.map((_, i) => this.store([change(i)]));
+    return joined([...lines, ...stored], '\n');
+  }
+
+  /** Whether a value must be computed before anything of its step is judged or stored. */
+  #mustComeFirst({ path, value }: { path: Path; value: Expr }, step: Step & { kind: 'set' }): boolean {
+    if (step.entries.length === 1) return draws(value) && path.segments.length > 0;
+    const { store } = this.writer;
+    const written = step.entries.map((entry) => entry.path.field);
+    const anyDraws = step.entries.some((entry) => draws(entry.value));
+    const judged = step.entries.some((entry) => this.writer.needsFit(entry.value, entry.path.type) || entry.path.segments.length > 0);
+    const others = step.entries.filter((entry) => entry.path !== path).map((entry) => entry.path.field);
+    const twice = new Set(written).size < written.length;
+    return (anyDraws && judged) || twice || readsFields(value, store.name, others);
+  }
+
+  /** The path with keys that are more than a name held in constants, so that they are computed once. */
+  #settled(path: Path, lines: Code[]): Path {
+    const segments = path.segments.map((segment): Segment => {
+      if (segment.kind === 'property' || isSimple(segment.value)) return segment;
+      const name = `${path.field}Key`;
+      const printed = this.writer.print(segment.value);
+      lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
+      return { ...segment, value: { kind: 'local', name, span: segment.value.span, type: segment.value.type } };
+    });
+    return { ...path, segments };
+  }
+
+  /** Changes what stands at a path; `change` makes the new value of the old one. */
+  #change(path: Path, step: { readonly at: string; readonly none?: string | undefined }, change: (old: Code) => Code): Code {
+    const lines: Code[] = [];
+    const settled = this.#settled(path, lines);
+    const value = this.#along(settled, step.at, step.none ?? reasons.missing, change);
+    return joined([...lines, this.store([{ field: path.field, value }])], '\n');
+  }
+
+  /** The new value of the path's field, in which what stands at the path is changed. */
+  #along(path: Path, at: string, none: string, change: (old: Code) => Code, replaces = false): Code {
+    const { writer } = this;
+    const field = writer.store.fields.find(({ name }) => name === path.field);
+    if (field === undefined) throw new Error(`no field '${path.field}'`);
+    const walk = (old: Code, type: Type, segments: readonly Segment[]): Code => {
+      const [segment, ...rest] = segments;
+      if (segment === undefined) return change(old);
+      const open = resolve(type, writer.types);
+      if (segment.kind === 'property') {
+        const own = open.kind === 'record' ? open.fields.find(({ name }) => name === segment.name) : undefined;
+        return code`{ ...${old}, ${key(segment.name)}: ${walk(code`${old}${property(segment.name)}`, own?.type ?? type, rest)} }`;
+      }
+      const below: Type = open.kind === 'list' ? open.item : open.kind === 'map' ? open.value : type;
+      const part = id(writer.names.inner().allocate(segment.kind === 'entry' ? 'entry' : 'item'));
+      const inner = walk(part, below, rest);
+      const arrow = inner.text.startsWith('{') ? code`(${part}) => (${inner})` : code`(${part}) => ${inner}`;
+      const tail = code`${arrow}, ${data(none)}, ${data(at)}`;
+      const place = writer.print(segment.value);
+      if (segment.kind === 'item') {
+        const helper = writer.imports.value('changes', 'changeItem');
+        const changed = code`${helper}(${old}, ${data(segment.key)}, ${place}, ${tail})`;
+        const [last] = rest;
+        const touchesKey = last === undefined ? replaces : last.kind === 'property' && last.name === segment.key;
+        return touchesKey ? this.#unique(changed, segment.key, at) : changed;
+      }
+      const name = segment.kind === 'entry' ? 'changeEntry' : 'changeAt';
+      return code`${writer.imports.value('changes', name)}(${old}, ${place}, ${tail})`;
+    };
+    return walk(writer.field(writer.store.name, path.field), field.type, path.segments);
+  }
+
+  #unique(list: Code, keyName: string, at: string): Code {
+    const { imports } = this.writer;
+    const hasUnique = imports.value('values', 'hasUniqueKeys');
+    return code`${imports.value('transaction', 'fit')}(${list}, (list) => ${hasUnique}(list, ${data(keyName)}), ${data(at)})`;
+  }
+
+  #append(list: Code, step: Step & { kind: 'append' }): Code {
+    const { writer } = this;
+    const open = resolve(step.to.type, writer.types);
+    const wanted = step.many || open.kind !== 'list' ? step.to.type : open.item;
+    const value = writer.fitting(step.value, withoutKey(wanted), `${step.to.field}Item`, step.at);
+    const keyed = open.kind === 'list' ? open.key : undefined;
+    if (step.many) {
+      const whole = code`[...${list}, ...${value}]`;
+      return keyed === undefined ? whole : this.#unique(whole, keyed, step.at);
+    }
+    if (keyed === undefined) return code`[...${list}, ${value}]`;
+    const helper = writer.imports.value('changes', 'withItem');
+    return code`${helper}(${list}, ${data(keyed)}, ${value}, ${data(step.at)})`;
+  }
+
+  #put(old: Code, step: Step & { kind: 'put' }): Code {
+    const { writer } = this;
+    const open = resolve(step.in.type, writer.types);
+    if (step.key !== undefined && open.kind === 'map') {
+      const entryKey = this.#safeKey(step.key, step.at);
+      return code`{ ...${old}, [${entryKey}]: ${writer.fitting(step.value, open.value, `${step.in.field}Entry`, step.at)} }`;
+    }
+    if (open.kind !== 'list' || open.key === undefined) throw new Error('put needs a keyed list');
+    const value = writer.fitting(step.value, open.item, `${step.in.field}Item`, step.at);
+    return code`${writer.imports.value('changes', 'putItem')}(${old}, ${data(open.key)}, ${value})`;
+  }
+
+  /** The key of a dictionary's entry, judged unless it is known to be none of those that cannot be. */
+  #safeKey(expr: Expr, at: string): Code {
+    const printed = this.writer.print(expr);
+    if (isKnownKey(expr.type, this.writer.types)) return printed;
+    const { imports } = this.writer;
+    return code`${imports.value('transaction', 'fit')}(${printed}, ${imports.value('values', 'isEntryKey')}, ${data(at)})`;
+  }
+
+  #each(step: Step & { kind: 'update' | 'remove' }): string {
+    return step.choice.kind === 'where' || step.each !== 'it' ? this.writer.local(step.each).text : 'item';
+  }
+
+  /** A step on the items of a list that a key or a condition picks. */
+  #onItems(
+    step: Step & { kind: 'update' | 'remove' },
+    path: Path,
+    change: (list: Code, test: { readonly holds: Code; readonly negated: Code }) => Code,
+  ): Code {
+    const { writer } = this;
+    const lines: Code[] = [];
+    const settled = this.#settled(path, lines);
+    if (step.each !== 'it' || step.choice.kind === 'where') this.#declareEach(step.each);
+    const choice = this.#settledChoice(step.choice, lines);
+    const test = this.#test(choice, id(this.#each(step)));
+    const value = this.#along(settled, step.at, reasons.missing, (list) => {
+      if (step.none === undefined) return change(list, test);
+      const helper = writer.imports.value('changes', 'requireItem');
+      const isMeant = code`(${id(this.#each(step))}) => ${test.holds}`;
+      return change(code`${helper}(${list}, ${isMeant}, ${data(step.none)}, ${data(step.at)})`, test);
+    });
+    return joined([...lines, this.store([{ field: path.field, value }])], '\n');
+  }
+
+  #declareEach(name: string): void {
+    if (this.writer.local(name).text === name) this.writer.declare(name);
+  }
+
+  #settledChoice(choice: Choice, lines: Code[]): Choice {
+    if (choice.kind === 'where' || isSimple(choice.value)) return choice;
+    const name = 'wanted';
+    const printed = this.writer.print(choice.value);
+    lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
+    return { ...choice, value: { kind: 'local', name, span: choice.value.span, type: choice.value.type } };
+  }
+
+  #test(choice: Choice, each: Code): { readonly holds: Code; readonly negated: Code } {
+    if (choice.kind === 'where') return { holds: this.writer.print(choice.test), negated: this.writer.negated(choice.test) };
+    const [own, wanted] = [code`${each}${property(choice.key)}`, this.writer.print(choice.value)];
+    return { holds: code`${own} === ${wanted}`, negated: code`${own} !== ${wanted}` };
+  }
+
+  #update(list: Code, test: { readonly holds: Code }, step: Step & { kind: 'update' }): Code {
+    const { writer } = this;
+    const each = id(this.#each(step));
+    const late = step.changes.some(({ value }) => draws(value));
+    const open = resolve(step.in.type, writer.types);
+    const item: Type = open.kind === 'list' ? open.item : step.in.type;
+    const parts = step.changes.map((change) => {
+      if (change.kind === 'spread') return code`...${this.#spread(change.value, item, late, step.at)}`;
+      const value = late ? writer.print(change.value) : writer.fitting(change.value, change.type, change.name, step.at);
+      return code`${key(change.name)}: ${value}`;
+    });
+    const changed = code`${list}.map((${each}) => (${test.holds} ? { ...${each}, ${joined(parts, ', ')} } : ${each}))`;
+    const judged = late ? this.#judgedItems(changed, item, step) : changed;
+    const keyed = open.kind === 'list' ? open.key : undefined;
+    const touchesKey = step.changes.some((change) => change.kind === 'spread' || change.name === keyed);
+    return keyed !== undefined && touchesKey ? this.#unique(judged, keyed, step.at) : judged;
+  }
+
+  #spread(value: Expr, item: Type, late: boolean, at: string): Code {
+    const record = recordOf(item, this.writer.types);
+    if (late || record === undefined) return this.writer.print(value);
+    const partial: Type = { kind: 'record', fields: record.fields.map((field) => ({ ...field, optional: true })) };
+    return this.writer.fitting(value, partial, 'changes', at);
+  }
+
+  /** The whole list judged: for changes that ask the environment, which must all be computed first. */
+  #judgedItems(list: Code, item: Type, step: Step): Code {
+    const { writer } = this;
+    const guard = writer.guards.use({ kind: 'list', item }, `${pascal(writer.store.name)}Items`, writer.imports);
+    return code`${writer.imports.value('transaction', 'fit')}(${list}, ${guard}, ${data(step.at)})`;
+  }
+
+  #drop(step: Step & { kind: 'drop' }): Code {
+    const { writer } = this;
+    const lines: Code[] = [];
+    const settled = this.#settled(step.from, lines);
+    const keyExpr = typeof step.key === 'string' ? undefined : step.key;
+    if (keyExpr !== undefined && !isSimple(keyExpr)) lines.push(code`const ${writer.declare('dropped')} = ${writer.print(keyExpr)};`);
+    const dropped = typeof step.key === 'string' ? data(step.key) : isSimple(step.key) ? writer.print(step.key) : writer.local('dropped');
+    const helper = writer.imports.value('changes', typeof step.key === 'string' ? 'dropProperty' : 'dropEntry');
+    const reason = step.none === undefined ? code`` : code`, ${data(step.none)}, ${data(step.at)}`;
+    const none = step.none ?? reasons.missing;
+    const value = this.#along(settled, step.at, none, (old) => code`${helper}(${old}, ${dropped}${reason})`);
+    return joined([...lines, this.store([{ field: step.from.field, value }])], '\n');
+  }
+}
+
+/** Items that are added one by one are held against each other apart from being judged. */
+function withoutKey(type: Type): Type {
+  return type.kind === 'list' ? { kind: 'list', item: type.item } : type;
+}
+

@@ -1,0 +1,188 @@
+import type { Arrow, BinaryOperator, Expr, LogicalOperator } from '../model/expressions.js';
+import { membersOf, type Type, type TypeTable } from '../model/types.js';
+import { code, data, id, joined, key, property, template, type Code } from './code.js';
+
+/** How the names in an expression are written where it stands. */
+export interface Reading {
+  readonly types: TypeTable;
+  field(store: string, name: string): Code;
+  derived(store: string, name: string): Code;
+  constant(store: string, name: string): Code;
+  local(name: string): Code;
+  draw(name: 'newId' | 'now'): Code;
+  /** A function of the run time. */
+  helper(name: 'sum' | 'same' | 'entry'): Code;
+}
+
+const precedences: Readonly<Record<BinaryOperator | LogicalOperator, number>> = {
+  '??': 2,
+  '||': 3,
+  '&&': 4,
+  '===': 8,
+  '!==': 8,
+  '<': 9,
+  '<=': 9,
+  '>': 9,
+  '>=': 9,
+  '+': 11,
+  '-': 11,
+  '*': 12,
+  '/': 12,
+  '%': 12,
+  '**': 13,
+};
+const conditional = 1;
+const unary = 14;
+const access = 17;
+const primary = 18;
+
+/** An expression as TypeScript. */
+export function printExpr(expr: Expr, reading: Reading): Code {
+  return print(expr, reading).code;
+}
+
+interface Printed {
+  readonly code: Code;
+  readonly precedence: number;
+}
+
+/** The expression, in parentheses if it binds less tightly than that. */
+function at(expr: Expr, least: number, reading: Reading): Code {
+  const { code: text, precedence } = print(expr, reading);
+  return precedence < least ? code`(${text})` : text;
+}
+
+function print(expr: Expr, reading: Reading): Printed {
+  switch (expr.kind) {
+    case 'literal':
+      return { code: data(expr.value), precedence: typeof expr.value === 'number' ? unary : primary };
+    case 'undefined':
+      return { code: code`undefined`, precedence: primary };
+    case 'local':
+      return { code: reading.local(expr.name), precedence: primary };
+    case 'field':
+      return { code: reading.field(expr.store, expr.name), precedence: access };
+    case 'derived':
+      return { code: reading.derived(expr.store, expr.name), precedence: access };
+    case 'constant':
+      return { code: reading.constant(expr.store, expr.name), precedence: access };
+    case 'template':
+      return { code: template(expr.texts, expr.values.map((value) => at(value, 1, reading))), precedence: primary };
+    case 'list': {
+      const items = expr.items.map(({ spread, value }) => (spread ? code`...${at(value, 1, reading)}` : at(value, 1, reading)));
+      return { code: code`[${joined(items, ', ')}]`, precedence: primary };
+    }
+    case 'object':
+      return { code: printObject(expr, reading), precedence: primary };
+    case 'member': {
+      const dot = property(expr.name, expr.optional);
+      return { code: code`${at(expr.object, access, reading)}${dot}`, precedence: access };
+    }
+    case 'index':
+      return { code: printIndex(expr, reading), precedence: access };
+    case 'method': {
+      const args = joined(expr.args.map((argument) => printArgument(argument, reading)), ', ');
+      const dot = property(expr.name, expr.optional);
+      return { code: code`${at(expr.object, access, reading)}${dot}(${args})`, precedence: access };
+    }
+    case 'call':
+      return { code: printCall(expr, reading), precedence: access };
+    case 'unary':
+      return { code: printUnary(expr, reading), precedence: unary };
+    case 'binary':
+    case 'logical':
+      return printInfix(expr, reading);
+    case 'conditional': {
+      const test = at(expr.test, conditional + 1, reading);
+      const [then, otherwise] = [at(expr.then, conditional, reading), at(expr.else, conditional, reading)];
+      return { code: code`${test} ? ${then} : ${otherwise}`, precedence: conditional };
+    }
+  }
+}
+
+function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {
+  const parts = expr.parts.map((part) => {
+    const value = at(part.value, 1, reading);
+    if (part.kind === 'spread') return code`...${value}`;
+    return value.text === part.name ? value : code`${key(part.name)}: ${value}`;
+  });
+  return code`{ ${joined(parts, ', ')} }`;
+}
+
+function printIndex(expr: Expr & { kind: 'index' }, reading: Reading): Code {
+  const index = at(expr.index, 1, reading);
+  const object = at(expr.object, access, reading);
+  if (expr.of === 'map' && !isKnownKey(expr.index.type, reading.types)) {
+    return code`${reading.helper('entry')}(${at(expr.object, 1, reading)}, ${index})`;
+  }
+  return expr.optional ? code`${object}?.[${index}]` : code`${object}[${index}]`;
+}
+
+/** Whether a key is one of a few known texts, none of which every object has: it can be read directly. */
+export function isKnownKey(type: Type, types: TypeTable): boolean {
+  return membersOf(type, types).every(
+    (member) => member.kind === 'literal' && typeof member.value === 'string' && !(member.value in Object.prototype),
+  );
+}
+
+function printArgument(argument: Expr | Arrow, reading: Reading): Code {
+  if (argument.kind !== 'arrow') return at(argument, 1, reading);
+  const params = joined(argument.params.map((name) => reading.local(name)), ', ');
+  const body = at(argument.body, 1, reading);
+  return argument.body.kind === 'object' ? code`(${params}) => (${body})` : code`(${params}) => ${body}`;
+}
+
+function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {
+  const args = joined(expr.args.map((argument) => printArgument(argument, reading)), ', ');
+  switch (expr.name) {
+    case 'newId':
+    case 'now':
+      return reading.draw(expr.name);
+    case 'sum':
+    case 'same':
+      return code`${reading.helper(expr.name)}(${args})`;
+    default:
+      return code`${id(expr.name)}(${args})`;
+  }
+}
+
+function printUnary(expr: Expr & { kind: 'unary' }, reading: Reading): Code {
+  const operand = at(expr.operand, unary, reading);
+  if (expr.operator === '!') return code`!${operand}`;
+  const spaced = operand.text.startsWith(expr.operator) ? code`(${operand})` : operand;
+  return expr.operator === '-' ? code`-${spaced}` : code`+${spaced}`;
+}
+
+function printInfix(expr: Expr & { kind: 'binary' | 'logical' }, reading: Reading): Printed {
+  const precedence = precedences[expr.operator];
+  const rightFirst = expr.operator === '**';
+  const leftLeast = rightFirst ? unary + 1 : precedence;
+  const left = operand(expr.left, expr, leftLeast, reading);
+  const right = operand(expr.right, expr, rightFirst ? precedence : precedence + 1, reading);
+  return { code: code`${left} ${operatorCode[expr.operator]} ${right}`, precedence };
+}
+
+/** `??` does not mix with `||` and `&&` without parentheses. */
+function operand(side: Expr, around: Expr & { kind: 'binary' | 'logical' }, least: number, reading: Reading): Code {
+  const mixes =
+    side.kind === 'logical' && around.kind === 'logical' && (side.operator === '??') !== (around.operator === '??');
+  return at(side, mixes ? primary : least, reading);
+}
+
+const operatorCode: Readonly<Record<BinaryOperator | LogicalOperator, Code>> = {
+  '??': code`??`,
+  '||': code`||`,
+  '&&': code`&&`,
+  '===': code`===`,
+  '!==': code`!==`,
+  '<': code`<`,
+  '<=': code`<=`,
+  '>': code`>`,
+  '>=': code`>=`,
+  '+': code`+`,
+  '-': code`-`,
+  '*': code`*`,
+  '/': code`/`,
+  '%': code`%`,
+  '**': code`**`,
+};

@@ -1,0 +1,99 @@
+import type { Application, Store } from '../model/application.js';
+import { code, comment, data, doc, id, joined, key, type Code } from './code.js';
+import { Guards } from './guards.js';
+import { pascal } from './identifiers.js';
+import { Imports } from './imports.js';
+import { TypeBook } from './type-book.js';
+
+/** A file of the output, its path relative to the folder of its style. */
+export interface GeneratedFile {
+  readonly path: string;
+  readonly text: string;
+}
+
+/** Reads a file of the run time, by its path below `src/emit`. */
+export type ReadRuntime = (path: string) => string;
+
+/** Where the files of the run time stand, and which others they use. */
+const runtimeFiles: Readonly<Record<string, { readonly from: string; readonly uses: readonly string[] }>> = {
+  values: { from: 'common/values.ts', uses: [] },
+  transaction: { from: 'common/transaction.ts', uses: ['values'] },
+  changes: { from: 'common/changes.ts', uses: ['transaction'] },
+  watchers: { from: 'common/watchers.ts', uses: ['transaction'] },
+  draft: { from: 'styles/proxy/draft.ts', uses: [] },
+  'in-place': { from: 'styles/proxy/in-place.ts', uses: ['transaction', 'values'] },
+};
+
+/** The output of one style, file by file. */
+export class Project {
+  readonly types: TypeBook;
+  readonly guards: Guards;
+  readonly #files = new Map<string, Code>();
+  readonly #used = new Set<string>();
+
+  constructor(
+    readonly application: Application,
+    readonly style: string,
+    readonly runtimeUses: readonly string[],
+  ) {
+    this.types = new TypeBook(application);
+    this.guards = new Guards(application.types);
+  }
+
+  /** Adds a file: what it is about, its imports, its declarations. */
+  add(name: string, about: string, imports: Imports, declarations: readonly Code[]): void {
+    for (const file of imports.files) this.#used.add(file);
+    this.#files.set(name, joined([comment(about), imports.print(), ...declarations], '\n\n'));
+  }
+
+  /** All files, those of the run time that are used included. */
+  finish(header: string, readRuntime: ReadRuntime): GeneratedFile[] {
+    this.#addShared();
+    const checks = this.guards.print();
+    if (checks.text !== '') this.#files.set('checks', checks);
+    for (const name of ['runtime', ...this.guards.files]) this.#used.add(name);
+    const generated = [...this.#files].map(([name, text]) => ({ path: `${name}.ts`, text: text.text }));
+    const copied = [...this.#runtimeNames()].map((name) => ({
+      path: `${name}.ts`,
+      text: readRuntime(runtimeFiles[name]?.from ?? `styles/${this.style}/runtime.ts`).replace(/'\.\.\/\.\.\/common\//g, "'./"),
+    }));
+    return [...generated, ...copied]
+      .map(({ path, text }) => ({ path, text: `// ${header}\n\n${text}` }))
+      .sort((a, b) => (a.path < b.path ? -1 : 1));
+  }
+
+  #runtimeNames(): Set<string> {
+    const names = new Set<string>();
+    const visit = (name: string) => {
+      if (names.has(name) || this.#files.has(name)) return;
+      const known = name === 'runtime' ? { uses: this.runtimeUses } : runtimeFiles[name];
+      if (known === undefined) return;
+      names.add(name);
+      known.uses.forEach(visit);
+    };
+    this.#used.forEach(visit);
+    return names;
+  }
+
+  #addShared(): void {
+    const { stores } = this.application;
+    this.#files.set('types', this.types.print());
+    const imports = new Imports();
+    const initial = stores.map((store) => {
+      const [value] = store.fields;
+      const content = store.single
+        ? data(value?.default)
+        : code`{ ${store.fields.map((field) => code`${key(field.name)}: ${data(field.default)},`)} }`;
+      const about = doc(`What '${store.name}' is at the start.`);
+      return code`${about}export const ${id(`initial${pascal(store.name)}`)}: ${this.types.state(store, imports)} = ${content};`;
+    });
+    this.add('initial', 'The state at the start.', imports, initial);
+    const constants = stores.filter((store) => store.constants.length > 0);
+    if (constants.length > 0) this.add('constants', 'Values that never change.', new Imports(), constants.map(constantsOf));
+  }
+}
+
+function constantsOf(store: Store): Code {
+  const entries = store.constants.map(({ name, value }) => code`${key(name)}: ${data(value)},`);
+  return code`export const ${id(`${store.name}Constants`)} = { ${entries} } as const;`;
+}

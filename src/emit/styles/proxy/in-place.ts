@@ -1,0 +1,59 @@
+// Finding what an action changes in place.
+import { Refusal } from '../../common/transaction.js';
+import { hasUniqueKeys } from '../../common/values.js';
+
+/** The place of the item that has a key; refused where there is none. */
+export function placeOf<T, K extends keyof T>(
+  list: readonly T[],
+  key: K,
+  value: T[K],
+  none: string,
+  at: string,
+): number {
+  const place = list.findIndex((item) => item[key] === value);
+  if (place < 0) throw new Refusal(none, at);
+  return place;
+}
+
+/** A position in a list where something stands; else refused. */
+export function placeIn(list: readonly unknown[], place: number, none: string, at: string): number {
+  if (!Number.isInteger(place) || place < 0 || place >= list.length) throw new Refusal(none, at);
+  return place;
+}
+
+/** The item that has a key; refused where there is none. */
+export function itemOf<T extends object, K extends keyof T>(
+  list: readonly T[],
+  key: K,
+  value: T[K],
+  none: string,
+  at: string,
+): T {
+  const item = list.find((other) => other[key] === value);
+  if (item === undefined) throw new Refusal(none, at);
+  return item;
+}
+
+/** A key of a dictionary under which something stands; else refused. */
+export function entryKey(map: object, key: string, none: string, at: string): string {
+  if (!Object.hasOwn(map, key)) throw new Refusal(none, at);
+  return key;
+}
+
+/** Adds an item whose key no other has. */
+export function addItem<T, K extends keyof T>(list: T[], key: K, item: T, at: string): void {
+  if (list.some((other) => other[key] === item[key])) throw new Refusal('does not fit', at);
+  list.push(item);
+}
+
+/** Puts an item in the place of the one with its key, or at the end. */
+export function putItem<T, K extends keyof T>(list: T[], key: K, item: T): void {
+  const place = list.findIndex((other) => other[key] === item[key]);
+  if (place < 0) list.push(item);
+  else list[place] = item;
+}
+
+/** Refuses a list in which two items have one key. */
+export function requireUnique(list: readonly object[], key: string, at: string): void {
+  if (!hasUniqueKeys(list, key)) throw new Refusal('does not fit', at);
+}

@@ -1,0 +1,210 @@
+// Live objects: read like plain ones, changed in place by actions, with every read noted.
+import {
+  Draw,
+  environmentOf,
+  Turns,
+  type Options,
+  type Outcome,
+} from '../../common/transaction.js';
+import { freeze, keep, same } from '../../common/values.js';
+import { Watchers } from '../../common/watchers.js';
+import { Drafting } from './draft.js';
+
+type Fields = Readonly<Record<string, unknown>>;
+type Derivations = Readonly<Record<string, (app: never) => unknown>>;
+
+/** What a store is made of. */
+export interface StoreParts {
+  readonly fields: Fields;
+  readonly derived: Derivations;
+}
+
+/** A result with what was read for it, so that it is known when it must be computed anew. */
+interface Remembered {
+  readonly value: unknown;
+  readonly read: ReadonlyMap<string, unknown>;
+}
+
+/** One view of all stores: the committed state, or that of a transaction under way. */
+class Layer {
+  readonly #parts: ReadonlyMap<string, StoreParts>;
+  readonly #remembered = new Map<string, Remembered>();
+  readonly #finish: <T>(value: T) => T;
+  readonly state = new Map<string, Fields>();
+  readonly app: Readonly<Record<string, object>>;
+  #reading: Map<string, unknown> | undefined;
+
+  constructor(parts: ReadonlyMap<string, StoreParts>, finish: <T>(value: T) => T) {
+    this.#parts = parts;
+    this.#finish = finish;
+    const views = [...parts.keys()].map((store) => [store, this.#view(store)] as const);
+    this.app = Object.fromEntries(views);
+  }
+
+  /** A field or a derived value; the read is noted. */
+  read(store: string, name: string): unknown {
+    const derivation = this.#parts.get(store)?.derived[name];
+    const value =
+      derivation === undefined
+        ? this.state.get(store)?.[name]
+        : this.tracked(`${store}.${name}`, () => derivation(this.app as never));
+    this.#reading?.set(`${store}.${name}`, value);
+    return value;
+  }
+
+  /** What `compute` gives: anew only if something that it read has changed, and the same object if equal. */
+  tracked<T>(name: string, compute: () => T): T;
+  tracked(name: string, compute: () => unknown): unknown {
+    const last = this.#remembered.get(name);
+    if (last !== undefined && this.#isUnchanged(last)) return last.value;
+    const outer = this.#reading;
+    const read = new Map<string, unknown>();
+    this.#reading = read;
+    try {
+      const value = this.#finish(compute());
+      const kept = last !== undefined && same(last.value, value) ? last.value : value;
+      this.#remembered.set(name, { value: kept, read });
+      return kept;
+    } finally {
+      this.#reading = outer;
+    }
+  }
+
+  forget(name: string): void {
+    this.#remembered.delete(name);
+  }
+
+  forgetAll(): void {
+    this.#remembered.clear();
+  }
+
+  #isUnchanged({ read }: Remembered): boolean {
+    const outer = this.#reading;
+    this.#reading = undefined;
+    try {
+      for (const [name, seen] of read) {
+        const dot = name.indexOf('.');
+        if (!Object.is(this.read(name.slice(0, dot), name.slice(dot + 1)), seen)) return false;
+      }
+      return true;
+    } finally {
+      this.#reading = outer;
+    }
+  }
+
+  /** A store as a live object that can only be read. */
+  #view(store: string): object {
+    const parts = this.#parts.get(store);
+    const names = [...Object.keys(parts?.fields ?? {}), ...Object.keys(parts?.derived ?? {})];
+    const refuse = (_target: object, key: PropertyKey): never => {
+      throw new TypeError(`${store}.${String(key)} is changed by actions only.`);
+    };
+    return new Proxy(Object.fromEntries(names.map((name) => [name, undefined])), {
+      get: (_target, key) => (typeof key === 'string' && names.includes(key) ? this.read(store, key) : undefined),
+      getOwnPropertyDescriptor: (_target, key) =>
+        typeof key === 'string' && names.includes(key)
+          ? { value: this.read(store, key), enumerable: true, configurable: true, writable: true }
+          : undefined,
+      set: refuse,
+      defineProperty: refuse,
+      deleteProperty: refuse,
+    });
+  }
+}
+
+/** The live objects of an application. */
+export class Live {
+  readonly #turns: Turns;
+  readonly #watchers: Watchers;
+  readonly #committed: Layer;
+  readonly #working: Layer;
+  readonly #parts: ReadonlyMap<string, StoreParts>;
+  #watched = 0;
+
+  constructor(parts: Readonly<Record<string, StoreParts>>, options: Options) {
+    const environment = environmentOf(options);
+    this.#turns = new Turns(environment);
+    this.#watchers = new Watchers(this.#turns);
+    this.#parts = new Map(Object.entries(parts));
+    const finish: <T>(value: T) => T = environment.guard ? freeze : (value) => value;
+    this.#committed = new Layer(this.#parts, finish);
+    this.#working = new Layer(this.#parts, (value) => value);
+    for (const [store, { fields }] of this.#parts) this.#committed.state.set(store, finish({ ...fields }));
+  }
+
+  /** The stores as live objects, to be read from outside. */
+  get app(): Readonly<Record<string, object>> {
+    return this.#committed.app;
+  }
+
+  /** The committed fields of a store: frozen, and the same object until one of them changes. */
+  snapshot(store: string): Fields {
+    const fields = this.#committed.state.get(store);
+    for (const name of Object.keys(fields ?? {})) this.#committed.read(store, name);
+    return fields ?? {};
+  }
+
+  /** What `compute` gives, computed anew only if something that it read has changed. */
+  tracked<T>(name: string, compute: () => T): T {
+    return this.#committed.tracked(name, compute);
+  }
+
+  /** Calls back after every change of what `read` gives; what it reads is noted while it reads. */
+  watch<T>(read: () => T, changed: (now: T, before: T) => void): () => void {
+    const name = `watch ${(this.#watched += 1)}`;
+    const stop = this.#watchers.add(name, () => this.#committed.tracked(name, read), changed);
+    return () => {
+      stop();
+      this.#committed.forget(name);
+    };
+  }
+
+  /** Does an action on drafts of the stores: all of it or nothing. */
+  act<T>(action: string, work: (drafts: T, draw: Draw) => void): Outcome {
+    return this.#turns.take(action, () => {
+      const drafts = this.#begin();
+      work(drafts as T, new Draw(this.#turns.environment));
+      const changed = this.#commit();
+      return () => {
+        if (changed) this.#watchers.round();
+      };
+    });
+  }
+
+  /** Drafts of all stores: fields to read and write, derived values to read. */
+  #begin(): object {
+    const working = this.#working;
+    const drafting = new Drafting(() => {
+      working.forgetAll();
+    });
+    working.forgetAll();
+    const drafts = [...this.#parts].map(([store, { derived }]) => {
+      const fields = this.#committed.state.get(store) ?? {};
+      working.state.set(store, fields);
+      const draft = drafting.draft(fields, (copy) => working.state.set(store, copy as Fields));
+      return [store, withDerived(draft, derived, (name) => working.read(store, name))] as const;
+    });
+    return Object.fromEntries(drafts);
+  }
+
+  #commit(): boolean {
+    let changed = false;
+    const { guard } = this.#turns.environment;
+    for (const [store, before] of this.#committed.state) {
+      const kept = keep(before, this.#working.state.get(store) ?? before);
+      if (kept === before) continue;
+      changed = true;
+      this.#committed.state.set(store, guard ? freeze(kept) : kept);
+    }
+    return changed;
+  }
+}
+
+/** A draft of a store through which its derived values can be read too. */
+function withDerived(draft: object, derived: Derivations, read: (name: string) => unknown): object {
+  return new Proxy(draft, {
+    get: (target, key) =>
+      typeof key === 'string' && Object.hasOwn(derived, key) ? read(key) : (Reflect.get(target, key) as unknown),
+    set: (target, key, value) => Reflect.set(target, key, value),
+  });
+}
