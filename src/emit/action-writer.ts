@@ -1,6 +1,7 @@
 import type { Action, Application, Store } from '../model/application.js';
+import { fits } from '../model/fit.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
+import { allSteps, exprsOf, writtenFields, type Path, type Step } from '../model/steps.js';
 import type { Type, TypeTable } from '../model/types.js';
 import { code, data, id, joined, type Code } from './code.js';
 import type { Guards } from './guards.js';
@@ -29,6 +30,8 @@ export interface ActionStyle {
 export class ActionWriter implements Reading {
   readonly names: Names;
   #locals = new Map<string, string>();
+  /** Fields and derived values whose type some condition of the action narrows. */
+  readonly #narrowed: ReadonlySet<string>;
   /** Fields and derived values whose present value a constant holds, since a condition has narrowed its type. */
   #bound = new Map<string, string>();
 
@@ -42,6 +45,7 @@ export class ActionWriter implements Reading {
   ) {
     this.names = new Names([...style.taken, 'payload']);
     if (action.payload !== undefined) this.#locals.set('payload', 'payload');
+    this.#narrowed = new Set(narrowedIn(exprsOfAction(action)).map(({ store, name }) => `${store}.${name}`));
   }
 
   get types(): TypeTable {
@@ -109,7 +113,7 @@ export class ActionWriter implements Reading {
   }
 
   needsFit(value: Expr, wanted: Type): boolean {
-    return this.guards.neededFor(value, wanted, '', this.imports) !== undefined;
+    return !fits(value.type, wanted, this.types, 'proof');
   }
 
   refusal(reason: string, at: string): Code {
@@ -128,9 +132,9 @@ export class ActionWriter implements Reading {
   /** Constants for the fields and derived values whose type a condition in these expressions narrows. */
   bindNarrowed(exprs: readonly Expr[]): Code {
     const lines: Code[] = [];
-    for (const { store, name, kind } of narrowedIn(exprs)) {
+    for (const { store, name, kind } of referencesIn(exprs)) {
       const reference = `${store}.${name}`;
-      if (this.#bound.has(reference)) continue;
+      if (!this.#narrowed.has(reference) || this.#bound.has(reference)) continue;
       const value = kind === 'field' ? this.style.field(store, name) : this.style.derived(store, name);
       const constant = this.names.allocate(this.style.boundName(store, name));
       this.#bound.set(reference, constant);
@@ -177,15 +181,31 @@ export class ActionWriter implements Reading {
   }
 }
 
-/** The references whose type a condition has narrowed, each once. */
-export function narrowedIn(exprs: readonly Expr[]): readonly (Expr & { kind: 'field' | 'derived' })[] {
-  const found = new Map<string, Expr & { kind: 'field' | 'derived' }>();
+type Reference = Expr & { readonly kind: 'field' | 'derived' };
+
+/** The fields and derived values that expressions name. */
+function referencesIn(exprs: readonly Expr[]): readonly Reference[] {
+  const found: Reference[] = [];
   for (const expr of exprs) {
     walkExpr(expr, (node) => {
-      if ((node.kind === 'field' || node.kind === 'derived') && node.narrowed) found.set(`${node.store}.${node.name}`, node);
+      if (node.kind === 'field' || node.kind === 'derived') found.push(node);
     });
   }
-  return [...found.values()];
+  return found;
+}
+
+/** The references whose type a condition has narrowed, each once. */
+export function narrowedIn(exprs: readonly Expr[]): readonly Reference[] {
+  const narrowed = referencesIn(exprs).filter((node) => node.narrowed);
+  return [...new Map(narrowed.map((node) => [`${node.store}.${node.name}`, node])).values()];
+}
+
+function exprsOfAction({ requires, let: bindings, steps }: Action): readonly Expr[] {
+  return [
+    ...requires.map(({ that }) => that),
+    ...bindings.map(({ value }) => value),
+    ...allSteps(steps).flatMap(exprsOf),
+  ];
 }
 
 /** Whether an expression asks the environment for something that is spent. */
@@ -211,4 +231,21 @@ export function readsFields(expr: Expr, store: string, fields: readonly string[]
 export function isSimple(expr: Expr): boolean {
   if (expr.kind === 'member') return !expr.optional && isSimple(expr.object);
   return expr.kind === 'local' || expr.kind === 'literal' || expr.kind === 'constant';
+}
+
+/** Whether the value of a `set` must be computed before anything of the step is judged or stored. */
+export function mustComeFirst(
+  { path, value }: { readonly path: Path; readonly value: Expr },
+  step: Step & { kind: 'set' },
+  writer: ActionWriter,
+): boolean {
+  if (step.entries.length === 1) return draws(value) && path.segments.length > 0;
+  const written = step.entries.map((entry) => entry.path.field);
+  const anyDraws = step.entries.some((entry) => draws(entry.value));
+  const judged = step.entries.some(
+    (entry) => writer.needsFit(entry.value, entry.path.type) || entry.path.segments.length > 0,
+  );
+  const others = step.entries.filter((entry) => entry.path !== path).map((entry) => entry.path.field);
+  const twice = new Set(written).size < written.length;
+  return (anyDraws && judged) || twice || readsFields(value, writer.store.name, others);
 }

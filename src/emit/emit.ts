@@ -1,4 +1,7 @@
 import type { Application } from '../model/application.js';
+import { emitAtom } from './styles/atom/emit.js';
+import { emitObservable } from './styles/observable/emit.js';
+import { emitProxy } from './styles/proxy/emit.js';
 import { emitReducer } from './styles/reducer/emit.js';
 import type { GeneratedFile, Project, ReadRuntime } from './project.js';
 
@@ -6,8 +9,11 @@ import type { GeneratedFile, Project, ReadRuntime } from './project.js';
 export const styles = ['reducer', 'atom', 'proxy', 'observable'] as const;
 export type Style = (typeof styles)[number];
 
-const emitters: Readonly<Partial<Record<Style, (application: Application) => Project>>> = {
+const emitters: Readonly<Record<Style, (application: Application) => Project>> = {
   reducer: emitReducer,
+  atom: emitAtom,
+  proxy: emitProxy,
+  observable: emitObservable,
 };
 
 export interface EmitOptions {
@@ -18,5 +24,5 @@ export interface EmitOptions {
 
 /** The files of one style, not yet formatted. */
 export function emitStyle(application: Application, style: Style, options: EmitOptions): GeneratedFile[] {
-  return emitters[style]!(application).finish(options.header, options.readRuntime);
+  return emitters[style](application).finish(options.header, options.readRuntime);
 }

@@ -11,7 +11,7 @@ export async function formatFiles(files: readonly GeneratedFile[]): Promise<Gene
   return Promise.all(
     files.map(async ({ path, text }) => ({
       path,
-      text: await prettier.format(text, { parser: 'typescript', plugins }),
+      text: await prettier.format(text, { filepath: path, plugins }),
     })),
   );
 }

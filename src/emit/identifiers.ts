@@ -30,6 +30,11 @@ export class Names {
     return name;
   }
 
+  /** Every name that is taken. */
+  get all(): readonly string[] {
+    return [...this.#taken];
+  }
+
   /** A register for a scope within this one. */
   inner(): Names {
     return new Names(this.#taken);

@@ -3,7 +3,7 @@ import type { Expr } from '../model/expressions.js';
 import { recordOf } from '../model/fit.js';
 import type { Choice, Path, Segment, Step } from '../model/steps.js';
 import { resolve, type Type } from '../model/types.js';
-import { draws, isSimple, readsFields, type ActionWriter } from './action-writer.js';
+import { draws, isSimple, mustComeFirst, type ActionWriter } from './action-writer.js';
 import { code, data, id, joined, key, property, type Code } from './code.js';
 import { pascal } from './identifiers.js';
 import { isKnownKey } from './print-expression.js';
@@ -60,11 +60,11 @@ class ImmutableStep {
   #set(step: Step & { kind: 'set' }): Code {
     const { writer } = this;
     const lines: Code[] = [];
-    const first = step.entries.map((entry) => this.#mustComeFirst(entry, step));
+    const first = step.entries.map((entry) => mustComeFirst(entry, step, writer));
     const values = step.entries.map(({ path, value }, i) => {
       const name = path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
       if (first[i] !== true) return writer.fitting(value, path.type, name, step.at);
-      const constant = id(writer.names.allocate(name));
+      const constant = id(writer.names.allocate(`next${pascal(name)}`));
       lines.push(code`const ${constant} = ${writer.print(value)};`);
       const guard = writer.guards.neededFor(value, path.type, `${pascal(writer.store.name)}${pascal(name)}`, writer.imports);
       return guard === undefined ? constant : code`${writer.imports.value('transaction', 'fit')}(${constant}, ${guard}, ${data(step.at)})`;
@@ -79,18 +79,6 @@ class ImmutableStep {
     const apart = new Set(fields).size === fields.length;
     const stored = apart ? [this.store(fields.map((_, i) => change(i)))] : fields.map((_, i) => this.store([change(i)]));
     return joined([...lines, ...stored], '\n');
-  }
-
-  /** Whether a value must be computed before anything of its step is judged or stored. */
-  #mustComeFirst({ path, value }: { path: Path; value: Expr }, step: Step & { kind: 'set' }): boolean {
-    if (step.entries.length === 1) return draws(value) && path.segments.length > 0;
-    const { store } = this.writer;
-    const written = step.entries.map((entry) => entry.path.field);
-    const anyDraws = step.entries.some((entry) => draws(entry.value));
-    const judged = step.entries.some((entry) => this.writer.needsFit(entry.value, entry.path.type) || entry.path.segments.length > 0);
-    const others = step.entries.filter((entry) => entry.path !== path).map((entry) => entry.path.field);
-    const twice = new Set(written).size < written.length;
-    return (anyDraws && judged) || twice || readsFields(value, store.name, others);
   }
 
   /** The path with keys that are more than a name held in constants, so that they are computed once. */

@@ -30,6 +30,7 @@ export class Project {
   readonly guards: Guards;
   readonly #files = new Map<string, Code>();
   readonly #used = new Set<string>();
+  readonly #imports = new Map<string, readonly string[]>();
 
   constructor(
     readonly application: Application,
@@ -43,7 +44,13 @@ export class Project {
   /** Adds a file: what it is about, its imports, its declarations. */
   add(name: string, about: string, imports: Imports, declarations: readonly Code[]): void {
     for (const file of imports.files) this.#used.add(file);
+    this.#imports.set(name, imports.files);
     this.#files.set(name, joined([comment(about), imports.print(), ...declarations], '\n\n'));
+  }
+
+  /** The files that a file added before uses. */
+  importsOf(name: string): readonly string[] {
+    return this.#imports.get(name) ?? [];
   }
 
   /** All files, those of the run time that are used included. */

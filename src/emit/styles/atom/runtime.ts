@@ -11,10 +11,10 @@ import { freeze, keep, same } from '../../common/values.js';
 import { Watchers } from '../../common/watchers.js';
 
 /** Reads an atom or a derived value, and remembers that it was read. */
-export type Get = <T>(node: Node<T>) => T;
+export type Get = <T>(node: GraphNode<T>) => T;
 
 /** Something that has a value: an atom, or what is derived from atoms. */
-export interface Node<T> {
+export interface GraphNode<T> {
   readonly name: string;
   /** The value of now. */
   get(): T;
@@ -25,7 +25,7 @@ export interface Node<T> {
 }
 
 /** One unit of state. Only actions set it. */
-export class Atom<T> implements Node<T> {
+export class Atom<T> implements GraphNode<T> {
   readonly name: string;
   readonly readers = new Set<Derived<unknown>>();
   readonly #graph: Graph;
@@ -60,12 +60,12 @@ export class Atom<T> implements Node<T> {
 }
 
 /** A value computed from other nodes: when it is asked for, and only if one that it read has changed. */
-export class Derived<T> implements Node<T> {
+export class Derived<T> implements GraphNode<T> {
   readonly name: string;
   readonly readers = new Set<Derived<unknown>>();
   readonly #graph: Graph;
   readonly #compute: (get: Get) => T;
-  readonly #sources = new Map<Node<unknown> & { readonly readers: Set<Derived<unknown>> }, unknown>();
+  readonly #sources = new Map<GraphNode<unknown> & { readonly readers: Set<Derived<unknown>> }, unknown>();
   #last: { readonly value: T } | undefined;
   #fresh = false;
 
@@ -103,7 +103,7 @@ export class Derived<T> implements Node<T> {
     for (const reader of this.readers) reader.invalidate();
   }
 
-  #read<V>(node: Node<V>): V {
+  #read<V>(node: GraphNode<V>): V {
     const value = node.get();
     if (node instanceof Atom || node instanceof Derived) {
       this.#sources.set(node, value);
@@ -121,7 +121,7 @@ export class Derived<T> implements Node<T> {
 /** What an action reads and sets; nothing of it is seen outside before it is done. */
 export class Transaction extends Draw {
   readonly #set = new Map<Atom<unknown>, { readonly value: unknown; readonly settle: () => boolean }>();
-  readonly #derived = new Map<Node<unknown>, unknown>();
+  readonly #derived = new Map<GraphNode<unknown>, unknown>();
 
   /** Whether nothing has been set yet. */
   get isClean(): boolean {
@@ -140,7 +140,7 @@ export class Transaction extends Draw {
     return set === undefined ? atom.get() : (set.value as T);
   }
 
-  remember<T>(node: Node<T>, compute: (get: Get) => T): T {
+  remember<T>(node: GraphNode<T>, compute: (get: Get) => T): T {
     if (!this.#derived.has(node)) this.#derived.set(node, compute(this.get));
     return this.#derived.get(node) as T;
   }

@@ -34,6 +34,20 @@ export function itemOf<T extends object, K extends keyof T>(
   return item;
 }
 
+/** The item at a position; refused where nothing stands. */
+export function itemIn<T>(list: readonly T[], place: number, none: string, at: string): T {
+  const item = list[placeIn(list, place, none, at)];
+  if (item === undefined) throw new Refusal(none, at);
+  return item;
+}
+
+/** The entry of a dictionary; refused where there is none. */
+export function entryIn<T>(map: Readonly<Record<string, T>>, key: string, none: string, at: string): T {
+  const entry = map[entryKey(map, key, none, at)];
+  if (entry === undefined) throw new Refusal(none, at);
+  return entry;
+}
+
 /** A key of a dictionary under which something stands; else refused. */
 export function entryKey(map: object, key: string, none: string, at: string): string {
   if (!Object.hasOwn(map, key)) throw new Refusal(none, at);
@@ -44,6 +58,11 @@ export function entryKey(map: object, key: string, none: string, at: string): st
 export function addItem<T, K extends keyof T>(list: T[], key: K, item: T, at: string): void {
   if (list.some((other) => other[key] === item[key])) throw new Refusal('does not fit', at);
   list.push(item);
+}
+
+/** Adds several items at the end. */
+export function addItems<T>(list: T[], items: readonly T[]): void {
+  for (const item of [...items]) list.push(item);
 }
 
 /** Puts an item in the place of the one with its key, or at the end. */

@@ -112,8 +112,8 @@ class Layer {
   }
 }
 
-/** The live objects of an application. */
-export class Live {
+/** The live objects of an application: `App` to be read, `Drafts` to be changed in actions. */
+export class Live<App extends object, Drafts extends object> {
   readonly #turns: Turns;
   readonly #watchers: Watchers;
   readonly #committed: Layer;
@@ -132,19 +132,15 @@ export class Live {
     for (const [store, { fields }] of this.#parts) this.#committed.state.set(store, finish({ ...fields }));
   }
 
-  /** The stores as live objects, to be read from outside. */
-  get app(): Readonly<Record<string, object>> {
-    return this.#committed.app;
+  /** A store as a live object: its fields and derived values are read from it, its actions called on it. */
+  store<K extends keyof App & string, A extends object>(name: K, actions: A): App[K] & A;
+  store(name: string, actions: object): object {
+    return new Proxy(this.#committed.app[name] ?? {}, {
+      get: (view, key) => Reflect.get(Object.hasOwn(actions, key) ? actions : view, key) as unknown,
+    });
   }
 
-  /** The committed fields of a store: frozen, and the same object until one of them changes. */
-  snapshot(store: string): Fields {
-    const fields = this.#committed.state.get(store);
-    for (const name of Object.keys(fields ?? {})) this.#committed.read(store, name);
-    return fields ?? {};
-  }
-
-  /** What `compute` gives, computed anew only if something that it read has changed. */
+  /** What `compute` gives: anew only if something that it read has changed, and the same object if equal. */
   tracked<T>(name: string, compute: () => T): T {
     return this.#committed.tracked(name, compute);
   }
@@ -160,10 +156,10 @@ export class Live {
   }
 
   /** Does an action on drafts of the stores: all of it or nothing. */
-  act<T>(action: string, work: (drafts: T, draw: Draw) => void): Outcome {
+  act(action: string, work: (drafts: Drafts, draw: Draw) => void): Outcome {
     return this.#turns.take(action, () => {
       const drafts = this.#begin();
-      work(drafts as T, new Draw(this.#turns.environment));
+      work(drafts as Drafts, new Draw(this.#turns.environment));
       const changed = this.#commit();
       return () => {
         if (changed) this.#watchers.round();

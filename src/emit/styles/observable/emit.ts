@@ -1,0 +1,62 @@
+import type { Application } from '../../../model/application.js';
+import { code, id, joined, key, property } from '../../code.js';
+import { Names } from '../../identifiers.js';
+import { printExpr } from '../../print-expression.js';
+import { Project } from '../../project.js';
+import { sourcesOf } from '../../sources.js';
+import { emitUnitStores, type UnitStyle } from '../../unit-stores.js';
+
+/** The observable style: a stream per field and per derived value, actions as what is put into them. */
+export function emitObservable(application: Application): Project {
+  const project = new Project(application, 'observable', ['transaction', 'values']);
+  return emitUnitStores(project, observableStyle, 'Stores of streams: subscribe to values, change them by actions.');
+}
+
+const observableStyle: UnitStyle = {
+  owner: 'hub',
+  ownerType: 'Hub',
+  unitType: 'Stream',
+  transaction: 'change',
+  read: 'latest',
+  write: 'next',
+  field: (name, initial) => code`hub.source(${name}, ${initial})`,
+  derived(name, derived, units, imports, project) {
+    const sources = sourcesOf(derived.value, new Names(['sum', 'same', 'entry']));
+    const streams = joined(
+      sources.list.map((source) => units.unit(source.store, source.name)),
+      ', ',
+    );
+    const value = printExpr(derived.value, {
+      types: project.application.types,
+      field: sources.param,
+      derived: sources.param,
+      local: sources.local,
+      constant: (store, constant) => code`${imports.value('constants', `${store}Constants`)}${property(constant)}`,
+      draw: () => {
+        throw new Error('a derived value asks nothing of the environment');
+      },
+      helper: (helper) => imports.value('values', helper),
+    });
+    const type = project.types.type(derived.value.type, imports);
+    const params = joined(
+      sources.list.map(({ param }) => id(param)),
+      ', ',
+    );
+    const body = value.text.startsWith('{') ? code`(${value})` : value;
+    return code`hub.combine(${name}, () => [${streams}], (${params}): ${type} => ${body})`;
+  },
+  gathered(name, type, parts) {
+    const names = new Names();
+    const params = parts.map((part) => ({ ...part, param: names.allocate(part.name) }));
+    const streams = joined(
+      params.map(({ unit }) => unit),
+      ', ',
+    );
+    const entries = params.map((part) => (part.param === part.name ? id(part.name) : code`${key(part.name)}: ${id(part.param)}`));
+    const list = joined(
+      params.map(({ param }) => id(param)),
+      ', ',
+    );
+    return code`hub.combine(${name}, () => [${streams}], (${list}): ${type} => ({ ${joined(entries, ', ')} }))`;
+  },
+};

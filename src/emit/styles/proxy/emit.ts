@@ -1,0 +1,214 @@
+import type { Action, Application, Derived, Store } from '../../../model/application.js';
+import type { Step } from '../../../model/steps.js';
+import { ActionWriter, narrowedIn, type ActionStyle } from '../../action-writer.js';
+import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
+import { Names, pascal } from '../../identifiers.js';
+import { Imports } from '../../imports.js';
+import { printExpr } from '../../print-expression.js';
+import { Project } from '../../project.js';
+import { writeInPlaceStep } from './in-place-steps.js';
+
+/** The proxy style: live objects that are read like plain ones and changed in place by actions. */
+export function emitProxy(application: Application): Project {
+  const project = new Project(application, 'proxy', ['transaction', 'values', 'watchers', 'draft']);
+  emitViews(project);
+  for (const store of application.stores) emitStore(project, store);
+  emitIndex(project);
+  return project;
+}
+
+/** What derived values see of the stores, and what actions see. */
+function emitViews(project: Project): void {
+  const imports = new Imports();
+  const draft = imports.type('draft', 'Draft');
+  const declarations = project.application.stores.map((store) => {
+    const name = pascal(store.name);
+    const derived = store.derived.map(
+      ({ name: own, about, value }) => code`${doc(about)}readonly ${key(own)}: ${project.types.type(value.type, imports)};`,
+    );
+    const state = project.types.state(store, imports);
+    const fields = store.single ? code`{ readonly value: ${state} }` : state;
+    return code`${doc(`What is computed from '${store.name}'.`)}export interface ${id(`${name}Derived`)} {\n${derived}\n}
+${doc(`'${store.name}' as it is read.`)}export type ${id(`${name}View`)} = ${fields} & ${id(`${name}Derived`)};
+${doc(`'${store.name}' as actions change it.`)}export type ${id(`${name}Draft`)} = ${draft}<${fields}> & ${id(`${name}Derived`)};`;
+  });
+  const each = (suffix: 'View' | 'Draft') =>
+    project.application.stores.map(({ name }) => code`readonly ${key(name)}: ${id(`${pascal(name)}${suffix}`)};`);
+  project.add('views', 'The stores as they are read, and as actions change them.', imports, [
+    ...declarations,
+    code`export interface App {\n${each('View')}\n}`,
+    code`export interface Drafts {\n${each('Draft')}\n}`,
+  ]);
+}
+
+function emitStore(project: Project, store: Store): void {
+  const imports = new Imports();
+  const name = pascal(store.name);
+  const actions = store.actions.map((action) => emitAction(project, store, action, imports));
+  const derived = store.derived.map((value) => emitDerived(project, value, imports));
+  const live = code`live: ${imports.type('runtime', 'Live')}<${imports.type('views', 'App')}, ${imports.type('views', 'Drafts')}>`;
+  project.add(`${store.name}.store`, store.about ?? `The store '${store.name}'`, imports, [
+    code`${doc(`How the derived values of '${store.name}' are computed.`)}export const ${id(`${store.name}Derived`)} = {\n${derived}\n};`,
+    code`${doc(store.about)}export const ${id(`create${name}`)} = (${live}) => live.store(${data(store.name)}, {\n${actions}\n});`,
+    code`export type ${id(name)} = ReturnType<typeof ${id(`create${name}`)}>;`,
+  ]);
+}
+
+function emitDerived(project: Project, derived: Derived, imports: Imports): Code {
+  const used = new Set<string>();
+  const names = new Names(['sum', 'same', 'entry', ...project.application.stores.map(({ name }) => name)]);
+  const renamed = new Map<string, string>();
+  const bound = new Map<string, Code>();
+  const read = (store: string, name: string): Code => {
+    used.add(store);
+    return bound.get(`${store}.${name}`) ?? code`${id(store)}${property(name)}`;
+  };
+  const bindings = narrowedIn([derived.value]).map(({ store, name }) => {
+    const value = read(store, name);
+    const constant = id(names.allocate(name));
+    bound.set(`${store}.${name}`, constant);
+    return code`const ${constant} = ${value};\n`;
+  });
+  const value = printExpr(derived.value, {
+    types: project.application.types,
+    field: read,
+    derived: read,
+    local: (name) => {
+      if (!renamed.has(name)) renamed.set(name, names.allocate(name));
+      return id(renamed.get(name) ?? name);
+    },
+    constant: (store, name) => code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
+    draw: () => {
+      throw new Error('a derived value asks nothing of the environment');
+    },
+    helper: (name) => imports.value('values', name),
+  });
+  const type = project.types.type(derived.value.type, imports);
+  const params = used.size === 0 ? code`` : code`{ ${joined([...used].sort().map(id), ', ')} }: ${imports.type('views', 'App')}`;
+  const isPlain = bindings.length === 0 && !value.text.startsWith('{');
+  const body = isPlain ? value : code`{\n${joined(bindings, '')}return ${value};\n}`;
+  return code`${key(derived.name)}: (${params}): ${type} => ${body},`;
+}
+
+function emitAction(project: Project, store: Store, action: Action, imports: Imports): Code {
+  const style = new ProxyActionStyle(project, store, imports);
+  const writer = new ActionWriter(project.application, store, action, style, project.guards, imports);
+  const body = writer.body();
+  const at = data(`${store.name}.${action.name}`);
+  const drafts = code`{ ${joined([...style.used].sort().map(id), ', ')} }`;
+  const params = style.draws ? code`${drafts}, draw` : style.used.size > 0 ? drafts : code``;
+  const run = (inner: Code) => code`live.act(${at}, (${params}) => {\n${inner}\n})`;
+  if (action.payload === undefined) return code`${doc(action.about)}${key(action.name)}: () => ${run(body)},`;
+  const guard = project.guards.use(action.payload, `${pascal(store.name)}${pascal(action.name)}Payload`, imports);
+  const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${at});`;
+  const type = project.types.payload(store, action, imports);
+  return code`${doc(action.about)}${key(action.name)}: (input: ${type}) => ${run(code`${accepted}\n${body}`)},`;
+}
+
+class ProxyActionStyle implements ActionStyle {
+  readonly taken: readonly string[];
+  /** The stores that the action needs drafts of. */
+  readonly used = new Set<string>();
+  draws = false;
+
+  constructor(
+    readonly project: Project,
+    readonly store: Store,
+    readonly imports: Imports,
+  ) {
+    const stores = project.application.stores.map(({ name }) => name);
+    this.taken = ['live', 'input', 'payload', 'draw', 'change', ...stores, ...runtimeNames];
+  }
+
+  field(store: string, name: string): Code {
+    this.used.add(store);
+    return code`${id(store)}${property(name)}`;
+  }
+
+  derived(store: string, name: string): Code {
+    return this.field(store, name);
+  }
+
+  constant(store: string, name: string): Code {
+    return code`${this.imports.value('constants', `${store}Constants`)}${property(name)}`;
+  }
+
+  draw(name: 'newId' | 'now'): Code {
+    this.draws = true;
+    this.used.add(this.store.name);
+    return code`draw.${id(name)}()`;
+  }
+
+  beforeSteps(): Code {
+    return code``;
+  }
+
+  step(step: Step, writer: ActionWriter): Code {
+    return writeInPlaceStep(step, writer);
+  }
+
+  boundName(store: string, name: string): string {
+    return store === this.store.name ? name : `${store}${pascal(name)}`;
+  }
+}
+
+const runtimeNames = [
+  'accept',
+  'fit',
+  'Refusal',
+  'sum',
+  'same',
+  'entry',
+  'draftOf',
+  'removeItems',
+  'placeOf',
+  'placeIn',
+  'itemOf',
+  'itemIn',
+  'entryIn',
+  'entryKey',
+  'addItem',
+  'addItems',
+  'putItem',
+  'requireUnique',
+];
+
+function emitIndex(project: Project): void {
+  const { application, types } = project;
+  const imports = new Imports();
+  const options = imports.type('transaction', 'Options');
+  const parts = application.stores.map((store) => {
+    const initial = imports.value('initial', `initial${pascal(store.name)}`);
+    const fields = store.single ? code`{ value: ${initial} }` : code`{ ...${initial} }`;
+    const derived = imports.value(`${store.name}.store`, `${store.name}Derived`);
+    return code`${key(store.name)}: { fields: ${fields}, derived: ${derived} },`;
+  });
+  const created = application.stores.map((store) => {
+    const create = imports.value(`${store.name}.store`, `create${pascal(store.name)}`);
+    return code`${key(store.name)}: ${create}(live),`;
+  });
+  const states = application.stores.map((store) => {
+    const state = types.state(store, imports);
+    const from = code`stores${property(store.name)}`;
+    if (store.single) return code`${key(store.name)}: (): ${state} => ${from}.value,`;
+    const fields = store.fields.map(({ name }) => code`${key(name)}: ${from}${property(name)},`);
+    return code`${key(store.name)}: (): ${state} => live.tracked(${data(store.name)}, () => ({ ${fields} })),`;
+  });
+  const all = application.stores.map(({ name }) => code`${key(name)}: states${property(name)}(),`);
+  const declaration = code`${doc(application.title ?? application.about)}export function createStores(options: ${options} = {}) {
+const live = new ${imports.value('runtime', 'Live')}<${imports.type('views', 'App')}, ${imports.type('views', 'Drafts')}>({ ${parts} }, options);
+const stores = { ${created} };
+/** A snapshot of each store: plain data that never changes. */
+const states = { ${states} };
+/** A snapshot of all stores. */
+const state = (): ${types.app(imports)} => live.tracked("*", () => ({ ${all} }));
+/** Calls back after every change of what \`read\` gives. */
+const watch = <T>(read: () => T, changed: (now: T, before: T) => void) => live.watch(read, changed);
+return { stores, states, state, watch };
+}`;
+  project.add('index', 'Live stores: read them like plain objects, change them by actions.', imports, [
+    declaration,
+    code`export type { Options, Outcome, Problem } from './transaction.js';`,
+    code`export type * from './types.js';`,
+  ]);
+}

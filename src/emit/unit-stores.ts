@@ -1,0 +1,265 @@
+import type { Action, Derived, Store } from '../model/application.js';
+import type { Step } from '../model/steps.js';
+import { ActionWriter, type ActionStyle } from './action-writer.js';
+import { code, data, doc, id, joined, key, property, type Code } from './code.js';
+import { derivedInOrder } from './derived-order.js';
+import { Names, pascal } from './identifiers.js';
+import { writeImmutableStep } from './immutable-steps.js';
+import { Imports } from './imports.js';
+import { Project } from './project.js';
+
+/** What differs between the styles in which each field is a unit of its own: atoms and streams. */
+export interface UnitStyle {
+  /** The object that units belong to, and its class. */
+  readonly owner: string;
+  readonly ownerType: string;
+  /** The type in which fields and derived values are handed out. */
+  readonly unitType: string;
+  /** The transaction that an action is given, and its methods. */
+  readonly transaction: string;
+  readonly read: string;
+  readonly write: string;
+  /** How the unit of a field is made. */
+  field(name: Code, initial: Code): Code;
+  /** How the unit of a derived value is made. */
+  derived(name: Code, derived: Derived, units: Units, imports: Imports, project: Project): Code;
+  /** How a unit is made whose value is an object of those of others. */
+  gathered(name: Code, type: Code, parts: readonly { readonly name: string; readonly unit: Code }[]): Code;
+}
+
+/** How the units of all stores are named within the function that makes one store. */
+export interface Units {
+  unit(store: string, name: string): Code;
+  readonly names: Names;
+}
+
+/** Writes the files of a style in which each field is a unit of its own. */
+export function emitUnitStores(project: Project, style: UnitStyle, about: string): Project {
+  for (const store of project.application.stores) new UnitStore(project, style, store).emit();
+  emitIndex(project, style, about);
+  return project;
+}
+
+class UnitStore implements Units {
+  readonly names: Names;
+  readonly #imports = new Imports();
+  readonly #own = new Map<string, string>();
+  #usesApp = false;
+
+  constructor(
+    readonly project: Project,
+    readonly style: UnitStyle,
+    readonly store: Store,
+  ) {
+    const { owner, transaction } = style;
+    this.names = new Names([owner, transaction, 'app', 'input', 'payload', `create${pascal(store.name)}`, ...runtimeNames]);
+    const members = [...store.fields, ...store.derived, ...store.actions];
+    for (const { name } of members) this.#own.set(name, this.names.allocate(name));
+  }
+
+  unit(store: string, name: string): Code {
+    if (store === this.store.name) return id(this.#own.get(name) ?? name);
+    this.#usesApp = true;
+    return code`app()${property(store)}${property(name)}`;
+  }
+
+  emit(): void {
+    const { store, style } = this;
+    const inOrder = derivedInOrder(this.project.application).filter((entry) => entry.store === store);
+    const fields = store.fields.map((field) => {
+      const unit = style.field(data(`${store.name}.${field.name}`), this.#initial(field.name));
+      return code`const ${this.unit(store.name, field.name)} = ${unit};`;
+    });
+    const derived = inOrder.map(({ derived: value }) => {
+      const name = data(`${store.name}.${value.name}`);
+      return code`const ${this.unit(store.name, value.name)} = ${style.derived(name, value, this, this.#imports, this.project)};`;
+    });
+    const actions = store.actions.map((action) => this.#action(action));
+    const members = [...store.fields, ...store.derived, ...store.actions].map(({ name }) => this.#member(name));
+    const declared = this.#interface();
+    const params = [
+      code`${id(style.owner)}: ${this.#imports.type('runtime', style.ownerType)}`,
+      ...(this.#usesApp ? [code`app: () => ${this.#imports.type('stores', 'Stores')}`] : []),
+    ];
+    const create = code`export function ${id(`create${pascal(store.name)}`)}(${joined(params, ', ')}): ${id(pascal(store.name))} {
+${[...fields, ...derived]}
+
+${joined(actions, '\n\n')}
+
+return { ${joined(members, ', ')} };
+}`;
+    this.project.add(`${store.name}.store`, store.about ?? `The store '${store.name}'`, this.#imports, [declared, create]);
+  }
+
+  #member(name: string): Code {
+    const own = this.#own.get(name) ?? name;
+    return own === name ? id(name) : code`${key(name)}: ${id(own)}`;
+  }
+
+  #initial(field: string): Code {
+    const initial = this.#imports.value('initial', `initial${pascal(this.store.name)}`);
+    return this.store.single ? initial : code`${initial}${property(field)}`;
+  }
+
+  /** The store as its users see it. */
+  #interface(): Code {
+    const { project, store, style } = this;
+    const unit = this.#imports.type('runtime', style.unitType);
+    const values = [
+      ...store.fields.map(({ name, about, type }) => ({ name, about, type })),
+      ...store.derived.map(({ name, about, value }) => ({ name, about, type: value.type })),
+    ];
+    const members = values.map(
+      ({ name, about, type }) => code`${doc(about)}readonly ${key(name)}: ${unit}<${project.types.type(type, this.#imports)}>;`,
+    );
+    const actions = store.actions.map((action) => {
+      const params = action.payload === undefined ? code`` : code`payload: ${project.types.payload(store, action, this.#imports)}`;
+      const outcome = this.#imports.type('transaction', 'Outcome');
+      return code`${doc(action.about)}readonly ${key(action.name)}: (${params}) => ${outcome};`;
+    });
+    return code`${doc(store.about)}export interface ${id(pascal(store.name))} {\n${[...members, ...actions]}\n}`;
+  }
+
+  #action(action: Action): Code {
+    const { project, store, style } = this;
+    const at = `${store.name}.${action.name}`;
+    const imports = this.#imports;
+    const writer = new ActionWriter(
+      project.application,
+      store,
+      action,
+      new UnitActionStyle(this, imports, this.names.inner()),
+      project.guards,
+      imports,
+    );
+    const name = this.unit(store.name, action.name);
+    const run = (body: Code) => code`${id(style.owner)}.act(${data(at)}, (${id(style.transaction)}) => {\n${body}\n})`;
+    if (action.payload === undefined) return code`const ${name} = () => ${run(writer.body())};`;
+    const guard = project.guards.use(action.payload, `${pascal(store.name)}${pascal(action.name)}Payload`, imports);
+    const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${data(at)});`;
+    const type = project.types.payload(store, action, imports);
+    return code`const ${name} = (input: ${type}) => ${run(code`${accepted}\n${writer.body()}`)};`;
+  }
+}
+
+class UnitActionStyle implements ActionStyle {
+  readonly taken: readonly string[];
+
+  constructor(
+    readonly units: UnitStore,
+    readonly imports: Imports,
+    names: Names,
+  ) {
+    this.taken = names.all;
+  }
+
+  field(store: string, name: string): Code {
+    return this.#read(store, name);
+  }
+
+  derived(store: string, name: string): Code {
+    return this.#read(store, name);
+  }
+
+  #read(store: string, name: string): Code {
+    const { transaction, read } = this.units.style;
+    return code`${id(transaction)}.${id(read)}(${this.units.unit(store, name)})`;
+  }
+
+  constant(store: string, name: string): Code {
+    return code`${this.imports.value('constants', `${store}Constants`)}${property(name)}`;
+  }
+
+  draw(name: 'newId' | 'now'): Code {
+    return code`${id(this.units.style.transaction)}.${id(name)}()`;
+  }
+
+  beforeSteps(): Code {
+    return code``;
+  }
+
+  step(step: Step, writer: ActionWriter): Code {
+    const { transaction, write } = this.units.style;
+    return writeImmutableStep(step, writer, (changes) =>
+      joined(
+        changes.map(({ field, value }) => {
+          const unit = this.units.unit(this.units.store.name, field);
+          return code`${id(transaction)}.${id(write)}(${unit}, ${value});`;
+        }),
+        '\n',
+      ),
+    );
+  }
+
+  boundName(store: string, name: string): string {
+    return `${store === this.units.store.name ? name : `${store}${pascal(name)}`}Now`;
+  }
+}
+
+const runtimeNames = [
+  'accept',
+  'fit',
+  'Refusal',
+  'sum',
+  'same',
+  'entry',
+  'changeItem',
+  'changeAt',
+  'changeEntry',
+  'withItem',
+  'putItem',
+  'requireItem',
+  'dropEntry',
+  'dropProperty',
+];
+
+function emitIndex(project: Project, style: UnitStyle, about: string): void {
+  emitStoresType(project);
+  const { application, types } = project;
+  const imports = new Imports();
+  const options = imports.type('transaction', 'Options');
+  const owner = id(style.owner);
+  const made = application.stores.map((store) => {
+    const create = imports.value(`${store.name}.store`, `create${pascal(store.name)}`);
+    return code`${key(store.name)}: ${create}(${owner}${usesApp(project, store) ? code`, app` : code``}),`;
+  });
+  const states = application.stores.map((store) => {
+    if (store.single) return code`${key(store.name)}: stores${property(store.name)}.value,`;
+    const parts = store.fields.map(({ name }) => ({ name, unit: code`stores${property(store.name)}${property(name)}` }));
+    const state = style.gathered(data(store.name), types.state(store, imports), parts);
+    return code`${key(store.name)}: ${state},`;
+  });
+  const all = application.stores.map(({ name }) => ({ name, unit: code`states${property(name)}` }));
+  const anyApp = application.stores.some((store) => usesApp(project, store));
+  const declaration = code`${doc(application.title ?? application.about)}export function createStores(options: ${options} = {}) {
+const ${owner} = new ${imports.value('runtime', style.ownerType)}(options);
+${anyApp ? code`const app = (): Stores => stores;` : code``}
+const stores: ${imports.type('stores', 'Stores')} = { ${made} };
+/** The state of each store. */
+const states = { ${states} };
+/** The state of all stores. */
+const state = ${style.gathered(data('*'), types.app(imports), all)};
+return { stores, states, state };
+}`;
+  project.add('index', about, imports, [
+    declaration,
+    code`export type { Stores } from './stores.js';`,
+    code`export type { ${id(style.unitType)} } from './runtime.js';`,
+    code`export type { Options, Outcome, Problem } from './transaction.js';`,
+    code`export type * from './types.js';`,
+  ]);
+}
+
+function emitStoresType(project: Project): void {
+  const imports = new Imports();
+  const members = project.application.stores.map(
+    (store) => code`readonly ${key(store.name)}: ${imports.type(`${store.name}.store`, pascal(store.name))};`,
+  );
+  project.add('stores', 'All stores, by name.', imports, [code`export interface Stores {\n${members}\n}`]);
+}
+
+/** Whether the file of a store needs the others. */
+function usesApp(project: Project, store: Store): boolean {
+  return project.importsOf(`${store.name}.store`).includes('stores');
+}
+
