@@ -16,13 +16,7 @@ const emitters: Readonly<Record<Style, (application: Application) => Project>> =
   observable: emitObservable,
 };
 
-export interface EmitOptions {
-  /** What the files say of their origin, in one line. */
-  readonly header: string;
-  readonly readRuntime: ReadRuntime;
-}
-
 /** The files of one style, not yet formatted. */
-export function emitStyle(application: Application, style: Style, options: EmitOptions): GeneratedFile[] {
-  return emitters[style](application).finish(options.header, options.readRuntime);
+export function emitStyle(application: Application, style: Style, readRuntime: ReadRuntime): GeneratedFile[] {
+  return emitters[style](application).finish(readRuntime);
 }

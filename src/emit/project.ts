@@ -54,7 +54,7 @@ export class Project {
   }
 
   /** All files, those of the run time that are used included. */
-  finish(header: string, readRuntime: ReadRuntime): GeneratedFile[] {
+  finish(readRuntime: ReadRuntime): GeneratedFile[] {
     this.#addShared();
     const checks = this.guards.print();
     if (checks.text !== '') this.#files.set('checks', checks);
@@ -64,9 +64,7 @@ export class Project {
       path: `${name}.ts`,
       text: readRuntime(runtimeFiles[name]?.from ?? `styles/${this.style}/runtime.ts`).replace(/'\.\.\/\.\.\/common\//g, "'./"),
     }));
-    return [...generated, ...copied]
-      .map(({ path, text }) => ({ path, text: `// ${header}\n\n${text}` }))
-      .sort((a, b) => (a.path < b.path ? -1 : 1));
+    return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 
   #runtimeNames(): Set<string> {

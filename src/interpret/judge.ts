@@ -9,7 +9,7 @@ export class Judge {
   readonly #validators = new Map<Type, ValidateFunction>();
 
   constructor(readonly types: TypeTable) {
-    this.#ajv.addSchema({ $id: 'urn:types', types: typesSchema(types) });
+    this.#ajv.addSchema({ $id: 'leeshore:types', types: typesSchema(types) });
   }
 
   fits(value: unknown, type: Type): boolean {
@@ -39,7 +39,7 @@ export class Judge {
   #validator(type: Type): ValidateFunction {
     const known = this.#validators.get(type);
     if (known !== undefined) return known;
-    const made = this.#ajv.compile(toJsonSchema(type, 'urn:types#/types/'));
+    const made = this.#ajv.compile(toJsonSchema(type, 'leeshore:types#/types/'));
     this.#validators.set(type, made);
     return made;
   }

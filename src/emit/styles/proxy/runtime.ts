@@ -19,10 +19,16 @@ export interface StoreParts {
   readonly derived: Derivations;
 }
 
+/** Something that was read: what it was, and how to read it again. */
+interface Read {
+  readonly seen: unknown;
+  readonly again: () => unknown;
+}
+
 /** A result with what was read for it, so that it is known when it must be computed anew. */
 interface Remembered {
   readonly value: unknown;
-  readonly read: ReadonlyMap<string, unknown>;
+  readonly reads: ReadonlyMap<string, Read>;
 }
 
 /** One view of all stores: the committed state, or that of a transaction under way. */
@@ -32,7 +38,7 @@ class Layer {
   readonly #finish: <T>(value: T) => T;
   readonly state = new Map<string, Fields>();
   readonly app: Readonly<Record<string, object>>;
-  #reading: Map<string, unknown> | undefined;
+  #reading: Map<string, Read> | undefined;
 
   constructor(parts: ReadonlyMap<string, StoreParts>, finish: <T>(value: T) => T) {
     this.#parts = parts;
@@ -44,27 +50,34 @@ class Layer {
   /** A field or a derived value; the read is noted. */
   read(store: string, name: string): unknown {
     const derivation = this.#parts.get(store)?.derived[name];
-    const value =
-      derivation === undefined
-        ? this.state.get(store)?.[name]
-        : this.tracked(`${store}.${name}`, () => derivation(this.app as never));
-    this.#reading?.set(`${store}.${name}`, value);
-    return value;
+    if (derivation !== undefined) return this.tracked(`${store}.${name}`, () => derivation(this.app as never));
+    const seen = this.state.get(store)?.[name];
+    this.#reading?.set(`${store}.${name}`, { seen, again: () => this.state.get(store)?.[name] });
+    return seen;
   }
 
-  /** What `compute` gives: anew only if something that it read has changed, and the same object if equal. */
+  /**
+   * What `compute` gives: anew only if something that it read has changed, and the same object if equal.
+   * This too is noted as read by whatever asks for it.
+   */
   tracked<T>(name: string, compute: () => T): T;
   tracked(name: string, compute: () => unknown): unknown {
-    const last = this.#remembered.get(name);
-    if (last !== undefined && this.#isUnchanged(last)) return last.value;
     const outer = this.#reading;
-    const read = new Map<string, unknown>();
-    this.#reading = read;
+    const last = this.#remembered.get(name);
+    const seen = last !== undefined && this.#isUnchanged(last) ? last.value : this.#computed(name, compute, last);
+    outer?.set(name, { seen, again: () => this.tracked(name, compute) });
+    return seen;
+  }
+
+  #computed(name: string, compute: () => unknown, last: Remembered | undefined): unknown {
+    const outer = this.#reading;
+    const reads = new Map<string, Read>();
+    this.#reading = reads;
     try {
-      const value = this.#finish(compute());
-      const kept = last !== undefined && same(last.value, value) ? last.value : value;
-      this.#remembered.set(name, { value: kept, read });
-      return kept;
+      const now = this.#finish(compute());
+      const value = last !== undefined && same(last.value, now) ? last.value : now;
+      this.#remembered.set(name, { value, reads });
+      return value;
     } finally {
       this.#reading = outer;
     }
@@ -78,14 +91,11 @@ class Layer {
     this.#remembered.clear();
   }
 
-  #isUnchanged({ read }: Remembered): boolean {
+  #isUnchanged({ reads }: Remembered): boolean {
     const outer = this.#reading;
     this.#reading = undefined;
     try {
-      for (const [name, seen] of read) {
-        const dot = name.indexOf('.');
-        if (!Object.is(this.read(name.slice(0, dot), name.slice(dot + 1)), seen)) return false;
-      }
+      for (const { seen, again } of reads.values()) if (!Object.is(again(), seen)) return false;
       return true;
     } finally {
       this.#reading = outer;

@@ -1,0 +1,103 @@
+import { coverPoints, type CoverPoint } from '../model/cover-points.js';
+import type { Application } from '../model/application.js';
+import type { Participant } from '../model/participant.js';
+import { replay } from './replay.js';
+import type { Script } from './script.js';
+import { searchRandomly, type SearchOptions, type SearchResult } from './search.js';
+import { observables, type Difference, type ObservedClass } from './session.js';
+import { shrink } from './shrink.js';
+import { targetsOf } from './targets.js';
+
+/** What a comparison found, and how far it looked. */
+export interface Comparison {
+  readonly verdict: 'same' | 'different' | 'nothing compared';
+  readonly seed: number;
+  readonly participants: readonly string[];
+  readonly steps: number;
+  readonly scripts: number;
+  readonly end: SearchResult['end'] | 'script';
+  /** Milliseconds that the search took. */
+  readonly tookMs: number;
+  readonly compared: readonly ObservedClass[];
+  readonly coverage: Coverage;
+  readonly difference: ShrunkDifference | undefined;
+}
+
+export interface Coverage {
+  readonly reached: number;
+  readonly total: number;
+  readonly missing: readonly CoverPoint[];
+}
+
+export interface ShrunkDifference extends Difference {
+  readonly script: Script;
+  /** How many steps the script had when it was found. */
+  readonly foundAfter: number;
+  /** `store.action` of the step after which they differ. */
+  readonly action: string;
+}
+
+/** Searches for a difference between the participants, and shrinks the first. */
+export function compareRandomly(
+  application: Application,
+  participants: readonly Participant[],
+  reached: ReadonlySet<string>,
+  options: SearchOptions,
+): Comparison {
+  const start = options.clock();
+  const result = searchRandomly(application, participants, options);
+  const tookMs = options.clock() - start;
+  const targets = targetsOf(application);
+  const coverage = coverageOf(application, reached);
+  const shrunk = result.found === undefined ? undefined : shrink(result.found, (script) => replay(script, participants, targets));
+  return {
+    verdict: shrunk === undefined ? (result.steps === 0 ? 'nothing compared' : 'same') : 'different',
+    seed: options.seed,
+    participants: participants.map(({ name }) => name),
+    steps: result.steps,
+    scripts: result.scripts,
+    end: result.end,
+    tookMs,
+    compared: observables,
+    coverage,
+    difference:
+      shrunk === undefined
+        ? undefined
+        : described(shrunk.difference, shrunk.script, result.found?.script.steps.length ?? 0),
+  };
+}
+
+/** Replays one script. */
+export function compareScript(
+  application: Application,
+  participants: readonly Participant[],
+  reached: ReadonlySet<string>,
+  script: Script,
+  seed: number,
+  clock: () => number,
+): Comparison {
+  const start = clock();
+  const difference = replay(script, participants, targetsOf(application));
+  return {
+    verdict: difference === undefined ? (script.steps.length === 0 ? 'nothing compared' : 'same') : 'different',
+    seed,
+    participants: participants.map(({ name }) => name),
+    steps: difference === undefined ? script.steps.length : difference.step + 1,
+    scripts: 1,
+    end: 'script',
+    tookMs: clock() - start,
+    compared: observables,
+    coverage: coverageOf(application, reached),
+    difference: difference === undefined ? undefined : described(difference, script, script.steps.length),
+  };
+}
+
+function described(difference: Difference, script: Script, foundAfter: number): ShrunkDifference {
+  return { ...difference, script, foundAfter, action: script.steps[difference.step]?.send ?? '' };
+}
+
+function coverageOf(application: Application, reached: ReadonlySet<string>): Coverage {
+  const points = coverPoints(application);
+  const missing = points.filter(({ id }) => !reached.has(id));
+  return { reached: points.length - missing.length, total: points.length, missing };
+}

@@ -1,0 +1,141 @@
+import { escapePointer, isObject, type Json } from '../base/json.js';
+import type { Random } from '../base/random.js';
+import { membersOf, resolve, type NumberBounds, type StringBounds, type Type, type TypeTable } from '../model/types.js';
+import type { Pool } from './pool.js';
+
+/** A payload that was drawn, with the parts of it that stand in the state. */
+export interface Drawn {
+  readonly payload: Json;
+  readonly fill: Readonly<Record<string, string>>;
+}
+
+/** How often a text is one that stands in the state: a key, or any other. */
+const shareOfKeys = 0.6;
+const shareOfTexts = 0.15;
+
+/** How often a payload is spoilt, so that it does not fit. */
+const shareOfMisfits = 0.06;
+
+/** Draws payloads by their types: boundaries, and what stands in the present state, so that ids exist. */
+export class PayloadSource {
+  constructor(
+    readonly types: TypeTable,
+    readonly random: Random,
+  ) {}
+
+  draw(type: Type, pool: Pool): Drawn {
+    const drawing = new Drawing(this.types, this.random, pool);
+    const payload = drawing.value(type, '');
+    if (!this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
+    return { payload: this.#spoil(payload), fill: {} };
+  }
+
+  /** Something near a fitting payload that mostly does not fit. */
+  #spoil(payload: Json): Json {
+    if (isObject(payload) && this.random.chance(0.7)) {
+      const names = Object.keys(payload);
+      const name = names.length === 0 ? '' : this.random.pick(names);
+      const kind = this.random.below(3);
+      if (kind === 0) return Object.fromEntries(Object.entries(payload).filter(([key]) => key !== name)) as Json;
+      if (kind === 1) return { ...payload, surplus: 1 } as Json;
+      return { ...payload, [name]: this.#spoil((payload as Record<string, Json>)[name] ?? null) } as Json;
+    }
+    const odd: readonly Json[] = [null, true, -1, 0, 1.5, 1e9, '', '12', 'x'.repeat(40), [], {}];
+    return this.random.pick(odd);
+  }
+}
+
+class Drawing {
+  readonly fill: Record<string, string> = {};
+
+  constructor(
+    readonly types: TypeTable,
+    readonly random: Random,
+    readonly pool: Pool,
+  ) {}
+
+  value(type: Type, at: string): Json {
+    const open = resolve(type, this.types);
+    switch (open.kind) {
+      case 'string':
+        return this.#text(open.bounds, at);
+      case 'number':
+        return this.#number(open.bounds, open.integer);
+      case 'boolean':
+        return this.random.chance(0.5);
+      case 'literal':
+        return open.value;
+      case 'list':
+        return this.#list(open, at);
+      case 'map': {
+        const names = this.pool.names.slice(0, 3).filter(() => this.random.chance(0.5));
+        const entries = [...names, 'pier'].map((name) => [name, this.value(open.value, `${at}/${escapePointer(name)}`)]);
+        return Object.fromEntries(entries) as Json;
+      }
+      case 'record': {
+        const fields = open.fields.filter((field) => !field.optional || this.random.chance(0.5));
+        const entries = fields.map((field) => [field.name, this.value(field.type, `${at}/${escapePointer(field.name)}`)]);
+        return Object.fromEntries(entries) as Json;
+      }
+      case 'union':
+        return this.value(this.random.pick(membersOf(open, this.types)), at);
+      default:
+        return null;
+    }
+  }
+
+  #list(type: Type & { kind: 'list' }, at: string): Json {
+    const items = Array.from({ length: this.random.below(4) }, (_, i) => this.value(type.item, `${at}/${i}`));
+    const { key } = type;
+    if (key === undefined) return items;
+    const seen = new Set<unknown>();
+    return items.filter((item) => {
+      const own = isObject(item) ? item[key] : undefined;
+      return seen.has(own) ? false : seen.add(own);
+    });
+  }
+
+  #text(bounds: StringBounds, at: string): Json {
+    if (this.pool.keys.length > 0 && this.random.chance(shareOfKeys)) {
+      const { pointer, value } = this.random.pick(this.pool.keys);
+      if (fitsLength(value, bounds)) {
+        this.fill[at] = pointer;
+        return value;
+      }
+    }
+    if (this.pool.texts.length > 0 && this.random.chance(shareOfTexts)) {
+      const text = this.random.pick(this.pool.texts);
+      if (fitsLength(text, bounds)) return text;
+    }
+    const least = bounds.minLength ?? 0;
+    const most = bounds.maxLength ?? least + 8;
+    const choices = ['', 'a', ' b ', '12', '1e3', 'SK 4', '⛴', 'constructor', 'q'.repeat(least), 'z'.repeat(most)];
+    return this.random.pick(choices.filter((text) => fitsLength(text, bounds)));
+  }
+
+  #number({ minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf }: NumberBounds, whole: boolean): Json {
+    const low = minimum ?? exclusiveMinimum;
+    const high = maximum ?? exclusiveMaximum;
+    const step = multipleOf ?? (whole ? 1 : 0.5);
+    const from = low ?? (high === undefined ? -3 : high - 6);
+    const to = high ?? from + 6;
+    const near = (n: number) => (multipleOf === undefined ? n : Math.round(n / multipleOf) * multipleOf);
+    const between = near(from + Math.round(((to - from) * this.random.fraction()) / step) * step);
+    const choices = [0, 1, 2, 4.5, from, from + step, to, to - step, between, ...this.pool.numbers.slice(0, 5)];
+    const fits = (n: number) =>
+      Number.isFinite(n) &&
+      (!whole || Number.isInteger(n)) &&
+      (multipleOf === undefined || Number.isInteger(n / multipleOf)) &&
+      n >= (minimum ?? -Infinity) &&
+      n <= (maximum ?? Infinity) &&
+      n > (exclusiveMinimum ?? -Infinity) &&
+      n < (exclusiveMaximum ?? Infinity);
+    const fitting = choices.filter(fits);
+    return fitting.length === 0 ? from : this.random.pick(fitting);
+  }
+}
+
+function fitsLength(text: string, { minLength, maxLength }: StringBounds): boolean {
+  const length = [...text].length;
+  return length >= (minLength ?? 0) && length <= (maxLength ?? Infinity);
+}

@@ -1,0 +1,69 @@
+import { escapePointer, isObject } from '../base/json.js';
+import type { Application } from '../model/application.js';
+import { membersOf, type Type, type TypeTable } from '../model/types.js';
+
+/** What stands in a state that payloads can be made of. */
+export interface Pool {
+  /** The keys of the items of keyed lists, with where they stand. */
+  readonly keys: readonly { readonly pointer: string; readonly value: string }[];
+  /** The keys of dictionaries. */
+  readonly names: readonly string[];
+  readonly texts: readonly string[];
+  readonly numbers: readonly number[];
+}
+
+/** At most this much of a kind is collected. */
+const most = 40;
+
+/** Collects what stands in a state. */
+export function poolOf(application: Application, state: Readonly<Record<string, unknown>>): Pool {
+  const collector = new Collector(application.types);
+  for (const store of application.stores) {
+    const own = state[store.name];
+    for (const field of store.fields) {
+      const value = store.single ? own : (own as Readonly<Record<string, unknown>>)[field.name];
+      const pointer = store.single ? `/${store.name}` : `/${store.name}/${field.name}`;
+      collector.visit(value, field.type, pointer);
+    }
+  }
+  return collector;
+}
+
+class Collector implements Pool {
+  readonly keys: { readonly pointer: string; readonly value: string }[] = [];
+  readonly names: string[] = [];
+  readonly texts: string[] = [];
+  readonly numbers: number[] = [];
+
+  constructor(readonly types: TypeTable) {}
+
+  visit(value: unknown, type: Type, at: string): void {
+    if (typeof value === 'string' && this.texts.length < most) this.texts.push(value);
+    if (typeof value === 'number' && this.numbers.length < most) this.numbers.push(value);
+    if (typeof value !== 'object' || value === null) return;
+    for (const member of membersOf(type, this.types)) {
+      if (member.kind === 'list' && Array.isArray(value)) this.#list(value, member, at);
+      else if (member.kind === 'map' && isObject(value)) this.#map(value, member.value, at);
+      else if (member.kind === 'record' && isObject(value)) {
+        for (const field of member.fields) this.visit(value[field.name], field.type, `${at}/${escapePointer(field.name)}`);
+      }
+    }
+  }
+
+  #list(items: readonly unknown[], type: Type & { kind: 'list' }, at: string): void {
+    for (const [i, item] of items.slice(0, most).entries()) {
+      const key = type.key !== undefined && isObject(item) ? item[type.key] : undefined;
+      if (typeof key === 'string' && this.keys.length < most) {
+        this.keys.push({ pointer: `${at}/${i}/${escapePointer(type.key ?? '')}`, value: key });
+      }
+      this.visit(item, type.item, `${at}/${i}`);
+    }
+  }
+
+  #map(entries: Readonly<Record<string, unknown>>, type: Type, at: string): void {
+    for (const [name, value] of Object.entries(entries).slice(0, most)) {
+      if (this.names.length < most) this.names.push(name);
+      this.visit(value, type, `${at}/${escapePointer(name)}`);
+    }
+  }
+}

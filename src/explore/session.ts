@@ -1,0 +1,125 @@
+import { escapePointer } from '../base/json.js';
+import { same } from '../base/same.js';
+import type { Outcome, Participant, Report, Running, Target } from '../model/participant.js';
+import { repeatableEnvironment } from './environment.js';
+import { payloadIn, type ScriptStep } from './script.js';
+
+/** The classes of what is observed after each step. */
+export const observables = ['outcome', 'state', 'derived', 'notices', 'problems'] as const;
+export type ObservedClass = (typeof observables)[number];
+
+/** What one participant showed after a step. */
+type Observation = Readonly<Record<ObservedClass, unknown>>;
+
+/** A place at which two participants differ. */
+export interface Difference {
+  /** The step after which they differ, counted from 0. */
+  readonly step: number;
+  readonly what: ObservedClass;
+  /** JSON Pointer to the first part that differs. */
+  readonly at: string;
+  /** The participant that differs from the first. */
+  readonly participant: string;
+  readonly expected: unknown;
+  readonly actual: unknown;
+}
+
+interface Player {
+  readonly participant: Participant;
+  readonly running: Running;
+  readonly notices: unknown[];
+  readonly reports: Report[];
+}
+
+/** One run of a script: all participants side by side, the first of them being what the others are held against. */
+export class Session {
+  readonly #players: readonly Player[];
+  #steps = 0;
+
+  constructor(participants: readonly Participant[], targets: readonly Target[]) {
+    this.#players = participants.map((participant) => {
+      const notices: unknown[] = [];
+      const reports: Report[] = [];
+      const running = participant.create(repeatableEnvironment(reports));
+      for (const target of targets) {
+        running.watch?.(target, (now, before) => notices.push({ target, now, before }));
+      }
+      return { participant, running, notices, reports };
+    });
+  }
+
+  /** The state of the first participant. */
+  get state(): Readonly<Record<string, unknown>> {
+    return this.#first.running.read();
+  }
+
+  get #first(): Player {
+    return this.#players[0] as Player;
+  }
+
+  /** Does a step with every participant and compares what they show; the first difference, if there is one. */
+  step(step: ScriptStep): { readonly outcome: Outcome; readonly difference: Difference | undefined } {
+    const payload = payloadIn(step, this.state);
+    const [store = '', action = ''] = step.send.split('.');
+    const [expected, ...others] = this.#players.map((player) => observe(player, store, action, payload));
+    const index = this.#steps++;
+    const outcome = (expected as Observation).outcome as Outcome;
+    for (const [i, actual] of others.entries()) {
+      const participant = this.#players[i + 1]?.participant.name ?? '';
+      const found = firstDifference(expected as Observation, actual);
+      if (found !== undefined) return { outcome, difference: { step: index, participant, ...found } };
+    }
+    return { outcome, difference: undefined };
+  }
+}
+
+function observe(player: Player, store: string, action: string, payload: ScriptStep['payload']): Observation {
+  const { running, notices, reports } = player;
+  notices.length = 0;
+  reports.length = 0;
+  const outcome = attempt(() => running.send(store, action, payload));
+  return {
+    outcome,
+    state: attempt(() => running.read()),
+    derived: attempt(() => running.derive?.()),
+    notices: [...notices],
+    problems: [...reports],
+  };
+}
+
+/** A participant that throws where it should answer shows that instead of an answer. */
+function attempt(answer: () => unknown): unknown {
+  try {
+    return answer();
+  } catch (error) {
+    return { threw: error instanceof Error ? `${error.name}: ${error.message}` : String(error) };
+  }
+}
+
+type Found = Pick<Difference, 'what' | 'at' | 'expected' | 'actual'>;
+
+function firstDifference(expected: Observation, actual: Observation): Found | undefined {
+  for (const what of observables) {
+    if (same(expected[what], actual[what])) continue;
+    return { what, ...narrowed(expected[what], actual[what], '') };
+  }
+  return undefined;
+}
+
+/** The innermost part that differs, by its JSON Pointer. */
+function narrowed(expected: unknown, actual: unknown, at: string): Pick<Difference, 'at' | 'expected' | 'actual'> {
+  const here = { at, expected, actual };
+  if (typeof expected !== 'object' || typeof actual !== 'object' || expected === null || actual === null) return here;
+  if (Array.isArray(expected) !== Array.isArray(actual)) return here;
+  const keys = [...new Set([...Object.keys(expected), ...Object.keys(actual)])];
+  const differing = keys.filter(
+    (key) => !(Object.hasOwn(expected, key) && Object.hasOwn(actual, key) && same(partOf(expected, key), partOf(actual, key))),
+  );
+  const [only] = differing;
+  if (differing.length !== 1 || only === undefined) return here;
+  return narrowed(partOf(expected, only), partOf(actual, only), `${at}/${escapePointer(only)}`);
+}
+
+function partOf(value: object, key: string): unknown {
+  return Object.hasOwn(value, key) ? (value as Record<string, unknown>)[key] : undefined;
+}

@@ -1,0 +1,135 @@
+import type { Environment, Outcome, Participant, Running, Target } from '../model/participant.js';
+import { LoadError, loadModules, type ModuleText } from './load-modules.js';
+
+type Changed = (now: unknown, before: unknown) => void;
+type Act = (payload: unknown) => Outcome;
+
+/** Turns what a style's `createStores` gives into a running participant. */
+type Adapt = (created: never, names: Names) => Running;
+
+/** What there is in an application, by store. */
+export interface Names {
+  readonly derived: Readonly<Record<string, readonly string[]>>;
+  /** The stores whose whole state is one value. */
+  readonly single: ReadonlySet<string>;
+}
+
+interface ReducerStores {
+  dispatch(action: { type: string; payload: unknown }): Outcome;
+  snapshot(): Readonly<Record<string, unknown>>;
+  subscribe(changed: Changed): () => void;
+  watch(select: (state: Readonly<Record<string, unknown>>) => unknown, changed: Changed): () => void;
+  readonly select: Readonly<Record<string, Readonly<Record<string, (state: unknown) => unknown>>>>;
+}
+
+const adaptReducer = (store: ReducerStores, names: Names): Running => ({
+  send: (owner, action, payload) => store.dispatch({ type: `${owner}.${action}`, payload }),
+  read: () => store.snapshot(),
+  derive: () => eachDerived(names, (owner, name) => store.select[owner]?.[name]?.(store.snapshot())),
+  watch(target, changed) {
+    if (target === '*') return store.subscribe(changed);
+    const [owner, name] = splitTarget(target);
+    const selector = name === undefined ? undefined : store.select[owner]?.[name];
+    return store.watch(selector ?? ((state) => partOf(state, owner, name, names)), changed);
+  },
+});
+
+interface UnitOf {
+  get?(): unknown;
+  readonly value?: unknown;
+  watch?(changed: Changed): () => void;
+  subscribe?(next: (now: unknown) => void): { unsubscribe(): void };
+}
+
+interface UnitStores {
+  readonly stores: Readonly<Record<string, Readonly<Record<string, UnitOf & Act>>>>;
+  readonly states: Readonly<Record<string, UnitOf>>;
+  readonly state: UnitOf;
+}
+
+/** Atoms and streams: one unit for each field, derived value and state. */
+const adaptUnits = ({ stores, states, state }: UnitStores, names: Names): Running => ({
+  send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
+  read: () => valueOf(state) as Readonly<Record<string, unknown>>,
+  derive: () => eachDerived(names, (owner, name) => valueOf(stores[owner]?.[name])),
+  watch(target, changed) {
+    if (target === '*') return watchUnit(state, changed);
+    const [owner, name] = splitTarget(target);
+    return watchUnit(name === undefined ? states[owner] : stores[owner]?.[name], changed);
+  },
+});
+
+function valueOf(unit: UnitOf | undefined): unknown {
+  return unit?.get === undefined ? unit?.value : unit.get();
+}
+
+function watchUnit(unit: UnitOf | undefined, changed: Changed): () => void {
+  if (unit?.watch !== undefined) return unit.watch(changed);
+  let before = unit?.value;
+  const subscription = unit?.subscribe?.((now) => {
+    const last = before;
+    before = now;
+    changed(now, last);
+  });
+  return () => subscription?.unsubscribe();
+}
+
+interface LiveStores {
+  readonly stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  readonly states: Readonly<Record<string, () => unknown>>;
+  state(): Readonly<Record<string, unknown>>;
+  watch(read: () => unknown, changed: Changed): () => void;
+}
+
+const adaptProxy = ({ stores, states, state, watch }: LiveStores, names: Names): Running => ({
+  send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
+  read: () => state(),
+  derive: () => eachDerived(names, (owner, name) => stores[owner]?.[name]),
+  watch(target, changed) {
+    if (target === '*') return watch(state, changed);
+    const [owner, name] = splitTarget(target);
+    return watch(name === undefined ? () => states[owner]?.() : () => stores[owner]?.[name], changed);
+  },
+});
+
+const adapters: Readonly<Record<string, Adapt>> = {
+  reducer: adaptReducer,
+  atom: adaptUnits,
+  observable: adaptUnits,
+  proxy: adaptProxy,
+};
+
+function actionOf(stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>, owner: string, action: string): Act {
+  const act = stores[owner]?.[action];
+  if (typeof act !== 'function') throw new TypeError(`There is no action '${owner}.${action}'.`);
+  return act as Act;
+}
+
+function splitTarget(target: Target): readonly [string, string | undefined] {
+  const [owner = '', name] = target.split('.');
+  return [owner, name];
+}
+
+function partOf(state: Readonly<Record<string, unknown>>, owner: string, name: string | undefined, names: Names): unknown {
+  if (name === undefined || names.single.has(owner)) return state[owner];
+  return (state[owner] as Readonly<Record<string, unknown>>)[name];
+}
+
+function eachDerived(names: Names, read: (owner: string, name: string) => unknown) {
+  const entries = Object.entries(names.derived).map(([owner, own]) => {
+    const values = own.map((name) => [name, read(owner, name)] as const);
+    return [owner, Object.fromEntries(values)] as const;
+  });
+  return Object.fromEntries(entries) as Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+}
+
+/** The generated stores of one style as a participant. Throws {@link LoadError} for code that cannot be loaded. */
+export function generatedParticipant(name: string, style: string, files: readonly ModuleText[], names: Names): Participant {
+  const { createStores } = loadModules(files, 'index.ts');
+  const adapt = adapters[style];
+  if (adapt === undefined) throw new LoadError('index.ts', `there is no style '${style}'`);
+  if (typeof createStores !== 'function') throw new LoadError('index.ts', "it does not export 'createStores'");
+  const make = createStores as (environment: Environment & { guard: boolean }) => never;
+  return { name, create: (environment) => adapt(make({ ...environment, guard: true }), names) };
+}
+

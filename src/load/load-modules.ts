@@ -1,0 +1,57 @@
+import { transform } from 'sucrase';
+
+/** A module's text, its path relative to the folder of all. */
+export interface ModuleText {
+  readonly path: string;
+  readonly text: string;
+}
+
+/** A module that cannot be loaded: its text is no TypeScript, or it throws while it is loaded. */
+export class LoadError extends Error {
+  constructor(
+    readonly path: string,
+    readonly detail: string,
+  ) {
+    super(`${path} cannot be loaded: ${detail}`);
+  }
+}
+
+type Exports = Record<string, unknown>;
+
+/**
+ * Loads TypeScript modules that import only each other, and gives what the entry exports. Each call loads
+ * them anew; nothing is kept. Throws {@link LoadError}.
+ */
+export function loadModules(modules: readonly ModuleText[], entry: string): Exports {
+  const texts = new Map(modules.map(({ path, text }) => [path, text]));
+  const loaded = new Map<string, Exports>();
+  const load = (path: string): Exports => {
+    const known = loaded.get(path);
+    if (known !== undefined) return known;
+    const text = texts.get(path);
+    if (text === undefined) throw new LoadError(path, 'there is no such file');
+    const exports: Exports = {};
+    loaded.set(path, exports);
+    const require = (specifier: string) => load(specifier.replace(/^\.\//, '').replace(/\.js$/, '.ts'));
+    run(path, text, exports, require);
+    return exports;
+  };
+  return load(entry);
+}
+
+function run(path: string, text: string, exports: Exports, require: (specifier: string) => Exports): void {
+  try {
+    const { code } = transform(text, { transforms: ['typescript', 'imports'], filePath: path });
+    // The generated stores run in this very realm, as they would in an application: values of another
+    // realm would have other prototypes.
+    // eslint-disable-next-line @typescript-eslint/no-implied-eval
+    const body = new Function('exports', 'require', `${code}\n//# sourceURL=${path}`) as (
+      exports: Exports,
+      require: (specifier: string) => Exports,
+    ) => void;
+    body(exports, require);
+  } catch (error) {
+    if (error instanceof LoadError) throw error;
+    throw new LoadError(path, error instanceof Error ? error.message : String(error));
+  }
+}
