@@ -101,7 +101,11 @@ export function generatedInMemory(application: Application, styles: readonly Sty
 }
 
 /** Compares the reference interpreter with generated stores. Throws `LoadError` for code that cannot be loaded. */
-export function compareStores(application: Application, folders: readonly GeneratedFolder[], options: CompareOptions): Comparison {
+export async function compareStores(
+  application: Application,
+  folders: readonly GeneratedFolder[],
+  options: CompareOptions,
+): Promise<Comparison> {
   const reached = new Set<string>();
   const names = namesOf(application);
   const participants: Participant[] = [

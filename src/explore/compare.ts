@@ -38,14 +38,14 @@ export interface ShrunkDifference extends Difference {
 }
 
 /** Searches for a difference between the participants, and shrinks the first. */
-export function compareRandomly(
+export async function compareRandomly(
   application: Application,
   participants: readonly Participant[],
   reached: ReadonlySet<string>,
   options: SearchOptions,
-): Comparison {
+): Promise<Comparison> {
   const start = options.clock();
-  const result = searchRandomly(application, participants, options);
+  const result = await searchRandomly(application, participants, options);
   const tookMs = options.clock() - start;
   const targets = targetsOf(application);
   const coverage = coverageOf(application, reached);

@@ -16,7 +16,7 @@ export interface SearchOptions {
   readonly clock: () => number;
   readonly until: number;
   /** Told now and then how far the search is; it stops if this says so. */
-  readonly onProgress?: (steps: number, scripts: number) => boolean;
+  readonly onProgress?: (steps: number, scripts: number) => Promise<boolean>;
 }
 
 export interface SearchResult {
@@ -37,11 +37,11 @@ interface Choice {
 }
 
 /** Looks for a script that tells the participants apart: random actions, from a seed. */
-export function searchRandomly(
+export async function searchRandomly(
   application: Application,
   participants: readonly Participant[],
   options: SearchOptions,
-): SearchResult {
+): Promise<SearchResult> {
   const random = new Random(options.seed);
   const payloads = new PayloadSource(application.types, random);
   const targets = targetsOf(application);
@@ -63,7 +63,7 @@ export function searchRandomly(
       if (difference !== undefined) return result('found', { script: { steps: done }, difference });
     }
     if (options.clock() >= options.until) return result('time');
-    if (options.onProgress?.(steps, scripts) === false) return result('stopped');
+    if ((await options.onProgress?.(steps, scripts)) === false) return result('stopped');
   }
 }
 

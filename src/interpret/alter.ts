@@ -7,8 +7,8 @@ export type Place =
   | { readonly kind: 'entry'; readonly name: string }
   | { readonly kind: 'position'; readonly index: number };
 
-/** Thrown by {@link alter} where a path leads nowhere. */
-export class NothingThere extends Error {}
+/** Thrown by {@link alter} where a path leads nowhere. No error: it is an answer. */
+export class NothingThere {}
 
 /**
  * A copy of `root` in which what stands at the path is replaced by what `change` makes of it. The last

@@ -1,9 +1,7 @@
-/** Thrown within a transaction that is refused; caught where the transaction began. */
-export class Refusal extends Error {
+/** Thrown within a transaction that is refused; caught where the transaction began. No error: it is an answer. */
+export class Refusal {
   constructor(
     readonly reason: string,
     readonly at: string,
-  ) {
-    super(reason);
-  }
+  ) {}
 }

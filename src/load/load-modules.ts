@@ -41,7 +41,11 @@ export function loadModules(modules: readonly ModuleText[], entry: string): Expo
 
 function run(path: string, text: string, exports: Exports, require: (specifier: string) => Exports): void {
   try {
-    const { code } = transform(text, { transforms: ['typescript', 'imports'], filePath: path });
+    const { code } = transform(text, {
+      transforms: ['typescript', 'imports'],
+      disableESTransforms: true,
+      filePath: path,
+    });
     // The generated stores run in this very realm, as they would in an application: values of another
     // realm would have other prototypes.
     // eslint-disable-next-line @typescript-eslint/no-implied-eval

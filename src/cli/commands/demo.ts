@@ -1,0 +1,84 @@
+import { copyFileSync, cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Argv } from 'yargs';
+import { compareAndPrint } from '../compare-and-print.js';
+import { packageRoot } from '../files.js';
+import { exitCodes, paintFor, type Io } from '../io.js';
+import { run as runCheck } from './check.js';
+import { run as runGenerate } from './generate.js';
+
+export const command = 'demo';
+export const describe = 'Walk through the whole job on an example: check, generate, compare, a caught difference';
+
+export function builder(yargs: Argv) {
+  return yargs
+    .option('keep', { describe: 'keep the folder that the walk works in', type: 'boolean', default: false })
+    .example('$0 demo', 'takes a few seconds and leaves nothing behind');
+}
+
+export interface DemoArguments {
+  readonly keep: boolean;
+}
+
+/** The line that is taken out of a generated store: the end of a crossing forgets the lanes. */
+const planted = { file: 'deck.store.ts', action: '"deck.depart"', line: 'tx.set(byLane, initialDeck.byLane);' };
+
+/** How many steps the comparisons of the walk try. */
+const steps = 3000;
+
+export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
+  const folder = mkdtempSync(join(tmpdir(), 'leeshore-demo-'));
+  const inside: Io = { ...io, cwd: folder };
+  try {
+    copyFileSync(join(packageRoot(), 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
+    const result = await walk(inside);
+    if (keep) io.stdout(`\nThe files are in ${folder}\n`);
+    return result;
+  } finally {
+    if (!keep) rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+async function walk(io: Io): Promise<number> {
+  const file = 'ferry.stores.yaml';
+  const compare = { file, style: 'reducer,atom,proxy,observable', steps, for: 20, seed: 1, json: false };
+
+  stage(io, 1, 'One schema describes the stores of a ferry terminal. Is it sound?', `leeshore check ${file}`);
+  const check = await runCheck(io, { files: [file], json: false });
+  if (check !== exitCodes.fine) return exitCodes.fault;
+
+  stage(io, 2, 'From it, the same stores in four styles, as TypeScript that needs no package.', `leeshore generate ${file} --out stores`);
+  const generate = await runGenerate(io, { file, style: compare.style, out: 'stores' });
+  if (generate !== exitCodes.fine) return exitCodes.fault;
+
+  stage(io, 3, 'Do they behave the same? Random scripts drive all four and the meaning of the schema.', `leeshore compare ${file} --generated stores --steps ${steps}`);
+  const same = await compareAndPrint(io, { ...compare, generated: 'stores' });
+  if (same !== exitCodes.fine) return exitCodes.fault;
+
+  plant(io);
+  stage(io, 4, `Would it notice? In a copy of the atom store, one line of 'depart' is gone: ${planted.line}`, `leeshore compare ${file} --generated broken --style atom`);
+  const different = await compareAndPrint(io, { ...compare, generated: 'broken', style: 'atom' });
+  if (different !== exitCodes.findings) return exitCodes.fault;
+
+  const paint = paintFor(io);
+  io.stdout(`\n${paint.bold('Your turn.')} Describe a store of your own in a *.stores.yaml file, then: ${paint.cyan('leeshore check FILE')}\n`);
+  return exitCodes.fine;
+}
+
+function stage(io: Io, number: number, what: string, command: string): void {
+  const paint = paintFor(io);
+  const gap = number === 1 ? '' : '\n';
+  io.stdout(`${gap}${paint.bold(`${number}. ${what}`)}\n   ${paint.cyan(`$ ${command}`)}\n\n`);
+}
+
+/** Copies the atom stores and takes one line out of the copy. */
+function plant(io: Io): void {
+  cpSync(join(io.cwd, 'stores/atom'), join(io.cwd, 'broken/atom'), { recursive: true });
+  const path = join(io.cwd, 'broken/atom', planted.file);
+  const text = readFileSync(path, 'utf8');
+  const from = text.indexOf(planted.action);
+  const at = text.indexOf(planted.line, from);
+  if (from < 0 || at < 0) throw new Error(`the demo finds no '${planted.line}' in ${planted.file}`);
+  writeFileSync(path, text.slice(0, at) + text.slice(at + planted.line.length));
+}

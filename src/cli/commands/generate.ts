@@ -1,0 +1,47 @@
+import { join } from 'node:path';
+import type { Argv } from 'yargs';
+import { checkedSchema } from '../checked-schema.js';
+import { ownVersion, readRuntime } from '../files.js';
+import { exitCodes, paintFor, type Io } from '../io.js';
+import { styleList } from '../styles.js';
+import { writeGenerated, type Written } from '../write-generated.js';
+
+export const command = 'generate <file>';
+export const describe = 'Write the stores of a schema as TypeScript, in one or more styles';
+
+export function builder(yargs: Argv) {
+  return yargs
+    .positional('file', { describe: 'schema file', type: 'string', demandOption: true })
+    .option('style', { describe: 'reducer, atom, proxy, observable; several with commas', type: 'string', default: 'reducer,atom,proxy,observable' })
+    .option('out', { describe: 'folder; each style gets a folder in it', type: 'string', default: 'stores' })
+    .example('$0 generate ferry.stores.yaml --style atom --out src/stores', 'writes src/stores/atom');
+}
+
+export interface GenerateArguments {
+  readonly file: string;
+  readonly style: string;
+  readonly out: string;
+}
+
+export async function run(io: Io, { file, style, out }: GenerateArguments): Promise<number> {
+  const { generateStyle, ownershipOf } = await import('../../index.js');
+  const wanted = await styleList(style);
+  const checked = await checkedSchema(io, file);
+  if ('exitCode' in checked) return checked.exitCode;
+  const options = { version: ownVersion(), schema: file, readRuntime };
+  const contents = await Promise.all(
+    wanted.map(async (one) => ({ folder: join(out, one), files: await generateStyle(checked.application, one, options) })),
+  );
+  const written = writeGenerated(io, contents, ownershipOf);
+  io.stdout(`${written.map((folder) => writtenText(folder, io)).join('\n')}\n`);
+  return exitCodes.fine;
+}
+
+function writtenText({ folder, written, unchanged, removed }: Written, io: Io): string {
+  const parts = [
+    ...(written > 0 ? [`${written} written`] : []),
+    ...(unchanged > 0 ? [`${unchanged} unchanged`] : []),
+    ...(removed > 0 ? [`${removed} removed`] : []),
+  ];
+  return `${paintFor(io).bold(folder.padEnd(24))} ${parts.join(', ')}`;
+}

@@ -1,0 +1,36 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { basename, resolve } from 'node:path';
+import type { scriptText } from '../index.js';
+import { Unusable, type Io } from './io.js';
+
+interface Where {
+  readonly file: string;
+  readonly seed: number;
+  readonly save?: string | undefined;
+}
+
+/** Saves the script of a difference; never over another file. Gives the path. */
+export async function saveScript(io: Io, { file, seed, save }: Where, script: Parameters<typeof scriptText>[0]): Promise<string> {
+  const index = await import('../index.js');
+  const text = index.scriptText(script, file, seed);
+  const stem = basename(file).replace(/(\.stores)?\.(ya?ml|json)$/, '');
+  const path = save ?? freePath(io, `${stem}.seed-${seed}`, text);
+  const full = resolve(io.cwd, path);
+  if (existsSync(full) && readFileSync(full, 'utf8') === text) return path;
+  if (existsSync(full)) throw new Unusable(`${path} is there already; the script was not saved.`, 'Name another file with --save.');
+  try {
+    writeFileSync(full, text, { flag: 'wx' });
+  } catch (error) {
+    throw new Unusable(`${path} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).`, 'Name another file with --save.');
+  }
+  return path;
+}
+
+/** A path that is free, or holds this very script. */
+function freePath(io: Io, stem: string, text: string): string {
+  for (let i = 1; ; i++) {
+    const path = `${stem}${i === 1 ? '' : `-${i}`}.script.json`;
+    const full = resolve(io.cwd, path);
+    if (!existsSync(full) || readFileSync(full, 'utf8') === text) return path;
+  }
+}

@@ -1,0 +1,18 @@
+/** Leeshore as a library: check a schema, generate its stores, compare them. */
+export {
+  checkSchema,
+  compareStores,
+  generatedInMemory,
+  generateStyle,
+  ownershipOf,
+  styleOf,
+  type CheckResult,
+  type GeneratedFolder,
+  type SchemaFile,
+} from './pipeline.js';
+export { styles, type Style } from './emit/emit.js';
+export { LoadError } from './load/load-modules.js';
+export { renderProblems, type Paint } from './diagnostics/render.js';
+export { checkToJson, summaryText } from './report/check-report.js';
+export { comparisonText } from './report/comparison-text.js';
+export { comparisonToJson, readScript, scriptText } from './report/comparison-json.js';

@@ -1,0 +1,62 @@
+import type { Paint } from '../diagnostics/render.js';
+import { problemToJson } from '../diagnostics/render.js';
+import type { Problem } from '../diagnostics/problem.js';
+import type { Application, Store } from '../model/application.js';
+
+/** How wide a printed line may be. */
+const width = 100;
+
+/** What is in a schema, in a few lines. */
+export function summaryText(path: string, application: Application, paint: Paint): string {
+  const { stores, types, title } = application;
+  const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
+  const actions = stores.reduce((total, store) => total + store.actions.length, 0);
+  const derived = stores.reduce((total, store) => total + store.derived.length, 0);
+  const counts = [count(stores.length, 'store'), count(types.size, 'type'), count(actions, 'action'), `${derived} derived`];
+  const head = `${paint.green('fine')}  ${paint.bold(path)}${title === undefined ? '' : `  ${title}`}`;
+  return [head, paint.dim(`      ${counts.join(', ')}`), ...stores.map((store) => storeText(store, paint))].join('\n');
+}
+
+function storeText(store: Store, paint: Paint): string {
+  const about = store.about === undefined ? '' : `  ${paint.dim(store.about)}`;
+  const fields = store.single ? [] : store.fields.map(({ name }) => name);
+  const sections: readonly (readonly [string, readonly string[]])[] = [
+    ['state', store.single ? ['one value'] : fields],
+    ['derived', store.derived.map(({ name }) => name)],
+    ['actions', store.actions.map(({ name }) => name)],
+  ];
+  const lines = sections
+    .filter(([, names]) => names.length > 0)
+    .map(([title, names]) => `    ${paint.cyan(title.padEnd(8))} ${wrap(names, 13)}`);
+  return [`\n  ${paint.bold(store.name)}${about}`, ...lines].join('\n');
+}
+
+function wrap(names: readonly string[], indent: number): string {
+  const lines = [''];
+  for (const name of names) {
+    const line = lines.at(-1) ?? '';
+    const longer = line === '' ? name : `${line}, ${name}`;
+    if (indent + longer.length <= width) lines[lines.length - 1] = longer;
+    else lines.push(name);
+  }
+  return lines.join(`,\n${' '.repeat(indent)}`);
+}
+
+/** The result of a check as one JSON value. */
+export function checkToJson(files: readonly { path: string; application: Application | undefined; problems: readonly Problem[] }[]) {
+  return {
+    fine: files.every(({ application }) => application !== undefined),
+    files: files.map(({ path, application, problems }) => ({
+      file: path,
+      fine: application !== undefined,
+      title: application?.title ?? null,
+      stores: (application?.stores ?? []).map((store) => ({
+        name: store.name,
+        state: store.single ? 'one value' : store.fields.map(({ name }) => name),
+        derived: store.derived.map(({ name }) => name),
+        actions: store.actions.map(({ name }) => name),
+      })),
+      problems: problems.map(problemToJson),
+    })),
+  };
+}
