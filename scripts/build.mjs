@@ -15,5 +15,7 @@ await build({
   legalComments: 'none',
   logLevel: 'warning',
   // Packages written for CommonJS ask for Node's own modules with require.
-  banner: { js: "import { createRequire as leeshoreRequire } from 'node:module'; const require = leeshoreRequire(import.meta.url);" },
+  banner: {
+    js: "import { createRequire as leeshoreRequire } from 'node:module'; const require = leeshoreRequire(import.meta.url);",
+  },
 });

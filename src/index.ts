@@ -10,8 +10,8 @@ export {
   type GeneratedFolder,
   type SchemaFile,
 } from './pipeline.js';
-export { styles, type Style } from './emit/emit.js';
-export { LoadError } from './load/load-modules.js';
+export { styles, type Style } from './emit/style-names.js';
+export { LoadError } from './load/load-error.js';
 export { renderProblems, type Paint } from './diagnostics/render.js';
 export { checkToJson, summaryText } from './report/check-report.js';
 export { comparisonText } from './report/comparison-text.js';

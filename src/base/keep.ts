@@ -8,8 +8,11 @@ import { same } from './same.js';
 export function keep<T>(before: unknown, after: T): T {
   if (before === after) return after;
   if (Array.isArray(before) && Array.isArray(after)) {
-    const kept = after.map((item: unknown, i) => (i < before.length ? keep(before[i], item) : item));
-    const whole = kept.length === before.length && kept.every((item, i) => Object.is(item, before[i]));
+    const kept = after.map((item: unknown, i) =>
+      i < before.length ? keep(before[i], item) : item,
+    );
+    const whole =
+      kept.length === before.length && kept.every((item, i) => Object.is(item, before[i]));
     return (whole ? before : kept) as T;
   }
   if (isObject(before) && isObject(after)) {

@@ -17,7 +17,8 @@ export function same(a: unknown, b: unknown): boolean {
   if (keys.length !== Object.keys(b).length) return false;
   for (const key of keys) {
     if (!Object.hasOwn(b, key)) return false;
-    if (!same((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key])) return false;
+    if (!same((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]))
+      return false;
   }
   return true;
 }

@@ -6,13 +6,21 @@ import type { TypeTable } from '../model/types.js';
 import type { WrittenDefault } from './declare-stores.js';
 
 /** Holds each default against the JSON Schema of its type. */
-export function checkDefaults(defaults: readonly WrittenDefault[], types: TypeTable, problems: Problems): void {
+export function checkDefaults(
+  defaults: readonly WrittenDefault[],
+  types: TypeTable,
+  problems: Problems,
+): void {
   const ajv = new Ajv2020({ strict: false });
   const document = typesSchema(types);
   for (const { name, type, value, node } of defaults) {
     const validate = ajv.compile({ ...toJsonSchema(type), types: document });
     if (validate(value)) continue;
     const detail = validate.errors?.[0]?.message ?? 'it does not fit';
-    problems.add('default-misfit', node.span, { name, type: typeText(type, types).replace(/^an? /, ''), detail });
+    problems.add('default-misfit', node.span, {
+      name,
+      type: typeText(type, types).replace(/^an? /, ''),
+      detail,
+    });
   }
 }

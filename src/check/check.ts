@@ -3,7 +3,6 @@ import type { Source } from '../diagnostics/source.js';
 import type { Application, Store } from '../model/application.js';
 import { readYaml } from '../syntax/read-yaml.js';
 import { textOf, valueOf } from '../syntax/located.js';
-import { checkDefaults } from './check-defaults.js';
 import type { StoreDeclaration } from './declarations.js';
 import { declareStores } from './declare-stores.js';
 import { Expressions } from './expressions.js';
@@ -19,22 +18,26 @@ export interface Checked {
 }
 
 /** Checks a schema file: YAML, structure, types and names, then expressions and actions. Never throws for what is in the file. */
-export function checkSource(source: Source): Checked {
+export async function checkSource(source: Source): Promise<Checked> {
   const problems = new Problems();
-  const application = check(source, problems);
+  const application = await check(source, problems);
   return { application: problems.hasErrors ? undefined : application, problems };
 }
 
-function check(source: Source, problems: Problems): Application | undefined {
+async function check(source: Source, problems: Problems): Promise<Application | undefined> {
   const root = readYaml(source, problems);
-  if (root === undefined) return undefined;
+  if (root === undefined || problems.hasErrors) return undefined;
   checkStructure(root, problems);
   if (problems.hasErrors) return undefined;
   refuseLater('file', root, problems);
   const { types, reader } = readTypes(valueOf(root, 'types'), problems);
   const { stores, defaults } = declareStores(valueOf(root, 'stores'), reader, types, problems);
   reader.finish(types);
-  if (!problems.hasErrors) checkDefaults(defaults, types, problems);
+  if (defaults.length > 0 && !problems.hasErrors) {
+    // Ajv takes longer to load than everything else here: only files with defaults wait for it.
+    const { checkDefaults } = await import('./check-defaults.js');
+    checkDefaults(defaults, types, problems);
+  }
   const cx = new Expressions({ types, stores, problems });
   return {
     title: textOf(valueOf(root, 'title')),

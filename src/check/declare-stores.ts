@@ -2,8 +2,25 @@ import type { Json } from '../base/json.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Constant, Field } from '../model/application.js';
 import { typeText } from '../model/type-text.js';
-import { impliedDefault, list, literal, membersOf, never, nothing, union, type Type, type TypeTable } from '../model/types.js';
-import { entriesOf, plainOf, textOf, valueOf, type Located, type LocatedEntry } from '../syntax/located.js';
+import {
+  impliedDefault,
+  list,
+  literal,
+  membersOf,
+  never,
+  nothing,
+  union,
+  type Type,
+  type TypeTable,
+} from '../model/types.js';
+import {
+  entriesOf,
+  plainOf,
+  textOf,
+  valueOf,
+  type Located,
+  type LocatedEntry,
+} from '../syntax/located.js';
 import type { DerivedDeclaration, StoreDeclaration } from './declarations.js';
 import { NameRegister } from './names.js';
 import { writtenDefault, type TypeReader } from './read-types.js';
@@ -18,7 +35,12 @@ export interface WrittenDefault {
 }
 
 /** Collects what the stores declare, with its types; expressions and actions come later. */
-export function declareStores(node: Located | undefined, reader: TypeReader, types: TypeTable, problems: Problems) {
+export function declareStores(
+  node: Located | undefined,
+  reader: TypeReader,
+  types: TypeTable,
+  problems: Problems,
+) {
   const names = new NameRegister(problems);
   const entries = entriesOf(node).filter(({ key, keySpan }) => names.take(key, 'a store', keySpan));
   const defaults: WrittenDefault[] = [];
@@ -52,12 +74,20 @@ class StoreDeclaring {
     refuseLater('store', node, this.problems);
     const single = valueOf(node, 'value');
     if (single !== undefined && valueOf(node, 'state') !== undefined) {
-      this.problems.add('wrong-structure', single.span, { detail: "A store has either 'state' or 'value'." });
+      this.problems.add('wrong-structure', single.span, {
+        detail: "A store has either 'state' or 'value'.",
+      });
     }
     const constants = this.#section('constants', 'a constant', (entry) => this.#constant(entry));
-    const fields = single === undefined ? this.#section('state', 'a field', (entry) => this.#field(entry)) : this.#value(single);
+    const fields =
+      single === undefined
+        ? this.#section('state', 'a field', (entry) => this.#field(entry))
+        : this.#value(single);
     const derived = this.#section('derived', 'a derived value', (entry) => this.#derived(entry));
-    const actions = this.#section('actions', 'an action', ({ value, keySpan }) => ({ value, keySpan }));
+    const actions = this.#section('actions', 'an action', ({ value, keySpan }) => ({
+      value,
+      keySpan,
+    }));
     return {
       name,
       span,
@@ -73,7 +103,11 @@ class StoreDeclaring {
 
   #section<T>(key: string, what: string, read: (entry: LocatedEntry) => T): Map<string, T> {
     const entries = entriesOf(valueOf(this.entry.value, key));
-    return new Map(entries.filter(({ key: name, keySpan }) => this.#names.take(name, what, keySpan)).map((entry) => [entry.key, read(entry)]));
+    return new Map(
+      entries
+        .filter(({ key: name, keySpan }) => this.#names.take(name, what, keySpan))
+        .map((entry) => [entry.key, read(entry)]),
+    );
   }
 
   #constant({ key, keySpan, value }: LocatedEntry): Constant {
@@ -84,7 +118,13 @@ class StoreDeclaring {
   #field({ key, keySpan, value }: LocatedEntry): Field {
     refuseLater('field', value, this.problems);
     const type = this.reader.read(value, true);
-    return { name: key, about: textOf(valueOf(value, 'description')), span: keySpan, type, default: this.#default(key, value, type, keySpan) };
+    return {
+      name: key,
+      about: textOf(valueOf(value, 'description')),
+      span: keySpan,
+      type,
+      default: this.#default(key, value, type, keySpan),
+    };
   }
 
   #value(node: Located): Map<string, Field> {
@@ -92,7 +132,12 @@ class StoreDeclaring {
     const type = this.reader.read(node, true);
     const about = textOf(valueOf(node, 'description'));
     const span = this.entry.keySpan;
-    return new Map([['value', { name: 'value', about, span, type, default: this.#default('value', node, type, span) }]]);
+    return new Map([
+      [
+        'value',
+        { name: 'value', about, span, type, default: this.#default('value', node, type, span) },
+      ],
+    ]);
   }
 
   #default(name: string, node: Located, type: Type, span: Field['span']): Json {
@@ -104,7 +149,11 @@ class StoreDeclaring {
     const implied = impliedDefault(type, this.types);
     if (implied !== undefined || type.kind === 'unknown') return implied ?? null;
     const words = typeText(type, this.types);
-    this.problems.add('no-default', span, { name, type: words, example: exampleDefault(node, type, this.types) });
+    this.problems.add('no-default', span, {
+      name,
+      type: words,
+      example: exampleDefault(node, type, this.types),
+    });
     return null;
   }
 
@@ -126,9 +175,22 @@ class StoreDeclaring {
 function exampleDefault(node: Located, type: Type, types: TypeTable): string {
   const [first] = membersOf(type, types);
   const value =
-    first?.kind === 'number' ? '0' : first?.kind === 'boolean' ? 'false' : first?.kind === 'literal' ? String(first.value) : first?.kind === 'record' ? '{ ... }' : "''";
+    first?.kind === 'number'
+      ? '0'
+      : first?.kind === 'boolean'
+        ? 'false'
+        : first?.kind === 'literal'
+          ? String(first.value)
+          : first?.kind === 'record'
+            ? '{ ... }'
+            : "''";
   const name = textOf(node);
-  const written = name === undefined ? '...' : type.kind === 'named' ? `$ref: '#/types/${name}'` : `type: ${name}`;
+  const written =
+    name === undefined
+      ? '...'
+      : type.kind === 'named'
+        ? `$ref: '#/types/${name}'`
+        : `type: ${name}`;
   return `${written}, default: ${value}`;
 }
 
@@ -136,7 +198,11 @@ function exampleDefault(node: Located, type: Type, types: TypeTable): string {
 function typeOfJson(value: Json): Type {
   if (value === null) return nothing;
   if (typeof value !== 'object') return literal(value);
-  if (Array.isArray(value)) return list(value.length === 0 ? never : union((value as readonly Json[]).map(typeOfJson)));
+  if (Array.isArray(value))
+    return list(value.length === 0 ? never : union((value as readonly Json[]).map(typeOfJson)));
   const fields = Object.entries(value as { readonly [key: string]: Json });
-  return { kind: 'record', fields: fields.map(([name, part]) => ({ name, type: typeOfJson(part), optional: false })) };
+  return {
+    kind: 'record',
+    fields: fields.map(([name, part]) => ({ name, type: typeOfJson(part), optional: false })),
+  };
 }

@@ -2,7 +2,16 @@ import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Derived } from '../model/application.js';
 import type { Expr, ObjectPart } from '../model/expressions.js';
-import { literal, membersOf, never, nothing, union, unknown, type Type, type TypeTable } from '../model/types.js';
+import {
+  literal,
+  membersOf,
+  never,
+  nothing,
+  union,
+  unknown,
+  type Type,
+  type TypeTable,
+} from '../model/types.js';
 import type { Located } from '../syntax/located.js';
 import { parseExpression } from '../syntax/parse-expression.js';
 import type { Declarations, DerivedDeclaration } from './declarations.js';
@@ -37,7 +46,9 @@ export class Expressions {
     }
     const parts = node.entries.map(({ key, value }): ObjectPart => {
       const expr = this.read(value, scope, propertyType(wanted, key, this.types));
-      return key === '...' ? { kind: 'spread', value: expr } : { kind: 'property', name: key, value: expr };
+      return key === '...'
+        ? { kind: 'spread', value: expr }
+        : { kind: 'property', name: key, value: expr };
     });
     return objectOf(this, parts, node.span);
   }
@@ -46,7 +57,8 @@ export class Expressions {
     const parsed = parseExpression(node.text, this.problems);
     if (parsed === undefined) return { kind: 'undefined', span: node.span, type: unknown };
     const textFits = wanted !== undefined && membersOf(wanted, this.types).some(takesText);
-    const derivedType = (store: string, name: string, span: Span) => this.#derivedType(store, name, span);
+    const derivedType = (store: string, name: string, span: Span) =>
+      this.#derivedType(store, name, span);
     const inference = new ExpressionInference(this.declarations, node.text, textFits, derivedType);
     return inference.infer(parsed.tree, scope);
   }
@@ -61,7 +73,11 @@ export class Expressions {
     let value = this.read(declaration.expression, emptyScope(owner, false));
     if (membersOf(value.type, this.types).some(({ kind }) => kind === 'absent')) {
       const where = 'a derived value';
-      this.problems.add('maybe-missing', value.span, { what: 'This value', missing: 'absent', where });
+      this.problems.add('maybe-missing', value.span, {
+        what: 'This value',
+        missing: 'absent',
+        where,
+      });
       value = { ...value, type: unknown };
     }
     this.#running.pop();
@@ -84,13 +100,18 @@ export class Expressions {
 }
 
 function takesText(member: Type): boolean {
-  return member.kind === 'string' || (member.kind === 'literal' && typeof member.value === 'string');
+  return (
+    member.kind === 'string' || (member.kind === 'literal' && typeof member.value === 'string')
+  );
 }
 
 function propertyType(wanted: Type | undefined, name: string, types: TypeTable): Type | undefined {
   if (wanted === undefined) return undefined;
   for (const member of membersOf(wanted, types)) {
-    const field = member.kind === 'record' ? member.fields.find((candidate) => candidate.name === name) : undefined;
+    const field =
+      member.kind === 'record'
+        ? member.fields.find((candidate) => candidate.name === name)
+        : undefined;
     if (field !== undefined) return field.type;
   }
   return undefined;

@@ -13,14 +13,25 @@ import type { TypeReader } from './read-types.js';
 import { refuseLater } from './refuse-later.js';
 
 /** Checks the actions of a store. */
-export function lowerActions(store: StoreDeclaration, reader: TypeReader, cx: Expressions): Action[] {
+export function lowerActions(
+  store: StoreDeclaration,
+  reader: TypeReader,
+  cx: Expressions,
+): Action[] {
   return [...store.actions].map(([name, node]) => {
     const span = store.actionSpans.get(name) as Span;
     return lowerAction(name, span, node, store, reader, cx);
   });
 }
 
-function lowerAction(name: string, span: Span, node: Located, store: StoreDeclaration, reader: TypeReader, cx: Expressions): Action {
+function lowerAction(
+  name: string,
+  span: Span,
+  node: Located,
+  store: StoreDeclaration,
+  reader: TypeReader,
+  cx: Expressions,
+): Action {
   const at = `${store.name}.${name}`;
   refuseLater('action', node, cx.problems);
   const payload = readPayload(valueOf(node, 'payload'), reader, cx);
@@ -40,10 +51,15 @@ function lowerAction(name: string, span: Span, node: Located, store: StoreDeclar
   };
 }
 
-function readPayload(node: Located | undefined, reader: TypeReader, cx: Expressions): Type | undefined {
+function readPayload(
+  node: Located | undefined,
+  reader: TypeReader,
+  cx: Expressions,
+): Type | undefined {
   if (node === undefined) return undefined;
   const written = entriesOf(node).find(({ key }) => key === 'default');
-  if (written !== undefined) cx.problems.add('not-supported-yet', written.keySpan, { what: "A payload's 'default'" });
+  if (written !== undefined)
+    cx.problems.add('not-supported-yet', written.keySpan, { what: "A payload's 'default'" });
   return reader.read(node, true);
 }
 
@@ -54,13 +70,19 @@ function lowerRequires(nodes: readonly Located[], at: string, scope: Scope, cx: 
     if (refuseLater('requirement', node, cx.problems)) continue;
     const condition = valueOf(node, 'that');
     if (condition === undefined) {
-      cx.problems.add('wrong-structure', node.span, { detail: "A requirement says 'that' something holds." });
+      cx.problems.add('wrong-structure', node.span, {
+        detail: "A requirement says 'that' something holds.",
+      });
       continue;
     }
     const that = cx.read(condition, here);
     requireCondition(cx, that, "'that'");
     here = assume(here, that, true, cx.types);
-    requires.push({ that, otherwise: textOf(valueOf(node, 'otherwise')) ?? '', at: `${at}.requires[${i}]` });
+    requires.push({
+      that,
+      otherwise: textOf(valueOf(node, 'otherwise')) ?? '',
+      at: `${at}.requires[${i}]`,
+    });
   }
   return { requires, scope: here };
 }

@@ -40,7 +40,13 @@ class PathLowering {
       segments.push(next.segment);
       type = next.type;
     }
-    return { field: root.name, segments, type, span: this.#span(tree), text: this.written.value.trim() };
+    return {
+      field: root.name,
+      segments,
+      type,
+      span: this.#span(tree),
+      text: this.written.value.trim(),
+    };
   }
 
   /** The parts of `a.b[c]`, outermost last: `a`, `a.b`, `a.b[c]`. */
@@ -56,7 +62,11 @@ class PathLowering {
 
   #throughOptional(name: string, part: AnyNode): undefined {
     const what = `'${name}'`;
-    this.cx.problems.add('maybe-missing', this.#span(part), { what, missing: 'absent', where: 'a path' });
+    this.cx.problems.add('maybe-missing', this.#span(part), {
+      what,
+      missing: 'absent',
+      where: 'a path',
+    });
   }
 
   #noField(root: AnyNode): undefined {
@@ -76,18 +86,30 @@ class PathLowering {
     return undefined;
   }
 
-  #segment(node: AnyNode & { type: 'MemberExpression' }, on: Type): { segment: Segment; type: Type } | undefined {
+  #segment(
+    node: AnyNode & { type: 'MemberExpression' },
+    on: Type,
+  ): { segment: Segment; type: Type } | undefined {
     const open = resolve(on, this.cx.types);
     if (membersOf(open, this.cx.types).some(({ kind }) => kind === 'null' || kind === 'absent')) {
       const where = 'a path';
-      this.cx.problems.add('maybe-missing', this.#span(node.object), { what: 'This', missing: 'null', where });
+      this.cx.problems.add('maybe-missing', this.#span(node.object), {
+        what: 'This',
+        missing: 'null',
+        where,
+      });
       return undefined;
     }
-    if (!node.computed) return this.#property(node.property as AnyNode, open);
-    const inference = new ExpressionInference(this.cx.declarations, this.written, false, (store, name) => {
-      const declaration = this.cx.declarations.stores.get(store)?.derived.get(name);
-      return declaration === undefined ? unknown : this.cx.derived(store, declaration).value.type;
-    });
+    if (!node.computed) return this.#property(node.property, open);
+    const inference = new ExpressionInference(
+      this.cx.declarations,
+      this.written,
+      false,
+      (store, name) => {
+        const declaration = this.cx.declarations.stores.get(store)?.derived.get(name);
+        return declaration === undefined ? unknown : this.cx.derived(store, declaration).value.type;
+      },
+    );
     const value = inference.infer(node.property, this.scope);
     if (open.kind === 'map') {
       requireFit(this.cx, value, text, 'A key of a dictionary');
@@ -95,8 +117,16 @@ class PathLowering {
     }
     if (open.kind === 'list') {
       const keyType = open.key === undefined ? undefined : keyTypeOf(open.item, open.key, this.cx);
-      requireFit(this.cx, value, keyType ?? number, keyType === undefined ? 'A position' : `The key '${open.key}'`);
-      const segment: Segment = open.key === undefined ? { kind: 'position', value } : { kind: 'item', key: open.key, value };
+      requireFit(
+        this.cx,
+        value,
+        keyType ?? number,
+        keyType === undefined ? 'A position' : `The key '${open.key}'`,
+      );
+      const segment: Segment =
+        open.key === undefined
+          ? { kind: 'position', value }
+          : { kind: 'item', key: open.key, value };
       return { segment, type: open.item };
     }
     const detail = `${typeText(on, this.cx.types)} has no items.`;
@@ -108,9 +138,13 @@ class PathLowering {
     const name = property.type === 'Identifier' ? property.name : '';
     const fields = open.kind === 'record' ? open.fields : [];
     const field = fields.find((candidate) => candidate.name === name);
-    if (field !== undefined) return { segment: { kind: 'property', name, optional: field.optional }, type: field.type };
+    if (field !== undefined)
+      return { segment: { kind: 'property', name, optional: field.optional }, type: field.type };
     const of = typeText(open, this.cx.types);
-    const near = nearest(name, fields.map((candidate) => candidate.name));
+    const near = nearest(
+      name,
+      fields.map((candidate) => candidate.name),
+    );
     this.cx.problems.add('no-such-property', this.#span(property), { name, of, near });
     return undefined;
   }

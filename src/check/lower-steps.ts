@@ -20,10 +20,18 @@ const kinds = ['set', 'append', 'put', 'update', 'remove', 'drop', 'when', 'rese
 type Kind = (typeof kinds)[number];
 
 /** Keys that may stand beside the step's own. */
-const companions: Readonly<Record<string, readonly string[]>> = { when: ['then', 'else'], set: ['none'] };
+const companions: Readonly<Record<string, readonly string[]>> = {
+  when: ['then', 'else'],
+  set: ['none'],
+};
 
 /** Checks a list of steps; each sees what the ones before it did. */
-export function lowerSteps(nodes: readonly Located[], at: string, scope: Scope, cx: Expressions): Step[] {
+export function lowerSteps(
+  nodes: readonly Located[],
+  at: string,
+  scope: Scope,
+  cx: Expressions,
+): Step[] {
   const steps: Step[] = [];
   let here = scope;
   for (const [i, node] of nodes.entries()) {
@@ -51,13 +59,20 @@ function kindOf(node: Located, cx: Expressions): Kind | undefined {
   const [kind] = found;
   if (kind === undefined || found.length > 1) {
     const hint = `A step has one of: ${kinds.join(', ')}.`;
-    const detail = kind === undefined ? 'This step does nothing.' : `This is ${found.length} steps in one: ${found.join(', ')}.`;
+    const detail =
+      kind === undefined
+        ? 'This step does nothing.'
+        : `This is ${found.length} steps in one: ${found.join(', ')}.`;
     cx.problems.add('wrong-structure', node.span, { detail, hint });
     return undefined;
   }
-  const stray = entriesOf(node).find(({ key }) => key !== kind && !(companions[kind] ?? []).includes(key));
+  const stray = entriesOf(node).find(
+    ({ key }) => key !== kind && !(companions[kind] ?? []).includes(key),
+  );
   if (stray === undefined) return kind;
-  cx.problems.add('wrong-structure', stray.keySpan, { detail: `'${stray.key}' does not go with '${kind}'.` });
+  cx.problems.add('wrong-structure', stray.keySpan, {
+    detail: `'${stray.key}' does not go with '${kind}'.`,
+  });
   return undefined;
 }
 
@@ -95,7 +110,13 @@ class StepLowering {
     }
     if (target === undefined) return void this.cx.read(value, this.scope);
     const wanted = one === undefined ? list(target.item) : target.item;
-    return { kind: 'append', ...this.base, to: target.path, value: this.#fitting(value, wanted, "'append'"), many: one === undefined };
+    return {
+      kind: 'append',
+      ...this.base,
+      to: target.path,
+      value: this.#fitting(value, wanted, "'append'"),
+      many: one === undefined,
+    };
   }
 
   put(): Step | undefined {
@@ -109,20 +130,36 @@ class StepLowering {
     if (open.kind === 'map') {
       if (key === undefined) return this.#wrong("'put' into a dictionary takes a 'key'.");
       const keyExpr = this.#fitting(key, text, 'A key of a dictionary');
-      return { kind: 'put', ...this.base, in: path, key: keyExpr, value: this.#fitting(value, open.value, "'put'") };
+      return {
+        kind: 'put',
+        ...this.base,
+        in: path,
+        key: keyExpr,
+        value: this.#fitting(value, open.value, "'put'"),
+      };
     }
     if (open.kind === 'list' && open.key !== undefined) {
-      if (key !== undefined) return this.#wrong("'put' into a keyed list takes no 'key': the item has it.");
-      return { kind: 'put', ...this.base, in: path, key: undefined, value: this.#fitting(value, open.item, "'put'") };
+      if (key !== undefined)
+        return this.#wrong("'put' into a keyed list takes no 'key': the item has it.");
+      return {
+        kind: 'put',
+        ...this.base,
+        in: path,
+        key: undefined,
+        value: this.#fitting(value, open.item, "'put'"),
+      };
     }
-    return this.#wrong(`'put' is for dictionaries and keyed lists, but '${path.text}' is ${typeText(path.type, this.cx.types)}.`);
+    return this.#wrong(
+      `'put' is for dictionaries and keyed lists, but '${path.text}' is ${typeText(path.type, this.cx.types)}.`,
+    );
   }
 
   update(): Step | undefined {
     const target = this.#list('in');
     if (target === undefined) return undefined;
     const record = recordOf(target.item, this.cx.types);
-    if (record === undefined) return this.#wrong("'update' changes properties: it is for lists of objects.");
+    if (record === undefined)
+      return this.#wrong("'update' changes properties: it is for lists of objects.");
     const chosen = this.#chosen(target);
     if (chosen === undefined) return undefined;
     const changes = entriesOf(valueOf(this.body, 'set')).flatMap(({ key, keySpan, value }) =>
@@ -147,17 +184,34 @@ class StepLowering {
     const key = valueOf(this.body, 'key') as Located;
     const none = textOf(valueOf(this.body, 'none'));
     if (open.kind === 'map') {
-      return { kind: 'drop', ...this.base, from: path, key: this.#fitting(key, text, 'A key of a dictionary'), none };
+      return {
+        kind: 'drop',
+        ...this.base,
+        from: path,
+        key: this.#fitting(key, text, 'A key of a dictionary'),
+        none,
+      };
     }
     if (open.kind !== 'record') {
-      return this.#wrong(`'drop' is for dictionaries and optional properties, but '${path.text}' is ${typeText(path.type, this.cx.types)}.`);
+      return this.#wrong(
+        `'drop' is for dictionaries and optional properties, but '${path.text}' is ${typeText(path.type, this.cx.types)}.`,
+      );
     }
     const name = textOf(key) ?? '';
     const field = open.fields.find((candidate) => candidate.name === name);
-    if (field?.optional === true) return { kind: 'drop', ...this.base, from: path, key: name, none };
-    if (field !== undefined) return this.#wrong(`'${name}' is not optional: it cannot be dropped.`, key.span);
-    const near = nearest(name, open.fields.map((candidate) => candidate.name));
-    this.cx.problems.add('no-such-property', key.span, { name, of: typeText(path.type, this.cx.types), near });
+    if (field?.optional === true)
+      return { kind: 'drop', ...this.base, from: path, key: name, none };
+    if (field !== undefined)
+      return this.#wrong(`'${name}' is not optional: it cannot be dropped.`, key.span);
+    const near = nearest(
+      name,
+      open.fields.map((candidate) => candidate.name),
+    );
+    this.cx.problems.add('no-such-property', key.span, {
+      name,
+      of: typeText(path.type, this.cx.types),
+      near,
+    });
     return undefined;
   }
 
@@ -166,26 +220,43 @@ class StepLowering {
     requireCondition(this.cx, test, "'when'");
     const branch = (name: 'then' | 'else') => {
       const scope = assume(this.scope, test, name === 'then', this.cx.types);
-      return lowerSteps(itemsOf(valueOf(this.step, name)), `${this.base.at}.${name}`, scope, this.cx);
+      return lowerSteps(
+        itemsOf(valueOf(this.step, name)),
+        `${this.base.at}.${name}`,
+        scope,
+        this.cx,
+      );
     };
     const [then, otherwise] = [branch('then'), branch('else')];
-    if (valueOf(this.step, 'then') === undefined) return this.#wrong("'when' takes 'then': the steps to do.");
+    if (valueOf(this.step, 'then') === undefined)
+      return this.#wrong("'when' takes 'then': the steps to do.");
     return { kind: 'when', ...this.base, test, then, else: otherwise };
   }
 
   reset(): Step | undefined {
     const { fields } = this.scope.store;
     if (this.body.kind === 'map') {
-      this.cx.problems.add('not-supported-yet', this.body.span, { what: "'reset' of several stores" });
+      this.cx.problems.add('not-supported-yet', this.body.span, {
+        what: "'reset' of several stores",
+      });
       return undefined;
     }
-    if (textOf(this.body) === 'all') return { kind: 'reset', ...this.base, fields: [...fields.keys()] };
+    if (textOf(this.body) === 'all')
+      return { kind: 'reset', ...this.base, fields: [...fields.keys()] };
     if (this.body.kind !== 'list') return this.#wrong("'reset' takes 'all' or a list of fields.");
     const names = this.body.items.map((item) => ({ name: textOf(item) ?? '', span: item.span }));
     for (const { name, span } of names.filter((item) => !fields.has(item.name))) {
-      this.cx.problems.add('unknown-name', span, { name, near: nearest(name, fields.keys()), textFits: false });
+      this.cx.problems.add('unknown-name', span, {
+        name,
+        near: nearest(name, fields.keys()),
+        textFits: false,
+      });
     }
-    return { kind: 'reset', ...this.base, fields: names.map(({ name }) => name).filter((name) => fields.has(name)) };
+    return {
+      kind: 'reset',
+      ...this.base,
+      fields: names.map(({ name }) => name).filter((name) => fields.has(name)),
+    };
   }
 
   #wrong(detail: string, span = this.base.span): undefined {
@@ -210,7 +281,11 @@ class StepLowering {
     const last = path?.segments.at(-1);
     if (path === undefined || last?.kind !== 'property' || !last.optional) return path;
     const what = `'${path.text}'`;
-    this.cx.problems.add('maybe-missing', path.span, { what, missing: 'absent', where: `'${key}'` });
+    this.cx.problems.add('maybe-missing', path.span, {
+      what,
+      missing: 'absent',
+      where: `'${key}'`,
+    });
     return undefined;
   }
 
@@ -219,34 +294,62 @@ class StepLowering {
     if (path === undefined) return undefined;
     const open = resolve(path.type, this.cx.types);
     if (open.kind === 'list') return { path, item: open.item, key: open.key };
-    return this.#wrong(`'${path.text}' is no list but ${typeText(path.type, this.cx.types)}.`, path.span);
+    return this.#wrong(
+      `'${path.text}' is no list but ${typeText(path.type, this.cx.types)}.`,
+      path.span,
+    );
   }
 
   /** The items that 'key' or 'where' picks, and the scope in which `each` names one. */
   #chosen(target: { item: Type; key: string | undefined }) {
-    const [key, where, each] = [valueOf(this.body, 'key'), valueOf(this.body, 'where'), valueOf(this.body, 'each')];
-    if ((key === undefined) === (where === undefined)) return this.#wrong("Say which items: with either 'key' or 'where'.");
+    const [key, where, each] = [
+      valueOf(this.body, 'key'),
+      valueOf(this.body, 'where'),
+      valueOf(this.body, 'each'),
+    ];
+    if ((key === undefined) === (where === undefined))
+      return this.#wrong("Say which items: with either 'key' or 'where'.");
     const name = textOf(each) ?? 'it';
-    if (each === undefined && where !== undefined) return this.#wrong("'where' needs 'each': the name of one item in it.");
+    if (each === undefined && where !== undefined)
+      return this.#wrong("'where' needs 'each': the name of one item in it.");
     if (each !== undefined) checkLocalName(this.cx, name, this.scope, each.span);
     const scope = each === undefined ? this.scope : withLocals(this.scope, [[name, target.item]]);
     const none = valueOf(this.body, 'none');
     if (where !== undefined) {
-      if (none !== undefined) return this.#wrong("'none' goes with 'key': 'where' may match nothing.", none.span);
+      if (none !== undefined)
+        return this.#wrong("'none' goes with 'key': 'where' may match nothing.", none.span);
       const test = this.cx.read(where, scope);
       requireCondition(this.cx, test, "'where'");
-      return { each: name, scope, choice: { kind: 'where', test } satisfies Choice, none: undefined };
+      return {
+        each: name,
+        scope,
+        choice: { kind: 'where', test } satisfies Choice,
+        none: undefined,
+      };
     }
-    if (target.key === undefined) return this.#wrong("'key' is for keyed lists: give the list 'by', or use 'where'.");
-    const value = this.#fitting(key as Located, keyTypeOf(target.item, target.key, this.cx), `The key '${target.key}'`);
-    return { each: name, scope, choice: { kind: 'key', key: target.key, value } satisfies Choice, none: textOf(none) };
+    if (target.key === undefined)
+      return this.#wrong("'key' is for keyed lists: give the list 'by', or use 'where'.");
+    const value = this.#fitting(
+      key as Located,
+      keyTypeOf(target.item, target.key, this.cx),
+      `The key '${target.key}'`,
+    );
+    return {
+      each: name,
+      scope,
+      choice: { kind: 'key', key: target.key, value } satisfies Choice,
+      none: textOf(none),
+    };
   }
 
   #change(name: string, span: Span, node: Located, record: RecordType, scope: Scope): Change[] {
     if (name === '...') return this.#spreadChange(node, record, scope);
     const field = record.fields.find((candidate) => candidate.name === name);
     if (field === undefined) {
-      const near = nearest(name, record.fields.map((candidate) => candidate.name));
+      const near = nearest(
+        name,
+        record.fields.map((candidate) => candidate.name),
+      );
       this.cx.problems.add('no-such-property', span, { name, of: 'The item', near });
       return [];
     }
@@ -262,7 +365,10 @@ class StepLowering {
       if (value.type.kind !== 'unknown') requireFit(this.cx, value, record, "'...'");
       return [];
     }
-    const optional = { kind: 'record', fields: record.fields.map((field) => ({ ...field, optional: true })) } as const;
+    const optional = {
+      kind: 'record',
+      fields: record.fields.map((field) => ({ ...field, optional: true })),
+    } as const;
     requireFit(this.cx, { type: spread, span: value.span }, optional, "'...'");
     return [{ kind: 'spread', value: objectOf(this.cx, [{ kind: 'spread', value }], value.span) }];
   }
@@ -272,7 +378,12 @@ class StepLowering {
       const other = paths.slice(0, i).find((before) => overlap(before.text, path.text));
       if (other === undefined) continue;
       const related = [{ message: 'the other', span: other.span }];
-      this.cx.problems.add('overlapping-paths', path.span, { first: other.text, second: path.text }, related);
+      this.cx.problems.add(
+        'overlapping-paths',
+        path.span,
+        { first: other.text, second: path.text },
+        related,
+      );
     }
   }
 }
@@ -283,4 +394,3 @@ function overlap(a: string, b: string): boolean {
   if (short === long) return true;
   return long.startsWith(short) && /^[.[]/.test(long.slice(short.length));
 }
-

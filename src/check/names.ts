@@ -50,7 +50,8 @@ export class NameRegister {
       ? { what: 'something in the expression language', span: undefined }
       : this.#taken.get(name);
     if (by !== undefined) {
-      const related = by.span === undefined ? [] : [{ message: 'first defined here', span: by.span }];
+      const related =
+        by.span === undefined ? [] : [{ message: 'first defined here', span: by.span }];
       this.problems.add('name-taken', span, { name, by: by.what }, related);
       return false;
     }

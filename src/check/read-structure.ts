@@ -36,7 +36,9 @@ function explain(error: FormatError, root: Located): Explained {
     case 'additionalProperties': {
       const name = String(params.additionalProperty);
       const entry = node.kind === 'map' ? node.entries.find(({ key }) => key === name) : undefined;
-      const properties = isObject(error.parentSchema?.properties) ? Object.keys(error.parentSchema.properties) : [];
+      const properties = isObject(error.parentSchema?.properties)
+        ? Object.keys(error.parentSchema.properties)
+        : [];
       return {
         span: entry?.keySpan ?? node.span,
         detail: `'${name}' is not known in ${where}.`,
@@ -45,15 +47,24 @@ function explain(error: FormatError, root: Located): Explained {
       };
     }
     case 'required':
-      return { span: startOf(node.span), detail: `${capital(where)} lacks '${String(params.missingProperty)}'.` };
+      return {
+        span: startOf(node.span),
+        detail: `${capital(where)} lacks '${String(params.missingProperty)}'.`,
+      };
     case 'type':
       return { span: node.span, detail: `${capital(where)} should be ${kindText(params.type)}.` };
     case 'const':
-      return { span: node.span, detail: `${capital(where)} should be ${JSON.stringify(params.allowedValue)}.` };
+      return {
+        span: node.span,
+        detail: `${capital(where)} should be ${JSON.stringify(params.allowedValue)}.`,
+      };
     case 'minProperties':
       return { span: node.span, detail: `${capital(where)} is empty.` };
     default:
-      return { span: node.span, detail: `${capital(where)} ${error.message ?? 'does not fit the format'}.` };
+      return {
+        span: node.span,
+        detail: `${capital(where)} ${error.message ?? 'does not fit the format'}.`,
+      };
   }
 }
 
@@ -67,8 +78,12 @@ const kinds: Readonly<Record<string, string>> = {
 };
 
 function kindText(type: unknown): string {
-  const names = (Array.isArray(type) ? type : [type]).map((name) => kinds[String(name)] ?? String(name));
-  return names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`;
+  const names = (Array.isArray(type) ? type : [type]).map(
+    (name) => kinds[String(name)] ?? String(name),
+  );
+  return names.length < 2
+    ? (names[0] ?? '')
+    : `${names.slice(0, -1).join(', ')} or ${names.at(-1)}`;
 }
 
 function capital(text: string): string {

@@ -16,10 +16,25 @@ import {
   type TypeTable,
 } from '../model/types.js';
 import { recordOf } from '../model/fit.js';
-import { entriesOf, itemsOf, plainOf, textOf, valueOf, type Located, type LocatedEntry, type LocatedMap } from '../syntax/located.js';
+import {
+  entriesOf,
+  itemsOf,
+  plainOf,
+  textOf,
+  valueOf,
+  type Located,
+  type LocatedEntry,
+  type LocatedMap,
+} from '../syntax/located.js';
 import { whyNoName } from './names.js';
 
-const scalars: Readonly<Record<string, Type>> = { string: text, number, integer, boolean, null: nothing };
+const scalars: Readonly<Record<string, Type>> = {
+  string: text,
+  number,
+  integer,
+  boolean,
+  null: nothing,
+};
 
 /** Keywords that say nothing about which values fit, or are read by whoever reads the type. */
 const notes = new Set(['default', 'description', 'title', 'setter']);
@@ -39,7 +54,14 @@ const shapes: Readonly<Record<string, readonly string[]>> = {
   $ref: [],
   enum: ['type'],
   const: ['type'],
-  type: [...numberBounds, ...stringBounds, 'items', 'properties', 'required', 'additionalProperties'],
+  type: [
+    ...numberBounds,
+    ...stringBounds,
+    'items',
+    'properties',
+    'required',
+    'additionalProperties',
+  ],
 };
 
 /** Reads types from located data; problems go to `problems`. */
@@ -53,17 +75,35 @@ export class TypeReader {
 
   /** `own` is true directly under a field, a value or a payload, where a `default` may stand. */
   read(node: Located, own: boolean): Type {
-    if (node.kind === 'scalar' && typeof node.value === 'string') return this.#named(node.value, node.span);
-    if (node.kind !== 'map') return this.#bad(node.span, 'This is no type.', 'Write a name, or a mapping such as { list: Vehicle }.');
-    const shape = Object.keys(shapes).find((keyword) => node.entries.some(({ key }) => key === keyword));
-    const allowed = new Set([...(shape === undefined ? [] : [shape, ...(shapes[shape] ?? [])]), ...notes]);
+    if (node.kind === 'scalar' && typeof node.value === 'string')
+      return this.#named(node.value, node.span);
+    if (node.kind !== 'map')
+      return this.#bad(
+        node.span,
+        'This is no type.',
+        'Write a name, or a mapping such as { list: Vehicle }.',
+      );
+    const shape = Object.keys(shapes).find((keyword) =>
+      node.entries.some(({ key }) => key === keyword),
+    );
+    const allowed = new Set([
+      ...(shape === undefined ? [] : [shape, ...(shapes[shape] ?? [])]),
+      ...notes,
+    ]);
     let fine = true;
     for (const entry of node.entries) {
-      if (entry.key === 'default' && !own) this.problems.add('misplaced-default', entry.keySpan, {});
+      if (entry.key === 'default' && !own)
+        this.problems.add('misplaced-default', entry.keySpan, {});
       if (!allowed.has(entry.key)) fine = this.#refuse(entry, shape);
     }
     if (shape === undefined) {
-      return fine ? this.#bad(node.span, 'This says no type.', "Add 'type', or use { list: ... }, { map: ... }, { maybe: ... }, { fields: ... }.") : unknown;
+      return fine
+        ? this.#bad(
+            node.span,
+            'This says no type.',
+            "Add 'type', or use { list: ... }, { map: ... }, { maybe: ... }, { fields: ... }.",
+          )
+        : unknown;
     }
     return this.#shaped(shape, node);
   }
@@ -75,17 +115,31 @@ export class TypeReader {
       const field = record?.fields.find(({ name }) => name === key);
       if (record === undefined) this.#bad(span, "'by' is for lists of objects.");
       else if (field === undefined) {
-        const near = nearest(key, record.fields.map(({ name }) => name));
+        const near = nearest(
+          key,
+          record.fields.map(({ name }) => name),
+        );
         this.problems.add('no-such-property', span, { name: key, of: 'The item', near });
       } else if (field.optional || !['string', 'number'].includes(field.type.kind)) {
-        this.#bad(span, `'${key}' cannot be a key: a key is text or a number that is always there.`);
+        this.#bad(
+          span,
+          `'${key}' cannot be a key: a key is text or a number that is always there.`,
+        );
       }
     }
   }
 
   #refuse({ key, keySpan }: LocatedEntry, shape: string | undefined): false {
-    const known = [...new Set([...Object.keys(shapes), ...Object.values(shapes).flat(), 'default', 'description'])];
-    if (laterKeywords.has(key)) this.problems.add('not-supported-yet', keySpan, { what: `The keyword '${key}'` });
+    const known = [
+      ...new Set([
+        ...Object.keys(shapes),
+        ...Object.values(shapes).flat(),
+        'default',
+        'description',
+      ]),
+    ];
+    if (laterKeywords.has(key))
+      this.problems.add('not-supported-yet', keySpan, { what: `The keyword '${key}'` });
     else if (known.includes(key)) this.#bad(keySpan, `'${key}' does not go with '${shape ?? ''}'.`);
     else this.problems.add('unknown-keyword', keySpan, { keyword: key, near: nearest(key, known) });
     return false;
@@ -100,7 +154,10 @@ export class TypeReader {
     const scalar = scalars[name];
     if (scalar !== undefined) return scalar;
     if (this.names.has(name)) return { kind: 'named', name };
-    this.problems.add('unknown-type', span, { name, near: nearest(name, [...this.names, ...Object.keys(scalars)]) });
+    this.problems.add('unknown-type', span, {
+      name,
+      near: nearest(name, [...this.names, ...Object.keys(scalars)]),
+    });
     return unknown;
   }
 
@@ -114,7 +171,9 @@ export class TypeReader {
       case 'maybe':
         return union([this.read(value, false), nothing]);
       case 'fields': {
-        const optional = new Set(itemsOf(valueOf(node, 'optional')).map((item) => textOf(item) ?? ''));
+        const optional = new Set(
+          itemsOf(valueOf(node, 'optional')).map((item) => textOf(item) ?? ''),
+        );
         return this.#record(value, (name) => optional.has(name), valueOf(node, 'optional'));
       }
       case '$ref':
@@ -140,14 +199,19 @@ export class TypeReader {
   #reference(node: Located): Type {
     const target = textOf(node) ?? '';
     if (!target.startsWith('#/types/')) {
-      return this.#bad(node.span, "'$ref' leads to a type of this file: '#/types/NAME'.", 'Put it in quotes: # starts a comment.');
+      return this.#bad(
+        node.span,
+        "'$ref' leads to a type of this file: '#/types/NAME'.",
+        'Put it in quotes: # starts a comment.',
+      );
     }
     return this.#named(target.slice('#/types/'.length), node.span);
   }
 
   #enum(node: Located): Type {
     const items = itemsOf(node);
-    if (items.length === 0) return this.#bad(node.span, "'enum' is a list of values: [port, centre].");
+    if (items.length === 0)
+      return this.#bad(node.span, "'enum' is a list of values: [port, centre].");
     return union(items.map((item) => this.#literal(item)));
   }
 
@@ -167,19 +231,29 @@ export class TypeReader {
         return { kind: 'string', bounds: this.#bounds(map, stringBounds) };
       case 'number':
       case 'integer':
-        return { kind: 'number', integer: name === 'integer', bounds: this.#bounds(map, numberBounds), finite: true };
+        return {
+          kind: 'number',
+          integer: name === 'integer',
+          bounds: this.#bounds(map, numberBounds),
+          finite: true,
+        };
       case 'boolean':
         return boolean;
       case 'null':
         return nothing;
       case 'array': {
         const items = valueOf(map, 'items');
-        return items === undefined ? this.#bad(node.span, "A list needs 'items'.") : this.#list(items, undefined);
+        return items === undefined
+          ? this.#bad(node.span, "A list needs 'items'.")
+          : this.#list(items, undefined);
       }
       case 'object':
         return this.#object(map);
       default:
-        this.problems.add('unknown-type', node.span, { name, near: nearest(name, [...Object.keys(scalars), 'array', 'object']) });
+        this.problems.add('unknown-type', node.span, {
+          name,
+          near: nearest(name, [...Object.keys(scalars), 'array', 'object']),
+        });
         return unknown;
     }
   }
@@ -188,28 +262,50 @@ export class TypeReader {
     const additional = valueOf(map, 'additionalProperties');
     const properties = valueOf(map, 'properties');
     if (additional !== undefined && !(additional.kind === 'scalar' && additional.value === false)) {
-      if (properties !== undefined) return this.#bad(additional.span, 'An object has either properties or additionalProperties.');
+      if (properties !== undefined)
+        return this.#bad(
+          additional.span,
+          'An object has either properties or additionalProperties.',
+        );
       return { kind: 'map', value: this.read(additional, false) };
     }
-    if (properties === undefined) return this.#bad(map.span, "An object needs 'properties' or 'additionalProperties'.");
+    if (properties === undefined)
+      return this.#bad(map.span, "An object needs 'properties' or 'additionalProperties'.");
     const required = new Set(itemsOf(valueOf(map, 'required')).map((item) => textOf(item) ?? ''));
     return this.#record(properties, (name) => !required.has(name), valueOf(map, 'required'));
   }
 
-  #record(properties: Located, isOptional: (name: string) => boolean, named: Located | undefined): Type {
-    if (properties.kind !== 'map') return this.#bad(properties.span, 'The fields of an object are a mapping from names to types.');
+  #record(
+    properties: Located,
+    isOptional: (name: string) => boolean,
+    named: Located | undefined,
+  ): Type {
+    if (properties.kind !== 'map')
+      return this.#bad(
+        properties.span,
+        'The fields of an object are a mapping from names to types.',
+      );
     const fields = entriesOf(properties).map((entry): RecordField => {
       const why = whyNoName(entry.key);
       if (why !== undefined) this.problems.add('bad-name', entry.keySpan, { name: entry.key, why });
       const about = textOf(valueOf(entry.value, 'description'));
       const type = this.read(entry.value, false);
-      return { name: entry.key, type, optional: isOptional(entry.key), ...(about === undefined ? {} : { about }) };
+      return {
+        name: entry.key,
+        type,
+        optional: isOptional(entry.key),
+        ...(about === undefined ? {} : { about }),
+      };
     });
     const names = fields.map(({ name }) => name);
     for (const item of itemsOf(named)) {
       const name = textOf(item) ?? '';
       if (!names.includes(name)) {
-        this.problems.add('no-such-property', item.span, { name, of: 'The object', near: nearest(name, names) });
+        this.problems.add('no-such-property', item.span, {
+          name,
+          of: 'The object',
+          near: nearest(name, names),
+        });
       }
     }
     return { kind: 'record', fields };
@@ -219,17 +315,26 @@ export class TypeReader {
     const bounds: Record<string, number> = {};
     for (const { key, value } of map.entries.filter((entry) => keywords.includes(entry.key))) {
       const bound = value.kind === 'scalar' ? value.value : undefined;
-      const fine = typeof bound === 'number' && Number.isFinite(bound) && (key !== 'multipleOf' || bound > 0);
-      const count = !stringBounds.includes(key) || (Number.isInteger(bound) && (bound as number) >= 0);
+      const fine =
+        typeof bound === 'number' && Number.isFinite(bound) && (key !== 'multipleOf' || bound > 0);
+      const count =
+        !stringBounds.includes(key) || (Number.isInteger(bound) && (bound as number) >= 0);
       if (fine && count) bounds[key] = bound;
-      else this.#bad(value.span, `'${key}' takes ${stringBounds.includes(key) ? 'a whole number from 0' : 'a number'}.`);
+      else
+        this.#bad(
+          value.span,
+          `'${key}' takes ${stringBounds.includes(key) ? 'a whole number from 0' : 'a number'}.`,
+        );
     }
     return bounds;
   }
 }
 
 /** Reads the `types` of a file, and reports the ones that contain themselves. */
-export function readTypes(node: Located | undefined, problems: Problems): { types: TypeTable; reader: TypeReader } {
+export function readTypes(
+  node: Located | undefined,
+  problems: Problems,
+): { types: TypeTable; reader: TypeReader } {
   const entries = entriesOf(node).filter(({ key, keySpan }) => {
     const why = Object.hasOwn(scalars, key) ? 'it is a type of JSON Schema' : whyNoName(key);
     if (why !== undefined) problems.add('bad-name', keySpan, { name: key, why });
@@ -252,7 +357,12 @@ export function readTypes(node: Located | undefined, problems: Problems): { type
 }
 
 /** The way from a type to itself through parts that must be there, if there is one. */
-function ringFrom(start: string, type: Type, types: TypeTable, way: readonly string[]): readonly string[] | undefined {
+function ringFrom(
+  start: string,
+  type: Type,
+  types: TypeTable,
+  way: readonly string[],
+): readonly string[] | undefined {
   if (type.kind === 'named') {
     if (type.name === start) return [...way, start];
     if (way.includes(type.name)) return undefined;
@@ -268,7 +378,9 @@ function ringFrom(start: string, type: Type, types: TypeTable, way: readonly str
 }
 
 /** The JSON value of a `default`, if one is written. */
-export function writtenDefault(node: Located): { readonly value: unknown; readonly node: Located } | undefined {
+export function writtenDefault(
+  node: Located,
+): { readonly value: unknown; readonly node: Located } | undefined {
   const written = valueOf(node, 'default');
   return written === undefined ? undefined : { value: plainOf(written), node: written };
 }

@@ -14,9 +14,14 @@ const later = {
 } as const;
 
 /** Refuses the keys of a mapping that are not supported yet. True if there was any. */
-export function refuseLater(where: keyof typeof later, node: Located | undefined, problems: Problems): boolean {
+export function refuseLater(
+  where: keyof typeof later,
+  node: Located | undefined,
+  problems: Problems,
+): boolean {
   const keys: readonly string[] = later[where];
   const found = entriesOf(node).filter(({ key }) => keys.includes(key));
-  for (const { key, keySpan } of found) problems.add('not-supported-yet', keySpan, { what: `'${key}'` });
+  for (const { key, keySpan } of found)
+    problems.add('not-supported-yet', keySpan, { what: `'${key}'` });
   return found.length > 0;
 }

@@ -8,12 +8,16 @@ type Model = NonNullable<CheckResult['application']>;
 export async function checkedSchema(
   io: Io,
   path: string,
-): Promise<{ readonly file: SchemaFile; readonly application: Model } | { readonly exitCode: number }> {
+): Promise<
+  { readonly file: SchemaFile; readonly application: Model } | { readonly exitCode: number }
+> {
   const { checkSchema, renderProblems } = await import('../index.js');
   const file = readSchema(io, path);
-  const { application, problems } = checkSchema(file);
+  const { application, problems } = await checkSchema(file);
   if (application !== undefined) return { file, application };
   const paint = paintFor(io, io.isErrorTerminal);
-  io.stderr(`${renderProblems(problems, paint)}\n\n${paint.bold(`${problems.length} problem${problems.length === 1 ? '' : 's'}`)}\n`);
+  io.stderr(
+    `${renderProblems(problems, paint)}\n\n${paint.bold(`${problems.length} problem${problems.length === 1 ? '' : 's'}`)}\n`,
+  );
   return { exitCode: exitCodes.unusable };
 }

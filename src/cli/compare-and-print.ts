@@ -1,7 +1,6 @@
 import { basename } from 'node:path';
 import type { GeneratedFolder } from '../index.js';
 import { checkedSchema } from './checked-schema.js';
-import type { CompareArguments } from './commands/compare.js';
 import { readRuntime, readText } from './files.js';
 import { generatedFolders } from './generated-folders.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
@@ -9,21 +8,36 @@ import { progressOf } from './progress.js';
 import { saveScript } from './save-script.js';
 import { styleList } from './styles.js';
 
+/** What 'compare' is asked for. */
+export interface CompareArguments {
+  readonly file: string;
+  readonly style: string;
+  readonly generated?: string | undefined;
+  readonly steps: number;
+  readonly for: number;
+  readonly seed: number;
+  readonly script?: string | undefined;
+  readonly save?: string | undefined;
+  readonly json: boolean;
+}
+
 /** How often, in milliseconds, a search lets anything else happen. */
 const breath = 50;
 
 /** Compares, prints the result, saves the script of a difference; gives the exit code. */
 export async function compareAndPrint(io: Io, args: CompareArguments): Promise<number> {
   requireNumbers(args);
-  const { compareStores, comparisonText, comparisonToJson, generatedInMemory } = await import('../index.js');
+  const { compareStores, comparisonText, comparisonToJson, generatedInMemory } =
+    await import('../index.js');
   const styles = await styleList(args.style);
   const checked = await checkedSchema(io, args.file);
   if ('exitCode' in checked) return checked.exitCode;
   const { application } = checked;
-  const replayed = args.script === undefined ? undefined : await scriptFor(io, args.script, application);
+  const replayed =
+    args.script === undefined ? undefined : await scriptFor(io, args.script, application);
   const folders =
     args.generated === undefined
-      ? generatedInMemory(application, styles, readRuntime)
+      ? await generatedInMemory(application, styles, readRuntime)
       : await generatedFolders(io, args.generated, styles);
   let isInterrupted = false;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));
@@ -49,11 +63,17 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
   progress.stop();
   stopListening();
   const { difference } = comparison;
-  const savedAs = difference === undefined || replayed !== undefined ? undefined : await saveScript(io, args, difference.script);
-  if (args.json) io.stdout(`${JSON.stringify(comparisonToJson(comparison, args.file, savedAs), null, 2)}\n`);
+  const savedAs =
+    difference === undefined || replayed !== undefined
+      ? undefined
+      : await saveScript(io, args, difference.script);
+  if (args.json)
+    io.stdout(`${JSON.stringify(comparisonToJson(comparison, args.file, savedAs), null, 2)}\n`);
   else {
     const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
-    io.stdout(`${comparisonText(comparison, application, { paint: paintFor(io), origins: originsOf(folders, args), savedAs, replayCommand })}\n`);
+    io.stdout(
+      `${comparisonText(comparison, application, { paint: paintFor(io), origins: originsOf(folders, args), savedAs, replayCommand })}\n`,
+    );
   }
   if (difference !== undefined) return exitCodes.findings;
   if (isInterrupted) return exitCodes.interrupted;
@@ -61,18 +81,35 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
 }
 
 function requireNumbers(args: CompareArguments): void {
-  if (!Number.isInteger(args.steps) || args.steps < 1) throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
-  if (!Number.isInteger(args.seed)) throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
-  if (!(args.for > 0)) throw new Unusable('--for takes a number of seconds.', 'For example --for 30.');
+  if (!Number.isInteger(args.steps) || args.steps < 1)
+    throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
+  if (!Number.isInteger(args.seed))
+    throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
+  if (!(args.for > 0))
+    throw new Unusable('--for takes a number of seconds.', 'For example --for 30.');
 }
 
-async function scriptFor(io: Io, path: string, application: Parameters<typeof import('../index.js').compareStores>[0]) {
+async function scriptFor(
+  io: Io,
+  path: string,
+  application: Parameters<typeof import('../index.js').compareStores>[0],
+) {
   const { readScript } = await import('../index.js');
   const read = readScript(readText(io, path));
-  if (typeof read === 'string') throw new Unusable(`${path} is no script: ${read}.`, 'A script is what compare saves when it finds a difference.');
-  const known = new Set(application.stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)));
+  if (typeof read === 'string')
+    throw new Unusable(
+      `${path} is no script: ${read}.`,
+      'A script is what compare saves when it finds a difference.',
+    );
+  const known = new Set(
+    application.stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
+  );
   const odd = read.script.steps.find(({ send }) => !known.has(send));
-  if (odd !== undefined) throw new Unusable(`${path} sends ${odd.send}, which the schema does not have.`, 'Was the action renamed? Change it in the script too.');
+  if (odd !== undefined)
+    throw new Unusable(
+      `${path} sends ${odd.send}, which the schema does not have.`,
+      'Was the action renamed? Change it in the script too.',
+    );
   return read;
 }
 
@@ -80,14 +117,22 @@ async function scriptFor(io: Io, path: string, application: Parameters<typeof im
 async function orUnusable<T>(work: Promise<T>): Promise<T> {
   const { LoadError } = await import('../index.js');
   return work.catch((error: unknown) => {
-    if (error instanceof LoadError) throw new Unusable(error.message, 'Generate the stores again, or mend the file.');
+    if (error instanceof LoadError)
+      throw new Unusable(error.message, 'Generate the stores again, or mend the file.');
     throw error;
   });
 }
 
-function originsOf(folders: readonly GeneratedFolder[], { generated, file }: CompareArguments): Record<string, string> {
-  const from = generated === undefined ? 'generated now, in memory' : `as it stands in ${generated}`;
-  return { reference: `the meaning of ${basename(file)}`, ...Object.fromEntries(folders.map(({ name }) => [name, from])) };
+function originsOf(
+  folders: readonly GeneratedFolder[],
+  { generated, file }: CompareArguments,
+): Record<string, string> {
+  const from =
+    generated === undefined ? 'generated now, in memory' : `as it stands in ${generated}`;
+  return {
+    reference: `the meaning of ${basename(file)}`,
+    ...Object.fromEntries(folders.map(({ name }) => [name, from])),
+  };
 }
 
 function replayCommandOf({ file, generated, style }: CompareArguments, script: string): string {

@@ -14,12 +14,23 @@ export function readText(io: Io, path: string): string {
   }
 }
 
-function whyUnreadable(io: Io, path: string, full: string, code: string | undefined): [string, string] {
+function whyUnreadable(
+  io: Io,
+  path: string,
+  full: string,
+  code: string | undefined,
+): [string, string] {
   if (code === 'EISDIR') return [`${path} is a folder.`, 'Name a schema file in it.'];
-  if (code !== 'ENOENT') return [`${path} cannot be read (${code ?? 'unknown reason'}).`, 'Look at its permissions.'];
+  if (code !== 'ENOENT')
+    return [`${path} cannot be read (${code ?? 'unknown reason'}).`, 'Look at its permissions.'];
   const folder = dirname(full);
-  const near = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith('.stores.yaml')) : [];
-  const found = near.length === 0 ? `Paths are relative to ${io.cwd}.` : `There is ${near.slice(0, 3).join(', ')} in that folder.`;
+  const near = existsSync(folder)
+    ? readdirSync(folder).filter((name) => name.endsWith('.stores.yaml'))
+    : [];
+  const found =
+    near.length === 0
+      ? `Paths are relative to ${io.cwd}.`
+      : `There is ${near.slice(0, 3).join(', ')} in that folder.`;
   return [`There is no file ${path}.`, found];
 }
 
@@ -36,7 +47,9 @@ export function packageRoot(): string {
 
 /** Leeshore's own version. */
 export function ownVersion(): string {
-  const { version } = JSON.parse(readFileSync(join(packageRoot(), 'package.json'), 'utf8')) as { version: string };
+  const { version } = JSON.parse(readFileSync(join(packageRoot(), 'package.json'), 'utf8')) as {
+    version: string;
+  };
   return version;
 }
 

@@ -13,11 +13,15 @@ export async function main(argv: readonly string[], io: Io): Promise<number> {
   } catch (error) {
     const paint = paintFor(io, io.isErrorTerminal);
     if (error instanceof Unusable) {
-      io.stderr(`${paint.red('leeshore')}: ${error.message}\n${error.hint === undefined ? '' : `  ${paint.cyan('hint')}: ${error.hint}\n`}`);
+      io.stderr(
+        `${paint.red('leeshore')}: ${error.message}\n${error.hint === undefined ? '' : `  ${paint.cyan('hint')}: ${error.hint}\n`}`,
+      );
       return exitCodes.unusable;
     }
     const detail = error instanceof Error ? (error.stack ?? error.message) : String(error);
-    io.stderr(`${paint.red('leeshore')}: a fault in Leeshore itself, not in your files.\n${io.env.LEESHORE_TRACE ? `${detail}\n` : `  ${detail.split('\n')[0] ?? ''}\n  Set LEESHORE_TRACE=1 to see where it happened.\n`}`);
+    io.stderr(
+      `${paint.red('leeshore')}: a fault in Leeshore itself, not in your files.\n${io.env.LEESHORE_TRACE ? `${detail}\n` : `  ${detail.split('\n')[0] ?? ''}\n  Set LEESHORE_TRACE=1 to see where it happened.\n`}`,
+    );
     return exitCodes.fault;
   }
 }
@@ -28,13 +32,28 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
   const parser = yargs()
     .scriptName('leeshore')
     .locale('en')
-    .usage('$0 <command>\n\nDescribe stores once, generate them in four styles, check that they behave the same.')
-    .command(check.command, check.describe, check.builder, async (args) => set(await check.run(io, args as unknown as check.CheckArguments)))
-    .command(generate.command, generate.describe, generate.builder, async (args) => set(await generate.run(io, args as unknown as generate.GenerateArguments)))
-    .command(compare.command, compare.describe, compare.builder, async (args) => set(await compare.run(io, args as unknown as compare.CompareArguments)))
-    .command(demo.command, demo.describe, demo.builder, async (args) => set(await demo.run(io, args as unknown as demo.DemoArguments)))
+    .usage(
+      '$0 <command>\n\nDescribe stores once, generate them in four styles, check that they behave the same.',
+    )
+    .command(check.command, check.describe, check.builder, async (args) =>
+      set(await check.run(io, args as unknown as check.CheckArguments)),
+    )
+    .command(generate.command, generate.describe, generate.builder, async (args) =>
+      set(await generate.run(io, args as unknown as generate.GenerateArguments)),
+    )
+    .command(compare.command, compare.describe, compare.builder, async (args) =>
+      set(await compare.run(io, args as unknown as Parameters<typeof compare.run>[1])),
+    )
+    .command(demo.command, demo.describe, demo.builder, async (args) =>
+      set(await demo.run(io, args as unknown as demo.DemoArguments)),
+    )
     .example('$0 demo', 'see the whole job on an example')
-    .demandCommand(1, 1, 'Say what to do: check, generate, compare or demo.', 'One command at a time.')
+    .demandCommand(
+      1,
+      1,
+      'Say what to do: check, generate, compare or demo.',
+      'One command at a time.',
+    )
     .recommendCommands()
     .strict()
     .version(ownVersion())

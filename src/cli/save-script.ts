@@ -10,18 +10,29 @@ interface Where {
 }
 
 /** Saves the script of a difference; never over another file. Gives the path. */
-export async function saveScript(io: Io, { file, seed, save }: Where, script: Parameters<typeof scriptText>[0]): Promise<string> {
+export async function saveScript(
+  io: Io,
+  { file, seed, save }: Where,
+  script: Parameters<typeof scriptText>[0],
+): Promise<string> {
   const index = await import('../index.js');
   const text = index.scriptText(script, file, seed);
   const stem = basename(file).replace(/(\.stores)?\.(ya?ml|json)$/, '');
   const path = save ?? freePath(io, `${stem}.seed-${seed}`, text);
   const full = resolve(io.cwd, path);
   if (existsSync(full) && readFileSync(full, 'utf8') === text) return path;
-  if (existsSync(full)) throw new Unusable(`${path} is there already; the script was not saved.`, 'Name another file with --save.');
+  if (existsSync(full))
+    throw new Unusable(
+      `${path} is there already; the script was not saved.`,
+      'Name another file with --save.',
+    );
   try {
     writeFileSync(full, text, { flag: 'wx' });
   } catch (error) {
-    throw new Unusable(`${path} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).`, 'Name another file with --save.');
+    throw new Unusable(
+      `${path} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).`,
+      'Name another file with --save.',
+    );
   }
   return path;
 }

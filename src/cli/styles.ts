@@ -6,6 +6,7 @@ export async function styleList(text: string): Promise<readonly Style[]> {
   const { styles } = await import('../index.js');
   const names = text.split(',').map((name) => name.trim());
   const odd = names.find((name) => !(styles as readonly string[]).includes(name));
-  if (odd !== undefined) throw new Unusable(`There is no style '${odd}'.`, `There are: ${styles.join(', ')}.`);
+  if (odd !== undefined)
+    throw new Unusable(`There is no style '${odd}'.`, `There are: ${styles.join(', ')}.`);
   return styles.filter((style) => names.includes(style));
 }

@@ -1,4 +1,12 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import type { ownershipOf } from '../index.js';
 import { Unusable, type Io } from './io.js';
@@ -23,12 +31,19 @@ type OwnershipOf = typeof ownershipOf;
  * Writes generated folders. First looks at everything that is there: a file that Leeshore did not write, or
  * that was changed since, stops it before anything is touched. Throws {@link Unusable}.
  */
-export function writeGenerated(io: Io, contents: readonly FolderContent[], ownership: OwnershipOf): Written[] {
+export function writeGenerated(
+  io: Io,
+  contents: readonly FolderContent[],
+  ownership: OwnershipOf,
+): Written[] {
   const plans = contents.map((content) => planFor(io, content, ownership));
   const inTheWay = plans.flatMap(({ foreign }) => foreign);
   if (inTheWay.length > 0) {
     const list = inTheWay.map(({ path, why }) => `${path} (${why})`).join(', ');
-    throw new Unusable(`Nothing was written: ${list} would be overwritten.`, 'Move it away, or generate into another folder with --out.');
+    throw new Unusable(
+      `Nothing was written: ${list} would be overwritten.`,
+      'Move it away, or generate into another folder with --out.',
+    );
   }
   return plans.map(apply);
 }
@@ -50,7 +65,9 @@ function planFor(io: Io, content: FolderContent, ownership: OwnershipOf): Plan {
     const owned = ownership(text);
     return owned === 'generated' ? [] : [{ path: join(content.folder, name), why: owned }];
   });
-  const toRemove = [...present].filter(([name, text]) => !wanted.has(name) && ownership(text) === 'generated');
+  const toRemove = [...present].filter(
+    ([name, text]) => !wanted.has(name) && ownership(text) === 'generated',
+  );
   return {
     content,
     full,
@@ -63,13 +80,19 @@ function planFor(io: Io, content: FolderContent, ownership: OwnershipOf): Plan {
 function presentFiles(io: Io, folder: string): Map<string, string> {
   if (!existsSync(folder)) return new Map();
   try {
-    const names = readdirSync(folder, { withFileTypes: true }).filter((file) => file.isFile() && file.name.endsWith('.ts'));
+    const names = readdirSync(folder, { withFileTypes: true }).filter(
+      (file) => file.isFile() && file.name.endsWith('.ts'),
+    );
     return new Map(names.map(({ name }) => [name, readFileSync(join(folder, name), 'utf8')]));
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     const name = relative(io.cwd, folder);
-    if (code === 'ENOTDIR') throw new Unusable(`${name} is no folder.`, 'Choose another with --out.');
-    throw new Unusable(`${name} cannot be read (${code ?? 'unknown reason'}).`, 'Look at its permissions.');
+    if (code === 'ENOTDIR')
+      throw new Unusable(`${name} is no folder.`, 'Choose another with --out.');
+    throw new Unusable(
+      `${name} cannot be read (${code ?? 'unknown reason'}).`,
+      'Look at its permissions.',
+    );
   }
 }
 
@@ -84,7 +107,10 @@ function apply({ content, full, toWrite, toRemove }: Plan): Written {
     for (const name of toRemove) rmSync(join(full, name));
   } catch (error) {
     const { code, path } = error as NodeJS.ErrnoException;
-    throw new Unusable(`${path ?? content.folder} cannot be written (${code ?? 'unknown reason'}).`, 'Choose another folder with --out.');
+    throw new Unusable(
+      `${path ?? content.folder} cannot be written (${code ?? 'unknown reason'}).`,
+      'Choose another folder with --out.',
+    );
   }
   const unchanged = content.files.length - toWrite.length;
   return { folder: content.folder, written: toWrite.length, unchanged, removed: toRemove.length };

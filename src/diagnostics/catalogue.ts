@@ -30,13 +30,18 @@ export const catalogue = {
     ({ what }) => `${what} cannot be used in a schema.`,
     () => 'If an expression starts here, put it in double quotes: "!full".',
   ),
-  'wrong-structure': entry<{ detail: string; near?: string | undefined; hint?: string | undefined }>(
+  'wrong-structure': entry<{
+    detail: string;
+    near?: string | undefined;
+    hint?: string | undefined;
+  }>(
     ({ detail }) => detail,
     ({ near, hint }) => meant(near, hint),
   ),
   'not-supported-yet': entry<{ what: string; instead?: string | undefined }>(
     ({ what }) => `${what} is not supported yet.`,
-    ({ instead }) => instead ?? 'Take it out for now; nothing in a schema is ever ignored silently.',
+    ({ instead }) =>
+      instead ?? 'Take it out for now; nothing in a schema is ever ignored silently.',
   ),
   'bad-name': entry<{ name: string; why: string }>(
     ({ name, why }) => `'${name}' cannot be a name: ${why}.`,
@@ -105,7 +110,8 @@ export const catalogue = {
         : "Handle it first: '?? ...', '=== null ? ... : ...', or a 'requires'.",
   ),
   'identity-comparison': entry<{ operator: string; what: string }>(
-    ({ operator, what }) => `'${operator}' compares ${what} by identity, which differs between stores.`,
+    ({ operator, what }) =>
+      `'${operator}' compares ${what} by identity, which differs between stores.`,
     () => 'Compare a key (a.id === b.id), or their values: same(a, b).',
   ),
   'never-equal': entry<{ left: string; right: string }>(

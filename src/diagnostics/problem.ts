@@ -21,13 +21,25 @@ export interface RelatedPlace {
 export class Problems {
   readonly #found: Problem[] = [];
 
-  add<C extends Code>(code: C, span: Span, params: ParamsOf<C>, related: readonly RelatedPlace[] = []): void {
+  add<C extends Code>(
+    code: C,
+    span: Span,
+    params: ParamsOf<C>,
+    related: readonly RelatedPlace[] = [],
+  ): void {
     const { severity, message, hint } = catalogue[code] as unknown as {
       severity: Severity;
       message: (params: ParamsOf<C>) => string;
       hint: (params: ParamsOf<C>) => string | undefined;
     };
-    this.#found.push({ code, severity, message: message(params), hint: hint(params), span, related });
+    this.#found.push({
+      code,
+      severity,
+      message: message(params),
+      hint: hint(params),
+      span,
+      related,
+    });
   }
 
   get hasErrors(): boolean {

@@ -49,7 +49,8 @@ function excerpt(span: Span, tone: (text: string) => string, paint: Paint): stri
   const from = column > excerptWidth ? column - 40 : 0;
   const shown = full.slice(from, from + excerptWidth);
   const before = shown.slice(0, column - 1 - from);
-  const marked = end.line === line ? full.slice(column - 1, end.column - 1) : full.slice(column - 1);
+  const marked =
+    end.line === line ? full.slice(column - 1, end.column - 1) : full.slice(column - 1);
   const room = Math.max(1, excerptWidth - stringWidth(before));
   const carets = '^'.repeat(Math.min(room, Math.max(1, stringWidth(marked))));
   const gutter = String(line);

@@ -45,7 +45,9 @@ export class ActionWriter implements Reading {
   ) {
     this.names = new Names([...style.taken, 'payload']);
     if (action.payload !== undefined) this.#locals.set('payload', 'payload');
-    this.#narrowed = new Set(narrowedIn(exprsOfAction(action)).map(({ store, name }) => `${store}.${name}`));
+    this.#narrowed = new Set(
+      narrowedIn(exprsOfAction(action)).map(({ store, name }) => `${store}.${name}`),
+    );
   }
 
   get types(): TypeTable {
@@ -66,7 +68,10 @@ export class ActionWriter implements Reading {
       const printed = this.print(value);
       return code`${bindings}const ${this.declare(name)} = ${printed};`;
     });
-    return joined([...requires, ...lets, this.style.beforeSteps(), this.steps(this.action.steps)], '\n');
+    return joined(
+      [...requires, ...lets, this.style.beforeSteps(), this.steps(this.action.steps)],
+      '\n',
+    );
   }
 
   steps(steps: readonly Step[]): Code {
@@ -106,7 +111,12 @@ export class ActionWriter implements Reading {
 
   /** The value of an expression, judged where it might not fit what it is stored in. */
   fitting(value: Expr, wanted: Type, suggested: string, at: string): Code {
-    const guard = this.guards.neededFor(value, wanted, `${pascal(this.store.name)}${pascal(suggested)}`, this.imports);
+    const guard = this.guards.neededFor(
+      value,
+      wanted,
+      `${pascal(this.store.name)}${pascal(suggested)}`,
+      this.imports,
+    );
     const printed = this.print(value);
     if (guard === undefined) return printed;
     return code`${this.imports.value('transaction', 'fit')}(${printed}, ${guard}, ${data(at)})`;
@@ -135,7 +145,8 @@ export class ActionWriter implements Reading {
     for (const { store, name, kind } of referencesIn(exprs)) {
       const reference = `${store}.${name}`;
       if (!this.#narrowed.has(reference) || this.#bound.has(reference)) continue;
-      const value = kind === 'field' ? this.style.field(store, name) : this.style.derived(store, name);
+      const value =
+        kind === 'field' ? this.style.field(store, name) : this.style.derived(store, name);
       const constant = this.names.allocate(this.style.boundName(store, name));
       this.#bound.set(reference, constant);
       lines.push(code`const ${id(constant)} = ${value};\n`);
@@ -149,8 +160,11 @@ export class ActionWriter implements Reading {
     if (written.length === 0) return;
     for (const reference of [...this.#bound.keys()]) {
       const [store, name = ''] = reference.split('.');
-      const isField = this.application.stores.find((other) => other.name === store)?.fields.some((field) => field.name === name);
-      if (!isField || (store === this.store.name && written.includes(name))) this.#bound.delete(reference);
+      const isField = this.application.stores
+        .find((other) => other.name === store)
+        ?.fields.some((field) => field.name === name);
+      if (!isField || (store === this.store.name && written.includes(name)))
+        this.#bound.delete(reference);
     }
   }
 
@@ -245,7 +259,9 @@ export function mustComeFirst(
   const judged = step.entries.some(
     (entry) => writer.needsFit(entry.value, entry.path.type) || entry.path.segments.length > 0,
   );
-  const others = step.entries.filter((entry) => entry.path !== path).map((entry) => entry.path.field);
+  const others = step.entries
+    .filter((entry) => entry.path !== path)
+    .map((entry) => entry.path.field);
   const twice = new Set(written).size < written.length;
   return (anyDraws && judged) || twice || readsFields(value, writer.store.name, others);
 }

@@ -49,25 +49,39 @@ function isPlainKey(name: string): boolean {
 
 /** JSON data as a literal. */
 export function data(value: unknown): Code {
-  if (typeof value === 'number' && (value < 0 || Object.is(value, -0))) return Code.of(`-${JSON.stringify(-value)}`);
+  if (typeof value === 'number' && (value < 0 || Object.is(value, -0)))
+    return Code.of(`-${JSON.stringify(-value)}`);
   if (Array.isArray(value)) return Code.of(`[${value.map((item) => data(item).text).join(', ')}]`);
   if (typeof value === 'object' && value !== null) {
-    const parts = Object.entries(value).map(([name, part]) => `${key(name).text}: ${data(part).text}`);
+    const parts = Object.entries(value).map(
+      ([name, part]) => `${key(name).text}: ${data(part).text}`,
+    );
     return Code.of(`{ ${parts.join(', ')} }`);
   }
-  return Code.of(JSON.stringify(value).replaceAll('\u2028', '\\u2028').replaceAll('\u2029', '\\u2029'));
+  return Code.of(
+    JSON.stringify(value).replaceAll('\u2028', '\\u2028').replaceAll('\u2029', '\\u2029'),
+  );
 }
 
 /** A template literal of texts with code between them. */
 export function template(texts: readonly string[], values: readonly Code[]): Code {
   const escape = (text: string) =>
-    data(text).text.slice(1, -1).replaceAll('\\"', '"').replaceAll('`', '\\`').replaceAll('${', '\\${');
-  const pieces = texts.map((text, i) => escape(text) + (values[i] === undefined ? '' : `\${${values[i].text}}`));
+    data(text)
+      .text.slice(1, -1)
+      .replaceAll('\\"', '"')
+      .replaceAll('`', '\\`')
+      .replaceAll('${', '\\${');
+  const pieces = texts.map(
+    (text, i) => escape(text) + (values[i] === undefined ? '' : `\${${values[i].text}}`),
+  );
   return Code.of(`\`${pieces.join('')}\``);
 }
 
 /** Pieces with something between them. */
-export function joined(parts: readonly Code[], separator: ', ' | ' | ' | ' && ' | ' || ' | '\n' | '\n\n' | ''): Code {
+export function joined(
+  parts: readonly Code[],
+  separator: ', ' | ' | ' | ' && ' | ' || ' | '\n' | '\n\n' | '',
+): Code {
   return Code.of(parts.map(({ text }) => text).join(separator));
 }
 

@@ -4,10 +4,7 @@ import { emitObservable } from './styles/observable/emit.js';
 import { emitProxy } from './styles/proxy/emit.js';
 import { emitReducer } from './styles/reducer/emit.js';
 import type { GeneratedFile, Project, ReadRuntime } from './project.js';
-
-/** The styles that stores can be generated in. */
-export const styles = ['reducer', 'atom', 'proxy', 'observable'] as const;
-export type Style = (typeof styles)[number];
+import type { Style } from './style-names.js';
 
 const emitters: Readonly<Record<Style, (application: Application) => Project>> = {
   reducer: emitReducer,
@@ -17,6 +14,10 @@ const emitters: Readonly<Record<Style, (application: Application) => Project>> =
 };
 
 /** The files of one style, not yet formatted. */
-export function emitStyle(application: Application, style: Style, readRuntime: ReadRuntime): GeneratedFile[] {
+export function emitStyle(
+  application: Application,
+  style: Style,
+  readRuntime: ReadRuntime,
+): GeneratedFile[] {
   return emitters[style](application).finish(readRuntime);
 }

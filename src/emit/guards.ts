@@ -19,14 +19,25 @@ export class Guards {
   readonly #imports = new Imports();
 
   constructor(readonly types: TypeTable) {
-    for (const name of ['same', 'isText', 'isNumber', 'isInteger', 'isBoolean', 'isListOf', 'isMapOf', 'isRecord']) {
+    for (const name of [
+      'same',
+      'isText',
+      'isNumber',
+      'isInteger',
+      'isBoolean',
+      'isListOf',
+      'isMapOf',
+      'isRecord',
+    ]) {
       this.#names.allocate(name);
     }
   }
 
   /** The guard that an expression's value must pass to fit a type; `undefined` if it always fits. */
   neededFor(value: Expr, wanted: Type, suggested: string, imports: Imports): Code | undefined {
-    return fits(value.type, wanted, this.types, 'proof') ? undefined : this.use(wanted, suggested, imports);
+    return fits(value.type, wanted, this.types, 'proof')
+      ? undefined
+      : this.use(wanted, suggested, imports);
   }
 
   /** The guard of a type, imported where it is used. */
@@ -101,7 +112,9 @@ export class Guards {
         return this.#record(type, value, suggested);
       case 'union':
         return joined(
-          membersOf(type, this.types).map((member) => code`(${this.#test(member, value, suggested)})`),
+          membersOf(type, this.types).map(
+            (member) => code`(${this.#test(member, value, suggested)})`,
+          ),
           ' || ',
         );
       case 'named':
@@ -118,9 +131,11 @@ export class Guards {
   }
 
   #record(type: Type & { kind: 'record' }, value: Code, suggested: string): Code {
-    const names = (optional: boolean) => type.fields.filter((field) => field.optional === optional).map(({ name }) => name);
+    const names = (optional: boolean) =>
+      type.fields.filter((field) => field.optional === optional).map(({ name }) => name);
     const [required, optional] = [names(false), names(true)];
-    const shape = optional.length === 0 ? data(required) : code`${data(required)}, ${data(optional)}`;
+    const shape =
+      optional.length === 0 ? data(required) : code`${data(required)}, ${data(optional)}`;
     const parts = type.fields.map((field) => {
       const part = code`${value}${property(field.name)}`;
       const test = this.#test(field.type, part, `${suggested}${pascal(field.name)}`);
@@ -146,14 +161,17 @@ export class Guards {
       ...(exclusiveMinimum === undefined ? [] : [code`${value} > ${data(exclusiveMinimum)}`]),
       ...(maximum === undefined ? [] : [code`${value} <= ${data(maximum)}`]),
       ...(exclusiveMaximum === undefined ? [] : [code`${value} < ${data(exclusiveMaximum)}`]),
-      ...(multipleOf === undefined ? [] : [code`${this.#helper('isMultiple')}(${value}, ${data(multipleOf)})`]),
+      ...(multipleOf === undefined
+        ? []
+        : [code`${this.#helper('isMultiple')}(${value}, ${data(multipleOf)})`]),
     ];
   }
 }
 
 function predefinedGuard(type: Type): string | undefined {
   if (type.kind === 'boolean') return 'isBoolean';
-  if ((type.kind !== 'string' && type.kind !== 'number') || Object.keys(type.bounds).length > 0) return undefined;
+  if ((type.kind !== 'string' && type.kind !== 'number') || Object.keys(type.bounds).length > 0)
+    return undefined;
   if (type.kind === 'string') return 'isText';
   return type.integer ? 'isInteger' : 'isNumber';
 }

@@ -39,15 +39,17 @@ class ImmutableStep {
       case 'update':
         return this.#onItems(step, step.in, (list, test) => this.#update(list, test, step));
       case 'remove':
-        return this.#onItems(step, step.from, (list, test) => code`${list}.filter((${id(this.#each(step))}) => ${test.negated})`);
+        return this.#onItems(
+          step,
+          step.from,
+          (list, test) => code`${list}.filter((${id(this.#each(step))}) => ${test.negated})`,
+        );
       case 'drop':
         return this.#drop(step);
       case 'when':
         return this.writer.branch(step);
       case 'reset':
-        return this.store(
-          step.fields.map((field) => ({ field, value: this.#initial(field) })),
-        );
+        return this.store(step.fields.map((field) => ({ field, value: this.#initial(field) })));
     }
   }
 
@@ -62,22 +64,35 @@ class ImmutableStep {
     const lines: Code[] = [];
     const first = step.entries.map((entry) => mustComeFirst(entry, step, writer));
     const values = step.entries.map(({ path, value }, i) => {
-      const name = path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
+      const name =
+        path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
       if (first[i] !== true) return writer.fitting(value, path.type, name, step.at);
       const constant = id(writer.names.allocate(`next${pascal(name)}`));
       lines.push(code`const ${constant} = ${writer.print(value)};`);
-      const guard = writer.guards.neededFor(value, path.type, `${pascal(writer.store.name)}${pascal(name)}`, writer.imports);
-      return guard === undefined ? constant : code`${writer.imports.value('transaction', 'fit')}(${constant}, ${guard}, ${data(step.at)})`;
+      const guard = writer.guards.neededFor(
+        value,
+        path.type,
+        `${pascal(writer.store.name)}${pascal(name)}`,
+        writer.imports,
+      );
+      return guard === undefined
+        ? constant
+        : code`${writer.imports.value('transaction', 'fit')}(${constant}, ${guard}, ${data(step.at)})`;
     });
     const paths = step.entries.map(({ path }) => this.#settled(path, lines));
     const reason = step.none ?? reasons.missing;
     const change = (i: number): FieldChange => {
       const path = paths[i] as Path;
-      return { field: path.field, value: this.#along(path, step.at, reason, () => values[i] as Code, true) };
+      return {
+        field: path.field,
+        value: this.#along(path, step.at, reason, () => values[i] as Code, true),
+      };
     };
     const fields = step.entries.map(({ path }) => path.field);
     const apart = new Set(fields).size === fields.length;
-    const stored = apart ? [this.store(fields.map((_, i) => change(i)))] : fields.map((_, i) => this.store([change(i)]));
+    const stored = apart
+      ? [this.store(fields.map((_, i) => change(i)))]
+      : fields.map((_, i) => this.store([change(i)]));
     return joined([...lines, ...stored], '\n');
   }
 
@@ -88,13 +103,20 @@ class ImmutableStep {
       const name = `${path.field}Key`;
       const printed = this.writer.print(segment.value);
       lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
-      return { ...segment, value: { kind: 'local', name, span: segment.value.span, type: segment.value.type } };
+      return {
+        ...segment,
+        value: { kind: 'local', name, span: segment.value.span, type: segment.value.type },
+      };
     });
     return { ...path, segments };
   }
 
   /** Changes what stands at a path; `change` makes the new value of the old one. */
-  #change(path: Path, step: { readonly at: string; readonly none?: string | undefined }, change: (old: Code) => Code): Code {
+  #change(
+    path: Path,
+    step: { readonly at: string; readonly none?: string | undefined },
+    change: (old: Code) => Code,
+  ): Code {
     const lines: Code[] = [];
     const settled = this.#settled(path, lines);
     const value = this.#along(settled, step.at, step.none ?? reasons.missing, change);
@@ -102,7 +124,13 @@ class ImmutableStep {
   }
 
   /** The new value of the path's field, in which what stands at the path is changed. */
-  #along(path: Path, at: string, none: string, change: (old: Code) => Code, replaces = false): Code {
+  #along(
+    path: Path,
+    at: string,
+    none: string,
+    change: (old: Code) => Code,
+    replaces = false,
+  ): Code {
     const { writer } = this;
     const field = writer.store.fields.find(({ name }) => name === path.field);
     if (field === undefined) throw new Error(`no field '${path.field}'`);
@@ -111,32 +139,39 @@ class ImmutableStep {
       if (segment === undefined) return change(old);
       const open = resolve(type, writer.types);
       if (segment.kind === 'property') {
-        const own = open.kind === 'record' ? open.fields.find(({ name }) => name === segment.name) : undefined;
+        const own =
+          open.kind === 'record'
+            ? open.fields.find(({ name }) => name === segment.name)
+            : undefined;
         return code`{ ...${old}, ${key(segment.name)}: ${walk(code`${old}${property(segment.name)}`, own?.type ?? type, rest)} }`;
       }
-      const below: Type = open.kind === 'list' ? open.item : open.kind === 'map' ? open.value : type;
+      const below: Type =
+        open.kind === 'list' ? open.item : open.kind === 'map' ? open.value : type;
       const part = id(writer.names.inner().allocate(segment.kind === 'entry' ? 'entry' : 'item'));
       const inner = walk(part, below, rest);
-      const arrow = inner.text.startsWith('{') ? code`(${part}) => (${inner})` : code`(${part}) => ${inner}`;
+      const arrow = inner.text.startsWith('{')
+        ? code`(${part}) => (${inner})`
+        : code`(${part}) => ${inner}`;
       const tail = code`${arrow}, ${data(none)}, ${data(at)}`;
       const place = writer.print(segment.value);
       if (segment.kind === 'item') {
         const helper = writer.imports.value('changes', 'changeItem');
         const changed = code`${helper}(${old}, ${data(segment.key)}, ${place}, ${tail})`;
         const [last] = rest;
-        const touchesKey = last === undefined ? replaces : last.kind === 'property' && last.name === segment.key;
+        const touchesKey =
+          last === undefined ? replaces : last.kind === 'property' && last.name === segment.key;
         return touchesKey ? this.#unique(changed, segment.key, at) : changed;
       }
       const name = segment.kind === 'entry' ? 'changeEntry' : 'changeAt';
       return code`${writer.imports.value('changes', name)}(${old}, ${place}, ${tail})`;
     };
-    return walk(writer.field(writer.store.name, path.field), field.type, path.segments);
+    // Read anew, not from what a condition has bound: an entry before may have stored to the same field.
+    return walk(writer.style.field(writer.store.name, path.field), field.type, path.segments);
   }
 
   #unique(list: Code, keyName: string, at: string): Code {
-    const { imports } = this.writer;
-    const hasUnique = imports.value('values', 'hasUniqueKeys');
-    return code`${imports.value('transaction', 'fit')}(${list}, (list) => ${hasUnique}(list, ${data(keyName)}), ${data(at)})`;
+    const helper = this.writer.imports.value('changes', 'requireUnique');
+    return code`${helper}(${list}, ${data(keyName)}, ${data(at)})`;
   }
 
   #append(list: Code, step: Step & { kind: 'append' }): Code {
@@ -175,7 +210,9 @@ class ImmutableStep {
   }
 
   #each(step: Step & { kind: 'update' | 'remove' }): string {
-    return step.choice.kind === 'where' || step.each !== 'it' ? this.writer.local(step.each).text : 'item';
+    return step.choice.kind === 'where' || step.each !== 'it'
+      ? this.writer.local(step.each).text
+      : 'item';
   }
 
   /** A step on the items of a list that a key or a condition picks. */
@@ -190,11 +227,14 @@ class ImmutableStep {
     if (step.each !== 'it' || step.choice.kind === 'where') this.#declareEach(step.each);
     const choice = this.#settledChoice(step.choice, lines);
     const test = this.#test(choice, id(this.#each(step)));
-    const value = this.#along(settled, step.at, reasons.missing, (list) => {
+    const value = this.#along(settled, step.at, step.none ?? reasons.missing, (list) => {
       if (step.none === undefined) return change(list, test);
       const helper = writer.imports.value('changes', 'requireItem');
       const isMeant = code`(${id(this.#each(step))}) => ${test.holds}`;
-      return change(code`${helper}(${list}, ${isMeant}, ${data(step.none)}, ${data(step.at)})`, test);
+      return change(
+        code`${helper}(${list}, ${isMeant}, ${data(step.none)}, ${data(step.at)})`,
+        test,
+      );
     });
     return joined([...lines, this.store([{ field: path.field, value }])], '\n');
   }
@@ -208,11 +248,15 @@ class ImmutableStep {
     const name = 'wanted';
     const printed = this.writer.print(choice.value);
     lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
-    return { ...choice, value: { kind: 'local', name, span: choice.value.span, type: choice.value.type } };
+    return {
+      ...choice,
+      value: { kind: 'local', name, span: choice.value.span, type: choice.value.type },
+    };
   }
 
   #test(choice: Choice, each: Code): { readonly holds: Code; readonly negated: Code } {
-    if (choice.kind === 'where') return { holds: this.writer.print(choice.test), negated: this.writer.negated(choice.test) };
+    if (choice.kind === 'where')
+      return { holds: this.writer.print(choice.test), negated: this.writer.negated(choice.test) };
     const [own, wanted] = [code`${each}${property(choice.key)}`, this.writer.print(choice.value)];
     return { holds: code`${own} === ${wanted}`, negated: code`${own} !== ${wanted}` };
   }
@@ -224,28 +268,40 @@ class ImmutableStep {
     const open = resolve(step.in.type, writer.types);
     const item: Type = open.kind === 'list' ? open.item : step.in.type;
     const parts = step.changes.map((change) => {
-      if (change.kind === 'spread') return code`...${this.#spread(change.value, item, late, step.at)}`;
-      const value = late ? writer.print(change.value) : writer.fitting(change.value, change.type, change.name, step.at);
+      if (change.kind === 'spread')
+        return code`...${this.#spread(change.value, item, late, step.at)}`;
+      const value = late
+        ? writer.print(change.value)
+        : writer.fitting(change.value, change.type, change.name, step.at);
       return code`${key(change.name)}: ${value}`;
     });
     const changed = code`${list}.map((${each}) => (${test.holds} ? { ...${each}, ${joined(parts, ', ')} } : ${each}))`;
     const judged = late ? this.#judgedItems(changed, item, step) : changed;
     const keyed = open.kind === 'list' ? open.key : undefined;
-    const touchesKey = step.changes.some((change) => change.kind === 'spread' || change.name === keyed);
+    const touchesKey = step.changes.some(
+      (change) => change.kind === 'spread' || change.name === keyed,
+    );
     return keyed !== undefined && touchesKey ? this.#unique(judged, keyed, step.at) : judged;
   }
 
   #spread(value: Expr, item: Type, late: boolean, at: string): Code {
     const record = recordOf(item, this.writer.types);
     if (late || record === undefined) return this.writer.print(value);
-    const partial: Type = { kind: 'record', fields: record.fields.map((field) => ({ ...field, optional: true })) };
+    const partial: Type = {
+      kind: 'record',
+      fields: record.fields.map((field) => ({ ...field, optional: true })),
+    };
     return this.writer.fitting(value, partial, 'changes', at);
   }
 
   /** The whole list judged: for changes that ask the environment, which must all be computed first. */
   #judgedItems(list: Code, item: Type, step: Step): Code {
     const { writer } = this;
-    const guard = writer.guards.use({ kind: 'list', item }, `${pascal(writer.store.name)}Items`, writer.imports);
+    const guard = writer.guards.use(
+      { kind: 'list', item },
+      `${pascal(writer.store.name)}Items`,
+      writer.imports,
+    );
     return code`${writer.imports.value('transaction', 'fit')}(${list}, ${guard}, ${data(step.at)})`;
   }
 
@@ -254,12 +310,26 @@ class ImmutableStep {
     const lines: Code[] = [];
     const settled = this.#settled(step.from, lines);
     const keyExpr = typeof step.key === 'string' ? undefined : step.key;
-    if (keyExpr !== undefined && !isSimple(keyExpr)) lines.push(code`const ${writer.declare('dropped')} = ${writer.print(keyExpr)};`);
-    const dropped = typeof step.key === 'string' ? data(step.key) : isSimple(step.key) ? writer.print(step.key) : writer.local('dropped');
-    const helper = writer.imports.value('changes', typeof step.key === 'string' ? 'dropProperty' : 'dropEntry');
+    if (keyExpr !== undefined && !isSimple(keyExpr))
+      lines.push(code`const ${writer.declare('dropped')} = ${writer.print(keyExpr)};`);
+    const dropped =
+      typeof step.key === 'string'
+        ? data(step.key)
+        : isSimple(step.key)
+          ? writer.print(step.key)
+          : writer.local('dropped');
+    const helper = writer.imports.value(
+      'changes',
+      typeof step.key === 'string' ? 'dropProperty' : 'dropEntry',
+    );
     const reason = step.none === undefined ? code`` : code`, ${data(step.none)}, ${data(step.at)}`;
     const none = step.none ?? reasons.missing;
-    const value = this.#along(settled, step.at, none, (old) => code`${helper}(${old}, ${dropped}${reason})`);
+    const value = this.#along(
+      settled,
+      step.at,
+      none,
+      (old) => code`${helper}(${old}, ${dropped}${reason})`,
+    );
     return joined([...lines, this.store([{ field: step.from.field, value }])], '\n');
   }
 }
@@ -268,4 +338,3 @@ class ImmutableStep {
 function withoutKey(type: Type): Type {
   return type.kind === 'list' ? { kind: 'list', item: type.item } : type;
 }
-

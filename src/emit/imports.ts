@@ -32,9 +32,12 @@ export class Imports {
 
   #declaration(file: string): Code {
     const values = [...(this.#values.get(file) ?? [])].sort();
-    const types = [...(this.#types.get(file) ?? [])].sort().filter((name) => !values.includes(name));
+    const types = [...(this.#types.get(file) ?? [])]
+      .sort()
+      .filter((name) => !values.includes(name));
     const from = data(`./${file}.js`);
-    if (values.length === 0) return code`import type { ${joined(types.map(id), ', ')} } from ${from};`;
+    if (values.length === 0)
+      return code`import type { ${joined(types.map(id), ', ')} } from ${from};`;
     const names = [...values.map(id), ...types.map((name) => code`type ${id(name)}`)];
     return code`import { ${joined(names, ', ')} } from ${from};`;
   }

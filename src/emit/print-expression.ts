@@ -55,7 +55,10 @@ function at(expr: Expr, least: number, reading: Reading): Code {
 function print(expr: Expr, reading: Reading): Printed {
   switch (expr.kind) {
     case 'literal':
-      return { code: data(expr.value), precedence: typeof expr.value === 'number' ? unary : primary };
+      return {
+        code: data(expr.value),
+        precedence: typeof expr.value === 'number' ? unary : primary,
+      };
     case 'undefined':
       return { code: code`undefined`, precedence: primary };
     case 'local':
@@ -67,9 +70,17 @@ function print(expr: Expr, reading: Reading): Printed {
     case 'constant':
       return { code: reading.constant(expr.store, expr.name), precedence: access };
     case 'template':
-      return { code: template(expr.texts, expr.values.map((value) => at(value, 1, reading))), precedence: primary };
+      return {
+        code: template(
+          expr.texts,
+          expr.values.map((value) => at(value, 1, reading)),
+        ),
+        precedence: primary,
+      };
     case 'list': {
-      const items = expr.items.map(({ spread, value }) => (spread ? code`...${at(value, 1, reading)}` : at(value, 1, reading)));
+      const items = expr.items.map(({ spread, value }) =>
+        spread ? code`...${at(value, 1, reading)}` : at(value, 1, reading),
+      );
       return { code: code`[${joined(items, ', ')}]`, precedence: primary };
     }
     case 'object':
@@ -81,7 +92,10 @@ function print(expr: Expr, reading: Reading): Printed {
     case 'index':
       return { code: printIndex(expr, reading), precedence: access };
     case 'method': {
-      const args = joined(expr.args.map((argument) => printArgument(argument, reading)), ', ');
+      const args = joined(
+        expr.args.map((argument) => printArgument(argument, reading)),
+        ', ',
+      );
       const dot = property(expr.name, expr.optional);
       return { code: code`${at(expr.object, access, reading)}${dot}(${args})`, precedence: access };
     }
@@ -94,7 +108,10 @@ function print(expr: Expr, reading: Reading): Printed {
       return printInfix(expr, reading);
     case 'conditional': {
       const test = at(expr.test, conditional + 1, reading);
-      const [then, otherwise] = [at(expr.then, conditional, reading), at(expr.else, conditional, reading)];
+      const [then, otherwise] = [
+        at(expr.then, conditional, reading),
+        at(expr.else, conditional, reading),
+      ];
       return { code: code`${test} ? ${then} : ${otherwise}`, precedence: conditional };
     }
   }
@@ -121,19 +138,30 @@ function printIndex(expr: Expr & { kind: 'index' }, reading: Reading): Code {
 /** Whether a key is one of a few known texts, none of which every object has: it can be read directly. */
 export function isKnownKey(type: Type, types: TypeTable): boolean {
   return membersOf(type, types).every(
-    (member) => member.kind === 'literal' && typeof member.value === 'string' && !(member.value in Object.prototype),
+    (member) =>
+      member.kind === 'literal' &&
+      typeof member.value === 'string' &&
+      !(member.value in Object.prototype),
   );
 }
 
 function printArgument(argument: Expr | Arrow, reading: Reading): Code {
   if (argument.kind !== 'arrow') return at(argument, 1, reading);
-  const params = joined(argument.params.map((name) => reading.local(name)), ', ');
+  const params = joined(
+    argument.params.map((name) => reading.local(name)),
+    ', ',
+  );
   const body = at(argument.body, 1, reading);
-  return argument.body.kind === 'object' ? code`(${params}) => (${body})` : code`(${params}) => ${body}`;
+  return argument.body.kind === 'object'
+    ? code`(${params}) => (${body})`
+    : code`(${params}) => ${body}`;
 }
 
 function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {
-  const args = joined(expr.args.map((argument) => printArgument(argument, reading)), ', ');
+  const args = joined(
+    expr.args.map((argument) => printArgument(argument, reading)),
+    ', ',
+  );
   switch (expr.name) {
     case 'newId':
     case 'now':
@@ -163,9 +191,16 @@ function printInfix(expr: Expr & { kind: 'binary' | 'logical' }, reading: Readin
 }
 
 /** `??` does not mix with `||` and `&&` without parentheses. */
-function operand(side: Expr, around: Expr & { kind: 'binary' | 'logical' }, least: number, reading: Reading): Code {
+function operand(
+  side: Expr,
+  around: Expr & { kind: 'binary' | 'logical' },
+  least: number,
+  reading: Reading,
+): Code {
   const mixes =
-    side.kind === 'logical' && around.kind === 'logical' && (side.operator === '??') !== (around.operator === '??');
+    side.kind === 'logical' &&
+    around.kind === 'logical' &&
+    (side.operator === '??') !== (around.operator === '??');
   return at(side, mixes ? primary : least, reading);
 }
 

@@ -44,7 +44,8 @@ function itemOf(item: Type): Code {
 /** Members that another one covers say nothing: 'port' where any text may stand. */
 function withoutCovered(members: readonly Type[]): readonly Type[] {
   return members.filter(
-    (member) => member.kind !== 'literal' || !members.some(({ kind }) => kind === typeof member.value),
+    (member) =>
+      member.kind !== 'literal' || !members.some(({ kind }) => kind === typeof member.value),
   );
 }
 

@@ -15,10 +15,12 @@ export interface GeneratedFile {
 export type ReadRuntime = (path: string) => string;
 
 /** Where the files of the run time stand, and which others they use. */
-const runtimeFiles: Readonly<Record<string, { readonly from: string; readonly uses: readonly string[] }>> = {
+const runtimeFiles: Readonly<
+  Record<string, { readonly from: string; readonly uses: readonly string[] }>
+> = {
   values: { from: 'common/values.ts', uses: [] },
   transaction: { from: 'common/transaction.ts', uses: ['values'] },
-  changes: { from: 'common/changes.ts', uses: ['transaction'] },
+  changes: { from: 'common/changes.ts', uses: ['transaction', 'values'] },
   watchers: { from: 'common/watchers.ts', uses: ['transaction'] },
   draft: { from: 'styles/proxy/draft.ts', uses: [] },
   'in-place': { from: 'styles/proxy/in-place.ts', uses: ['transaction', 'values'] },
@@ -59,10 +61,16 @@ export class Project {
     const checks = this.guards.print();
     if (checks.text !== '') this.#files.set('checks', checks);
     for (const name of ['runtime', ...this.guards.files]) this.#used.add(name);
-    const generated = [...this.#files].map(([name, text]) => ({ path: `${name}.ts`, text: text.text }));
+    const generated = [...this.#files].map(([name, text]) => ({
+      path: `${name}.ts`,
+      text: text.text,
+    }));
     const copied = [...this.#runtimeNames()].map((name) => ({
       path: `${name}.ts`,
-      text: readRuntime(runtimeFiles[name]?.from ?? `styles/${this.style}/runtime.ts`).replace(/'\.\.\/\.\.\/common\//g, "'./"),
+      text: readRuntime(runtimeFiles[name]?.from ?? `styles/${this.style}/runtime.ts`).replace(
+        /'\.\.\/\.\.\/common\//g,
+        "'./",
+      ),
     }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));
   }
@@ -94,7 +102,8 @@ export class Project {
     });
     this.add('initial', 'The state at the start.', imports, initial);
     const constants = stores.filter((store) => store.constants.length > 0);
-    if (constants.length > 0) this.add('constants', 'Values that never change.', new Imports(), constants.map(constantsOf));
+    if (constants.length > 0)
+      this.add('constants', 'Values that never change.', new Imports(), constants.map(constantsOf));
   }
 }
 

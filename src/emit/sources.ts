@@ -28,9 +28,17 @@ export function sourcesOf(expr: Expr, names: Names): Sources {
     if (node.kind !== 'field' && node.kind !== 'derived') return;
     const full = `${node.store}.${node.name}`;
     if (found.has(full)) return;
-    const wanted = bare.has(node.name) || locals.includes(node.name) ? `${node.store}${pascal(node.name)}` : node.name;
+    const wanted =
+      bare.has(node.name) || locals.includes(node.name)
+        ? `${node.store}${pascal(node.name)}`
+        : node.name;
     bare.add(node.name);
-    found.set(full, { kind: node.kind, store: node.store, name: node.name, param: names.allocate(wanted) });
+    found.set(full, {
+      kind: node.kind,
+      store: node.store,
+      name: node.name,
+      param: names.allocate(wanted),
+    });
   });
   return {
     list: [...found.values()],
@@ -44,7 +52,8 @@ function localsOf(expr: Expr): string[] {
   const names = new Set<string>();
   walkExpr(expr, (node) => {
     if (node.kind !== 'method' && node.kind !== 'call') return;
-    for (const argument of node.args) if (argument.kind === 'arrow') argument.params.forEach((name) => names.add(name));
+    for (const argument of node.args)
+      if (argument.kind === 'arrow') argument.params.forEach((name) => names.add(name));
   });
   return [...names];
 }

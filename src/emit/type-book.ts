@@ -51,12 +51,21 @@ export class TypeBook {
   }
 
   print(): Code {
-    const named = [...this.application.types.values()].map(({ name, type, about }) => declaration(name, type, about));
-    const payloads = [...this.#payloads].map(([action, { name, type }]) => declaration(name, type, `What '${action}' is about.`));
+    const named = [...this.application.types.values()].map(({ name, type, about }) =>
+      declaration(name, type, about),
+    );
+    const payloads = [...this.#payloads].map(([action, { name, type }]) =>
+      declaration(name, type, `What '${action}' is about.`),
+    );
     const states = this.application.stores.map((store) => this.#state(store));
-    const app = this.application.stores.map((store) => code`readonly ${key(store.name)}: ${id(this.#states.get(store.name) ?? '')};`);
+    const app = this.application.stores.map(
+      (store) => code`readonly ${key(store.name)}: ${id(this.#states.get(store.name) ?? '')};`,
+    );
     const whole = code`${doc('The state of all stores.')}export interface ${id(this.appState)} { ${app} }`;
-    return joined([comment('The types of the schema.'), ...named, ...payloads, ...states, whole], '\n\n');
+    return joined(
+      [comment('The types of the schema.'), ...named, ...payloads, ...states, whole],
+      '\n\n',
+    );
   }
 
   #state(store: Store): Code {
@@ -74,25 +83,35 @@ export class TypeBook {
 }
 
 function declaration(name: string, type: Type, about: string | undefined): Code {
-  if (type.kind === 'record') return code`${doc(about)}export interface ${id(name)} ${printType(type)}`;
+  if (type.kind === 'record')
+    return code`${doc(about)}export interface ${id(name)} ${printType(type)}`;
   return code`${doc(about)}export type ${id(name)} = ${printType(type)};`;
 }
 
 /** Whether a type is too long to be written wherever it is used. */
 function isLong(type: Type): boolean {
   if (type.kind === 'record') return true;
-  return type.kind === 'union' && type.members.some((member) => member.kind === 'record' || type.members.length > 2);
+  return (
+    type.kind === 'union' &&
+    type.members.some((member) => member.kind === 'record' || type.members.length > 2)
+  );
 }
 
 /** Whether a value of this type has lists in it. */
-export function hasLists(type: Type, application: Application, seen: readonly string[] = []): boolean {
+export function hasLists(
+  type: Type,
+  application: Application,
+  seen: readonly string[] = [],
+): boolean {
   if (type.kind === 'named') {
     if (seen.includes(type.name)) return false;
     const target = application.types.get(type.name);
     return target !== undefined && hasLists(target.type, application, [...seen, type.name]);
   }
-  if (type.kind === 'record') return type.fields.some((field) => hasLists(field.type, application, seen));
+  if (type.kind === 'record')
+    return type.fields.some((field) => hasLists(field.type, application, seen));
   if (type.kind === 'map') return hasLists(type.value, application, seen);
-  if (type.kind === 'union') return membersOf(type, application.types).some((member) => hasLists(member, application, seen));
+  if (type.kind === 'union')
+    return membersOf(type, application.types).some((member) => hasLists(member, application, seen));
   return type.kind === 'list';
 }

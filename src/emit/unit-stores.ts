@@ -24,7 +24,11 @@ export interface UnitStyle {
   /** How the unit of a derived value is made. */
   derived(name: Code, derived: Derived, units: Units, imports: Imports, project: Project): Code;
   /** How a unit is made whose value is an object of those of others. */
-  gathered(name: Code, type: Code, parts: readonly { readonly name: string; readonly unit: Code }[]): Code;
+  gathered(
+    name: Code,
+    type: Code,
+    parts: readonly { readonly name: string; readonly unit: Code }[],
+  ): Code;
 }
 
 /** How the units of all stores are named within the function that makes one store. */
@@ -52,7 +56,15 @@ class UnitStore implements Units {
     readonly store: Store,
   ) {
     const { owner, transaction } = style;
-    this.names = new Names([owner, transaction, 'app', 'input', 'payload', `create${pascal(store.name)}`, ...runtimeNames]);
+    this.names = new Names([
+      owner,
+      transaction,
+      'app',
+      'input',
+      'payload',
+      `create${pascal(store.name)}`,
+      ...runtimeNames,
+    ]);
     const members = [...store.fields, ...store.derived, ...store.actions];
     for (const { name } of members) this.#own.set(name, this.names.allocate(name));
   }
@@ -65,7 +77,9 @@ class UnitStore implements Units {
 
   emit(): void {
     const { store, style } = this;
-    const inOrder = derivedInOrder(this.project.application).filter((entry) => entry.store === store);
+    const inOrder = derivedInOrder(this.project.application).filter(
+      (entry) => entry.store === store,
+    );
     const fields = store.fields.map((field) => {
       const unit = style.field(data(`${store.name}.${field.name}`), this.#initial(field.name));
       return code`const ${this.unit(store.name, field.name)} = ${unit};`;
@@ -75,7 +89,9 @@ class UnitStore implements Units {
       return code`const ${this.unit(store.name, value.name)} = ${style.derived(name, value, this, this.#imports, this.project)};`;
     });
     const actions = store.actions.map((action) => this.#action(action));
-    const members = [...store.fields, ...store.derived, ...store.actions].map(({ name }) => this.#member(name));
+    const members = [...store.fields, ...store.derived, ...store.actions].map(({ name }) =>
+      this.#member(name),
+    );
     const declared = this.#interface();
     const params = [
       code`${id(style.owner)}: ${this.#imports.type('runtime', style.ownerType)}`,
@@ -88,7 +104,12 @@ ${joined(actions, '\n\n')}
 
 return { ${joined(members, ', ')} };
 }`;
-    this.project.add(`${store.name}.store`, store.about ?? `The store '${store.name}'`, this.#imports, [declared, create]);
+    this.project.add(
+      `${store.name}.store`,
+      store.about ?? `The store '${store.name}'`,
+      this.#imports,
+      [declared, create],
+    );
   }
 
   #member(name: string): Code {
@@ -110,10 +131,14 @@ return { ${joined(members, ', ')} };
       ...store.derived.map(({ name, about, value }) => ({ name, about, type: value.type })),
     ];
     const members = values.map(
-      ({ name, about, type }) => code`${doc(about)}readonly ${key(name)}: ${unit}<${project.types.type(type, this.#imports)}>;`,
+      ({ name, about, type }) =>
+        code`${doc(about)}readonly ${key(name)}: ${unit}<${project.types.type(type, this.#imports)}>;`,
     );
     const actions = store.actions.map((action) => {
-      const params = action.payload === undefined ? code`` : code`payload: ${project.types.payload(store, action, this.#imports)}`;
+      const params =
+        action.payload === undefined
+          ? code``
+          : code`payload: ${project.types.payload(store, action, this.#imports)}`;
       const outcome = this.#imports.type('transaction', 'Outcome');
       return code`${doc(action.about)}readonly ${key(action.name)}: (${params}) => ${outcome};`;
     });
@@ -133,9 +158,14 @@ return { ${joined(members, ', ')} };
       imports,
     );
     const name = this.unit(store.name, action.name);
-    const run = (body: Code) => code`${id(style.owner)}.act(${data(at)}, (${id(style.transaction)}) => {\n${body}\n})`;
+    const run = (body: Code) =>
+      code`${id(style.owner)}.act(${data(at)}, (${id(style.transaction)}) => {\n${body}\n})`;
     if (action.payload === undefined) return code`const ${name} = () => ${run(writer.body())};`;
-    const guard = project.guards.use(action.payload, `${pascal(store.name)}${pascal(action.name)}Payload`, imports);
+    const guard = project.guards.use(
+      action.payload,
+      `${pascal(store.name)}${pascal(action.name)}Payload`,
+      imports,
+    );
     const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${data(at)});`;
     const type = project.types.payload(store, action, imports);
     return code`const ${name} = (input: ${type}) => ${run(code`${accepted}\n${writer.body()}`)};`;
@@ -225,7 +255,10 @@ function emitIndex(project: Project, style: UnitStyle, about: string): void {
   });
   const states = application.stores.map((store) => {
     if (store.single) return code`${key(store.name)}: stores${property(store.name)}.value,`;
-    const parts = store.fields.map(({ name }) => ({ name, unit: code`stores${property(store.name)}${property(name)}` }));
+    const parts = store.fields.map(({ name }) => ({
+      name,
+      unit: code`stores${property(store.name)}${property(name)}`,
+    }));
     const state = style.gathered(data(store.name), types.state(store, imports), parts);
     return code`${key(store.name)}: ${state},`;
   });
@@ -253,13 +286,15 @@ return { stores, states, state };
 function emitStoresType(project: Project): void {
   const imports = new Imports();
   const members = project.application.stores.map(
-    (store) => code`readonly ${key(store.name)}: ${imports.type(`${store.name}.store`, pascal(store.name))};`,
+    (store) =>
+      code`readonly ${key(store.name)}: ${imports.type(`${store.name}.store`, pascal(store.name))};`,
   );
-  project.add('stores', 'All stores, by name.', imports, [code`export interface Stores {\n${members}\n}`]);
+  project.add('stores', 'All stores, by name.', imports, [
+    code`export interface Stores {\n${members}\n}`,
+  ]);
 }
 
 /** Whether the file of a store needs the others. */
 function usesApp(project: Project, store: Store): boolean {
   return project.importsOf(`${store.name}.store`).includes('stores');
 }
-

@@ -49,9 +49,13 @@ export async function compareRandomly(
   const tookMs = options.clock() - start;
   const targets = targetsOf(application);
   const coverage = coverageOf(application, reached);
-  const shrunk = result.found === undefined ? undefined : shrink(result.found, (script) => replay(script, participants, targets));
+  const shrunk =
+    result.found === undefined
+      ? undefined
+      : shrink(result.found, (script) => replay(script, participants, targets));
   return {
-    verdict: shrunk === undefined ? (result.steps === 0 ? 'nothing compared' : 'same') : 'different',
+    verdict:
+      shrunk === undefined ? (result.steps === 0 ? 'nothing compared' : 'same') : 'different',
     seed: options.seed,
     participants: participants.map(({ name }) => name),
     steps: result.steps,
@@ -79,7 +83,12 @@ export function compareScript(
   const start = clock();
   const difference = replay(script, participants, targetsOf(application));
   return {
-    verdict: difference === undefined ? (script.steps.length === 0 ? 'nothing compared' : 'same') : 'different',
+    verdict:
+      difference === undefined
+        ? script.steps.length === 0
+          ? 'nothing compared'
+          : 'same'
+        : 'different',
     seed,
     participants: participants.map(({ name }) => name),
     steps: difference === undefined ? script.steps.length : difference.step + 1,
@@ -88,7 +97,8 @@ export function compareScript(
     tookMs: clock() - start,
     compared: observables,
     coverage: coverageOf(application, reached),
-    difference: difference === undefined ? undefined : described(difference, script, script.steps.length),
+    difference:
+      difference === undefined ? undefined : described(difference, script, script.steps.length),
   };
 }
 

@@ -1,6 +1,13 @@
 import { escapePointer, isObject, type Json } from '../base/json.js';
 import type { Random } from '../base/random.js';
-import { membersOf, resolve, type NumberBounds, type StringBounds, type Type, type TypeTable } from '../model/types.js';
+import {
+  membersOf,
+  resolve,
+  type NumberBounds,
+  type StringBounds,
+  type Type,
+  type TypeTable,
+} from '../model/types.js';
 import type { Pool } from './pool.js';
 
 /** A payload that was drawn, with the parts of it that stand in the state. */
@@ -36,9 +43,13 @@ export class PayloadSource {
       const names = Object.keys(payload);
       const name = names.length === 0 ? '' : this.random.pick(names);
       const kind = this.random.below(3);
-      if (kind === 0) return Object.fromEntries(Object.entries(payload).filter(([key]) => key !== name)) as Json;
-      if (kind === 1) return { ...payload, surplus: 1 } as Json;
-      return { ...payload, [name]: this.#spoil((payload as Record<string, Json>)[name] ?? null) } as Json;
+      if (kind === 0)
+        return Object.fromEntries(Object.entries(payload).filter(([key]) => key !== name));
+      if (kind === 1) return { ...payload, surplus: 1 };
+      return {
+        ...payload,
+        [name]: this.#spoil((payload as Record<string, Json>)[name] ?? null),
+      };
     }
     const odd: readonly Json[] = [null, true, -1, 0, 1.5, 1e9, '', '12', 'x'.repeat(40), [], {}];
     return this.random.pick(odd);
@@ -69,12 +80,18 @@ class Drawing {
         return this.#list(open, at);
       case 'map': {
         const names = this.pool.names.slice(0, 3).filter(() => this.random.chance(0.5));
-        const entries = [...names, 'pier'].map((name) => [name, this.value(open.value, `${at}/${escapePointer(name)}`)]);
+        const entries = [...names, 'pier'].map((name) => [
+          name,
+          this.value(open.value, `${at}/${escapePointer(name)}`),
+        ]);
         return Object.fromEntries(entries) as Json;
       }
       case 'record': {
         const fields = open.fields.filter((field) => !field.optional || this.random.chance(0.5));
-        const entries = fields.map((field) => [field.name, this.value(field.type, `${at}/${escapePointer(field.name)}`)]);
+        const entries = fields.map((field) => [
+          field.name,
+          this.value(field.type, `${at}/${escapePointer(field.name)}`),
+        ]);
         return Object.fromEntries(entries) as Json;
       }
       case 'union':
@@ -85,7 +102,9 @@ class Drawing {
   }
 
   #list(type: Type & { kind: 'list' }, at: string): Json {
-    const items = Array.from({ length: this.random.below(4) }, (_, i) => this.value(type.item, `${at}/${i}`));
+    const items = Array.from({ length: this.random.below(4) }, (_, i) =>
+      this.value(type.item, `${at}/${i}`),
+    );
     const { key } = type;
     if (key === undefined) return items;
     const seen = new Set<unknown>();
@@ -109,19 +128,45 @@ class Drawing {
     }
     const least = bounds.minLength ?? 0;
     const most = bounds.maxLength ?? least + 8;
-    const choices = ['', 'a', ' b ', '12', '1e3', 'SK 4', '⛴', 'constructor', 'q'.repeat(least), 'z'.repeat(most)];
+    const choices = [
+      '',
+      'a',
+      ' b ',
+      '12',
+      '1e3',
+      'SK 4',
+      '⛴',
+      'constructor',
+      'q'.repeat(least),
+      'z'.repeat(most),
+    ];
     return this.random.pick(choices.filter((text) => fitsLength(text, bounds)));
   }
 
-  #number({ minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf }: NumberBounds, whole: boolean): Json {
+  #number(
+    { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf }: NumberBounds,
+    whole: boolean,
+  ): Json {
     const low = minimum ?? exclusiveMinimum;
     const high = maximum ?? exclusiveMaximum;
     const step = multipleOf ?? (whole ? 1 : 0.5);
     const from = low ?? (high === undefined ? -3 : high - 6);
     const to = high ?? from + 6;
-    const near = (n: number) => (multipleOf === undefined ? n : Math.round(n / multipleOf) * multipleOf);
+    const near = (n: number) =>
+      multipleOf === undefined ? n : Math.round(n / multipleOf) * multipleOf;
     const between = near(from + Math.round(((to - from) * this.random.fraction()) / step) * step);
-    const choices = [0, 1, 2, 4.5, from, from + step, to, to - step, between, ...this.pool.numbers.slice(0, 5)];
+    const choices = [
+      0,
+      1,
+      2,
+      4.5,
+      from,
+      from + step,
+      to,
+      to - step,
+      between,
+      ...this.pool.numbers.slice(0, 5),
+    ];
     const fits = (n: number) =>
       Number.isFinite(n) &&
       (!whole || Number.isInteger(n)) &&

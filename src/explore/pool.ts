@@ -45,7 +45,8 @@ class Collector implements Pool {
       if (member.kind === 'list' && Array.isArray(value)) this.#list(value, member, at);
       else if (member.kind === 'map' && isObject(value)) this.#map(value, member.value, at);
       else if (member.kind === 'record' && isObject(value)) {
-        for (const field of member.fields) this.visit(value[field.name], field.type, `${at}/${escapePointer(field.name)}`);
+        for (const field of member.fields)
+          this.visit(value[field.name], field.type, `${at}/${escapePointer(field.name)}`);
       }
     }
   }

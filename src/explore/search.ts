@@ -45,10 +45,17 @@ export async function searchRandomly(
   const random = new Random(options.seed);
   const payloads = new PayloadSource(application.types, random);
   const targets = targetsOf(application);
-  const choices = application.stores.flatMap((store) => store.actions.map((action): Choice => ({ store, action })));
+  const choices = application.stores.flatMap((store) =>
+    store.actions.map((action): Choice => ({ store, action })),
+  );
   let steps = 0;
   let scripts = 0;
-  const result = (end: SearchResult['end'], found?: SearchResult['found']): SearchResult => ({ steps, scripts, end, found });
+  const result = (end: SearchResult['end'], found?: SearchResult['found']): SearchResult => ({
+    steps,
+    scripts,
+    end,
+    found,
+  });
   if (choices.length === 0) return result('steps');
   for (;;) {
     const session = new Session(participants, targets);
@@ -67,7 +74,12 @@ export async function searchRandomly(
   }
 }
 
-function drawStep(application: Application, { store, action }: Choice, payloads: PayloadSource, session: Session): ScriptStep {
+function drawStep(
+  application: Application,
+  { store, action }: Choice,
+  payloads: PayloadSource,
+  session: Session,
+): ScriptStep {
   const send = `${store.name}.${action.name}`;
   if (action.payload === undefined) return { send };
   const { payload, fill } = payloads.draw(action.payload, poolOf(application, session.state));

@@ -58,22 +58,33 @@ export class Session {
   }
 
   /** Does a step with every participant and compares what they show; the first difference, if there is one. */
-  step(step: ScriptStep): { readonly outcome: Outcome; readonly difference: Difference | undefined } {
+  step(step: ScriptStep): {
+    readonly outcome: Outcome;
+    readonly difference: Difference | undefined;
+  } {
     const payload = payloadIn(step, this.state);
     const [store = '', action = ''] = step.send.split('.');
-    const [expected, ...others] = this.#players.map((player) => observe(player, store, action, payload));
+    const [expected, ...others] = this.#players.map((player) =>
+      observe(player, store, action, payload),
+    );
     const index = this.#steps++;
     const outcome = (expected as Observation).outcome as Outcome;
     for (const [i, actual] of others.entries()) {
       const participant = this.#players[i + 1]?.participant.name ?? '';
       const found = firstDifference(expected as Observation, actual);
-      if (found !== undefined) return { outcome, difference: { step: index, participant, ...found } };
+      if (found !== undefined)
+        return { outcome, difference: { step: index, participant, ...found } };
     }
     return { outcome, difference: undefined };
   }
 }
 
-function observe(player: Player, store: string, action: string, payload: ScriptStep['payload']): Observation {
+function observe(
+  player: Player,
+  store: string,
+  action: string,
+  payload: ScriptStep['payload'],
+): Observation {
   const { running, notices, reports } = player;
   notices.length = 0;
   reports.length = 0;
@@ -107,13 +118,28 @@ function firstDifference(expected: Observation, actual: Observation): Found | un
 }
 
 /** The innermost part that differs, by its JSON Pointer. */
-function narrowed(expected: unknown, actual: unknown, at: string): Pick<Difference, 'at' | 'expected' | 'actual'> {
+function narrowed(
+  expected: unknown,
+  actual: unknown,
+  at: string,
+): Pick<Difference, 'at' | 'expected' | 'actual'> {
   const here = { at, expected, actual };
-  if (typeof expected !== 'object' || typeof actual !== 'object' || expected === null || actual === null) return here;
+  if (
+    typeof expected !== 'object' ||
+    typeof actual !== 'object' ||
+    expected === null ||
+    actual === null
+  )
+    return here;
   if (Array.isArray(expected) !== Array.isArray(actual)) return here;
   const keys = [...new Set([...Object.keys(expected), ...Object.keys(actual)])];
   const differing = keys.filter(
-    (key) => !(Object.hasOwn(expected, key) && Object.hasOwn(actual, key) && same(partOf(expected, key), partOf(actual, key))),
+    (key) =>
+      !(
+        Object.hasOwn(expected, key) &&
+        Object.hasOwn(actual, key) &&
+        same(partOf(expected, key), partOf(actual, key))
+      ),
   );
   const [only] = differing;
   if (differing.length !== 1 || only === undefined) return here;

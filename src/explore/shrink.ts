@@ -15,7 +15,10 @@ const mostTries = 3000;
  * A script that still fails, in which no single step can be left out, and payloads are as plain as can be.
  * The same failing script always shrinks to the same one.
  */
-export function shrink(failing: Failing, fails: (script: Script) => Difference | undefined): Failing {
+export function shrink(
+  failing: Failing,
+  fails: (script: Script) => Difference | undefined,
+): Failing {
   let tries = 0;
   let best = cut(failing);
   const attempt = (steps: readonly ScriptStep[]): boolean => {
@@ -25,7 +28,7 @@ export function shrink(failing: Failing, fails: (script: Script) => Difference |
     best = cut({ script: { steps }, difference });
     return true;
   };
-  for (let changed = true; changed; ) {
+  for (let changed = true; changed;) {
     changed = removeSteps(() => best.script.steps, attempt);
     changed = simplifyPayloads(() => best.script.steps, attempt) || changed;
   }
@@ -43,7 +46,7 @@ type Attempt = (steps: readonly ScriptStep[]) => boolean;
 function removeSteps(steps: () => readonly ScriptStep[], attempt: Attempt): boolean {
   let changed = false;
   for (let size = Math.max(1, steps().length >> 1); size >= 1; size >>= 1) {
-    for (let from = steps().length - size; from >= 0; ) {
+    for (let from = steps().length - size; from >= 0;) {
       const now = steps();
       if (attempt([...now.slice(0, from), ...now.slice(from + size)])) changed = true;
       from = Math.min(from, steps().length) - Math.max(1, size >> 1);
@@ -55,7 +58,7 @@ function removeSteps(steps: () => readonly ScriptStep[], attempt: Attempt): bool
 function simplifyPayloads(steps: () => readonly ScriptStep[], attempt: Attempt): boolean {
   let changed = false;
   for (let i = 0; i < steps().length; i++) {
-    for (let progress = true; progress; ) {
+    for (let progress = true; progress;) {
       progress = false;
       const step = steps()[i];
       if (step?.payload === undefined) break;
@@ -70,13 +73,28 @@ function simplifyPayloads(steps: () => readonly ScriptStep[], attempt: Attempt):
   return changed;
 }
 
-/** The step with one part of its payload made plainer, each way. */
+/** The step with one part of its payload made plainer, each way: first those that take less from the state. */
 function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
   const filled = new Set(Object.keys(step.fill ?? {}));
+  return [...[...filled].map((at) => unfilled(step, at)), ...plainerSteps(step, filled)];
+}
+
+/** The step with a part written out that was taken from the state. */
+function unfilled({ send, payload, fill }: ScriptStep, at: string): ScriptStep {
+  const left = Object.fromEntries(Object.entries(fill ?? {}).filter(([place]) => place !== at));
+  const plain: ScriptStep = payload === undefined ? { send } : { send, payload };
+  return Object.keys(left).length === 0 ? plain : { ...plain, fill: left };
+}
+
+function plainerSteps(step: ScriptStep, filled: ReadonlySet<string>): readonly ScriptStep[] {
   return simplerValues(step.payload ?? null, '', filled).map(({ value, without }) => {
-    const fill = Object.fromEntries(Object.entries(step.fill ?? {}).filter(([at]) => !isBelow(at, without)));
+    const fill = Object.fromEntries(
+      Object.entries(step.fill ?? {}).filter(([at]) => !isBelow(at, without)),
+    );
     const { send } = step;
-    return Object.keys(fill).length === 0 ? { send, payload: value } : { send, payload: value, fill };
+    return Object.keys(fill).length === 0
+      ? { send, payload: value }
+      : { send, payload: value, fill };
   });
 }
 
@@ -94,21 +112,33 @@ interface Simpler {
 
 function simplerValues(value: Json, at: string, filled: ReadonlySet<string>): readonly Simpler[] {
   if (filled.has(at)) return [];
-  if (typeof value === 'string') return ['', 'a', value.slice(0, value.length >> 1)].filter((text) => rank(text) < rank(value)).map((text) => ({ value: text }));
-  if (typeof value === 'number') return [0, 1, Math.trunc(value)].filter((n) => numberRank(n) < numberRank(value)).map((n) => ({ value: n }));
+  if (typeof value === 'string')
+    return ['', 'a', value.slice(0, value.length >> 1)]
+      .filter((text) => rank(text) < rank(value))
+      .map((text) => ({ value: text }));
+  if (typeof value === 'number')
+    return [0, 1, Math.trunc(value)]
+      .filter((n) => numberRank(n) < numberRank(value))
+      .map((n) => ({ value: n }));
   if (value === true) return [{ value: false }];
   if (typeof value !== 'object' || value === null) return [];
   const keys = Object.keys(value);
   const parts = value as Readonly<Record<string, Json>>;
   const fewer = keys.map((key): Simpler => {
-    const left = Array.isArray(value) ? value.filter((_, i) => String(i) !== key) : Object.fromEntries(Object.entries(parts).filter(([own]) => own !== key));
+    const left = Array.isArray(value)
+      ? value.filter((_, i) => String(i) !== key)
+      : Object.fromEntries(Object.entries(parts).filter(([own]) => own !== key));
     return { value: left as Json, without: `${at}/${escapePointer(key)}` };
   });
   const plainer = keys.flatMap((key) =>
-    simplerValues(parts[key] ?? null, `${at}/${escapePointer(key)}`, filled).map(({ value: part, without }): Simpler => {
-      const whole = Array.isArray(value) ? value.with(Number(key), part) : { ...parts, [key]: part };
-      return without === undefined ? { value: whole as Json } : { value: whole as Json, without };
-    }),
+    simplerValues(parts[key] ?? null, `${at}/${escapePointer(key)}`, filled).map(
+      ({ value: part, without }): Simpler => {
+        const whole = Array.isArray(value)
+          ? value.with(Number(key), part)
+          : { ...parts, [key]: part };
+        return without === undefined ? { value: whole as Json } : { value: whole as Json, without };
+      },
+    ),
   );
   return [...(isObject(value) || filled.size === 0 ? fewer : []), ...plainer];
 }

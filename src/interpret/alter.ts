@@ -14,13 +14,19 @@ export class NothingThere {}
  * A copy of `root` in which what stands at the path is replaced by what `change` makes of it. The last
  * property may be absent (`change` gets `undefined`); everything else must be there.
  */
-export function alter(root: unknown, path: readonly Place[], change: (old: unknown) => unknown): unknown {
+export function alter(
+  root: unknown,
+  path: readonly Place[],
+  change: (old: unknown) => unknown,
+): unknown {
   const [first, ...rest] = path;
   if (first === undefined) return change(root);
   if (first.kind === 'item' || first.kind === 'position') {
     const list = root as readonly unknown[];
     const at =
-      first.kind === 'position' ? first.index : list.findIndex((item) => isObject(item) && item[first.key] === first.value);
+      first.kind === 'position'
+        ? first.index
+        : list.findIndex((item) => isObject(item) && item[first.key] === first.value);
     if (!Number.isInteger(at) || at < 0 || at >= list.length) throw new NothingThere();
     return list.with(at, alter(list[at], rest, change));
   }
@@ -31,6 +37,9 @@ export function alter(root: unknown, path: readonly Place[], change: (old: unkno
 }
 
 /** A copy of an object without one of its properties. */
-export function withoutProperty(object: Readonly<Record<string, unknown>>, name: string): Record<string, unknown> {
+export function withoutProperty(
+  object: Readonly<Record<string, unknown>>,
+  name: string,
+): Record<string, unknown> {
   return Object.fromEntries(Object.entries(object).filter(([key]) => key !== name));
 }

@@ -3,12 +3,17 @@ import { callFunction } from './functions.js';
 
 /** What an expression reads when it is evaluated. */
 export interface Frame {
+  readonly world: World;
+  /** Payload, `let` names, and the parameters of arrows. */
+  readonly locals: Readonly<Record<string, unknown>>;
+}
+
+/** The stores and the environment, as they are at a moment. */
+export interface World {
   field(store: string, name: string): unknown;
   derived(store: string, name: string): unknown;
   newId(): string;
   now(): number;
-  /** Payload, `let` names, and the parameters of arrows. */
-  readonly locals: Readonly<Record<string, unknown>>;
 }
 
 type Evaluate = (frame: Frame) => unknown;
@@ -27,8 +32,7 @@ export function evaluate(expr: Expr, frame: Frame): unknown {
 
 /** The frame with more locals. */
 export function bind(frame: Frame, locals: Readonly<Record<string, unknown>>): Frame {
-  const { field, derived, newId, now } = frame;
-  return { field, derived, newId, now, locals: { ...frame.locals, ...locals } };
+  return { world: frame.world, locals: { ...frame.locals, ...locals } };
 }
 
 function compile(expr: Expr): Evaluate {
@@ -67,22 +71,33 @@ function compileLink(expr: Expr): Evaluate {
     }
     case 'field': {
       const { store, name } = expr;
-      return (frame) => frame.field(store, name);
+      return (frame) => frame.world.field(store, name);
     }
     case 'derived': {
       const { store, name } = expr;
-      return (frame) => frame.derived(store, name);
+      return (frame) => frame.world.derived(store, name);
     }
     case 'template':
       return compileTemplate(expr.texts, expr.values.map(compile));
     case 'list': {
       const items = expr.items.map(({ spread, value }) => ({ spread, value: compile(value) }));
-      return (frame) => items.flatMap(({ spread, value }) => (spread ? (value(frame) as unknown[]) : [value(frame)]));
+      return (frame) =>
+        items.flatMap(({ spread, value }): readonly unknown[] =>
+          spread ? (value(frame) as readonly unknown[]) : [value(frame)],
+        );
     }
     case 'object': {
-      const parts = expr.parts.map((part) => ({ name: part.kind === 'property' ? part.name : undefined, value: compile(part.value) }));
-      return (frame) =>
-        Object.assign({}, ...parts.map(({ name, value }) => (name === undefined ? value(frame) : { [name]: value(frame) })));
+      const parts = expr.parts.map((part) => ({
+        name: part.kind === 'property' ? part.name : undefined,
+        value: compile(part.value),
+      }));
+      return (frame): unknown =>
+        Object.assign(
+          {},
+          ...parts.map(({ name, value }) =>
+            name === undefined ? value(frame) : { [name]: value(frame) },
+          ),
+        );
     }
     case 'member':
     case 'index':
@@ -91,12 +106,19 @@ function compileLink(expr: Expr): Evaluate {
     case 'call': {
       const { name } = expr;
       const args = expr.args.map(compileArgument);
-      return (frame) => callFunction(name, args.map((argument) => argument(frame)), frame);
+      return (frame) =>
+        callFunction(
+          name,
+          args.map((argument) => argument(frame)),
+          frame.world,
+        );
     }
     case 'unary': {
       const operand = compile(expr.operand);
       if (expr.operator === '!') return (frame) => !operand(frame);
-      return expr.operator === '-' ? (frame) => -(operand(frame) as number) : (frame) => +(operand(frame) as number);
+      return expr.operator === '-'
+        ? (frame) => -(operand(frame) as number)
+        : (frame) => +(operand(frame) as number);
     }
     case 'binary':
       return compileBinary(expr.operator, compile(expr.left), compile(expr.right));
@@ -132,7 +154,9 @@ function compileAccess(expr: Expr & { kind: 'member' | 'index' | 'method' }): Ev
   };
 }
 
-function compileRead(expr: Expr & { kind: 'member' | 'index' | 'method' }): (target: object, frame: Frame) => unknown {
+function compileRead(
+  expr: Expr & { kind: 'member' | 'index' | 'method' },
+): (target: object, frame: Frame) => unknown {
   switch (expr.kind) {
     case 'member': {
       const { name } = expr;
@@ -169,8 +193,10 @@ function compileArgument(argument: Expr | Arrow): Evaluate {
 }
 
 function compileBinary(operator: BinaryOperator, left: Evaluate, right: Evaluate): Evaluate {
-  const numbers = (combine: (a: number, b: number) => unknown): Evaluate => (frame) =>
-    combine(left(frame) as number, right(frame) as number);
+  const numbers =
+    (combine: (a: number, b: number) => unknown): Evaluate =>
+    (frame) =>
+      combine(left(frame) as number, right(frame) as number);
   switch (operator) {
     case '+':
       return numbers((a, b) => a + b);
@@ -198,4 +224,3 @@ function compileBinary(operator: BinaryOperator, left: Evaluate, right: Evaluate
       return numbers((a, b) => a !== b);
   }
 }
-

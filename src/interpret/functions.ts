@@ -24,7 +24,7 @@ const table: Readonly<Record<string, Call>> = {
   'Number.isInteger': ([x]) => Number.isInteger(x),
   'Number.isNaN': ([x]) => Number.isNaN(x),
   'Object.keys': ([of]) => Object.keys(of as object),
-  'Object.values': ([of]) => Object.values(of as object),
+  'Object.values': ([of]): unknown => Object.values(of as object),
   same: ([a, b]) => same(a, b),
   sum: ([items, value]) => total(items as readonly unknown[], value as Measure | undefined),
   newId: (_, draws) => draws.newId(),
@@ -34,7 +34,10 @@ const table: Readonly<Record<string, Call>> = {
 type Measure = (item: unknown, position: number) => number;
 
 function total(items: readonly unknown[], value: Measure | undefined): number {
-  return items.reduce((before: number, item, i) => before + (value === undefined ? (item as number) : value(item, i)), 0);
+  return items.reduce(
+    (before: number, item, i) => before + (value === undefined ? (item as number) : value(item, i)),
+    0,
+  );
 }
 
 /** Calls a function of the expression language. */

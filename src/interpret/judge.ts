@@ -31,9 +31,13 @@ export class Judge {
       return value.every((entry) => this.hasUniqueKeys(entry, item));
     }
     if (!isObject(value)) return true;
-    if (type.kind === 'map') return Object.values(value).every((entry) => this.hasUniqueKeys(entry, type.value));
+    if (type.kind === 'map')
+      return Object.values(value).every((entry) => this.hasUniqueKeys(entry, type.value));
     if (type.kind !== 'record') return true;
-    return type.fields.every(({ name, type: field }) => !Object.hasOwn(value, name) || this.hasUniqueKeys(value[name], field));
+    return type.fields.every(
+      ({ name, type: field }) =>
+        !Object.hasOwn(value, name) || this.hasUniqueKeys(value[name], field),
+    );
   }
 
   #validator(type: Type): ValidateFunction {

@@ -1,7 +1,13 @@
 import type { Json } from '../base/json.js';
 import { keep } from '../base/keep.js';
 import { same } from '../base/same.js';
-import { named, storeNamed, type Action, type Application, type Store } from '../model/application.js';
+import {
+  named,
+  storeNamed,
+  type Action,
+  type Application,
+  type Store,
+} from '../model/application.js';
 import {
   reasons,
   type Environment,
@@ -10,7 +16,7 @@ import {
   type Running,
   type Target,
 } from '../model/participant.js';
-import { bind, evaluate, type Frame } from './compile-expression.js';
+import { bind, evaluate, type Frame, type World } from './compile-expression.js';
 import { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 import { performSteps, type Workspace } from './steps.js';
@@ -26,9 +32,15 @@ export interface ReferenceOptions {
 }
 
 /** The reference interpreter as a participant: what a schema means. */
-export function referenceParticipant(application: Application, options: ReferenceOptions = {}): Participant {
+export function referenceParticipant(
+  application: Application,
+  options: ReferenceOptions = {},
+): Participant {
   const judge = new Judge(application.types);
-  return { name: 'reference', create: (environment) => new Reference(application, judge, environment, options) };
+  return {
+    name: 'reference',
+    create: (environment) => new Reference(application, judge, environment, options),
+  };
 }
 
 interface Watcher {
@@ -51,7 +63,9 @@ class Reference implements Running {
     readonly options: ReferenceOptions,
   ) {
     this.#turns = new Turns(environment.onProblem);
-    this.#state = freeze(Object.fromEntries(application.stores.map((store) => [store.name, initialState(store)])));
+    this.#state = freeze(
+      Object.fromEntries(application.stores.map((store) => [store.name, initialState(store)])),
+    );
   }
 
   send(storeName: string, actionName: string, payload: Json | undefined): Outcome {
@@ -80,11 +94,16 @@ class Reference implements Running {
   }
 
   #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
-    const transaction = new Transaction(this.application, this.#state, this.environment, (state, owner, name) =>
-      this.#derivedIn(state, owner, name),
+    const transaction = new Transaction(
+      this.application,
+      this.#state,
+      this.environment,
+      (state, owner, name) => this.#derivedIn(state, owner, name),
     );
     try {
-      transaction.perform(store, action, payload, at, this.judge, (point) => this.options.cover?.(point));
+      transaction.perform(store, action, payload, at, this.judge, (point) =>
+        this.options.cover?.(point),
+      );
     } catch (error) {
       if (error instanceof Refusal) {
         return { status: 'refused', reason: error.reason, at: error.at, via: [at] };
@@ -136,18 +155,17 @@ class Reference implements Running {
 
   #derivedIn(state: State, store: string, name: string): unknown {
     let values = this.#derived.get(state);
-    if (values === undefined) this.#derived.set(state, (values = new Map()));
+    if (values === undefined) this.#derived.set(state, (values = new Map<string, unknown>()));
     const key = `${store}.${name}`;
     if (values.has(key)) return values.get(key);
     const { value } = named(storeNamed(this.application, store).derived, name);
-    const frame: Frame = {
+    const world: World = {
       field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
       derived: (owner, other) => this.#derivedIn(state, owner, other),
       newId: onlyInSteps,
       now: onlyInSteps,
-      locals: {},
     };
-    const result = freeze(evaluate(value, frame));
+    const result = freeze(evaluate(value, { world, locals: {} }));
     values.set(key, result);
     return result;
   }
@@ -168,14 +186,21 @@ class Transaction {
     readonly derivedIn: (state: State, store: string, name: string) => unknown,
   ) {}
 
-  perform(store: Store, action: Action, given: Json | undefined, at: string, judge: Judge, cover: (point: string) => void): void {
-    let frame: Frame = {
+  perform(
+    store: Store,
+    action: Action,
+    given: Json | undefined,
+    at: string,
+    judge: Judge,
+    cover: (point: string) => void,
+  ): void {
+    const world: World = {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name) => this.derivedIn(this.state, owner, name),
       newId: () => this.environment.newId(),
       now: () => (this.#moment ??= this.environment.now()),
-      locals: {},
     };
+    let frame: Frame = { world, locals: {} };
     if (action.payload !== undefined) {
       const payload = takeIn(given);
       const fits = payload !== notJson && judge.fits(payload, action.payload);
@@ -187,14 +212,17 @@ class Transaction {
       cover(`${requirement.at} refused`);
       throw new Refusal(requirement.otherwise, requirement.at);
     }
-    for (const { name, value } of action.let) frame = bind(frame, { [name]: evaluate(value, frame) });
+    for (const { name, value } of action.let)
+      frame = bind(frame, { [name]: evaluate(value, frame) });
     const space: Workspace = {
       store,
       judge,
       cover,
       read: (field) => fieldOf(this.state, store, field),
       write: (field, value) => {
-        const changed = store.single ? value : { ...(this.state[store.name] as State), [field]: value };
+        const changed = store.single
+          ? value
+          : { ...(this.state[store.name] as State), [field]: value };
         this.state = { ...this.state, [store.name]: changed };
       },
     };

@@ -60,11 +60,14 @@ function performSet(step: Step & { kind: 'set' }, frame: Frame, space: Workspace
     places: placesOf(path, frame),
     value: evaluate(value, frame),
   }));
-  const mayMiss = step.entries.some(({ path }) => path.segments.some(({ kind }) => kind !== 'property'));
+  const mayMiss = step.entries.some(({ path }) =>
+    path.segments.some(({ kind }) => kind !== 'property'),
+  );
   try {
     for (const { path, places, value } of entries) store(path, places, step, space, () => value);
   } catch (error) {
-    if (mayMiss && error instanceof Refusal && error.reason === (step.none ?? reasons.missing)) space.cover(`${step.at} missing`);
+    if (mayMiss && error instanceof Refusal && error.reason === (step.none ?? reasons.missing))
+      space.cover(`${step.at} missing`);
     throw error;
   }
   if (mayMiss) space.cover(`${step.at} stored`);
@@ -133,13 +136,18 @@ function performDrop(step: Step & { kind: 'drop' }, frame: Frame, space: Workspa
 }
 
 /** Notes how many items a step met; refuses it where there should have been one. */
-function noteCount(step: Step & { kind: 'update' | 'remove' | 'drop' }, count: number, space: Workspace): void {
+function noteCount(
+  step: Step & { kind: 'update' | 'remove' | 'drop' },
+  count: number,
+  space: Workspace,
+): void {
   space.cover(`${step.at} ${count === 0 ? 'none' : count === 1 ? 'one' : 'several'}`);
   if (count === 0 && step.none !== undefined) throw new Refusal(step.none, step.at);
 }
 
 function chooser(choice: Choice, each: string, frame: Frame): (item: Item) => boolean {
-  if (choice.kind === 'where') return (item) => Boolean(evaluate(choice.test, bind(frame, { [each]: item })));
+  if (choice.kind === 'where')
+    return (item) => Boolean(evaluate(choice.test, bind(frame, { [each]: item })));
   const wanted = evaluate(choice.value, frame);
   return (item) => item[choice.key] === wanted;
 }
@@ -185,7 +193,8 @@ function placesOf(path: Path, frame: Frame): readonly Place[] {
     if (segment.kind === 'property') return { kind: 'property', name: segment.name };
     const value = evaluate(segment.value, frame);
     if (segment.kind === 'item') return { kind: 'item', key: segment.key, value };
-    return segment.kind === 'entry' ? { kind: 'entry', name: value as string } : { kind: 'position', index: value as number };
+    return segment.kind === 'entry'
+      ? { kind: 'entry', name: value as string }
+      : { kind: 'position', index: value as number };
   });
 }
-

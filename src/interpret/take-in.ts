@@ -6,22 +6,15 @@ export const notJson = Symbol('not JSON');
  * for a number that is not finite, a hole, a cycle, a function, or an object that is not plain.
  */
 export function takeIn(value: unknown, around: readonly unknown[] = []): unknown {
-  switch (typeof value) {
-    case 'string':
-    case 'boolean':
-      return value;
-    case 'number':
-      return Number.isFinite(value) ? value : notJson;
-    case 'object':
-      break;
-    default:
-      return notJson;
-  }
-  if (value === null) return null;
+  if (value === null || typeof value === 'string' || typeof value === 'boolean') return value;
+  if (typeof value === 'number') return Number.isFinite(value) ? value : notJson;
+  if (typeof value !== 'object') return notJson;
   if (around.includes(value)) return notJson;
   const inner = [...around, value];
   if (Array.isArray(value)) {
-    const items = Array.from({ length: value.length }, (_, i) => (i in value ? takeIn(value[i], inner) : notJson));
+    const items = Array.from({ length: value.length }, (_, i) =>
+      i in value ? takeIn(value[i], inner) : notJson,
+    );
     return items.includes(notJson) ? notJson : items;
   }
   const prototype: unknown = Object.getPrototypeOf(value);

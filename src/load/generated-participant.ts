@@ -1,5 +1,6 @@
 import type { Environment, Outcome, Participant, Running, Target } from '../model/participant.js';
-import { LoadError, loadModules, type ModuleText } from './load-modules.js';
+import { LoadError } from './load-error.js';
+import { loadModules, type ModuleText } from './load-modules.js';
 
 type Changed = (now: unknown, before: unknown) => void;
 type Act = (payload: unknown) => Outcome;
@@ -18,14 +19,18 @@ interface ReducerStores {
   dispatch(action: { type: string; payload: unknown }): Outcome;
   snapshot(): Readonly<Record<string, unknown>>;
   subscribe(changed: Changed): () => void;
-  watch(select: (state: Readonly<Record<string, unknown>>) => unknown, changed: Changed): () => void;
+  watch(
+    select: (state: Readonly<Record<string, unknown>>) => unknown,
+    changed: Changed,
+  ): () => void;
   readonly select: Readonly<Record<string, Readonly<Record<string, (state: unknown) => unknown>>>>;
 }
 
 const adaptReducer = (store: ReducerStores, names: Names): Running => ({
   send: (owner, action, payload) => store.dispatch({ type: `${owner}.${action}`, payload }),
   read: () => store.snapshot(),
-  derive: () => eachDerived(names, (owner, name) => store.select[owner]?.[name]?.(store.snapshot())),
+  derive: () =>
+    eachDerived(names, (owner, name) => store.select[owner]?.[name]?.(store.snapshot())),
   watch(target, changed) {
     if (target === '*') return store.subscribe(changed);
     const [owner, name] = splitTarget(target);
@@ -77,8 +82,8 @@ function watchUnit(unit: UnitOf | undefined, changed: Changed): () => void {
 interface LiveStores {
   readonly stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
   readonly states: Readonly<Record<string, () => unknown>>;
-  state(): Readonly<Record<string, unknown>>;
-  watch(read: () => unknown, changed: Changed): () => void;
+  readonly state: () => Readonly<Record<string, unknown>>;
+  readonly watch: (read: () => unknown, changed: Changed) => () => void;
 }
 
 const adaptProxy = ({ stores, states, state, watch }: LiveStores, names: Names): Running => ({
@@ -88,7 +93,10 @@ const adaptProxy = ({ stores, states, state, watch }: LiveStores, names: Names):
   watch(target, changed) {
     if (target === '*') return watch(state, changed);
     const [owner, name] = splitTarget(target);
-    return watch(name === undefined ? () => states[owner]?.() : () => stores[owner]?.[name], changed);
+    return watch(
+      name === undefined ? () => states[owner]?.() : () => stores[owner]?.[name],
+      changed,
+    );
   },
 });
 
@@ -99,7 +107,11 @@ const adapters: Readonly<Record<string, Adapt>> = {
   proxy: adaptProxy,
 };
 
-function actionOf(stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>, owner: string, action: string): Act {
+function actionOf(
+  stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
+  owner: string,
+  action: string,
+): Act {
   const act = stores[owner]?.[action];
   if (typeof act !== 'function') throw new TypeError(`There is no action '${owner}.${action}'.`);
   return act as Act;
@@ -110,7 +122,12 @@ function splitTarget(target: Target): readonly [string, string | undefined] {
   return [owner, name];
 }
 
-function partOf(state: Readonly<Record<string, unknown>>, owner: string, name: string | undefined, names: Names): unknown {
+function partOf(
+  state: Readonly<Record<string, unknown>>,
+  owner: string,
+  name: string | undefined,
+  names: Names,
+): unknown {
   if (name === undefined || names.single.has(owner)) return state[owner];
   return (state[owner] as Readonly<Record<string, unknown>>)[name];
 }
@@ -124,12 +141,17 @@ function eachDerived(names: Names, read: (owner: string, name: string) => unknow
 }
 
 /** The generated stores of one style as a participant. Throws {@link LoadError} for code that cannot be loaded. */
-export function generatedParticipant(name: string, style: string, files: readonly ModuleText[], names: Names): Participant {
+export function generatedParticipant(
+  name: string,
+  style: string,
+  files: readonly ModuleText[],
+  names: Names,
+): Participant {
   const { createStores } = loadModules(files, 'index.ts');
   const adapt = adapters[style];
   if (adapt === undefined) throw new LoadError('index.ts', `there is no style '${style}'`);
-  if (typeof createStores !== 'function') throw new LoadError('index.ts', "it does not export 'createStores'");
+  if (typeof createStores !== 'function')
+    throw new LoadError('index.ts', "it does not export 'createStores'");
   const make = createStores as (environment: Environment & { guard: boolean }) => never;
   return { name, create: (environment) => adapt(make({ ...environment, guard: true }), names) };
 }
-

@@ -1,19 +1,10 @@
 import { transform } from 'sucrase';
+import { LoadError } from './load-error.js';
 
 /** A module's text, its path relative to the folder of all. */
 export interface ModuleText {
   readonly path: string;
   readonly text: string;
-}
-
-/** A module that cannot be loaded: its text is no TypeScript, or it throws while it is loaded. */
-export class LoadError extends Error {
-  constructor(
-    readonly path: string,
-    readonly detail: string,
-  ) {
-    super(`${path} cannot be loaded: ${detail}`);
-  }
 }
 
 type Exports = Record<string, unknown>;
@@ -32,14 +23,20 @@ export function loadModules(modules: readonly ModuleText[], entry: string): Expo
     if (text === undefined) throw new LoadError(path, 'there is no such file');
     const exports: Exports = {};
     loaded.set(path, exports);
-    const require = (specifier: string) => load(specifier.replace(/^\.\//, '').replace(/\.js$/, '.ts'));
+    const require = (specifier: string) =>
+      load(specifier.replace(/^\.\//, '').replace(/\.js$/, '.ts'));
     run(path, text, exports, require);
     return exports;
   };
   return load(entry);
 }
 
-function run(path: string, text: string, exports: Exports, require: (specifier: string) => Exports): void {
+function run(
+  path: string,
+  text: string,
+  exports: Exports,
+  require: (specifier: string) => Exports,
+): void {
   try {
     const { code } = transform(text, {
       transforms: ['typescript', 'imports'],

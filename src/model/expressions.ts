@@ -8,7 +8,8 @@ interface Node {
   readonly type: Type;
 }
 
-export type BinaryOperator = '+' | '-' | '*' | '/' | '%' | '**' | '<' | '<=' | '>' | '>=' | '===' | '!==';
+export type BinaryOperator =
+  '+' | '-' | '*' | '/' | '%' | '**' | '<' | '<=' | '>' | '>=' | '===' | '!==';
 export type LogicalOperator = '&&' | '||' | '??';
 export type UnaryOperator = '!' | '-' | '+';
 
@@ -16,15 +17,39 @@ export type UnaryOperator = '!' | '-' | '+';
 export type Expr =
   | (Node & { readonly kind: 'literal'; readonly value: string | number | boolean | null })
   | (Node & { readonly kind: 'undefined' })
-  | (Node & { readonly kind: 'template'; readonly texts: readonly string[]; readonly values: readonly Expr[] })
+  | (Node & {
+      readonly kind: 'template';
+      readonly texts: readonly string[];
+      readonly values: readonly Expr[];
+    })
   | (Node & { readonly kind: 'list'; readonly items: readonly ListPart[] })
   | (Node & { readonly kind: 'object'; readonly parts: readonly ObjectPart[] })
   /** A payload, or a name bound by `let`, `each` or an arrow. */
   | (Node & { readonly kind: 'local'; readonly name: string })
-  | (Node & { readonly kind: 'field'; readonly store: string; readonly name: string; readonly narrowed: boolean })
-  | (Node & { readonly kind: 'derived'; readonly store: string; readonly name: string; readonly narrowed: boolean })
-  | (Node & { readonly kind: 'constant'; readonly store: string; readonly name: string; readonly value: Json })
-  | (Node & { readonly kind: 'member'; readonly object: Expr; readonly name: string; readonly optional: boolean })
+  | (Node & {
+      readonly kind: 'field';
+      readonly store: string;
+      readonly name: string;
+      readonly narrowed: boolean;
+    })
+  | (Node & {
+      readonly kind: 'derived';
+      readonly store: string;
+      readonly name: string;
+      readonly narrowed: boolean;
+    })
+  | (Node & {
+      readonly kind: 'constant';
+      readonly store: string;
+      readonly name: string;
+      readonly value: Json;
+    })
+  | (Node & {
+      readonly kind: 'member';
+      readonly object: Expr;
+      readonly name: string;
+      readonly optional: boolean;
+    })
   /** An item of a list by its position, a character of a text, or an own entry of a dictionary. */
   | (Node & {
       readonly kind: 'index';
@@ -40,10 +65,24 @@ export type Expr =
       readonly args: readonly (Expr | Arrow)[];
       readonly optional: boolean;
     })
-  | (Node & { readonly kind: 'call'; readonly name: string; readonly args: readonly (Expr | Arrow)[] })
+  | (Node & {
+      readonly kind: 'call';
+      readonly name: string;
+      readonly args: readonly (Expr | Arrow)[];
+    })
   | (Node & { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: Expr })
-  | (Node & { readonly kind: 'binary'; readonly operator: BinaryOperator; readonly left: Expr; readonly right: Expr })
-  | (Node & { readonly kind: 'logical'; readonly operator: LogicalOperator; readonly left: Expr; readonly right: Expr })
+  | (Node & {
+      readonly kind: 'binary';
+      readonly operator: BinaryOperator;
+      readonly left: Expr;
+      readonly right: Expr;
+    })
+  | (Node & {
+      readonly kind: 'logical';
+      readonly operator: LogicalOperator;
+      readonly left: Expr;
+      readonly right: Expr;
+    })
   | (Node & {
       readonly kind: 'conditional';
       readonly test: Expr;

@@ -22,7 +22,12 @@ export function fits(from: Type, to: Type, types: TypeTable, certainty: Certaint
   return membersOf(from, types).every((part) => fitsSome(part, wanted, types, certainty));
 }
 
-function fitsSome(from: Type, wanted: readonly Type[], types: TypeTable, certainty: Certainty): boolean {
+function fitsSome(
+  from: Type,
+  wanted: readonly Type[],
+  types: TypeTable,
+  certainty: Certainty,
+): boolean {
   if (wanted.some((to) => fitsMember(from, to, types, certainty))) return true;
   if (from.kind !== 'boolean') return false;
   const both = [true, false].map((value): Type => ({ kind: 'literal', value }));
@@ -36,20 +41,29 @@ function fitsMember(from: Type, to: Type, types: TypeTable, certainty: Certainty
       return to.kind === 'string' && (!sure || impliesString(from.bounds, to.bounds));
     case 'number':
       if (to.kind !== 'number') return false;
-      return !sure || (from.finite && (from.integer || !to.integer) && impliesNumber(from.bounds, to.bounds));
+      return (
+        !sure ||
+        (from.finite && (from.integer || !to.integer) && impliesNumber(from.bounds, to.bounds))
+      );
     case 'literal':
       if (to.kind === 'literal') return from.value === to.value;
       if (typeof from.value === 'boolean') return to.kind === 'boolean';
-      if (typeof from.value === 'string') return to.kind === 'string' && (!sure || fitsString(from.value, to.bounds));
+      if (typeof from.value === 'string')
+        return to.kind === 'string' && (!sure || fitsString(from.value, to.bounds));
       return to.kind === 'number' && (!sure || fitsNumber(from.value, to.integer, to.bounds));
     case 'list':
       if (to.kind !== 'list') return false;
-      return fits(from.item, to.item, types, certainty) && (!sure || to.key === undefined || from.key === to.key);
+      return (
+        fits(from.item, to.item, types, certainty) &&
+        (!sure || to.key === undefined || from.key === to.key)
+      );
     case 'map':
       return to.kind === 'map' && fits(from.value, to.value, types, certainty);
     case 'record':
       if (to.kind === 'map') {
-        return from.fields.every((field) => !field.optional && fits(field.type, to.value, types, certainty));
+        return from.fields.every(
+          (field) => !field.optional && fits(field.type, to.value, types, certainty),
+        );
       }
       return to.kind === 'record' && fitsRecord(from, to, types, certainty);
     default:
@@ -57,7 +71,12 @@ function fitsMember(from: Type, to: Type, types: TypeTable, certainty: Certainty
   }
 }
 
-function fitsRecord(from: RecordType, to: RecordType, types: TypeTable, certainty: Certainty): boolean {
+function fitsRecord(
+  from: RecordType,
+  to: RecordType,
+  types: TypeTable,
+  certainty: Certainty,
+): boolean {
   const given = new Map(from.fields.map((field) => [field.name, field]));
   const known = new Set(to.fields.map(({ name }) => name));
   if (from.fields.some(({ name }) => !known.has(name))) return false;
@@ -77,11 +96,16 @@ function fitsNumber(value: number, integer: boolean, bounds: NumberBounds): bool
   if (!Number.isFinite(value) || (integer && !Number.isInteger(value))) return false;
   if (bounds.multipleOf !== undefined && !Number.isInteger(value / bounds.multipleOf)) return false;
   if (value < (bounds.minimum ?? -Infinity) || value > (bounds.maximum ?? Infinity)) return false;
-  return value > (bounds.exclusiveMinimum ?? -Infinity) && value < (bounds.exclusiveMaximum ?? Infinity);
+  return (
+    value > (bounds.exclusiveMinimum ?? -Infinity) && value < (bounds.exclusiveMaximum ?? Infinity)
+  );
 }
 
 function impliesString(from: StringBounds, to: StringBounds): boolean {
-  return (from.minLength ?? 0) >= (to.minLength ?? 0) && (from.maxLength ?? Infinity) <= (to.maxLength ?? Infinity);
+  return (
+    (from.minLength ?? 0) >= (to.minLength ?? 0) &&
+    (from.maxLength ?? Infinity) <= (to.maxLength ?? Infinity)
+  );
 }
 
 function impliesNumber(from: NumberBounds, to: NumberBounds): boolean {

@@ -17,11 +17,17 @@ export function toJsonSchema(type: Type, base = '#/types/'): JsonObject {
     case 'list':
       return { type: 'array', items: toJsonSchema(type.item, base) };
     case 'map':
-      return { type: 'object', additionalProperties: toJsonSchema(type.value, base), propertyNames: { not: { const: '__proto__' } } };
+      return {
+        type: 'object',
+        additionalProperties: toJsonSchema(type.value, base),
+        propertyNames: { not: { const: '__proto__' } },
+      };
     case 'record':
       return {
         type: 'object',
-        properties: Object.fromEntries(type.fields.map((field) => [field.name, toJsonSchema(field.type, base)])),
+        properties: Object.fromEntries(
+          type.fields.map((field) => [field.name, toJsonSchema(field.type, base)]),
+        ),
         required: type.fields.filter(({ optional }) => !optional).map(({ name }) => name),
         additionalProperties: false,
       };
@@ -41,12 +47,16 @@ function unionSchema(members: readonly Type[], base: string): JsonObject {
   const values = members.map((member) =>
     member.kind === 'literal' ? member.value : member.kind === 'null' ? null : undefined,
   );
-  const plain = values.filter((value): value is string | number | boolean | null => value !== undefined);
+  const plain = values.filter(
+    (value): value is string | number | boolean | null => value !== undefined,
+  );
   if (plain.length === members.length) return { enum: plain };
   return { anyOf: members.map((member) => toJsonSchema(member, base)) };
 }
 
 /** All named types as one JSON Schema document, each under `types`. */
 export function typesSchema(types: TypeTable): { readonly [name: string]: Json } {
-  return Object.fromEntries([...types.values()].map(({ name, type }) => [name, toJsonSchema(type)]));
+  return Object.fromEntries(
+    [...types.values()].map(({ name, type }) => [name, toJsonSchema(type)]),
+  );
 }

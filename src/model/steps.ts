@@ -43,7 +43,12 @@ export type Step =
       readonly entries: readonly { readonly path: Path; readonly value: Expr }[];
       readonly none: string | undefined;
     })
-  | (Node & { readonly kind: 'append'; readonly to: Path; readonly value: Expr; readonly many: boolean })
+  | (Node & {
+      readonly kind: 'append';
+      readonly to: Path;
+      readonly value: Expr;
+      readonly many: boolean;
+    })
   | (Node & {
       readonly kind: 'put';
       readonly in: Path;
@@ -73,7 +78,12 @@ export type Step =
       readonly key: Expr | string;
       readonly none: string | undefined;
     })
-  | (Node & { readonly kind: 'when'; readonly test: Expr; readonly then: readonly Step[]; readonly else: readonly Step[] })
+  | (Node & {
+      readonly kind: 'when';
+      readonly test: Expr;
+      readonly then: readonly Step[];
+      readonly else: readonly Step[];
+    })
   | (Node & { readonly kind: 'reset'; readonly fields: readonly string[] });
 
 /** The steps and the steps within them, outermost first. */
@@ -101,7 +111,11 @@ export function exprsOf(step: Step): readonly Expr[] {
     case 'put':
       return [...pathExprs(step.in), ...(step.key === undefined ? [] : [step.key]), step.value];
     case 'update':
-      return [...pathExprs(step.in), choiceExpr(step.choice), ...step.changes.map(({ value }) => value)];
+      return [
+        ...pathExprs(step.in),
+        choiceExpr(step.choice),
+        ...step.changes.map(({ value }) => value),
+      ];
     case 'remove':
       return [...pathExprs(step.from), choiceExpr(step.choice)];
     case 'drop':

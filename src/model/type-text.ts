@@ -16,7 +16,9 @@ export function typeText(type: Type, types: TypeTable): string {
     case 'literal':
       return typeof type.value === 'string' ? `text '${type.value}'` : String(type.value);
     case 'list':
-      return type.item.kind === 'never' ? 'an empty list' : `a list of ${innerText(type.item, types)}`;
+      return type.item.kind === 'never'
+        ? 'an empty list'
+        : `a list of ${innerText(type.item, types)}`;
     case 'map':
       return `a dictionary of ${innerText(type.value, types)}`;
     case 'record':
@@ -40,7 +42,9 @@ function innerText(type: Type, types: TypeTable): string {
 
 function membersText(members: readonly Type[], types: TypeTable): string {
   const texts = [...new Set(members.map((member) => typeText(member, types)))];
-  return texts.length < 2 ? (texts[0] ?? 'nothing') : `${texts.slice(0, -1).join(', ')} or ${texts.at(-1)}`;
+  return texts.length < 2
+    ? (texts[0] ?? 'nothing')
+    : `${texts.slice(0, -1).join(', ')} or ${texts.at(-1)}`;
 }
 
 /** 'null', 'absent' or 'absent or null': what is missing from a type's value, if it may be; else `undefined`. */

@@ -114,7 +114,8 @@ export function sameType(a: Type, b: Type): boolean {
 
 /** The type without some of its members; a name that has none of them stays a name. */
 export function without(type: Type, types: TypeTable, drop: (member: Type) => boolean): Type {
-  if (type.kind === 'union') return union(type.members.map((member) => without(member, types, drop)));
+  if (type.kind === 'union')
+    return union(type.members.map((member) => without(member, types, drop)));
   const members = membersOf(type, types);
   if (!members.some(drop)) return type;
   return union(members.filter((member) => !drop(member)));

@@ -12,9 +12,18 @@ export function summaryText(path: string, application: Application, paint: Paint
   const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
   const actions = stores.reduce((total, store) => total + store.actions.length, 0);
   const derived = stores.reduce((total, store) => total + store.derived.length, 0);
-  const counts = [count(stores.length, 'store'), count(types.size, 'type'), count(actions, 'action'), `${derived} derived`];
+  const counts = [
+    count(stores.length, 'store'),
+    count(types.size, 'type'),
+    count(actions, 'action'),
+    `${derived} derived`,
+  ];
   const head = `${paint.green('fine')}  ${paint.bold(path)}${title === undefined ? '' : `  ${title}`}`;
-  return [head, paint.dim(`      ${counts.join(', ')}`), ...stores.map((store) => storeText(store, paint))].join('\n');
+  return [
+    head,
+    paint.dim(`      ${counts.join(', ')}`),
+    ...stores.map((store) => storeText(store, paint)),
+  ].join('\n');
 }
 
 function storeText(store: Store, paint: Paint): string {
@@ -43,7 +52,13 @@ function wrap(names: readonly string[], indent: number): string {
 }
 
 /** The result of a check as one JSON value. */
-export function checkToJson(files: readonly { path: string; application: Application | undefined; problems: readonly Problem[] }[]) {
+export function checkToJson(
+  files: readonly {
+    path: string;
+    application: Application | undefined;
+    problems: readonly Problem[];
+  }[],
+) {
   return {
     fine: files.every(({ application }) => application !== undefined),
     files: files.map(({ path, application, problems }) => ({

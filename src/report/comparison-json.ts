@@ -3,7 +3,11 @@ import type { Comparison } from '../explore/compare.js';
 import type { Script, ScriptFile, ScriptStep } from '../explore/script.js';
 
 /** The result of a comparison as one JSON value. Times stand in `tookMs` alone. */
-export function comparisonToJson(comparison: Comparison, schema: string, savedAs: string | undefined) {
+export function comparisonToJson(
+  comparison: Comparison,
+  schema: string,
+  savedAs: string | undefined,
+) {
   const { coverage, difference } = comparison;
   return {
     leeshoreComparison: 1,
@@ -19,7 +23,11 @@ export function comparisonToJson(comparison: Comparison, schema: string, savedAs
     coverage: {
       reached: coverage.reached,
       total: coverage.total,
-      missing: coverage.missing.map(({ id, span }) => ({ id, ...span.source.placeOf(span.start), file: span.source.path })),
+      missing: coverage.missing.map(({ id, span }) => ({
+        id,
+        ...span.source.placeOf(span.start),
+        file: span.source.path,
+      })),
     },
     difference:
       difference === undefined
@@ -52,7 +60,9 @@ export function scriptText(script: Script, schema: string, seed: number): string
 }
 
 /** Reads the text of a script file; a text that says what is wrong with it, if it is none. */
-export function readScript(text: string): { readonly script: Script; readonly seed: number } | string {
+export function readScript(
+  text: string,
+): { readonly script: Script; readonly seed: number } | string {
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -68,6 +78,10 @@ export function readScript(text: string): { readonly script: Script; readonly se
 }
 
 function isStep(value: unknown): value is ScriptStep {
-  if (!isObject(value) || typeof value.send !== 'string' || !/^[^.]+\.[^.]+$/.test(value.send)) return false;
-  return value.fill === undefined || (isObject(value.fill) && Object.values(value.fill).every((from) => typeof from === 'string'));
+  if (!isObject(value) || typeof value.send !== 'string' || !/^[^.]+\.[^.]+$/.test(value.send))
+    return false;
+  return (
+    value.fill === undefined ||
+    (isObject(value.fill) && Object.values(value.fill).every((from) => typeof from === 'string'))
+  );
 }

@@ -16,28 +16,48 @@ export interface ComparisonTextOptions {
 }
 
 /** The result of a comparison as people read it. */
-export function comparisonText(comparison: Comparison, application: Application, options: ComparisonTextOptions): string {
+export function comparisonText(
+  comparison: Comparison,
+  application: Application,
+  options: ComparisonTextOptions,
+): string {
   const { difference } = comparison;
   const parts =
     difference === undefined
-      ? [verdictText(comparison, options.paint), participantTable(comparison, options), searchText(comparison)]
+      ? [
+          verdictText(comparison, options.paint),
+          participantTable(comparison, options),
+          searchText(comparison),
+        ]
       : [differenceText(difference, comparison, application, options), searchText(comparison)];
-  return [...parts, coverageText(comparison, options.paint)].join('\n\n');
+  return [
+    ...parts,
+    ...(difference === undefined ? [coverageText(comparison, options.paint)] : []),
+  ].join('\n\n');
 }
 
 function verdictText({ verdict, participants }: Comparison, paint: Paint): string {
-  if (verdict === 'nothing compared') return paint.yellow('nothing compared: not one step was done.');
+  if (verdict === 'nothing compared')
+    return paint.yellow('nothing compared: not one step was done.');
   return `${paint.green('no difference')} between ${participants.length} participants.`;
 }
 
-function participantTable(comparison: Comparison, { paint, origins }: ComparisonTextOptions): string {
+function participantTable(
+  comparison: Comparison,
+  { paint, origins }: ComparisonTextOptions,
+): string {
   const table = new Table({
     head: ['participant', 'from', 'scripts', 'steps'].map(paint.bold),
     colAligns: ['left', 'left', 'right', 'right'],
-    style: { head: [], border: [], 'padding-left': 1, 'padding-right': 1 },
+    style: { head: [], border: [], compact: true },
   });
   for (const name of comparison.participants) {
-    table.push([name, origins[name] ?? '', countText(comparison.scripts), countText(comparison.steps)]);
+    table.push([
+      name,
+      origins[name] ?? '',
+      countText(comparison.scripts),
+      countText(comparison.steps),
+    ]);
   }
   return table.toString();
 }
@@ -62,7 +82,9 @@ const mostMissing = 12;
 function coverageText({ coverage }: Comparison, paint: Paint): string {
   const { reached, total, missing } = coverage;
   const head = `Reached ${reached} of ${total} outcomes of actions and steps${missing.length === 0 ? '.' : '; never reached:'}`;
-  const rows = missing.slice(0, mostMissing).map(({ id, span }) => `  ${id.padEnd(38)} ${paint.dim(placeText(span))}`);
+  const rows = missing
+    .slice(0, mostMissing)
+    .map(({ id, span }) => `  ${id.padEnd(38)} ${paint.dim(placeText(span))}`);
   if (missing.length > mostMissing) rows.push(`  and ${missing.length - mostMissing} more`);
   return [head, ...rows].join('\n');
 }
@@ -74,7 +96,10 @@ function differenceText(
   { paint, savedAs, replayCommand }: ComparisonTextOptions,
 ): string {
   const { script, step, foundAfter, action } = difference;
-  const found = script.steps.length < foundAfter ? `found after ${foundAfter} steps, shrunk to ${script.steps.length}` : `${script.steps.length} steps`;
+  const found =
+    script.steps.length < foundAfter
+      ? `found after ${foundAfter} steps, shrunk to ${script.steps.length}`
+      : `${script.steps.length} steps`;
   const head = `${paint.red('different')}  ${paint.bold(difference.participant)} differs from the ${participants[0] ?? ''} after step ${step + 1} (${action}).`;
   const steps = script.steps.map((one, i) => stepText(one, i, i === step, paint));
   const place = placeOfAction(application, action);
@@ -92,7 +117,12 @@ function differenceText(
   ].join('\n');
 }
 
-function stepText({ send, payload, fill }: ScriptStep, i: number, isLast: boolean, paint: Paint): string {
+function stepText(
+  { send, payload, fill }: ScriptStep,
+  i: number,
+  isLast: boolean,
+  paint: Paint,
+): string {
   const mark = isLast ? paint.red('>') : ' ';
   const from = Object.values(fill ?? {}).map((pointer) => paint.dim(` from ${pointer}`));
   const value = payload === undefined ? '' : valueText(payload, 90);
@@ -102,7 +132,11 @@ function stepText({ send, payload, fill }: ScriptStep, i: number, isLast: boolea
 /** How wide one side of a difference is, in columns. */
 const side = 46;
 
-function sideBySide({ expected, actual, participant }: ShrunkDifference, reference: string, paint: Paint): string {
+function sideBySide(
+  { expected, actual, participant }: ShrunkDifference,
+  reference: string,
+  paint: Paint,
+): string {
   const table = new Table({
     head: [paint.green(reference), paint.red(participant)],
     style: { head: [], border: [] },
@@ -114,5 +148,7 @@ function sideBySide({ expected, actual, participant }: ShrunkDifference, referen
 
 function placeOfAction(application: Application, action: string): Span | undefined {
   const [store, name] = action.split('.');
-  return application.stores.find((other) => other.name === store)?.actions.find((other) => other.name === name)?.span;
+  return application.stores
+    .find((other) => other.name === store)
+    ?.actions.find((other) => other.name === name)?.span;
 }

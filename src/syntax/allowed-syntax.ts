@@ -9,13 +9,31 @@ export interface SyntaxRefusal {
   readonly end?: number;
 }
 
-const binaryOperators = new Set(['+', '-', '*', '/', '%', '**', '<', '<=', '>', '>=', '===', '!==']);
+const binaryOperators = new Set([
+  '+',
+  '-',
+  '*',
+  '/',
+  '%',
+  '**',
+  '<',
+  '<=',
+  '>',
+  '>=',
+  '===',
+  '!==',
+]);
 
 /** The checks of what is allowed, by node type: a type that is not here is outside the language. */
 const allowed: { readonly [type: string]: (node: never) => SyntaxRefusal | undefined } = {
   Literal: (node: { regex?: unknown; bigint?: unknown }) => {
-    if (node.regex) return { what: 'A regular expression', instead: 'Use includes, startsWith, endsWith, indexOf.' };
-    if (node.bigint) return { what: 'A big integer', instead: 'Write it as a number, without the n.' };
+    if (node.regex)
+      return {
+        what: 'A regular expression',
+        instead: 'Use includes, startsWith, endsWith, indexOf.',
+      };
+    if (node.bigint)
+      return { what: 'A big integer', instead: 'Write it as a number, without the n.' };
     return undefined;
   },
   TemplateLiteral: fine,
@@ -28,9 +46,19 @@ const allowed: { readonly [type: string]: (node: never) => SyntaxRefusal | undef
   ArrayExpression: (node: { elements: readonly unknown[] }) =>
     node.elements.includes(null) ? { what: 'A hole in a list', instead: 'Write null.' } : undefined,
   ObjectExpression: fine,
-  Property: (node: { kind: string; method: boolean; computed: boolean; key: { name?: string; value?: unknown } }) => {
-    if (node.kind !== 'init' || node.method) return { what: 'A method', instead: 'Write a property: name: value.' };
-    if (node.computed) return { what: 'A computed key', instead: "Use the step 'put' with 'key' to write a dictionary." };
+  Property: (node: {
+    kind: string;
+    method: boolean;
+    computed: boolean;
+    key: { name?: string; value?: unknown };
+  }) => {
+    if (node.kind !== 'init' || node.method)
+      return { what: 'A method', instead: 'Write a property: name: value.' };
+    if (node.computed)
+      return {
+        what: 'A computed key',
+        instead: "Use the step 'put' with 'key' to write a dictionary.",
+      };
     if ((node.key.name ?? node.key.value) === '__proto__') {
       return { what: "The key '__proto__'", instead: 'Give the property another name.' };
     }
@@ -39,12 +67,16 @@ const allowed: { readonly [type: string]: (node: never) => SyntaxRefusal | undef
   UnaryExpression: (node: { operator: string }) =>
     ['!', '-', '+'].includes(node.operator)
       ? undefined
-      : { what: `The operator '${node.operator}'`, instead: 'The types are known: compare the value itself.' },
+      : {
+          what: `The operator '${node.operator}'`,
+          instead: 'The types are known: compare the value itself.',
+        },
   BinaryExpression: refuseBinary,
   MemberExpression: fine,
   CallExpression: fine,
   ArrowFunctionExpression: (node: { async: boolean; body: { type: string } }) => {
-    if (node.async) return { what: 'An async function', instead: 'Expressions have their answer at once.' };
+    if (node.async)
+      return { what: 'An async function', instead: 'Expressions have their answer at once.' };
     return node.body.type === 'BlockStatement'
       ? { what: 'A function body in braces', instead: 'Write the value itself: v => v.lengthM.' }
       : undefined;
@@ -62,11 +94,18 @@ function refuseBinary(node: BinaryExpression): SyntaxRefusal | undefined {
   if (operator === '==' || operator === '!=') {
     return { what: `'${operator}'`, instead: `Write '${operator}='.`, ...place };
   }
-  return { what: `The operator '${operator}'`, instead: 'Use arithmetic, comparisons and list methods.', ...place };
+  return {
+    what: `The operator '${operator}'`,
+    instead: 'Use arithmetic, comparisons and list methods.',
+    ...place,
+  };
 }
 
 const instead: Readonly<Record<string, readonly [what: string, instead: string]>> = {
-  AssignmentExpression: ['An assignment', "To compare write '==='; to store a value use the step 'set'."],
+  AssignmentExpression: [
+    'An assignment',
+    "To compare write '==='; to store a value use the step 'set'.",
+  ],
   UpdateExpression: ["'++' or '--'", "To store a value use the step 'set'."],
   NewExpression: ["'new'", 'Values are JSON: text, numbers, true, false, null, lists, objects.'],
   ThisExpression: ["'this'", 'Name the field itself.'],
@@ -74,7 +113,10 @@ const instead: Readonly<Record<string, readonly [what: string, instead: string]>
   AwaitExpression: ["'await'", 'Expressions have their answer at once.'],
   SequenceExpression: ["The operator ','", 'Write one expression.'],
   TaggedTemplateExpression: ['A tagged template', 'Write the template alone.'],
-  AssignmentPattern: ['A default for a parameter', "Handle the absent value where it is used: '?? ...'."],
+  AssignmentPattern: [
+    'A default for a parameter',
+    "Handle the absent value where it is used: '?? ...'.",
+  ],
   ObjectPattern: ['Destructuring', 'Name the parameter and read its properties: v => v.lengthM.'],
   ArrayPattern: ['Destructuring', 'Name the parameter and read its items: pair => pair[0].'],
 };
@@ -83,6 +125,9 @@ const instead: Readonly<Record<string, readonly [what: string, instead: string]>
 export function refusalOf(node: AnyNode): SyntaxRefusal | undefined {
   const check = allowed[node.type] as ((node: AnyNode) => SyntaxRefusal | undefined) | undefined;
   if (check !== undefined) return check(node);
-  const [what, way] = instead[node.type] ?? [`This (${node.type})`, 'The language reference lists what there is.'];
+  const [what, way] = instead[node.type] ?? [
+    `This (${node.type})`,
+    'The language reference lists what there is.',
+  ];
   return { what, instead: way };
 }

@@ -10,7 +10,10 @@ export interface ParsedExpression {
 }
 
 /** Parses one ECMAScript expression and checks it against the list of what the language allows. */
-export function parseExpression(text: ScalarText, problems: Problems): ParsedExpression | undefined {
+export function parseExpression(
+  text: ScalarText,
+  problems: Problems,
+): ParsedExpression | undefined {
   const tree = parseSyntax(text, problems);
   if (tree === undefined) return undefined;
   const before = problems.count;
@@ -29,7 +32,8 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
       ecmaVersion: 2023,
       onComment: (_block, _text, start) => void (comment ??= start),
     });
-    if (comment !== undefined) return fail(comment, comment + 2, 'comments go into the YAML, with #.');
+    if (comment !== undefined)
+      return fail(comment, comment + 2, 'comments go into the YAML, with #.');
     const rest = source.slice(tree.end).search(/\S/);
     if (rest >= 0) {
       const at = tree.end + rest;
@@ -47,14 +51,20 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
 function refuseOutside(node: AnyNode, text: ScalarText, problems: Problems): void {
   const refusal = refusalOf(node);
   if (refusal !== undefined) {
-    problems.add('not-in-language', text.spanOf(refusal.start ?? node.start, refusal.end ?? node.end), refusal);
+    problems.add(
+      'not-in-language',
+      text.spanOf(refusal.start ?? node.start, refusal.end ?? node.end),
+      refusal,
+    );
     return;
   }
   for (const child of childrenOf(node)) refuseOutside(child, text, problems);
 }
 
 function childrenOf(node: AnyNode): AnyNode[] {
-  return Object.values(node).flatMap((value: unknown) => (Array.isArray(value) ? value : [value])).filter(isNode);
+  return Object.values(node)
+    .flatMap((value: unknown): readonly unknown[] => (Array.isArray(value) ? value : [value]))
+    .filter(isNode);
 }
 
 function isNode(value: unknown): value is AnyNode {

@@ -1,4 +1,4 @@
-import { isAlias, isMap, isScalar, isSeq, parseDocument, type Node, type Pair, type Scalar } from 'yaml';
+import { isAlias, isMap, isScalar, isSeq, parseDocument, type Node, type Pair } from 'yaml';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Source, Span } from '../diagnostics/source.js';
 import type { Located, LocatedEntry } from './located.js';
@@ -13,15 +13,18 @@ export function readYaml(source: Source, problems: Problems): Located | undefine
     stringKeys: true,
     logLevel: 'silent',
   });
-  for (const { pos, message } of [...document.errors, ...document.warnings]) {
+  // One slip in YAML often makes the parser report many: only the first says what is wrong.
+  const [first] = [...document.errors, ...document.warnings];
+  if (first !== undefined) {
+    const { pos, message } = first;
     problems.add('not-yaml', { source, start: pos[0], end: pos[1] }, { detail: sentence(message) });
+    return undefined;
   }
-  if (problems.hasErrors) return undefined;
   if (document.contents === null) {
     problems.add('not-yaml', { source, start: 0, end: 0 }, { detail: 'the file is empty.' });
     return undefined;
   }
-  return new Reader(source, problems).read(document.contents as Node);
+  return new Reader(source, problems).read(document.contents);
 }
 
 function sentence(message: string): string {
@@ -45,8 +48,14 @@ class Reader {
     const span = this.#span(node, fallback);
     if (node === null || node === undefined) return this.#scalar(null, 'plain', span);
     this.#refuseExtras(node, span);
-    if (isMap(node)) return { kind: 'map', span, entries: this.#entries(node.items as Pair<Node, Node>[]) };
-    if (isSeq(node)) return { kind: 'list', span, items: node.items.map((item) => this.read(item as Node, span.start)) };
+    if (isMap(node))
+      return { kind: 'map', span, entries: this.#entries(node.items as Pair<Node, Node>[]) };
+    if (isSeq(node))
+      return {
+        kind: 'list',
+        span,
+        items: node.items.map((item) => this.read(item as Node, span.start)),
+      };
     if (isScalar(node)) return this.#scalar(node.value, styles[node.type ?? ''] ?? 'block', span);
     return this.#scalar(null, 'plain', span);
   }
@@ -67,7 +76,8 @@ class Reader {
   }
 
   #scalar(value: unknown, style: ScalarStyle, span: Span): Located {
-    const plain = typeof value === 'bigint' ? Number(value) : (value as string | number | boolean | null);
+    const plain =
+      typeof value === 'bigint' ? Number(value) : (value as string | number | boolean | null);
     return {
       kind: 'scalar',
       value: plain,
@@ -81,7 +91,7 @@ class Reader {
     const first = new Map<string, Span>();
     for (const { key, value } of pairs) {
       const keySpan = this.#span(key, 0);
-      const name = String((key as Scalar | null)?.value ?? '');
+      const name = isScalar(key) ? String(key.value) : '';
       const taken = first.get(name);
       if (taken === undefined) {
         first.set(name, keySpan);

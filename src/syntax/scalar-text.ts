@@ -30,10 +30,11 @@ function alignScalar(value: string, style: ScalarStyle, span: Span): number[] {
   const { text } = span.source;
   const offsets: number[] = [];
   let at = contentStart(style, span);
-  for (let i = 0; i < value.length; ) {
-    if (whitespace.test(value[i] ?? '')) {
-      const valueRun = runLength(value, i);
-      const sourceRun = runLength(text, at);
+  for (let i = 0; i < value.length;) {
+    const sourceRun = runLength(text, at);
+    if (sourceRun > 0 && whitespace.test(value[i] ?? '')) {
+      const isOneLine = !text.slice(at, at + sourceRun).includes('\n');
+      const valueRun = Math.min(runLength(value, i), isOneLine ? sourceRun : Infinity);
       const folded = text.slice(at, at + sourceRun) !== value.slice(i, i + valueRun);
       for (let k = 0; k < valueRun; k++) offsets.push(folded ? at : at + k);
       at += sourceRun;
@@ -67,7 +68,8 @@ function writtenAs(text: string, at: number, style: ScalarStyle) {
   if (style === 'single' && text.startsWith("''", at)) return { width: 2, produces: 1 };
   if (style !== 'double' || text[at] !== '\\') return { width: 1, produces: 1 };
   const letter = text[at + 1];
-  if (letter === '\n' || letter === '\r') return { width: 1 + runLength(text, at + 1), produces: 0 };
+  if (letter === '\n' || letter === '\r')
+    return { width: 1 + runLength(text, at + 1), produces: 0 };
   if (letter === 'x') return { width: 4, produces: 1 };
   if (letter === 'u') return { width: 6, produces: 1 };
   if (letter !== 'U') return { width: 2, produces: 1 };

@@ -2,7 +2,17 @@ import type { AnyNode, MemberExpression } from 'acorn';
 import { nearest } from '../../base/suggest.js';
 import type { Expr } from '../../model/expressions.js';
 import { typeText } from '../../model/type-text.js';
-import { absent, integer, membersOf, number, text, union, unknown, without, type Type } from '../../model/types.js';
+import {
+  absent,
+  integer,
+  membersOf,
+  number,
+  text,
+  union,
+  unknown,
+  without,
+  type Type,
+} from '../../model/types.js';
 import { requireFit, requirePresent, scalarKind, soleKind, type Inference } from './inference.js';
 import { inferStoreMember, narrowed } from './names.js';
 import type { Scope } from './scope.js';
@@ -18,8 +28,15 @@ export function inferAccess(cx: Inference, node: MemberExpression, scope: Scope)
 }
 
 /** The type of what stands before a `.`: missing values are a problem, unless `?.` cuts the chain short there. */
-export function receiverType(cx: Inference, node: { readonly optional: boolean }, object: Expr, where: string): Type {
-  return node.optional ? without(object.type, cx.types, isMissing) : requirePresent(cx, object, where);
+export function receiverType(
+  cx: Inference,
+  node: { readonly optional: boolean },
+  object: Expr,
+  where: string,
+): Type {
+  return node.optional
+    ? without(object.type, cx.types, isMissing)
+    : requirePresent(cx, object, where);
 }
 
 function isMissing({ kind }: Type): boolean {
@@ -33,7 +50,10 @@ export function inferChain(cx: Inference, expr: Expr, scope: Scope): Expr {
 
 function mayBeCut(expr: Expr, cx: Inference): boolean {
   if (expr.kind !== 'member' && expr.kind !== 'index' && expr.kind !== 'method') return false;
-  return (expr.optional && membersOf(expr.object.type, cx.types).some(isMissing)) || mayBeCut(expr.object, cx);
+  return (
+    (expr.optional && membersOf(expr.object.type, cx.types).some(isMissing)) ||
+    mayBeCut(expr.object, cx)
+  );
 }
 
 function inferMember(cx: Inference, node: MemberExpression, object: Expr): Expr {
@@ -46,18 +66,28 @@ function inferMember(cx: Inference, node: MemberExpression, object: Expr): Expr 
 function memberType(cx: Inference, type: Type, name: string, property: AnyNode): Type {
   if (type.kind === 'unknown' || type.kind === 'never') return unknown;
   const isText = scalarKind(type, cx.types) === 'text';
-  if (name === 'length' && (isText || soleKind(type, 'list', cx.types) !== undefined)) return integer;
+  if (name === 'length' && (isText || soleKind(type, 'list', cx.types) !== undefined))
+    return integer;
   const fields = membersOf(type, cx.types).map((member) =>
     member.kind === 'record' ? member.fields.find((field) => field.name === name) : undefined,
   );
   if (fields.length > 0 && fields.every((field) => field !== undefined)) {
     return union(fields.map(({ type: own, optional }) => (optional ? union([own, absent]) : own)));
   }
-  const known = membersOf(type, cx.types).flatMap((member) => (member.kind === 'record' ? member.fields : []));
-  const near = nearest(name, [...known.map((field) => field.name), ...(known.length === 0 ? ['length'] : [])]);
+  const known = membersOf(type, cx.types).flatMap((member) =>
+    member.kind === 'record' ? member.fields : [],
+  );
+  const near = nearest(name, [
+    ...known.map((field) => field.name),
+    ...(known.length === 0 ? ['length'] : []),
+  ]);
   const of = capital(typeText(type, cx.types));
   if (soleKind(type, 'map', cx.types) !== undefined) {
-    cx.problems.add('type-mismatch', cx.spanOf(property), { wanted: `a key in brackets: ['${name}']`, got: `'.${name}'`, where: of });
+    cx.problems.add('type-mismatch', cx.spanOf(property), {
+      wanted: `a key in brackets: ['${name}']`,
+      got: `'.${name}'`,
+      where: of,
+    });
   } else cx.problems.add('no-such-property', cx.spanOf(property), { name, of, near });
   return unknown;
 }
@@ -69,7 +99,13 @@ function capital(words: string): string {
 function inferIndex(cx: Inference, node: MemberExpression, object: Expr, scope: Scope): Expr {
   const type = receiverType(cx, node, object, "'[...]'");
   const index = cx.infer(node.property, scope);
-  const base = { kind: 'index', object, index, optional: node.optional, span: cx.spanOf(node) } as const;
+  const base = {
+    kind: 'index',
+    object,
+    index,
+    optional: node.optional,
+    span: cx.spanOf(node),
+  } as const;
   const list = soleKind(type, 'list', cx.types);
   if (list !== undefined) {
     requireFit(cx, index, number, 'A position in a list');
@@ -86,7 +122,11 @@ function inferIndex(cx: Inference, node: MemberExpression, object: Expr, scope: 
   }
   if (type.kind !== 'unknown') {
     const got = typeText(type, cx.types);
-    cx.problems.add('type-mismatch', object.span, { wanted: 'a list, a dictionary or text', got, where: "'[...]'" });
+    cx.problems.add('type-mismatch', object.span, {
+      wanted: 'a list, a dictionary or text',
+      got,
+      where: "'[...]'",
+    });
   }
   return { ...base, of: 'list', type: unknown };
 }

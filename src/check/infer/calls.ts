@@ -7,7 +7,13 @@ import { resolve, union, unknown, type Type } from '../../model/types.js';
 import { receiverType } from './access.js';
 import { drawingFunctions, functions, laterFunctions } from './functions.js';
 import { isStructured, requireFit, scalarKind, soleKind, type Inference } from './inference.js';
-import { listMethods, numberMethods, textMethods, type CallSite, type Signature } from './methods.js';
+import {
+  listMethods,
+  numberMethods,
+  textMethods,
+  type CallSite,
+  type Signature,
+} from './methods.js';
 import { widen } from './widen.js';
 import type { Scope } from './scope.js';
 
@@ -19,7 +25,11 @@ export function inferCall(cx: Inference, node: CallExpression, scope: Scope): Ex
   if (callee.type === 'MemberExpression' && !callee.computed) return inferMethod(cx, node, scope);
   const span = cx.spanOf(callee);
   const called = callee.type === 'Identifier' ? callee.name : 'This';
-  cx.problems.add('unknown-name', span, { name: `${called}()`, near: nearest(called, Object.keys(functions)), textFits: false });
+  cx.problems.add('unknown-name', span, {
+    name: `${called}()`,
+    near: nearest(called, Object.keys(functions)),
+    textFits: false,
+  });
   return { kind: 'undefined', span, type: unknown };
 }
 
@@ -27,11 +37,14 @@ const namespaces = new Set(['Math', 'Number', 'Object', 'String', 'Array']);
 
 function functionName(callee: AnyNode, scope: Scope): string | undefined {
   if (callee.type === 'Identifier') {
-    return Object.hasOwn(functions, callee.name) || laterFunctions.has(callee.name) ? callee.name : undefined;
+    return Object.hasOwn(functions, callee.name) || laterFunctions.has(callee.name)
+      ? callee.name
+      : undefined;
   }
   if (callee.type !== 'MemberExpression' || callee.computed) return undefined;
   const { object, property } = callee as { object: AnyNode; property: AnyNode };
-  if (object.type !== 'Identifier' || !namespaces.has(object.name) || scope.locals.has(object.name)) return undefined;
+  if (object.type !== 'Identifier' || !namespaces.has(object.name) || scope.locals.has(object.name))
+    return undefined;
   return property.type === 'Identifier' ? `${object.name}.${property.name}` : undefined;
 }
 
@@ -39,14 +52,20 @@ function inferFunction(cx: Inference, node: CallExpression, name: string, scope:
   const span = cx.spanOf(node);
   const signature = Object.hasOwn(functions, name) ? functions[name] : undefined;
   if (signature === undefined) {
-    if (laterFunctions.has(name)) cx.problems.add('not-supported-yet', cx.spanOf(node.callee), { what: `'${name}'` });
+    if (laterFunctions.has(name))
+      cx.problems.add('not-supported-yet', cx.spanOf(node.callee), { what: `'${name}'` });
     else {
       const near = nearest(name, Object.keys(functions));
-      cx.problems.add('unknown-name', cx.spanOf(node.callee), { name: `${name}()`, near, textFits: false });
+      cx.problems.add('unknown-name', cx.spanOf(node.callee), {
+        name: `${name}()`,
+        near,
+        textFits: false,
+      });
     }
     return { kind: 'undefined', span, type: unknown };
   }
-  if (drawingFunctions.has(name) && !scope.draws) cx.problems.add('only-in-steps', cx.spanOf(node.callee), { name });
+  if (drawingFunctions.has(name) && !scope.draws)
+    cx.problems.add('only-in-steps', cx.spanOf(node.callee), { name });
   const { args, type } = applySignature(cx, node, name, signature, unknown, scope);
   return { kind: 'call', name, args, span, type };
 }
@@ -68,12 +87,17 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
   });
   if (receiver.kind === 'unknown') return done([], unknown);
   const items = soleKind(receiver, 'list', cx.types);
-  if (items !== undefined && name === 'reduce') return inferReduce(cx, node, items.item, scope, done);
+  if (items !== undefined && name === 'reduce')
+    return inferReduce(cx, node, items.item, scope, done);
   const table = methodsOf(cx, receiver, items !== undefined);
   const signature = Object.hasOwn(table, name) ? table[name] : undefined;
   if (signature === undefined) {
     const of = typeText(receiver, cx.types);
-    cx.problems.add('no-such-method', cx.spanOf(callee.property), { name, of: of.charAt(0).toUpperCase() + of.slice(1), near: nearest(name, Object.keys(table)) });
+    cx.problems.add('no-such-method', cx.spanOf(callee.property), {
+      name,
+      of: of.charAt(0).toUpperCase() + of.slice(1),
+      near: nearest(name, Object.keys(table)),
+    });
     return done([], unknown);
   }
   const { args, type } = applySignature(cx, node, name, signature, items?.item ?? unknown, scope);
@@ -82,11 +106,18 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
 
 /** A list that is a part of a keyed list is a keyed list. */
 function keepsKey(name: string, items: (Type & { kind: 'list' }) | undefined, type: Type): Type {
-  const part = name === 'filter' || name === 'slice' || name === 'toReversed' || name === 'toSorted';
-  return part && items?.key !== undefined && type.kind === 'list' ? { ...type, key: items.key } : type;
+  const part =
+    name === 'filter' || name === 'slice' || name === 'toReversed' || name === 'toSorted';
+  return part && items?.key !== undefined && type.kind === 'list'
+    ? { ...type, key: items.key }
+    : type;
 }
 
-function methodsOf(cx: Inference, receiver: Type, isList: boolean): Readonly<Record<string, Signature>> {
+function methodsOf(
+  cx: Inference,
+  receiver: Type,
+  isList: boolean,
+): Readonly<Record<string, Signature>> {
   if (isList) return listMethods;
   const kind = scalarKind(receiver, cx.types);
   return kind === 'text' ? textMethods : kind === 'number' ? numberMethods : {};
@@ -97,12 +128,22 @@ interface Applied {
   readonly type: Type;
 }
 
-function applySignature(cx: Inference, node: CallExpression, name: string, signature: Signature, item: Type, scope: Scope): Applied {
+function applySignature(
+  cx: Inference,
+  node: CallExpression,
+  name: string,
+  signature: Signature,
+  item: Type,
+  scope: Scope,
+): Applied {
   const given = node.arguments as readonly AnyNode[];
   const [least, most] = signature.takes;
   const spread = given.find(({ type }) => type === 'SpreadElement');
   if (spread !== undefined) {
-    cx.problems.add('not-supported-yet', cx.spanOf(spread), { what: 'A spread in a call', instead: 'Use reduce.' });
+    cx.problems.add('not-supported-yet', cx.spanOf(spread), {
+      what: 'A spread in a call',
+      instead: 'Use reduce.',
+    });
     return { args: [], type: unknown };
   }
   if (given.length < least || given.length > most) {
@@ -154,12 +195,16 @@ class Call implements CallSite {
   arrow(params: readonly Type[], wanted?: Type): Type {
     const arrow = this.cx.arrow(this.#next(), params, this.scope);
     if (arrow === undefined) {
-      this.cx.problems.add('wrong-arguments', this.cx.spanOf(this.#next()), { name: this.name, wanted: this.wanted });
+      this.cx.problems.add('wrong-arguments', this.cx.spanOf(this.#next()), {
+        name: this.name,
+        wanted: this.wanted,
+      });
       this.failed = true;
       return unknown;
     }
     this.args.push(arrow);
-    if (wanted !== undefined) requireFit(this.cx, arrow.body, wanted, `The function given to '${this.name}'`);
+    if (wanted !== undefined)
+      requireFit(this.cx, arrow.body, wanted, `The function given to '${this.name}'`);
     return arrow.body.type;
   }
 
@@ -167,21 +212,32 @@ class Call implements CallSite {
     const expr = this.cx.infer(this.#next(), this.scope);
     this.args.push(expr);
     const { value } = expr as { value?: unknown };
-    if (expr.kind === 'literal' && Number.isInteger(value) && (value as number) >= least && (value as number) <= most) return;
+    if (
+      expr.kind === 'literal' &&
+      Number.isInteger(value) &&
+      (value as number) >= least &&
+      (value as number) <= most
+    )
+      return;
     const wanted = `a whole number from ${least} to ${most}, written as such`;
     this.cx.problems.add('wrong-arguments', expr.span, { name: this.name, wanted });
     this.failed = true;
   }
 
-  refuse(what: 'identity' | 'unsorted', of: Type): void {
+  refuse(what: 'identity' | 'unsorted', of: Type): boolean {
+    const fits =
+      what === 'identity' ? !isStructured(of, this.types) : scalarKind(of, this.types) === 'text';
+    if (fits || of.kind === 'unknown') return false;
     const span = this.cx.spanOf(this.node);
-    if (what === 'identity' && isStructured(of, this.types)) {
-      this.cx.problems.add('identity-comparison', span, { operator: this.name, what: typeText(of, this.types) });
-      this.failed = true;
-    } else if (what === 'unsorted' && scalarKind(of, this.types) !== 'text') {
-      this.cx.problems.add('wrong-arguments', span, { name: this.name, wanted: 'a function of two items: (a, b) => a - b; without one it sorts as text' });
-      this.failed = true;
+    this.failed = true;
+    if (what === 'identity') {
+      const params = { operator: this.name, what: typeText(of, this.types) };
+      this.cx.problems.add('identity-comparison', span, params);
+    } else {
+      const wanted = 'a function of two items: (a, b) => a - b; without one it sorts as text';
+      this.cx.problems.add('wrong-arguments', span, { name: this.name, wanted });
     }
+    return true;
   }
 }
 
@@ -210,7 +266,10 @@ function inferReduce(
   }
   const arrow = cx.arrow(step, [widenNumbers(carried, cx), item], scope);
   if (arrow === undefined) {
-    cx.problems.add('wrong-arguments', cx.spanOf(step), { name: 'reduce', wanted: 'a function (total, item)' });
+    cx.problems.add('wrong-arguments', cx.spanOf(step), {
+      name: 'reduce',
+      wanted: 'a function (total, item)',
+    });
     return done([], unknown);
   }
   return done([arrow, first], widenNumbers(carried, cx));

@@ -1,4 +1,15 @@
-import { absent, boolean, computed, integer, list, nothing, number, text, union, type Type } from '../../model/types.js';
+import {
+  absent,
+  boolean,
+  computed,
+  integer,
+  list,
+  nothing,
+  number,
+  text,
+  union,
+  type Type,
+} from '../../model/types.js';
 import type { CallSite, Signature } from './methods.js';
 
 const scalar: Type = union([text, computed, boolean, nothing]);
@@ -12,7 +23,11 @@ const ofNumbers = (least: number, most: number, result: Type): Signature => ({
   },
 });
 
-const drawn = (result: Type): Signature => ({ takes: [0, 0], wanted: 'nothing', type: () => result });
+const drawn = (result: Type): Signature => ({
+  takes: [0, 0],
+  wanted: 'nothing',
+  type: () => result,
+});
 
 /** The functions, by the name they are called under. */
 export const functions: Readonly<Record<string, Signature>> = {
@@ -25,8 +40,16 @@ export const functions: Readonly<Record<string, Signature>> = {
   'Math.sqrt': ofNumbers(1, 1, computed),
   'Math.min': ofNumbers(1, 99, computed),
   'Math.max': ofNumbers(1, 99, computed),
-  Number: { takes: [1, 1], wanted: 'text, a number, true, false or null', type: (call) => convert(call, computed) },
-  String: { takes: [1, 1], wanted: 'text, a number, true, false or null', type: (call) => convert(call, text) },
+  Number: {
+    takes: [1, 1],
+    wanted: 'text, a number, true, false or null',
+    type: (call) => convert(call, computed),
+  },
+  String: {
+    takes: [1, 1],
+    wanted: 'text, a number, true, false or null',
+    type: (call) => convert(call, text),
+  },
   'Number.isFinite': ofNumbers(1, 1, boolean),
   'Number.isInteger': ofNumbers(1, 1, boolean),
   'Number.isNaN': ofNumbers(1, 1, boolean),
@@ -62,7 +85,13 @@ export const functions: Readonly<Record<string, Signature>> = {
 export const drawingFunctions: ReadonlySet<string> = new Set(['newId', 'now']);
 
 /** Functions of the format that are not there yet. */
-export const laterFunctions: ReadonlySet<string> = new Set(['random', 'sortBy', 'groupBy', 'fits', 'Object.entries']);
+export const laterFunctions: ReadonlySet<string> = new Set([
+  'random',
+  'sortBy',
+  'groupBy',
+  'fits',
+  'Object.entries',
+]);
 
 function convert(call: CallSite, result: Type): Type {
   call.value(scalar);

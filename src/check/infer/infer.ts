@@ -41,7 +41,13 @@ export class ExpressionInference implements Inference {
   }
 
   quietly(): Inference {
-    return new ExpressionInference(this.declarations, this.text, this.textFits, this.derivedType, new Problems());
+    return new ExpressionInference(
+      this.declarations,
+      this.text,
+      this.textFits,
+      this.derivedType,
+      new Problems(),
+    );
   }
 
   spanOf(node: AnyNode): Span {
@@ -79,22 +85,36 @@ export class ExpressionInference implements Inference {
         return inferCall(this, node, scope);
       default:
         this.problems.add('not-in-language', span, {
-          what: node.type === 'ArrowFunctionExpression' ? 'A function on its own' : `This (${node.type})`,
-          instead: 'A function stands as the argument of a list method: vehicles.map(v => v.plate).',
+          what:
+            node.type === 'ArrowFunctionExpression'
+              ? 'A function on its own'
+              : `This (${node.type})`,
+          instead:
+            'A function stands as the argument of a list method: vehicles.map(v => v.plate).',
         });
         return { kind: 'undefined', span, type: unknown };
     }
   }
 
   arrow(node: AnyNode, params: readonly Type[], scope: Scope): Arrow | undefined {
-    if (node.type !== 'ArrowFunctionExpression' || node.params.length > params.length) return undefined;
+    if (node.type !== 'ArrowFunctionExpression' || node.params.length > params.length)
+      return undefined;
     const names: [string, Type][] = [];
     for (const [i, param] of node.params.entries()) {
       if (param.type !== 'Identifier') return undefined;
-      checkLocalName(this, param.name, scope, this.spanOf(param), names.map(([name]) => name));
+      checkLocalName(
+        this,
+        param.name,
+        scope,
+        this.spanOf(param),
+        names.map(([name]) => name),
+      );
       names.push([param.name, params[i] ?? unknown]);
     }
-    const body = this.infer(node.body, withLocals({ ...insideArrow(scope), draws: scope.draws }, names));
+    const body = this.infer(
+      node.body,
+      withLocals({ ...insideArrow(scope), draws: scope.draws }, names),
+    );
     return { kind: 'arrow', params: names.map(([name]) => name), body, span: this.spanOf(node) };
   }
 
@@ -102,11 +122,23 @@ export class ExpressionInference implements Inference {
     const texts = node.quasis.map(({ value }) => value.cooked ?? '');
     const values = node.expressions.map((part) => {
       const expr = this.infer(part, scope);
-      const odd = membersOf(expr.type, this.types).find(({ kind }) => !['string', 'number', 'boolean', 'literal', 'unknown'].includes(kind));
+      const odd = membersOf(expr.type, this.types).find(
+        ({ kind }) => !['string', 'number', 'boolean', 'literal', 'unknown'].includes(kind),
+      );
       if (odd !== undefined) {
         const missing = odd.kind === 'absent' || odd.kind === 'null';
-        if (missing) this.problems.add('maybe-missing', expr.span, { what: 'This value', missing: odd.kind, where: 'a text' });
-        else this.problems.add('type-mismatch', expr.span, { wanted: 'text and numbers', got: typeText(expr.type, this.types), where: 'A template' });
+        if (missing)
+          this.problems.add('maybe-missing', expr.span, {
+            what: 'This value',
+            missing: odd.kind,
+            where: 'a text',
+          });
+        else
+          this.problems.add('type-mismatch', expr.span, {
+            wanted: 'text and numbers',
+            got: typeText(expr.type, this.types),
+            where: 'A template',
+          });
       }
       return expr;
     });
@@ -125,47 +157,75 @@ export class ExpressionInference implements Inference {
       types.push(this.#itemOf(value));
       return { spread: true, value };
     });
-    return { kind: 'list', items, span, type: { kind: 'list', item: types.length === 0 ? never : union(types) } };
+    return {
+      kind: 'list',
+      items,
+      span,
+      type: { kind: 'list', item: types.length === 0 ? never : union(types) },
+    };
   }
 
   #itemOf(value: Expr): Type {
     const spread = soleKind(value.type, 'list', this.types);
     if (spread !== undefined) return spread.item;
     if (value.type.kind !== 'unknown') {
-      this.problems.add('type-mismatch', value.span, { wanted: 'a list', got: typeText(value.type, this.types), where: "'...' in a list" });
+      this.problems.add('type-mismatch', value.span, {
+        wanted: 'a list',
+        got: typeText(value.type, this.types),
+        where: "'...' in a list",
+      });
     }
     return unknown;
   }
 
   #object(node: ObjectExpression, scope: Scope, span: Span): Expr {
     const parts = node.properties.map((property): ObjectPart => {
-      if (property.type === 'SpreadElement') return { kind: 'spread', value: this.infer(property.argument, scope) };
+      if (property.type === 'SpreadElement')
+        return { kind: 'spread', value: this.infer(property.argument, scope) };
       const key = property.key as { name?: string; value?: unknown };
-      return { kind: 'property', name: key.name ?? String(key.value), value: this.infer(property.value, scope) };
+      return {
+        kind: 'property',
+        name: key.name ?? String(key.value),
+        value: this.infer(property.value, scope),
+      };
     });
     return objectOf(this, parts, span);
   }
 }
 
 /** An object built of properties and spreads, with its type. */
-export function objectOf(cx: Pick<Inference, 'types' | 'problems'>, parts: readonly ObjectPart[], span: Span): Expr {
+export function objectOf(
+  cx: Pick<Inference, 'types' | 'problems'>,
+  parts: readonly ObjectPart[],
+  span: Span,
+): Expr {
   const fields = new Map<string, RecordField>();
   for (const part of parts) {
     if (part.kind === 'property') {
-      fields.set(part.name, { name: part.name, type: presentType(cx, part.value), optional: false });
+      fields.set(part.name, {
+        name: part.name,
+        type: presentType(cx, part.value),
+        optional: false,
+      });
       continue;
     }
     const record = soleKind(part.value.type, 'record', cx.types);
     if (record === undefined) {
       const map = soleKind(part.value.type, 'map', cx.types);
-      if (map !== undefined && parts.every((other) => other === part)) return { kind: 'object', parts, span, type: map };
+      if (map !== undefined && parts.every((other) => other === part))
+        return { kind: 'object', parts, span, type: map };
       if (part.value.type.kind !== 'unknown') {
         const got = typeText(part.value.type, cx.types);
-        cx.problems.add('type-mismatch', part.value.span, { wanted: 'an object', got, where: "'...'" });
+        cx.problems.add('type-mismatch', part.value.span, {
+          wanted: 'an object',
+          got,
+          where: "'...'",
+        });
       }
       return { kind: 'object', parts, span, type: unknown };
     }
-    for (const field of record.fields) fields.set(field.name, mergeField(fields.get(field.name), field));
+    for (const field of record.fields)
+      fields.set(field.name, mergeField(fields.get(field.name), field));
   }
   return { kind: 'object', parts, span, type: { kind: 'record', fields: [...fields.values()] } };
 }
@@ -178,7 +238,11 @@ function mergeField(before: RecordField | undefined, field: RecordField): Record
 
 function presentType(cx: Pick<Inference, 'types' | 'problems'>, value: Expr): Type {
   if (!membersOf(value.type, cx.types).some(({ kind }) => kind === 'absent')) return value.type;
-  cx.problems.add('maybe-missing', value.span, { what: 'This value', missing: 'absent', where: 'a property' });
+  cx.problems.add('maybe-missing', value.span, {
+    what: 'This value',
+    missing: 'absent',
+    where: 'a property',
+  });
   return unknown;
 }
 
@@ -196,12 +260,19 @@ export function checkLocalName(
     return;
   }
   const { store } = scope;
-  const owner = [store.fields, store.derived, store.constants].find((names) => names.has(name))?.get(name);
+  const owner = [store.fields, store.derived, store.constants]
+    .find((names) => names.has(name))
+    ?.get(name);
   const local = scope.locals.has(name) || siblings.includes(name);
   const other = name === store.name ? undefined : cx.declarations.stores.get(name);
   if (owner !== undefined || other !== undefined) {
     const by = owner === undefined ? 'a store' : `something in the store '${store.name}'`;
     const first = (owner ?? other)?.span;
-    cx.problems.add('name-taken', span, { name, by }, first === undefined ? [] : [{ message: 'first defined here', span: first }]);
+    cx.problems.add(
+      'name-taken',
+      span,
+      { name, by },
+      first === undefined ? [] : [{ message: 'first defined here', span: first }],
+    );
   } else if (local) cx.problems.add('name-taken', span, { name, by: 'a name that is in use here' });
 }

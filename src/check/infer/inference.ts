@@ -4,7 +4,14 @@ import type { Span } from '../../diagnostics/source.js';
 import type { Arrow, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { missingText, typeText } from '../../model/type-text.js';
-import { membersOf, union, unknown, without, type Type, type TypeTable } from '../../model/types.js';
+import {
+  membersOf,
+  union,
+  unknown,
+  without,
+  type Type,
+  type TypeTable,
+} from '../../model/types.js';
 import type { Declarations } from '../declarations.js';
 import type { Scope } from './scope.js';
 
@@ -35,10 +42,20 @@ export function requireFit(
   const missing = missingText(value.type, types);
   const present = without(value.type, types, ({ kind }) => kind === 'absent' || kind === 'null');
   const wantsNull = membersOf(wanted, types).some(({ kind }) => kind === 'null');
-  const absentOnly = wantsNull ? without(value.type, types, ({ kind }) => kind === 'absent') : present;
-  if (missing !== undefined && present.kind !== 'never' && fits(absentOnly, wanted, types, 'shape')) {
+  const absentOnly = wantsNull
+    ? without(value.type, types, ({ kind }) => kind === 'absent')
+    : present;
+  if (
+    missing !== undefined &&
+    present.kind !== 'never' &&
+    fits(absentOnly, wanted, types, 'shape')
+  ) {
     const what = 'This value';
-    problems.add('maybe-missing', value.span, { what, missing: wantsNull ? 'absent' : missing, where });
+    problems.add('maybe-missing', value.span, {
+      what,
+      missing: wantsNull ? 'absent' : missing,
+      where,
+    });
   } else {
     const got = typeText(value.type, types);
     problems.add('type-mismatch', value.span, { wanted: typeText(wanted, types), got, where });
@@ -56,7 +73,11 @@ export function requirePresent(cx: Inference, value: Expr, where: string): Type 
 }
 
 /** The one member of a type of a kind, unions of it opened and joined: the list behind `list | list`. */
-export function soleKind<K extends Type['kind']>(type: Type, kind: K, types: TypeTable): (Type & { kind: K }) | undefined {
+export function soleKind<K extends Type['kind']>(
+  type: Type,
+  kind: K,
+  types: TypeTable,
+): (Type & { kind: K }) | undefined {
   const members = membersOf(type, types);
   const [first] = members;
   if (first === undefined || members.some((member) => member.kind !== kind)) return undefined;
@@ -69,9 +90,14 @@ export function soleKind<K extends Type['kind']>(type: Type, kind: K, types: Typ
 }
 
 /** What kind of scalar a type is made of: 'text', 'number', 'boolean', or none of them. */
-export function scalarKind(type: Type, types: TypeTable): 'text' | 'number' | 'boolean' | undefined {
+export function scalarKind(
+  type: Type,
+  types: TypeTable,
+): 'text' | 'number' | 'boolean' | undefined {
   const kinds = new Set(
-    membersOf(type, types).map((member) => (member.kind === 'literal' ? typeof member.value : member.kind)),
+    membersOf(type, types).map((member) =>
+      member.kind === 'literal' ? typeof member.value : member.kind,
+    ),
   );
   if (kinds.size !== 1) return undefined;
   if (kinds.has('string')) return 'text';
@@ -81,5 +107,7 @@ export function scalarKind(type: Type, types: TypeTable): 'text' | 'number' | 'b
 
 /** Whether a type has lists, dictionaries or objects among its members. */
 export function isStructured(type: Type, types: TypeTable): boolean {
-  return membersOf(type, types).some(({ kind }) => kind === 'list' || kind === 'map' || kind === 'record');
+  return membersOf(type, types).some(
+    ({ kind }) => kind === 'list' || kind === 'map' || kind === 'record',
+  );
 }

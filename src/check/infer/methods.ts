@@ -1,4 +1,15 @@
-import { boolean, integer, list, never, number, text, union, type Type, type TypeTable, absent } from '../../model/types.js';
+import {
+  boolean,
+  integer,
+  list,
+  never,
+  number,
+  text,
+  union,
+  type Type,
+  type TypeTable,
+  absent,
+} from '../../model/types.js';
 
 /** What a method or function is called with: asks for its arguments one after the other. */
 export interface CallSite {
@@ -13,8 +24,8 @@ export interface CallSite {
   arrow(params: readonly Type[], wanted?: Type): Type;
   /** The next argument must be a number written as such, within bounds. */
   digits(least: number, most: number): void;
-  /** Reports that what the method is for does not fit these items. */
-  refuse(what: 'identity' | 'unsorted', of: Type): void;
+  /** Reports that what the method is for does not fit these items; false if it does fit. */
+  refuse(what: 'identity' | 'unsorted', of: Type): boolean;
 }
 
 export interface Signature {
@@ -25,19 +36,26 @@ export interface Signature {
   readonly type: (call: CallSite, item: Type) => Type;
 }
 
-const signature = (least: number, most: number, wanted: string, type: Signature['type']): Signature => ({
+const signature = (
+  least: number,
+  most: number,
+  wanted: string,
+  type: Signature['type'],
+): Signature => ({
   takes: [least, most],
   wanted,
   type,
 });
 
 const ofItem = (result: (of: { item: Type; value: Type }) => Type, wanted?: Type): Signature =>
-  signature(1, 1, 'a function of an item', (call, item) => result({ item, value: call.arrow([item, integer], wanted) }));
+  signature(1, 1, 'a function of an item', (call, item) =>
+    result({ item, value: call.arrow([item, integer], wanted) }),
+  );
 
 const search = (result: Type): Signature =>
   signature(1, 1, 'a value', (call, item) => {
-    call.refuse('identity', item);
-    call.value(item);
+    if (call.refuse('identity', item)) call.any();
+    else call.value(item);
     return result;
   });
 

@@ -16,10 +16,19 @@ export function inferName(cx: Inference, node: Identifier, scope: Scope): Expr {
   if (type !== undefined) return narrowed({ kind: 'local', name: node.name, span, type }, scope);
   const own = memberOfStore(cx, scope.store, node.name, span, scope);
   if (own !== undefined) return own;
-  const known = [...scope.locals.keys(), ...storeNames(scope.store), ...cx.declarations.stores.keys(), ...globalNames];
+  const known = [
+    ...scope.locals.keys(),
+    ...storeNames(scope.store),
+    ...cx.declarations.stores.keys(),
+    ...globalNames,
+  ];
   if (cx.declarations.stores.has(node.name)) {
     const hint = `a store; name what you want of it: ${node.name}.${[...storeNames(cx.declarations.stores.get(node.name) as StoreDeclaration)][0] ?? '...'}`;
-    cx.problems.add('type-mismatch', span, { wanted: 'a value', got: hint, where: 'An expression' });
+    cx.problems.add('type-mismatch', span, {
+      wanted: 'a value',
+      got: hint,
+      where: 'An expression',
+    });
     return { kind: 'undefined', span, type: unknown };
   }
   const near = nearest(node.name, known);
@@ -27,34 +36,62 @@ export function inferName(cx: Inference, node: Identifier, scope: Scope): Expr {
   return { kind: 'undefined', span, type: unknown };
 }
 
-const globalNames = [...new Set(Object.keys(functions).map((name) => name.split('.')[0] as string))];
+const globalNames = [
+  ...new Set(Object.keys(functions).map((name) => name.split('.')[0] as string)),
+];
 
 function storeNames(store: StoreDeclaration): string[] {
   return [...store.fields.keys(), ...store.derived.keys(), ...store.constants.keys()];
 }
 
 /** `wind.speed`: a name of another store, if that is what a member expression says. */
-export function inferStoreMember(cx: Inference, node: MemberExpression, scope: Scope): Expr | undefined {
+export function inferStoreMember(
+  cx: Inference,
+  node: MemberExpression,
+  scope: Scope,
+): Expr | undefined {
   const { object, property } = node as { object: AnyNode; property: AnyNode };
-  if (object.type !== 'Identifier' || node.computed || property.type !== 'Identifier') return undefined;
-  if (scope.locals.has(object.name) || storeNames(scope.store).includes(object.name)) return undefined;
+  if (object.type !== 'Identifier' || node.computed || property.type !== 'Identifier')
+    return undefined;
+  if (scope.locals.has(object.name) || storeNames(scope.store).includes(object.name))
+    return undefined;
   const store = cx.declarations.stores.get(object.name);
   if (store === undefined || store === scope.store) return undefined;
   const found = memberOfStore(cx, store, property.name, cx.spanOf(node), scope);
   if (found !== undefined) return found;
   const near = nearest(property.name, storeNames(store));
-  cx.problems.add('no-such-property', cx.spanOf(property), { name: property.name, of: `The store '${store.name}'`, near });
+  cx.problems.add('no-such-property', cx.spanOf(property), {
+    name: property.name,
+    of: `The store '${store.name}'`,
+    near,
+  });
   return { kind: 'undefined', span: cx.spanOf(node), type: unknown };
 }
 
-function memberOfStore(cx: Inference, store: StoreDeclaration, name: string, span: Span, scope: Scope): Expr | undefined {
+function memberOfStore(
+  cx: Inference,
+  store: StoreDeclaration,
+  name: string,
+  span: Span,
+  scope: Scope,
+): Expr | undefined {
   const field = store.fields.get(name);
   if (field !== undefined) {
-    return narrowed({ kind: 'field', store: store.name, name, narrowed: false, span, type: field.type }, scope);
+    return narrowed(
+      { kind: 'field', store: store.name, name, narrowed: false, span, type: field.type },
+      scope,
+    );
   }
   const constant = store.constants.get(name);
   if (constant !== undefined) {
-    return { kind: 'constant', store: store.name, name, value: constant.value, span, type: constant.type };
+    return {
+      kind: 'constant',
+      store: store.name,
+      name,
+      value: constant.value,
+      span,
+      type: constant.type,
+    };
   }
   if (!store.derived.has(name)) return undefined;
   const type = cx.derivedType(store.name, name, span);

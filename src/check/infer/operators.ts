@@ -1,8 +1,29 @@
-import type { BinaryExpression, ConditionalExpression, LogicalExpression, UnaryExpression } from 'acorn';
-import type { BinaryOperator, Expr, LogicalOperator, UnaryOperator } from '../../model/expressions.js';
+import type {
+  BinaryExpression,
+  ConditionalExpression,
+  LogicalExpression,
+  UnaryExpression,
+} from 'acorn';
+import type { BinaryOperator, Expr, UnaryOperator } from '../../model/expressions.js';
 import { typeText } from '../../model/type-text.js';
-import { boolean, computed, literal, membersOf, text, union, unknown, without, type Type } from '../../model/types.js';
-import { isStructured, requireFit, requirePresent, scalarKind, type Inference } from './inference.js';
+import {
+  boolean,
+  computed,
+  literal,
+  membersOf,
+  text,
+  union,
+  unknown,
+  without,
+  type Type,
+} from '../../model/types.js';
+import {
+  isStructured,
+  requireFit,
+  requirePresent,
+  scalarKind,
+  type Inference,
+} from './inference.js';
 import { assume, type Scope } from './scope.js';
 
 export function inferUnary(cx: Inference, node: UnaryExpression, scope: Scope): Expr {
@@ -22,7 +43,14 @@ export function inferBinary(cx: Inference, node: BinaryExpression, scope: Scope)
   const left = cx.infer(node.left, scope);
   const right = cx.infer(node.right, scope);
   const operator = node.operator as BinaryOperator;
-  return { kind: 'binary', operator, left, right, span: cx.spanOf(node), type: binaryType(cx, operator, left, right) };
+  return {
+    kind: 'binary',
+    operator,
+    left,
+    right,
+    span: cx.spanOf(node),
+    type: binaryType(cx, operator, left, right),
+  };
 }
 
 function binaryType(cx: Inference, operator: BinaryOperator, left: Expr, right: Expr): Type {
@@ -62,13 +90,18 @@ function plusType(cx: Inference, left: Expr, right: Expr): Type {
   if (types.some(({ kind }) => kind === 'unknown')) return unknown;
   if (kinds[0] === 'number' && kinds[1] === 'number') return computed;
   if (kinds[0] === 'text' && kinds[1] === 'text') return text;
-  const [wrong, type] = kinds[0] === 'number' || kinds[0] === 'text' ? [right, types[1]] : [left, types[0]];
+  const [wrong, type] =
+    kinds[0] === 'number' || kinds[0] === 'text' ? [right, types[1]] : [left, types[0]];
   if (kinds.includes('number') && kinds.includes('text')) {
     const textSide = kinds[0] === 'text' ? left : right;
     cx.problems.add('text-arithmetic', textSide.span, { operator: '+' });
   } else {
     const got = typeText(type ?? unknown, cx.types);
-    cx.problems.add('type-mismatch', wrong.span, { wanted: 'two numbers or two texts', got, where: "'+'" });
+    cx.problems.add('type-mismatch', wrong.span, {
+      wanted: 'two numbers or two texts',
+      got,
+      where: "'+'",
+    });
   }
   return unknown;
 }
@@ -84,7 +117,11 @@ function checkOrder(cx: Inference, operator: string, left: Expr, right: Expr): v
   }
   const wrong = one === 'number' ? right : left;
   const got = typeText(wrong.type, cx.types);
-  cx.problems.add('type-mismatch', wrong.span, { wanted: 'two numbers or two texts', got, where: `'${operator}'` });
+  cx.problems.add('type-mismatch', wrong.span, {
+    wanted: 'two numbers or two texts',
+    got,
+    where: `'${operator}'`,
+  });
 }
 
 function checkEquality(cx: Inference, operator: string, left: Expr, right: Expr): void {
@@ -94,8 +131,11 @@ function checkEquality(cx: Inference, operator: string, left: Expr, right: Expr)
     return;
   }
   const some = (type: Type, other: Type) =>
-    membersOf(type, cx.types).some((member) => membersOf(other, cx.types).some((known) => mayEqual(member, known)));
-  if (left.type.kind === 'unknown' || right.type.kind === 'unknown' || some(left.type, right.type)) return;
+    membersOf(type, cx.types).some((member) =>
+      membersOf(other, cx.types).some((known) => mayEqual(member, known)),
+    );
+  if (left.type.kind === 'unknown' || right.type.kind === 'unknown' || some(left.type, right.type))
+    return;
   const names = { left: typeText(left.type, cx.types), right: typeText(right.type, cx.types) };
   cx.problems.add('never-equal', { ...left.span, end: right.span.end }, names);
 }
@@ -108,25 +148,40 @@ function mayEqual(a: Type, b: Type): boolean {
 }
 
 export function inferLogical(cx: Inference, node: LogicalExpression, scope: Scope): Expr {
-  const operator = node.operator as LogicalOperator;
+  const operator = node.operator;
   const left = cx.infer(node.left, scope);
   if (operator !== '??') requireCondition(cx, left, `'${operator}'`);
   const inner = operator === '??' ? scope : assume(scope, left, operator === '&&', cx.types);
   const right = cx.infer(node.right, inner);
-  const type = operator === '??' ? coalescedType(cx, left, right) : shortCircuitType(cx, operator, left, right);
+  const type =
+    operator === '??'
+      ? coalescedType(cx, left, right)
+      : shortCircuitType(cx, operator, left, right);
   return { kind: 'logical', operator, left, right, span: cx.spanOf(node), type };
 }
 
 function coalescedType(cx: Inference, left: Expr, right: Expr): Type {
-  return union([without(left.type, cx.types, ({ kind }) => kind === 'absent' || kind === 'null'), right.type]);
+  return union([
+    without(left.type, cx.types, ({ kind }) => kind === 'absent' || kind === 'null'),
+    right.type,
+  ]);
 }
 
 function shortCircuitType(cx: Inference, operator: '&&' | '||', left: Expr, right: Expr): Type {
-  if (scalarKind(left.type, cx.types) === 'boolean' && scalarKind(right.type, cx.types) === 'boolean') return boolean;
+  if (
+    scalarKind(left.type, cx.types) === 'boolean' &&
+    scalarKind(right.type, cx.types) === 'boolean'
+  )
+    return boolean;
   const dropped = (member: Type) =>
     operator === '||'
-      ? member.kind === 'null' || member.kind === 'absent' || (member.kind === 'literal' && !member.value)
-      : member.kind === 'record' || member.kind === 'list' || member.kind === 'map' || (member.kind === 'literal' && !!member.value);
+      ? member.kind === 'null' ||
+        member.kind === 'absent' ||
+        (member.kind === 'literal' && !member.value)
+      : member.kind === 'record' ||
+        member.kind === 'list' ||
+        member.kind === 'map' ||
+        (member.kind === 'literal' && !!member.value);
   return union([without(left.type, cx.types, dropped), right.type]);
 }
 
@@ -139,11 +194,24 @@ export function inferConditional(cx: Inference, node: ConditionalExpression, sco
   return { kind: 'conditional', test, then, else: otherwise, span: cx.spanOf(node), type };
 }
 
-const conditionKinds: readonly Type['kind'][] = ['boolean', 'null', 'absent', 'record', 'list', 'map', 'unknown'];
+const conditionKinds: readonly Type['kind'][] = [
+  'boolean',
+  'null',
+  'absent',
+  'record',
+  'list',
+  'map',
+  'unknown',
+];
 
 /** A condition is true or false, or asks whether an object is there: text and numbers hide what '' and 0 mean. */
-export function requireCondition(cx: Pick<Inference, 'types' | 'problems'>, test: Expr, where: string): void {
+export function requireCondition(
+  cx: Pick<Inference, 'types' | 'problems'>,
+  test: Expr,
+  where: string,
+): void {
   const fine = (member: Type) =>
-    conditionKinds.includes(member.kind) || (member.kind === 'literal' && typeof member.value === 'boolean');
+    conditionKinds.includes(member.kind) ||
+    (member.kind === 'literal' && typeof member.value === 'boolean');
   if (!membersOf(test.type, cx.types).every(fine)) requireFit(cx, test, boolean, where);
 }

@@ -29,7 +29,8 @@ export function insideArrow(scope: Scope): Scope {
 export function afterWriting(scope: Scope, fields: readonly string[]): Scope {
   if (fields.length === 0) return scope;
   const written = fields.map((field) => `${scope.store.name}#${field}`);
-  const stale = (key: string) => key.includes('~') || written.some((field) => key === field || key.startsWith(`${field}.`));
+  const stale = (key: string) =>
+    key.includes('~') || written.some((field) => key === field || key.startsWith(`${field}.`));
   return { ...scope, narrowed: new Map([...scope.narrowed].filter(([key]) => !stale(key))) };
 }
 
@@ -64,22 +65,41 @@ export function assume(scope: Scope, test: Expr, truth: boolean, types: TypeTabl
     case 'binary':
       return assumeEqual(scope, test, truth, types);
     default:
-      return narrow(scope, test, types, (member) => isFalsy(member) === truth && decides(member, truth));
+      return narrow(
+        scope,
+        test,
+        types,
+        (member) => isFalsy(member) === truth && decides(member, truth),
+      );
   }
 }
 
 /** Whether a member of a type is always falsy. */
 function isFalsy(member: Type): boolean {
-  return member.kind === 'null' || member.kind === 'absent' || (member.kind === 'literal' && !member.value);
+  return (
+    member.kind === 'null' ||
+    member.kind === 'absent' ||
+    (member.kind === 'literal' && !member.value)
+  );
 }
 
 /** Text, numbers and booleans may be falsy or not: they never go; objects and lists go where falsy is known. */
 function decides(member: Type, truth: boolean): boolean {
   if (truth) return true;
-  return member.kind === 'record' || member.kind === 'list' || member.kind === 'map' || member.kind === 'literal';
+  return (
+    member.kind === 'record' ||
+    member.kind === 'list' ||
+    member.kind === 'map' ||
+    member.kind === 'literal'
+  );
 }
 
-function assumeEqual(scope: Scope, test: Expr & { kind: 'binary' }, truth: boolean, types: TypeTable): Scope {
+function assumeEqual(
+  scope: Scope,
+  test: Expr & { kind: 'binary' },
+  truth: boolean,
+  types: TypeTable,
+): Scope {
   if (test.operator !== '===' && test.operator !== '!==') return scope;
   const equal = (test.operator === '===') === truth;
   for (const [one, other] of [
@@ -87,13 +107,16 @@ function assumeEqual(scope: Scope, test: Expr & { kind: 'binary' }, truth: boole
     [test.right, test.left],
   ] as const) {
     const is = constantTest(other);
-    if (is !== undefined) return narrow(scope, one, types, (member) => (equal ? !is.may(member) : is.must(member)));
+    if (is !== undefined)
+      return narrow(scope, one, types, (member) => (equal ? !is.may(member) : is.must(member)));
   }
   return scope;
 }
 
 /** Which members of a type may, and which must, equal a constant. */
-function constantTest(expr: Expr): { may: (m: Type) => boolean; must: (m: Type) => boolean } | undefined {
+function constantTest(
+  expr: Expr,
+): { may: (m: Type) => boolean; must: (m: Type) => boolean } | undefined {
   if (expr.kind === 'undefined') {
     const isAbsent = (member: Type) => member.kind === 'absent';
     return { may: isAbsent, must: isAbsent };
@@ -109,14 +132,24 @@ function constantTest(expr: Expr): { may: (m: Type) => boolean; must: (m: Type) 
 }
 
 /** Drops members from the type of a reference, and missing values from the objects on the way through `?.`. */
-function narrow(scope: Scope, expr: Expr, types: TypeTable, drop: (member: Type) => boolean): Scope {
+function narrow(
+  scope: Scope,
+  expr: Expr,
+  types: TypeTable,
+  drop: (member: Type) => boolean,
+): Scope {
   const key = referenceOf(expr);
   if (key === undefined) return scope;
   const type = without(expr.type, types, drop);
   let narrowed = new Map([...scope.narrowed, [key, type]]);
   const left = without(type, types, ({ kind }) => kind !== 'absent');
   if (expr.kind === 'member' && expr.optional && left.kind === 'never') {
-    const object = narrow({ ...scope, narrowed }, expr.object, types, ({ kind }) => kind === 'absent' || kind === 'null');
+    const object = narrow(
+      { ...scope, narrowed },
+      expr.object,
+      types,
+      ({ kind }) => kind === 'absent' || kind === 'null',
+    );
     narrowed = new Map(object.narrowed);
   }
   return { ...scope, narrowed };

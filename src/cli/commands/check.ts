@@ -7,9 +7,17 @@ export const describe = 'Say what is in a schema, or what is wrong with it';
 
 export function builder(yargs: Argv) {
   return yargs
-    .positional('files', { describe: 'schema files', type: 'string', array: true, demandOption: true })
+    .positional('files', {
+      describe: 'schema files',
+      type: 'string',
+      array: true,
+      demandOption: true,
+    })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
-    .example('$0 check ferry.stores.yaml', 'what is in it, or its problems with file, line and column');
+    .example(
+      '$0 check ferry.stores.yaml',
+      'what is in it, or its problems with file, line and column',
+    );
 }
 
 export interface CheckArguments {
@@ -19,7 +27,9 @@ export interface CheckArguments {
 
 export async function run(io: Io, { files, json }: CheckArguments): Promise<number> {
   const { checkSchema, checkToJson, renderProblems, summaryText } = await import('../../index.js');
-  const results = files.map((path) => ({ path, ...checkSchema(readSchema(io, path)) }));
+  const results = await Promise.all(
+    files.map(async (path) => ({ path, ...(await checkSchema(readSchema(io, path))) })),
+  );
   const isFine = results.every(({ application }) => application !== undefined);
   if (json) io.stdout(`${JSON.stringify(checkToJson(results), null, 2)}\n`);
   else {

@@ -1,5 +1,5 @@
 import type { Argv } from 'yargs';
-import { compareAndPrint } from '../compare-and-print.js';
+import { compareAndPrint, type CompareArguments } from '../compare-and-print.js';
 import type { Io } from '../io.js';
 
 export const command = 'compare <file>';
@@ -8,28 +8,30 @@ export const describe = 'Check that the stores of a schema behave the same, in e
 export function builder(yargs: Argv) {
   return yargs
     .positional('file', { describe: 'schema file', type: 'string', demandOption: true })
-    .option('style', { describe: 'which generated stores to compare', type: 'string', default: 'reducer,atom,proxy,observable' })
-    .option('generated', { describe: 'compare the stores in this folder as they stand there', type: 'string' })
+    .option('style', {
+      describe: 'which generated stores to compare',
+      type: 'string',
+      default: 'reducer,atom,proxy,observable',
+    })
+    .option('generated', {
+      describe: 'compare the stores in this folder as they stand there',
+      type: 'string',
+    })
     .option('steps', { describe: 'how many actions to try', type: 'number', default: 20_000 })
     .option('for', { describe: 'stop after this many seconds', type: 'number', default: 60 })
-    .option('seed', { describe: 'a whole number; the same seed tries the same', type: 'number', default: 1 })
+    .option('seed', {
+      describe: 'a whole number; the same seed tries the same',
+      type: 'number',
+      default: 1,
+    })
     .option('script', { describe: 'replay this script file in place of searching', type: 'string' })
     .option('save', { describe: 'where to save the script of a difference', type: 'string' })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .example('$0 compare ferry.stores.yaml', 'the reference and the four generated stores')
-    .example('$0 compare ferry.stores.yaml --generated src/stores', 'the stores that generate wrote there');
-}
-
-export interface CompareArguments {
-  readonly file: string;
-  readonly style: string;
-  readonly generated?: string | undefined;
-  readonly steps: number;
-  readonly for: number;
-  readonly seed: number;
-  readonly script?: string | undefined;
-  readonly save?: string | undefined;
-  readonly json: boolean;
+    .example(
+      '$0 compare ferry.stores.yaml --generated src/stores',
+      'the stores that generate wrote there',
+    );
 }
 
 export function run(io: Io, args: CompareArguments): Promise<number> {

@@ -9,11 +9,16 @@ import { run as runCheck } from './check.js';
 import { run as runGenerate } from './generate.js';
 
 export const command = 'demo';
-export const describe = 'Walk through the whole job on an example: check, generate, compare, a caught difference';
+export const describe =
+  'Walk through the whole job on an example: check, generate, compare, a caught difference';
 
 export function builder(yargs: Argv) {
   return yargs
-    .option('keep', { describe: 'keep the folder that the walk works in', type: 'boolean', default: false })
+    .option('keep', {
+      describe: 'keep the folder that the walk works in',
+      type: 'boolean',
+      default: false,
+    })
     .example('$0 demo', 'takes a few seconds and leaves nothing behind');
 }
 
@@ -22,7 +27,11 @@ export interface DemoArguments {
 }
 
 /** The line that is taken out of a generated store: the end of a crossing forgets the lanes. */
-const planted = { file: 'deck.store.ts', action: '"deck.depart"', line: 'tx.set(byLane, initialDeck.byLane);' };
+const planted = {
+  file: 'deck.store.ts',
+  action: '"deck.depart"',
+  line: 'tx.set(byLane, initialDeck.byLane);',
+};
 
 /** How many steps the comparisons of the walk try. */
 const steps = 3000;
@@ -31,9 +40,16 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
   const folder = mkdtempSync(join(tmpdir(), 'leeshore-demo-'));
   const inside: Io = { ...io, cwd: folder };
   try {
-    copyFileSync(join(packageRoot(), 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
+    copyFileSync(
+      join(packageRoot(), 'examples/skerry/ferry.stores.yaml'),
+      join(folder, 'ferry.stores.yaml'),
+    );
     const result = await walk(inside);
-    if (keep) io.stdout(`\nThe files are in ${folder}\n`);
+    io.stdout(
+      keep
+        ? `The files of this walk are in ${folder}\n`
+        : "This walk's own files are gone again; 'leeshore demo --keep' leaves them.\n",
+    );
     return result;
   } finally {
     if (!keep) rmSync(folder, { recursive: true, force: true });
@@ -42,27 +58,56 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
 
 async function walk(io: Io): Promise<number> {
   const file = 'ferry.stores.yaml';
-  const compare = { file, style: 'reducer,atom,proxy,observable', steps, for: 20, seed: 1, json: false };
+  const compare = {
+    file,
+    style: 'reducer,atom,proxy,observable',
+    steps,
+    for: 20,
+    seed: 1,
+    json: false,
+  };
 
-  stage(io, 1, 'One schema describes the stores of a ferry terminal. Is it sound?', `leeshore check ${file}`);
+  stage(
+    io,
+    1,
+    'One schema describes the stores of a ferry terminal. Is it sound?',
+    `leeshore check ${file}`,
+  );
   const check = await runCheck(io, { files: [file], json: false });
   if (check !== exitCodes.fine) return exitCodes.fault;
 
-  stage(io, 2, 'From it, the same stores in four styles, as TypeScript that needs no package.', `leeshore generate ${file} --out stores`);
+  stage(
+    io,
+    2,
+    'From it, the same stores in four styles, as TypeScript that needs no package.',
+    `leeshore generate ${file} --out stores`,
+  );
   const generate = await runGenerate(io, { file, style: compare.style, out: 'stores' });
   if (generate !== exitCodes.fine) return exitCodes.fault;
 
-  stage(io, 3, 'Do they behave the same? Random scripts drive all four and the meaning of the schema.', `leeshore compare ${file} --generated stores --steps ${steps}`);
+  stage(
+    io,
+    3,
+    'Do they behave the same? Random scripts drive all four and the meaning of the schema.',
+    `leeshore compare ${file} --generated stores --steps ${steps}`,
+  );
   const same = await compareAndPrint(io, { ...compare, generated: 'stores' });
   if (same !== exitCodes.fine) return exitCodes.fault;
 
   plant(io);
-  stage(io, 4, `Would it notice? In a copy of the atom store, one line of 'depart' is gone: ${planted.line}`, `leeshore compare ${file} --generated broken --style atom`);
+  stage(
+    io,
+    4,
+    `Would it notice? In a copy of the atom store, one line of 'depart' is gone: ${planted.line}`,
+    `leeshore compare ${file} --generated broken --style atom`,
+  );
   const different = await compareAndPrint(io, { ...compare, generated: 'broken', style: 'atom' });
   if (different !== exitCodes.findings) return exitCodes.fault;
 
   const paint = paintFor(io);
-  io.stdout(`\n${paint.bold('Your turn.')} Describe a store of your own in a *.stores.yaml file, then: ${paint.cyan('leeshore check FILE')}\n`);
+  io.stdout(
+    `\n${paint.bold('Your turn.')} Describe a store of your own in a *.stores.yaml file, then: ${paint.cyan('leeshore check FILE')}\n`,
+  );
   return exitCodes.fine;
 }
 

@@ -12,9 +12,20 @@ export const describe = 'Write the stores of a schema as TypeScript, in one or m
 export function builder(yargs: Argv) {
   return yargs
     .positional('file', { describe: 'schema file', type: 'string', demandOption: true })
-    .option('style', { describe: 'reducer, atom, proxy, observable; several with commas', type: 'string', default: 'reducer,atom,proxy,observable' })
-    .option('out', { describe: 'folder; each style gets a folder in it', type: 'string', default: 'stores' })
-    .example('$0 generate ferry.stores.yaml --style atom --out src/stores', 'writes src/stores/atom');
+    .option('style', {
+      describe: 'reducer, atom, proxy, observable; several with commas',
+      type: 'string',
+      default: 'reducer,atom,proxy,observable',
+    })
+    .option('out', {
+      describe: 'folder; each style gets a folder in it',
+      type: 'string',
+      default: 'stores',
+    })
+    .example(
+      '$0 generate ferry.stores.yaml --style atom --out src/stores',
+      'writes src/stores/atom',
+    );
 }
 
 export interface GenerateArguments {
@@ -30,7 +41,10 @@ export async function run(io: Io, { file, style, out }: GenerateArguments): Prom
   if ('exitCode' in checked) return checked.exitCode;
   const options = { version: ownVersion(), schema: file, readRuntime };
   const contents = await Promise.all(
-    wanted.map(async (one) => ({ folder: join(out, one), files: await generateStyle(checked.application, one, options) })),
+    wanted.map(async (one) => ({
+      folder: join(out, one),
+      files: await generateStyle(checked.application, one, options),
+    })),
   );
   const written = writeGenerated(io, contents, ownershipOf);
   io.stdout(`${written.map((folder) => writtenText(folder, io)).join('\n')}\n`);

@@ -1,5 +1,6 @@
 // Changes to lists and dictionaries that leave the old ones as they are.
 import { Refusal } from './transaction.js';
+import { hasUniqueKeys } from './values.js';
 
 /** The list with one item more, whose key no other has. */
 export function withItem<T, K extends keyof T>(
@@ -54,6 +55,16 @@ export function changeEntry<T>(
 ): Readonly<Record<string, T>> {
   if (!Object.hasOwn(map, key)) throw new Refusal(none, at);
   return { ...map, [key]: change(map[key] as T) };
+}
+
+/** The list, if no two items have the same key; else the action is refused. */
+export function requireUnique<T extends object>(
+  list: readonly T[],
+  key: keyof T & string,
+  at: string,
+): readonly T[] {
+  if (!hasUniqueKeys(list, key)) throw new Refusal('does not fit', at);
+  return list;
 }
 
 /** The list, if some item of it is meant; else the action is refused. */

@@ -71,7 +71,11 @@ export class Refusal extends Error {
 }
 
 /** The payload, if it fits; else the action is refused. */
-export function accept<T>(payload: unknown, fits: (value: unknown) => value is T, action: string): T {
+export function accept<T>(
+  payload: unknown,
+  fits: (value: unknown) => value is T,
+  action: string,
+): T {
   const taken = takeIn(payload);
   if (!fits(taken)) throw new Refusal('does not fit', `${action}.payload`);
   return taken;
@@ -105,7 +109,10 @@ export class Turns {
   take(action: string, work: () => () => void): Outcome {
     const run = () => this.#run(action, work);
     if (this.#busy) {
-      return { status: 'queued', outcome: new Promise((settle) => this.#waiting.push({ run, action, settle })) };
+      return {
+        status: 'queued',
+        outcome: new Promise((settle) => this.#waiting.push({ run, action, settle })),
+      };
     }
     this.#busy = true;
     try {

@@ -95,7 +95,10 @@ export function isMultiple(value: number, of: number): boolean {
   return times === Number.parseInt(String(times), 10);
 }
 
-export function isListOf<T>(value: unknown, fits: (item: unknown) => item is T): value is readonly T[] {
+export function isListOf<T>(
+  value: unknown,
+  fits: (item: unknown) => item is T,
+): value is readonly T[] {
   return Array.isArray(value) && value.every(fits);
 }
 

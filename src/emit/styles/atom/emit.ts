@@ -9,7 +9,11 @@ import { emitUnitStores, type UnitStyle } from '../../unit-stores.js';
 /** The atom style: one small unit of state each, derived values that note what they read. */
 export function emitAtom(application: Application): Project {
   const project = new Project(application, 'atom', ['transaction', 'values', 'watchers']);
-  return emitUnitStores(project, atomStyle, 'Stores of atoms: get and watch one at a time, change them by actions.');
+  return emitUnitStores(
+    project,
+    atomStyle,
+    'Stores of atoms: get and watch one at a time, change them by actions.',
+  );
 }
 
 const atomStyle: UnitStyle = {
@@ -40,7 +44,8 @@ const atomStyle: UnitStyle = {
         if (!renamed.has(local)) renamed.set(local, locals.allocate(local));
         return id(renamed.get(local) ?? local);
       },
-      constant: (store, constant) => code`${imports.value('constants', `${store}Constants`)}${property(constant)}`,
+      constant: (store, constant) =>
+        code`${imports.value('constants', `${store}Constants`)}${property(constant)}`,
       draw: () => {
         throw new Error('a derived value asks nothing of the environment');
       },
@@ -48,7 +53,12 @@ const atomStyle: UnitStyle = {
     });
     const type = project.types.type(derived.value.type, imports);
     const isPlain = bindings.length === 0 && !value.text.startsWith('{');
-    const body = isPlain ? value : code`{ ${joined(bindings.map(({ line }) => line), '\n')}\nreturn ${value}; }`;
+    const body = isPlain
+      ? value
+      : code`{ ${joined(
+          bindings.map(({ line }) => line),
+          '\n',
+        )}\nreturn ${value}; }`;
     return code`graph.derived(${name}, (get): ${type} => ${body})`;
   },
   gathered(name, type, parts) {

@@ -65,7 +65,10 @@ export class Derived<T> implements GraphNode<T> {
   readonly readers = new Set<Derived<unknown>>();
   readonly #graph: Graph;
   readonly #compute: (get: Get) => T;
-  readonly #sources = new Map<GraphNode<unknown> & { readonly readers: Set<Derived<unknown>> }, unknown>();
+  readonly #sources = new Map<
+    GraphNode<unknown> & { readonly readers: Set<Derived<unknown>> },
+    unknown
+  >();
   #last: { readonly value: T } | undefined;
   #fresh = false;
 
@@ -120,7 +123,10 @@ export class Derived<T> implements GraphNode<T> {
 
 /** What an action reads and sets; nothing of it is seen outside before it is done. */
 export class Transaction extends Draw {
-  readonly #set = new Map<Atom<unknown>, { readonly value: unknown; readonly settle: () => boolean }>();
+  readonly #set = new Map<
+    Atom<unknown>,
+    { readonly value: unknown; readonly settle: () => boolean }
+  >();
   readonly #derived = new Map<GraphNode<unknown>, unknown>();
 
   /** Whether nothing has been set yet. */
@@ -131,12 +137,12 @@ export class Transaction extends Draw {
   readonly get: Get = (node) => node.within(this);
 
   readonly set = <T>(atom: Atom<T>, value: T): void => {
-    this.#set.set(atom as Atom<unknown>, { value, settle: () => atom.settle(value) });
+    this.#set.set(atom, { value, settle: () => atom.settle(value) });
     this.#derived.clear();
   };
 
   valueOf<T>(atom: Atom<T>): T {
-    const set = this.#set.get(atom as Atom<unknown>);
+    const set = this.#set.get(atom);
     return set === undefined ? atom.get() : (set.value as T);
   }
 

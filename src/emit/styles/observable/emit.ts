@@ -9,7 +9,11 @@ import { emitUnitStores, type UnitStyle } from '../../unit-stores.js';
 /** The observable style: a stream per field and per derived value, actions as what is put into them. */
 export function emitObservable(application: Application): Project {
   const project = new Project(application, 'observable', ['transaction', 'values']);
-  return emitUnitStores(project, observableStyle, 'Stores of streams: subscribe to values, change them by actions.');
+  return emitUnitStores(
+    project,
+    observableStyle,
+    'Stores of streams: subscribe to values, change them by actions.',
+  );
 }
 
 const observableStyle: UnitStyle = {
@@ -31,7 +35,8 @@ const observableStyle: UnitStyle = {
       field: sources.param,
       derived: sources.param,
       local: sources.local,
-      constant: (store, constant) => code`${imports.value('constants', `${store}Constants`)}${property(constant)}`,
+      constant: (store, constant) =>
+        code`${imports.value('constants', `${store}Constants`)}${property(constant)}`,
       draw: () => {
         throw new Error('a derived value asks nothing of the environment');
       },
@@ -52,7 +57,9 @@ const observableStyle: UnitStyle = {
       params.map(({ unit }) => unit),
       ', ',
     );
-    const entries = params.map((part) => (part.param === part.name ? id(part.name) : code`${key(part.name)}: ${id(part.param)}`));
+    const entries = params.map((part) =>
+      part.param === part.name ? id(part.name) : code`${key(part.name)}: ${id(part.param)}`,
+    );
     const list = joined(
       params.map(({ param }) => id(param)),
       ', ',

@@ -99,7 +99,8 @@ export class Combined<V extends readonly unknown[], T> extends Stream<T> {
     const last = this.#last;
     const values = this.#sources().map((source) => source.value) as unknown as V;
     this.#moment = this.hub.moment;
-    if (last !== undefined && values.every((value, i) => Object.is(value, last.values[i]))) return last.result;
+    if (last !== undefined && values.every((value, i) => Object.is(value, last.values[i])))
+      return last.result;
     const projected = this.hub.guarded(this.#project(...values));
     const result = last !== undefined && same(last.result, projected) ? last.result : projected;
     this.#last = { values, result };
@@ -117,7 +118,10 @@ export class Combined<V extends readonly unknown[], T> extends Stream<T> {
 
 /** What one action puts into the streams; nothing of it is seen outside before the action is done. */
 export class Change extends Draw {
-  readonly #next = new Map<Source<unknown>, { readonly value: unknown; readonly push: () => boolean }>();
+  readonly #next = new Map<
+    Source<unknown>,
+    { readonly value: unknown; readonly push: () => boolean }
+  >();
   readonly #combined = new Map<Stream<unknown>, unknown>();
 
   get isEmpty(): boolean {
@@ -129,12 +133,12 @@ export class Change extends Draw {
 
   /** Puts the next value into the stream of a field. */
   readonly next = <T>(source: Source<T>, value: T): void => {
-    this.#next.set(source as Source<unknown>, { value, push: () => source.push(value) });
+    this.#next.set(source, { value, push: () => source.push(value) });
     this.#combined.clear();
   };
 
   nextOf<T>(source: Source<T>): T {
-    const next = this.#next.get(source as Source<unknown>);
+    const next = this.#next.get(source);
     return next === undefined ? source.value : (next.value as T);
   }
 

@@ -105,7 +105,8 @@ function listMethod(node: DraftNode, list: readonly unknown[], key: PropertyKey)
       for (const i of list.keys()) yield node.part(String(i));
     };
   }
-  if (typeof key === 'string' && changing.has(key)) return (...args: unknown[]) => node.change(key, args);
+  if (typeof key === 'string' && changing.has(key))
+    return (...args: unknown[]) => node.change(key, args);
   const pick = typeof key === 'string' && Object.hasOwn(picking, key) ? picking[key] : undefined;
   if (pick !== undefined) return pick(node, list);
   const method: unknown = Reflect.get(list, key);
@@ -186,8 +187,13 @@ export function undraft(value: unknown): unknown {
     const items = value.map(undraft);
     return items.some((item, i) => item !== value[i]) ? items : value;
   }
-  const entries = Object.entries(value).map(([key, part]): [string, unknown] => [key, undraft(part)]);
-  return entries.some(([key, part]) => part !== Reflect.get(value, key)) ? Object.fromEntries(entries) : value;
+  const entries = Object.entries(value).map(([key, part]): [string, unknown] => [
+    key,
+    undraft(part),
+  ]);
+  return entries.some(([key, part]) => part !== Reflect.get(value, key))
+    ? Object.fromEntries(entries)
+    : value;
 }
 
 /** Takes items out of a list in a draft. */

@@ -24,7 +24,8 @@ function emitViews(project: Project): void {
   const declarations = project.application.stores.map((store) => {
     const name = pascal(store.name);
     const derived = store.derived.map(
-      ({ name: own, about, value }) => code`${doc(about)}readonly ${key(own)}: ${project.types.type(value.type, imports)};`,
+      ({ name: own, about, value }) =>
+        code`${doc(about)}readonly ${key(own)}: ${project.types.type(value.type, imports)};`,
     );
     const state = project.types.state(store, imports);
     const fields = store.single ? code`{ readonly value: ${state} }` : state;
@@ -33,7 +34,9 @@ ${doc(`'${store.name}' as it is read.`)}export type ${id(`${name}View`)} = ${fie
 ${doc(`'${store.name}' as actions change it.`)}export type ${id(`${name}Draft`)} = ${draft}<${fields}> & ${id(`${name}Derived`)};`;
   });
   const each = (suffix: 'View' | 'Draft') =>
-    project.application.stores.map(({ name }) => code`readonly ${key(name)}: ${id(`${pascal(name)}${suffix}`)};`);
+    project.application.stores.map(
+      ({ name }) => code`readonly ${key(name)}: ${id(`${pascal(name)}${suffix}`)};`,
+    );
   project.add('views', 'The stores as they are read, and as actions change them.', imports, [
     ...declarations,
     code`export interface App {\n${each('View')}\n}`,
@@ -56,7 +59,12 @@ function emitStore(project: Project, store: Store): void {
 
 function emitDerived(project: Project, derived: Derived, imports: Imports): Code {
   const used = new Set<string>();
-  const names = new Names(['sum', 'same', 'entry', ...project.application.stores.map(({ name }) => name)]);
+  const names = new Names([
+    'sum',
+    'same',
+    'entry',
+    ...project.application.stores.map(({ name }) => name),
+  ]);
   const renamed = new Map<string, string>();
   const bound = new Map<string, Code>();
   const read = (store: string, name: string): Code => {
@@ -77,14 +85,18 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
       if (!renamed.has(name)) renamed.set(name, names.allocate(name));
       return id(renamed.get(name) ?? name);
     },
-    constant: (store, name) => code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
+    constant: (store, name) =>
+      code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
     draw: () => {
       throw new Error('a derived value asks nothing of the environment');
     },
     helper: (name) => imports.value('values', name),
   });
   const type = project.types.type(derived.value.type, imports);
-  const params = used.size === 0 ? code`` : code`{ ${joined([...used].sort().map(id), ', ')} }: ${imports.type('views', 'App')}`;
+  const params =
+    used.size === 0
+      ? code``
+      : code`{ ${joined([...used].sort().map(id), ', ')} }: ${imports.type('views', 'App')}`;
   const isPlain = bindings.length === 0 && !value.text.startsWith('{');
   const body = isPlain ? value : code`{\n${joined(bindings, '')}return ${value};\n}`;
   return code`${key(derived.name)}: (${params}): ${type} => ${body},`;
@@ -92,14 +104,26 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
 
 function emitAction(project: Project, store: Store, action: Action, imports: Imports): Code {
   const style = new ProxyActionStyle(project, store, imports);
-  const writer = new ActionWriter(project.application, store, action, style, project.guards, imports);
+  const writer = new ActionWriter(
+    project.application,
+    store,
+    action,
+    style,
+    project.guards,
+    imports,
+  );
   const body = writer.body();
   const at = data(`${store.name}.${action.name}`);
   const drafts = code`{ ${joined([...style.used].sort().map(id), ', ')} }`;
   const params = style.draws ? code`${drafts}, draw` : style.used.size > 0 ? drafts : code``;
   const run = (inner: Code) => code`live.act(${at}, (${params}) => {\n${inner}\n})`;
-  if (action.payload === undefined) return code`${doc(action.about)}${key(action.name)}: () => ${run(body)},`;
-  const guard = project.guards.use(action.payload, `${pascal(store.name)}${pascal(action.name)}Payload`, imports);
+  if (action.payload === undefined)
+    return code`${doc(action.about)}${key(action.name)}: () => ${run(body)},`;
+  const guard = project.guards.use(
+    action.payload,
+    `${pascal(store.name)}${pascal(action.name)}Payload`,
+    imports,
+  );
   const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${at});`;
   const type = project.types.payload(store, action, imports);
   return code`${doc(action.about)}${key(action.name)}: (input: ${type}) => ${run(code`${accepted}\n${body}`)},`;
@@ -206,9 +230,14 @@ const state = (): ${types.app(imports)} => live.tracked("*", () => ({ ${all} }))
 const watch = <T>(read: () => T, changed: (now: T, before: T) => void) => live.watch(read, changed);
 return { stores, states, state, watch };
 }`;
-  project.add('index', 'Live stores: read them like plain objects, change them by actions.', imports, [
-    declaration,
-    code`export type { Options, Outcome, Problem } from './transaction.js';`,
-    code`export type * from './types.js';`,
-  ]);
+  project.add(
+    'index',
+    'Live stores: read them like plain objects, change them by actions.',
+    imports,
+    [
+      declaration,
+      code`export type { Options, Outcome, Problem } from './transaction.js';`,
+      code`export type * from './types.js';`,
+    ],
+  );
 }

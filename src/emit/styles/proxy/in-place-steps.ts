@@ -2,7 +2,13 @@ import { reasons } from '../../../model/participant.js';
 import type { Expr } from '../../../model/expressions.js';
 import type { Choice, Path, Segment, Step } from '../../../model/steps.js';
 import { resolve, type Type } from '../../../model/types.js';
-import { draws, isSimple, mustComeFirst, readsFields, type ActionWriter } from '../../action-writer.js';
+import {
+  draws,
+  isSimple,
+  mustComeFirst,
+  readsFields,
+  type ActionWriter,
+} from '../../action-writer.js';
 import { code, data, id, joined, key, property, type Code } from '../../code.js';
 import { pascal } from '../../identifiers.js';
 import { isKnownKey } from '../../print-expression.js';
@@ -42,7 +48,10 @@ class InPlaceStep {
       case 'when':
         return this.writer.branch(step);
       case 'reset':
-        return joined(step.fields.map((field) => this.#reset(field)), '\n');
+        return joined(
+          step.fields.map((field) => this.#reset(field)),
+          '\n',
+        );
     }
   }
 
@@ -69,8 +78,10 @@ class InPlaceStep {
     const { writer } = this;
     const values = step.entries.map((entry) => {
       const { path, value } = entry;
-      const name = path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
-      if (!mustComeFirst(entry, step, writer)) return this.#asDraft(writer.fitting(value, path.type, name, step.at), path.type);
+      const name =
+        path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
+      if (!mustComeFirst(entry, step, writer))
+        return this.#asDraft(writer.fitting(value, path.type, name, step.at), path.type);
       const constant = id(writer.names.allocate(`next${pascal(name)}`));
       this.#lines.push(code`const ${constant} = ${writer.print(value)};`);
       return this.#asDraft(this.#fit(constant, value, path.type, name, step.at), path.type);
@@ -87,8 +98,15 @@ class InPlaceStep {
 
   #fit(printed: Code, value: Expr, wanted: Type, suggested: string, at: string): Code {
     const { writer } = this;
-    const guard = writer.guards.neededFor(value, wanted, `${pascal(writer.store.name)}${pascal(suggested)}`, writer.imports);
-    return guard === undefined ? printed : code`${writer.imports.value('transaction', 'fit')}(${printed}, ${guard}, ${data(at)})`;
+    const guard = writer.guards.neededFor(
+      value,
+      wanted,
+      `${pascal(writer.store.name)}${pascal(suggested)}`,
+      writer.imports,
+    );
+    return guard === undefined
+      ? printed
+      : code`${writer.imports.value('transaction', 'fit')}(${printed}, ${guard}, ${data(at)})`;
   }
 
   /** The path with keys that are more than a name held in constants, so that they are computed once. */
@@ -162,7 +180,10 @@ class InPlaceStep {
     const item: Type = open.kind === 'list' ? open.item : step.to.type;
     const list = this.#whole(step.to, step.at);
     const wanted: Type = step.many ? { kind: 'list', item } : item;
-    const value = this.#asDraft(writer.fitting(step.value, wanted, `${step.to.field}Item`, step.at), wanted);
+    const value = this.#asDraft(
+      writer.fitting(step.value, wanted, `${step.to.field}Item`, step.at),
+      wanted,
+    );
     const keyName = open.kind === 'list' ? open.key : undefined;
     if (!step.many) {
       if (keyName === undefined) return code`${list}.push(${value});`;
@@ -203,12 +224,14 @@ class InPlaceStep {
   }
 
   #settledChoice(choice: Choice): Choice {
-    return choice.kind === 'where' ? choice : { ...choice, value: this.#held(choice.value, 'wanted') };
+    return choice.kind === 'where'
+      ? choice
+      : { ...choice, value: this.#held(choice.value, 'wanted') };
   }
 
   #update(step: Step & { kind: 'update' }): Code {
     const { writer } = this;
-    const list = this.#whole(step.in, step.at);
+    const list = this.#whole(step.in, step.at, step.none);
     const choice = this.#settledChoice(step.choice);
     const each = this.#each(step);
     const open = resolve(step.in.type, writer.types);
@@ -225,8 +248,19 @@ class InPlaceStep {
   }
 
   /** The statement that changes the chosen items. */
-  #changing(step: Step & { kind: 'update' }, list: Code, choice: Choice, each: Code, test: Code, change: Change, late: boolean): Code {
-    const assigned = change.single === undefined ? code`Object.assign(${each}, ${change.object});` : code`${each}${change.single};`;
+  #changing(
+    step: Step & { kind: 'update' },
+    list: Code,
+    choice: Choice,
+    each: Code,
+    test: Code,
+    change: Change,
+    late: boolean,
+  ): Code {
+    const assigned =
+      change.single === undefined
+        ? code`Object.assign(${each}, ${change.object});`
+        : code`${each}${change.single};`;
     if (choice.kind === 'key') {
       if (step.none !== undefined) {
         const found = code`${this.#helper('itemOf')}(${list}, ${data(choice.key)}, ${this.writer.print(choice.value)}, ${data(step.none)}, ${data(step.at)})`;
@@ -235,8 +269,11 @@ class InPlaceStep {
       return code`{\nconst ${each} = ${list}.find(${test});\nif (${each} !== undefined) ${assigned}\n}`;
     }
     const { store } = this.writer;
-    const readsItself = step.changes.some(({ value }) => readsFields(value, store.name, [step.in.field]));
-    if (!late && !readsItself) return code`for (const ${each} of ${list}.filter(${test})) ${assigned}`;
+    const readsItself = step.changes.some(({ value }) =>
+      readsFields(value, store.name, [step.in.field]),
+    );
+    if (!late && !readsItself)
+      return code`for (const ${each} of ${list}.filter(${test})) ${assigned}`;
     return code`for (const change of ${list}.filter(${test}).map((${each}) => ({ item: ${each}, now: ${change.object} }))) {\nObject.assign(change.item, change.now);\n}`;
   }
 
@@ -245,26 +282,43 @@ class InPlaceStep {
     const open = resolve(step.in.type, writer.types);
     const record = open.kind === 'list' ? resolve(open.item, writer.types) : undefined;
     const fields = record?.kind === 'record' ? record.fields : [];
-    const partial: Type = { kind: 'record', fields: fields.map((field) => ({ ...field, optional: true })) };
+    const partial: Type = {
+      kind: 'record',
+      fields: fields.map((field) => ({ ...field, optional: true })),
+    };
     const parts = step.changes.map((part) => {
       const [wanted, name] = part.kind === 'spread' ? [partial, 'changes'] : [part.type, part.name];
-      const value = late ? writer.print(part.value) : writer.fitting(part.value, wanted, name, step.at);
+      const value = late
+        ? writer.print(part.value)
+        : writer.fitting(part.value, wanted, name, step.at);
       return { part, value: this.#asDraft(value, wanted) };
     });
-    const object = code`{ ${joined(parts.map(({ part, value }) => (part.kind === 'spread' ? code`...${value}` : code`${key(part.name)}: ${value}`)), ', ')} }`;
+    const object = code`{ ${joined(
+      parts.map(({ part, value }) =>
+        part.kind === 'spread' ? code`...${value}` : code`${key(part.name)}: ${value}`,
+      ),
+      ', ',
+    )} }`;
     const [only] = parts;
-    const single = parts.length === 1 && only?.part.kind === 'property' ? code`${property(only.part.name)} = ${only.value}` : undefined;
+    const single =
+      parts.length === 1 && only?.part.kind === 'property'
+        ? code`${property(only.part.name)} = ${only.value}`
+        : undefined;
     return { object, single };
   }
 
   #judgeAll(list: Code, item: Type, step: Step): Code {
     const { writer } = this;
-    const guard = writer.guards.use({ kind: 'list', item }, `${pascal(writer.store.name)}Items`, writer.imports);
+    const guard = writer.guards.use(
+      { kind: 'list', item },
+      `${pascal(writer.store.name)}Items`,
+      writer.imports,
+    );
     return code`${writer.imports.value('transaction', 'fit')}(${list}, ${guard}, ${data(step.at)});`;
   }
 
   #remove(step: Step & { kind: 'remove' }): Code {
-    const list = this.#whole(step.from, step.at);
+    const list = this.#whole(step.from, step.at, step.none);
     const choice = this.#settledChoice(step.choice);
     const each = this.#each(step);
     const removed = code`${this.writer.imports.value('draft', 'removeItems')}(${list}, (${each}) => ${this.#test(choice, each)})`;

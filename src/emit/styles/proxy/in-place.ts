@@ -42,7 +42,12 @@ export function itemIn<T>(list: readonly T[], place: number, none: string, at: s
 }
 
 /** The entry of a dictionary; refused where there is none. */
-export function entryIn<T>(map: Readonly<Record<string, T>>, key: string, none: string, at: string): T {
+export function entryIn<T>(
+  map: Readonly<Record<string, T>>,
+  key: string,
+  none: string,
+  at: string,
+): T {
   const entry = map[entryKey(map, key, none, at)];
   if (entry === undefined) throw new Refusal(none, at);
   return entry;

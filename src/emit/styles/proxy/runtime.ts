@@ -50,7 +50,8 @@ class Layer {
   /** A field or a derived value; the read is noted. */
   read(store: string, name: string): unknown {
     const derivation = this.#parts.get(store)?.derived[name];
-    if (derivation !== undefined) return this.tracked(`${store}.${name}`, () => derivation(this.app as never));
+    if (derivation !== undefined)
+      return this.tracked(`${store}.${name}`, () => derivation(this.app as never));
     const seen = this.state.get(store)?.[name];
     this.#reading?.set(`${store}.${name}`, { seen, again: () => this.state.get(store)?.[name] });
     return seen;
@@ -64,7 +65,10 @@ class Layer {
   tracked(name: string, compute: () => unknown): unknown {
     const outer = this.#reading;
     const last = this.#remembered.get(name);
-    const seen = last !== undefined && this.#isUnchanged(last) ? last.value : this.#computed(name, compute, last);
+    const seen =
+      last !== undefined && this.#isUnchanged(last)
+        ? last.value
+        : this.#computed(name, compute, last);
     outer?.set(name, { seen, again: () => this.tracked(name, compute) });
     return seen;
   }
@@ -110,7 +114,8 @@ class Layer {
       throw new TypeError(`${store}.${String(key)} is changed by actions only.`);
     };
     return new Proxy(Object.fromEntries(names.map((name) => [name, undefined])), {
-      get: (_target, key) => (typeof key === 'string' && names.includes(key) ? this.read(store, key) : undefined),
+      get: (_target, key) =>
+        typeof key === 'string' && names.includes(key) ? this.read(store, key) : undefined,
       getOwnPropertyDescriptor: (_target, key) =>
         typeof key === 'string' && names.includes(key)
           ? { value: this.read(store, key), enumerable: true, configurable: true, writable: true }
@@ -139,7 +144,8 @@ export class Live<App extends object, Drafts extends object> {
     const finish: <T>(value: T) => T = environment.guard ? freeze : (value) => value;
     this.#committed = new Layer(this.#parts, finish);
     this.#working = new Layer(this.#parts, (value) => value);
-    for (const [store, { fields }] of this.#parts) this.#committed.state.set(store, finish({ ...fields }));
+    for (const [store, { fields }] of this.#parts)
+      this.#committed.state.set(store, finish({ ...fields }));
   }
 
   /** A store as a live object: its fields and derived values are read from it, its actions called on it. */
@@ -210,7 +216,9 @@ export class Live<App extends object, Drafts extends object> {
 function withDerived(draft: object, derived: Derivations, read: (name: string) => unknown): object {
   return new Proxy(draft, {
     get: (target, key) =>
-      typeof key === 'string' && Object.hasOwn(derived, key) ? read(key) : (Reflect.get(target, key) as unknown),
+      typeof key === 'string' && Object.hasOwn(derived, key)
+        ? read(key)
+        : (Reflect.get(target, key) as unknown),
     set: (target, key, value) => Reflect.set(target, key, value),
   });
 }

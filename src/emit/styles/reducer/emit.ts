@@ -1,4 +1,10 @@
-import { storeNamed, type Action, type Application, type Derived, type Store } from '../../../model/application.js';
+import {
+  storeNamed,
+  type Action,
+  type Application,
+  type Derived,
+  type Store,
+} from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
 import { ActionWriter, type ActionStyle } from '../../action-writer.js';
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
@@ -24,7 +30,15 @@ function emitSelectors(project: Project): void {
   const { application, types } = project;
   const imports = new Imports();
   const names = new Map<string, string>();
-  const taken = new Names(['createSelectors', 'select', 'selectFrom', 'app', 'sum', 'same', 'entry']);
+  const taken = new Names([
+    'createSelectors',
+    'select',
+    'selectFrom',
+    'app',
+    'sum',
+    'same',
+    'entry',
+  ]);
   const lines = derivedInOrder(application).map(({ store, derived }) => {
     const name = taken.allocate(`${store.name}${pascal(derived.name)}`);
     names.set(`${store.name}.${derived.name}`, name);
@@ -32,21 +46,32 @@ function emitSelectors(project: Project): void {
   });
   const groups = application.stores.map((store) => {
     const entries = store.derived.map(
-      ({ name, about }) => code`${doc(about)}${key(name)}: ${id(names.get(`${store.name}.${name}`) ?? '')},`,
+      ({ name, about }) =>
+        code`${doc(about)}${key(name)}: ${id(names.get(`${store.name}.${name}`) ?? '')},`,
     );
     return code`${key(store.name)}: { ${entries} },`;
   });
-  project.add('selectors', 'What is computed from the state, and remembered until its sources change.', imports, [
-    code`${doc('Selectors of its own for one store of state: what they remember belongs to it.')}export function createSelectors() {
+  project.add(
+    'selectors',
+    'What is computed from the state, and remembered until its sources change.',
+    imports,
+    [
+      code`${doc('Selectors of its own for one store of state: what they remember belongs to it.')}export function createSelectors() {
 const select = ${imports.value('runtime', 'selectFrom')}<${types.app(imports)}>();
 ${lines}
 return { ${groups} };
 }`,
-    code`export type Selectors = ReturnType<typeof createSelectors>;`,
-  ]);
+      code`export type Selectors = ReturnType<typeof createSelectors>;`,
+    ],
+  );
 }
 
-function selector(project: Project, derived: Derived, names: ReadonlyMap<string, string>, imports: Imports): Code {
+function selector(
+  project: Project,
+  derived: Derived,
+  names: ReadonlyMap<string, string>,
+  imports: Imports,
+): Code {
   const sources = sourcesOf(derived.value, new Names(['sum', 'same', 'entry']));
   const inputs = sources.list.map((source) => {
     if (source.kind === 'derived') return id(names.get(`${source.store}.${source.name}`) ?? '');
@@ -60,7 +85,8 @@ function selector(project: Project, derived: Derived, names: ReadonlyMap<string,
     field: sources.param,
     derived: sources.param,
     local: sources.local,
-    constant: (store, name) => code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
+    constant: (store, name) =>
+      code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
     draw: notInDerived,
     helper: (name) => imports.value('values', name),
   });
@@ -101,7 +127,8 @@ function maker(project: Project, store: Store, action: Action, imports: Imports)
   const type = id(`${pascal(store.name)}Action`);
   const value = data(`${store.name}.${action.name}`);
   const about = doc(action.about);
-  if (action.payload === undefined) return code`${about}${key(action.name)}: (): ${type} => ({ type: ${value} }),`;
+  if (action.payload === undefined)
+    return code`${about}${key(action.name)}: (): ${type} => ({ type: ${value} }),`;
   const payload = project.types.payload(store, action, imports);
   return code`${about}${key(action.name)}: (payload: ${payload}): ${type} => ({ type: ${value}, payload }),`;
 }
@@ -113,9 +140,16 @@ interface ActionReducer {
   readonly uses: ReadonlySet<string>;
 }
 
-function mainReducer(project: Project, store: Store, reducers: readonly ActionReducer[], imports: Imports): Code {
+function mainReducer(
+  project: Project,
+  store: Store,
+  reducers: readonly ActionReducer[],
+  imports: Imports,
+): Code {
   const state = project.types.state(store, imports);
-  const cases = reducers.map(({ action, call }) => code`case ${data(`${store.name}.${action.name}`)}: return ${call};`);
+  const cases = reducers.map(
+    ({ action, call }) => code`case ${data(`${store.name}.${action.name}`)}: return ${call};`,
+  );
   const used = new Set(reducers.flatMap(({ uses }) => [...uses]));
   const params = [
     code`${id(variableOf(store))}: ${state}`,
@@ -136,26 +170,50 @@ function variableOf(store: Store): string {
   return new Names(['action', 'app', 'tools', 'payload', 'next']).allocate(store.name);
 }
 
-function actionReducer(project: Project, store: Store, action: Action, imports: Imports): ActionReducer {
+function actionReducer(
+  project: Project,
+  store: Store,
+  action: Action,
+  imports: Imports,
+): ActionReducer {
   const style = new ReducerActionStyle(project, store, action, imports);
-  const writer = new ActionWriter(project.application, store, action, style, project.guards, imports);
+  const writer = new ActionWriter(
+    project.application,
+    store,
+    action,
+    style,
+    project.guards,
+    imports,
+  );
   const body = writer.body();
-  const name = new Names([...style.taken, `reduce${pascal(store.name)}`, `${store.name}Actions`]).allocate(action.name);
+  const name = new Names([
+    ...style.taken,
+    `reduce${pascal(store.name)}`,
+    `${store.name}Actions`,
+  ]).allocate(action.name);
   const at = `${store.name}.${action.name}`;
   const payloadType = project.types.payload(store, action, imports);
   const params: Code[] = [code`${id(style.variable)}: ${project.types.state(store, imports)}`];
   const args: Code[] = [id(style.variable)];
   if (action.payload !== undefined) {
-    const guard = project.guards.use(action.payload, `${pascal(store.name)}${pascal(action.name)}Payload`, imports);
+    const guard = project.guards.use(
+      action.payload,
+      `${pascal(store.name)}${pascal(action.name)}Payload`,
+      imports,
+    );
     params.push(code`payload: ${payloadType}`);
-    args.push(code`${imports.value('transaction', 'accept')}(action.payload, ${guard}, ${data(at)})`);
+    args.push(
+      code`${imports.value('transaction', 'accept')}(action.payload, ${guard}, ${data(at)})`,
+    );
   }
   if (style.uses.has('app')) {
     params.push(code`app: ${project.types.app(imports)}`);
     args.push(code`app`);
   }
   if (style.uses.has('tools')) {
-    params.push(code`{ ${joined([...style.tools].sort().map(id), ', ')} }: ${imports.type('reduce', 'Tools')}`);
+    params.push(
+      code`{ ${joined([...style.tools].sort().map(id), ', ')} }: ${imports.type('reduce', 'Tools')}`,
+    );
     args.push(code`tools`);
   }
   const state = project.types.state(store, imports);
@@ -183,7 +241,16 @@ class ReducerActionStyle implements ActionStyle {
     readonly imports: Imports,
   ) {
     this.variable = variableOf(store);
-    this.taken = ['action', 'app', 'tools', 'select', 'draw', 'next', this.variable, ...runtimeNames];
+    this.taken = [
+      'action',
+      'app',
+      'tools',
+      'select',
+      'draw',
+      'next',
+      this.variable,
+      ...runtimeNames,
+    ];
     this.isDirect = action.steps.length === 1 && storesOnce(action.steps[0]);
   }
 
@@ -198,7 +265,8 @@ class ReducerActionStyle implements ActionStyle {
 
   field(store: string, name: string): Code {
     const single = storeNamed(this.project.application, store).single;
-    if (store === this.store.name) return single ? this.#current : code`${this.#current}${property(name)}`;
+    if (store === this.store.name)
+      return single ? this.#current : code`${this.#current}${property(name)}`;
     this.uses.add('app');
     return single ? code`app${property(store)}` : code`app${property(store)}${property(name)}`;
   }
@@ -245,7 +313,22 @@ class ReducerActionStyle implements ActionStyle {
   }
 }
 
-const runtimeNames = ['accept', 'fit', 'Refusal', 'sum', 'same', 'entry', 'changeItem', 'changeAt', 'changeEntry', 'withItem', 'putItem', 'requireItem', 'dropEntry', 'dropProperty'];
+const runtimeNames = [
+  'accept',
+  'fit',
+  'Refusal',
+  'sum',
+  'same',
+  'entry',
+  'changeItem',
+  'changeAt',
+  'changeEntry',
+  'withItem',
+  'putItem',
+  'requireItem',
+  'dropEntry',
+  'dropProperty',
+];
 
 /** Whether a step stores once, as the last thing it does. */
 function storesOnce(step: Step | undefined): boolean {
@@ -259,7 +342,9 @@ function emitReduce(project: Project, uses: ReadonlyMap<string, ReadonlySet<stri
   const { application, types } = project;
   const { stores } = application;
   const reduce = new Imports();
-  const actions = stores.map((store) => reduce.type(`${store.name}.store`, `${pascal(store.name)}Action`));
+  const actions = stores.map((store) =>
+    reduce.type(`${store.name}.store`, `${pascal(store.name)}Action`),
+  );
   const parts = stores.map((store) => {
     const call = reduce.value(`${store.name}.store`, `reduce${pascal(store.name)}`);
     const more = ['app', 'tools'].filter((name) => uses.get(store.name)?.has(name));
@@ -267,7 +352,9 @@ function emitReduce(project: Project, uses: ReadonlyMap<string, ReadonlySet<stri
     return code`${key(store.name)}: ${call}(${joined(args, ', ')}),`;
   });
   const app = types.app(reduce);
-  const typeNames = stores.flatMap((store) => store.actions.map(({ name }) => data(`${store.name}.${name}`)));
+  const typeNames = stores.flatMap((store) =>
+    store.actions.map(({ name }) => data(`${store.name}.${name}`)),
+  );
   project.add('reduce', 'The reducer of all stores.', reduce, [
     code`${doc('Everything that can happen.')}export type AppAction = ${joined(actions, ' | ')};`,
     code`${doc('What reducers are given: selectors that remember, and what is asked of the environment.')}export interface Tools {
@@ -285,7 +372,8 @@ function emitEntry(project: Project): void {
   const { application, types } = project;
   const imports = new Imports();
   const initial = application.stores.map(
-    (store) => code`${key(store.name)}: ${imports.value('initial', `initial${pascal(store.name)}`)},`,
+    (store) =>
+      code`${key(store.name)}: ${imports.value('initial', `initial${pascal(store.name)}`)},`,
   );
   const options = imports.type('transaction', 'Options');
   const createSelectors = imports.value('selectors', 'createSelectors');
@@ -302,10 +390,18 @@ const store = ${imports.value('runtime', 'createReducerStore')}(
 );
 return { ...store, select: ${createSelectors}() };
 }`,
-    ...application.stores.map((store) => code`export { ${id(`${store.name}Actions`)} } from ${data(`./${store.name}.store.js`)};`),
+    ...application.stores.map(
+      (store) =>
+        code`export { ${id(`${store.name}Actions`)} } from ${data(`./${store.name}.store.js`)};`,
+    ),
     code`export type { AppAction } from './reduce.js';`,
     code`export type { Options, Outcome, Problem } from './transaction.js';`,
     code`export type * from './types.js';`,
   ];
-  project.add('index', 'A reducer store: dispatch actions, select values, watch changes.', imports, declarations);
+  project.add(
+    'index',
+    'A reducer store: dispatch actions, select values, watch changes.',
+    imports,
+    declarations,
+  );
 }

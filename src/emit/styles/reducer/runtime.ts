@@ -76,7 +76,10 @@ export function selectFrom<S>() {
         return before.result;
       }
       const result = compute(...values);
-      last = { values, result: before !== undefined && same(before.result, result) ? before.result : result };
+      last = {
+        values,
+        result: before !== undefined && same(before.result, result) ? before.result : result,
+      };
       return last.result;
     };
   };

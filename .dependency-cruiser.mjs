@@ -1,0 +1,54 @@
+// Which folder may import which: data flows one way.
+const layers = {
+  base: [],
+  diagnostics: ['base'],
+  syntax: ['diagnostics', 'base'],
+  model: ['diagnostics', 'base'],
+  check: ['syntax', 'model', 'diagnostics', 'base'],
+  interpret: ['model', 'base'],
+  emit: ['model', 'base'],
+  load: ['model', 'base'],
+  explore: ['model', 'base'],
+  report: ['explore', 'diagnostics', 'model', 'base'],
+};
+
+const rules = Object.entries(layers).map(([folder, allowed]) => ({
+  name: `${folder}-imports`,
+  severity: 'error',
+  comment: `src/${folder} may import ${['itself', ...allowed].join(', ')}.`,
+  from: { path: `^src/${folder}/` },
+  to: { path: '^src/', pathNot: `^src/(${[folder, ...allowed].join('|')})/` },
+}));
+
+export default {
+  forbidden: [
+    { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
+    {
+      name: 'styles-apart',
+      severity: 'error',
+      comment: 'A style imports no other style.',
+      from: { path: '^src/emit/styles/([^/]+)/' },
+      to: { path: '^src/emit/styles/', pathNot: '^src/emit/styles/$1/' },
+    },
+    {
+      name: 'cli-imports',
+      severity: 'error',
+      comment: 'The command line uses the public API only.',
+      from: { path: '^src/cli/' },
+      to: { path: '^src/', pathNot: '^src/(cli/|index\\.ts$)' },
+    },
+    {
+      name: 'no-orphans',
+      severity: 'error',
+      from: { orphan: true, pathNot: ['^src/cli/bin\\.ts$', '\\.d\\.ts$'] },
+      to: {},
+    },
+    ...rules,
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.d.ts', '.js'] },
+  },
+};

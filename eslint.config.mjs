@@ -1,0 +1,46 @@
+import js from '@eslint/js';
+import tseslint from 'typescript-eslint';
+
+export default tseslint.config(
+  {
+    ignores: [
+      'dist/',
+      'node_modules/',
+      'coverage/',
+      '.cache/',
+      'src/check/format-validator.js',
+      'src/check/format-validator.d.ts',
+    ],
+  },
+  js.configs.recommended,
+  {
+    files: ['**/*.ts'],
+    extends: [tseslint.configs.recommendedTypeChecked],
+    languageOptions: {
+      parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname },
+    },
+    rules: {
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_' },
+      ],
+      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+      '@typescript-eslint/consistent-type-imports': 'off',
+      // A refusal is an answer, thrown to leave a transaction; it is caught where that began.
+      '@typescript-eslint/only-throw-error': ['error', { allow: ['Refusal', 'NothingThere'] }],
+      'max-lines': ['warn', { max: 300, skipBlankLines: true, skipComments: true }],
+    },
+  },
+  {
+    files: ['scripts/**', '*.mjs', 'bin/**', 'bench/**/*.mjs'],
+    languageOptions: {
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        performance: 'readonly',
+        URL: 'readonly',
+        setTimeout: 'readonly',
+      },
+    },
+  },
+);

@@ -1,0 +1,144 @@
+import { readFileSync } from 'node:fs';
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import type { Comparison } from '../../src/explore/compare.js';
+import type { Application } from '../../src/model/application.js';
+import { compareStores, type GeneratedFolder } from '../../src/pipeline.js';
+import { allStyles, ferryText, foldersOf, modelOf, root, unlimited } from '../helpers.js';
+
+const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
+
+function summary({ verdict, difference }: Comparison) {
+  return { verdict, difference: difference && { ...difference, script: difference.script.steps } };
+}
+
+describe.each([
+  ['the ferry', ferryText, 4000],
+  ['every step', everyStep, 4000],
+])('all styles behave as the reference: %s', (_name, text, steps) => {
+  test.each([1, 2, 3])('seed %i', async (seed) => {
+    const application = await modelOf(text);
+    const comparison = await compareStores(application, await foldersOf(application), {
+      ...unlimited,
+      seed,
+      steps,
+    });
+    expect(summary(comparison)).toEqual({ verdict: 'same', difference: undefined });
+    expect(comparison.steps).toBe(steps);
+    expect(comparison.coverage.reached / comparison.coverage.total).toBeGreaterThan(0.8);
+  });
+});
+
+describe('a fault in a generated store is found and shrunk', () => {
+  let ferry: Application;
+  let folders: GeneratedFolder[];
+  beforeAll(async () => {
+    ferry = await modelOf(ferryText);
+    folders = await foldersOf(ferry);
+  });
+
+  function broken(style: string, file: string, from: string, to: string): GeneratedFolder {
+    const folder = folders.find((candidate) => candidate.style === style) as GeneratedFolder;
+    const files = folder.files.map(({ path, text }) => {
+      if (path !== file) return { path, text };
+      expect(text).toContain(from);
+      return { path, text: text.replace(from, to) };
+    });
+    return { ...folder, files };
+  }
+
+  test.each([
+    ['atom', 'deck.store.ts', 'tx.set(hold, payload);', '', 'deck.holdFor'],
+    [
+      'atom',
+      'deck.store.ts',
+      'v.lane === payload && !v.boarded)',
+      'v.lane === payload)',
+      'deck.closeLane',
+    ],
+    [
+      'atom',
+      'runtime.ts',
+      'for (const reader of this.readers) reader.invalidate();',
+      '',
+      undefined,
+    ],
+    ['reducer', 'deck.store.ts', '.trim().toUpperCase()', '.toUpperCase()', 'deck.rename'],
+    ['reducer', 'selectors.ts', 'capacityM - usedM', 'capacityM - 2 * usedM', undefined],
+    [
+      'proxy',
+      'deck.store.ts',
+      '!(payload >= deck.usedM)',
+      '!(payload > deck.usedM)',
+      'deck.setCapacity',
+    ],
+    ['proxy', 'wind.store.ts', 'slice(-5)', 'slice(-6)', 'wind.measure'],
+    ['observable', 'runtime.ts', 'if (Object.is(value, told)) return;', '', undefined],
+    [
+      'observable',
+      'desk.store.ts',
+      'change.latest(relieved) + 1',
+      'change.latest(relieved)',
+      'desk.relieve',
+    ],
+    [
+      'observable',
+      'transaction.ts',
+      '(this.#moment ??= this.#environment.now())',
+      'this.#environment.now() + 1',
+      undefined,
+    ],
+  ])('%s, %s: %s', async (style, file, from, to, action) => {
+    const comparison = await compareStores(ferry, [broken(style, file, from, to)], {
+      ...unlimited,
+      seed: 1,
+      steps: 20_000,
+    });
+    const { difference } = comparison;
+    expect(comparison.verdict).toBe('different');
+    expect(difference?.participant).toBe(style);
+    if (action !== undefined) expect(difference?.action).toBe(action);
+    const steps = difference?.script.steps ?? [];
+    expect(steps.length).toBeLessThanOrEqual(action === 'wind.measure' ? 6 : 4);
+    for (const left of steps.keys()) {
+      const fewer = { steps: steps.filter((_, i) => i !== left) };
+      const again = await compareStores(ferry, [broken(style, file, from, to)], {
+        ...unlimited,
+        seed: 1,
+        steps: 1,
+        script: fewer,
+      });
+      expect(again.verdict).not.toBe('different');
+    }
+  });
+
+  test('the same seed finds the same script', async () => {
+    const find = () =>
+      compareStores(ferry, [broken('atom', 'deck.store.ts', 'tx.set(hold, payload);', '')], {
+        ...unlimited,
+        seed: 5,
+        steps: 5000,
+      });
+    expect(summary(await find())).toEqual(summary(await find()));
+  });
+
+  test('a store that throws in place of answering is a difference', async () => {
+    const folder = broken('reducer', 'wind.store.ts', '.slice(-5)', '.slise(-5)');
+    const { difference } = await compareStores(ferry, [folder], {
+      ...unlimited,
+      seed: 1,
+      steps: 2000,
+    });
+    expect(difference?.what).toBe('outcome');
+    expect(difference?.script.steps).toEqual([{ send: 'wind.measure', payload: 0 }]);
+  });
+});
+
+test('a budget of no time compares little and says so', async () => {
+  const application = await modelOf(ferryText);
+  const comparison = await compareStores(
+    application,
+    await foldersOf(application, allStyles.slice(0, 1)),
+    { seed: 1, steps: 1e6, clock: () => 1, until: 1 },
+  );
+  expect(comparison).toMatchObject({ verdict: 'same', end: 'time', scripts: 1 });
+});
