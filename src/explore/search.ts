@@ -61,14 +61,14 @@ export async function searchRandomly(
     const session = new Session(participants, targets);
     const done: ScriptStep[] = [];
     scripts++;
-    while (done.length < scriptLength) {
-      if (steps >= options.steps) return result('steps');
+    while (done.length < scriptLength && steps < options.steps) {
       const step = drawStep(application, random.pick(choices), payloads, session);
       done.push(step);
       steps++;
       const { difference } = session.step(step);
       if (difference !== undefined) return result('found', { script: { steps: done }, difference });
     }
+    if (steps >= options.steps) return result('steps');
     if (options.clock() >= options.until) return result('time');
     if ((await options.onProgress?.(steps, scripts)) === false) return result('stopped');
   }

@@ -1,0 +1,50 @@
+import { isAdmitted, start, type ByHand } from './deck.js';
+
+type Next<T> = (value: T) => void;
+
+class Field<T> {
+  readonly observers = new Set<Next<T>>();
+  constructor(public value: T) {}
+
+  next(value: T): void {
+    if (value === this.value) return;
+    this.value = value;
+    for (const observer of this.observers) observer(value);
+  }
+}
+
+/** A store of streams as an expert writes one: values are pushed, and combined once a transaction. */
+export function createObservableByHand(newId: () => string): ByHand {
+  const vehicles = new Field(start.vehicles);
+  const capacityM = new Field(start.capacityM);
+  const byLane = new Field(start.byLane);
+  const usedM = new Field(0);
+  const freeM = new Field(start.capacityM);
+  let isStale = false;
+  vehicles.observers.add((list) => {
+    usedM.next(
+      list.reduce((total, vehicle) => (vehicle.boarded ? total + vehicle.lengthM : total), 0),
+    );
+  });
+  for (const source of [capacityM, usedM]) source.observers.add(() => (isStale = true));
+  const act = (work: () => void) => {
+    work();
+    if (isStale) freeM.next(capacityM.value - usedM.value);
+    isStale = false;
+    return true;
+  };
+  return {
+    admit: (payload) =>
+      isAdmitted(payload) &&
+      act(() => {
+        vehicles.next([...vehicles.value, { ...payload, id: newId(), boarded: false }]);
+        byLane.next({
+          ...byLane.value,
+          [payload.lane]: (byLane.value[payload.lane] ?? 0) + payload.lengthM,
+        });
+      }),
+    setCapacity: (metres) => metres >= usedM.value && act(() => capacityM.next(metres)),
+    freeM: () => freeM.value,
+    watchFree: (changed) => void freeM.observers.add(changed),
+  };
+}

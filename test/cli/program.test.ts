@@ -1,0 +1,279 @@
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { ferryText } from '../helpers.js';
+import { inFolder, interrupted, leeshore } from './run.js';
+
+const file = 'ferry.stores.yaml';
+
+/** A temporary folder with the ferry schema in it. */
+function inFerryFolder(test: (folder: string) => Promise<void>): Promise<void> {
+  return inFolder((folder) => {
+    writeFileSync(join(folder, file), ferryText);
+    return test(folder);
+  });
+}
+
+describe('the program', () => {
+  test('says its version, and explains itself and each command with an example', () =>
+    inFolder(async (folder) => {
+      expect(await leeshore(folder, '--version')).toMatchObject({
+        code: 0,
+        out: expect.stringMatching(/^\d+\.\d+\.\d+\n$/),
+        err: '',
+      });
+      for (const args of [
+        ['--help'],
+        ['check', '--help'],
+        ['generate', '--help'],
+        ['compare', '--help'],
+        ['demo', '--help'],
+      ]) {
+        const { code, out } = await leeshore(folder, ...args);
+        expect(code).toBe(0);
+        expect(out).toContain('Examples:');
+      }
+    }));
+
+  test.each([
+    [['chek', file], 'Did you mean check?'],
+    [[], 'Say what to do'],
+    [['check', 'nowhere.yaml'], 'There is no file nowhere.yaml.'],
+    [['check', '.'], '. is a folder.'],
+    [['check', file, '--loud'], 'Unknown argument: loud'],
+    [['generate', file, '--style', 'bloc'], "There is no style 'bloc'."],
+    [['compare', file, '--steps', 'many'], '--steps takes a whole number'],
+    [['compare', file, '--generated', 'nowhere'], 'There are no generated stores'],
+    [['compare', file, '--script', file], 'is no script'],
+  ])('refuses %j in two lines, without a stack trace', (args, message) =>
+    inFerryFolder(async (folder) => {
+      const { code, out, err } = await leeshore(folder, ...args);
+      expect(code).toBe(2);
+      expect(out).toBe('');
+      expect(err).toContain(message);
+      expect(err.trim().split('\n').length).toBeLessThanOrEqual(2);
+    }),
+  );
+});
+
+describe('check', () => {
+  test('says what is in a schema', () =>
+    inFerryFolder(async (folder) => {
+      const { code, out, err } = await leeshore(folder, 'check', file);
+      expect([code, err]).toEqual([0, '']);
+      expect(out).toContain('Skerry Sound ferry terminal');
+      expect(out).toContain('derived  onBoard, waiting, usedM');
+      expect(out).not.toContain('\u001b[');
+    }));
+
+  test('shows problems with their place, line and hint, and exits 2', () =>
+    inFolder(async (folder) => {
+      writeFileSync(join(folder, file), ferryText.replace('v => v.boarded)', 'v => v.borded)'));
+      const { code, out } = await leeshore(folder, 'check', file);
+      expect(code).toBe(2);
+      expect(out).toContain(`${file}:33:40: error [no-such-property]`);
+      expect(out).toContain('33 |       onBoard: "vehicles.filter(v => v.borded)"');
+      expect(out).toContain("hint: Did you mean 'boarded'?");
+      expect(out).toContain(`1 problem in ${file}`);
+    }));
+
+  test('--json is one value with lines and columns', () =>
+    inFolder(async (folder) => {
+      writeFileSync(join(folder, file), ferryText.replace('full && !wind', 'ful && !wind'));
+      const { code, out } = await leeshore(folder, 'check', file, '--json');
+      expect(code).toBe(2);
+      expect(JSON.parse(out)).toMatchObject({
+        fine: false,
+        files: [
+          {
+            file,
+            problems: [
+              {
+                code: 'unknown-name',
+                line: 44,
+                column: 36,
+                endColumn: 39,
+                hint: "Did you mean 'full'?",
+              },
+            ],
+          },
+        ],
+      });
+    }));
+});
+
+describe('generate', () => {
+  test('writes a folder for each style, and leaves unchanged files alone the second time', () =>
+    inFerryFolder(async (folder) => {
+      expect((await leeshore(folder, 'generate', file, '--out', 'src/stores')).code).toBe(0);
+      expect(readdirSync(join(folder, 'src/stores')).toSorted()).toEqual([
+        'atom',
+        'observable',
+        'proxy',
+        'reducer',
+      ]);
+      const path = join(folder, 'src/stores/atom/deck.store.ts');
+      const { mtimeMs } = statSync(path);
+      const { out } = await leeshore(folder, 'generate', file, '--out', 'src/stores');
+      expect(out).toMatch(/^src\/stores\/reducer +16 unchanged$/m);
+      expect(statSync(path).mtimeMs).toBe(mtimeMs);
+    }));
+
+  test('takes away the files of a store that is gone, and no others', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'atom');
+      writeFileSync(join(folder, 'stores/atom/mine.ts'), 'export const mine = 1;\n');
+      writeFileSync(join(folder, file), ferryText.slice(0, ferryText.indexOf('  berth:')));
+      const { out } = await leeshore(folder, 'generate', file, '--style', 'atom');
+      expect(out).toContain('1 removed');
+      expect(existsSync(join(folder, 'stores/atom/berth.store.ts'))).toBe(false);
+      expect(existsSync(join(folder, 'stores/atom/mine.ts'))).toBe(true);
+    }));
+
+  test.each([
+    ['changed by hand', (text: string) => text.replace('export function', 'export  function')],
+    ['not ours', () => 'export const index = 1;\n'],
+  ])('never overwrites a file that is %s, and then writes nothing at all', (why, change) =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'atom');
+      const path = join(folder, 'stores/atom/index.ts');
+      const changed = change(readFileSync(path, 'utf8'));
+      writeFileSync(path, changed);
+      writeFileSync(
+        join(folder, file),
+        ferryText
+          .replace('default: 240', 'default: 100')
+          .replace('title: Skerry', 'title: The Skerry'),
+      );
+      const { code, err } = await leeshore(folder, 'generate', file);
+      expect(code).toBe(2);
+      expect(err).toContain(`stores/atom/index.ts (${why})`);
+      expect(readFileSync(path, 'utf8')).toBe(changed);
+      expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain(
+        'capacityM: 240',
+      );
+      expect(existsSync(join(folder, 'stores/reducer'))).toBe(false);
+    }),
+  );
+
+  test('writes nothing for a schema with problems', () =>
+    inFolder(async (folder) => {
+      writeFileSync(join(folder, file), ferryText.replace('v.boarded)', 'v.borded)'));
+      const { code, out, err } = await leeshore(folder, 'generate', file);
+      expect([code, out]).toEqual([2, '']);
+      expect(err).toContain('[no-such-property]');
+      expect(existsSync(join(folder, 'stores'))).toBe(false);
+    }));
+
+  test('says so where it cannot write', () =>
+    inFerryFolder(async (folder) => {
+      writeFileSync(join(folder, 'stores'), 'a file in the way');
+      const { code, err } = await leeshore(folder, 'generate', file);
+      expect(code).toBe(2);
+      expect(err).toContain('hint: Choose another');
+    }));
+});
+
+describe('compare', () => {
+  test('finds no difference, and says how far it looked', () =>
+    inFerryFolder(async (folder) => {
+      const { code, out } = await leeshore(folder, 'compare', file, '--steps', '600');
+      expect(code).toBe(0);
+      expect(out).toContain('no difference between 5 participants.');
+      expect(out).toMatch(/600 steps in 10 scripts, .* steps\/s, seed 1/);
+      expect(out).toContain(
+        'Compared after every step: outcome, state, derived, notices, problems.',
+      );
+      expect(out).toContain('never reached:');
+    }));
+
+  test('finds a line that is gone from a generated store, saves the script, and replays it', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'atom');
+      const path = join(folder, 'stores/atom/deck.store.ts');
+      writeFileSync(path, readFileSync(path, 'utf8').replace('tx.set(hold, payload);\n', '\n'));
+      const found = await leeshore(folder, 'compare', file, '--generated', 'stores');
+      expect(found.code).toBe(1);
+      expect(found.out).toContain('atom differs from the reference after step 1 (deck.holdFor).');
+      expect(found.out).toContain('Saved as:      ferry.seed-1.script.json');
+      const replayed = await leeshore(
+        folder,
+        'compare',
+        file,
+        '--generated',
+        'stores',
+        '--script',
+        'ferry.seed-1.script.json',
+        '--json',
+      );
+      expect(replayed.code).toBe(1);
+      expect(JSON.parse(replayed.out)).toMatchObject({
+        verdict: 'different',
+        end: 'script',
+        difference: {
+          participant: 'atom',
+          action: 'deck.holdFor',
+          what: 'state',
+          at: '/deck/hold',
+          expected: '',
+          actual: null,
+        },
+      });
+      const other = await leeshore(
+        folder,
+        'compare',
+        file,
+        '--generated',
+        'stores',
+        '--seed',
+        '1',
+        '--save',
+        file,
+      );
+      expect(other.code).toBe(2);
+      expect(readFileSync(join(folder, file), 'utf8')).toBe(ferryText);
+    }));
+
+  test('the same seed gives the same JSON, times aside', () =>
+    inFerryFolder(async (folder) => {
+      const json = async () =>
+        (
+          await leeshore(folder, 'compare', file, '--steps', '300', '--seed', '9', '--json')
+        ).out.replace(/"tookMs": \d+/, '');
+      expect(await json()).toBe(await json());
+    }));
+
+  test('says which generated file cannot be loaded', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'proxy');
+      writeFileSync(join(folder, 'stores/proxy/wind.store.ts'), 'export const {');
+      const { code, err } = await leeshore(folder, 'compare', file, '--generated', 'stores/proxy');
+      expect(code).toBe(2);
+      expect(err).toContain('wind.store.ts cannot be loaded');
+    }));
+
+  test('interrupted, it prints what it has and exits 130', () =>
+    inFerryFolder(async (folder) => {
+      const { code, out } = await interrupted(folder, 4000, 'compare', file, '--steps', '10000000');
+      expect(code).toBe(130);
+      expect(out).toContain('(interrupted)');
+    }));
+});
+
+test('demo walks through the whole job and leaves nothing behind', () =>
+  inFolder(async (folder) => {
+    const start = performance.now();
+    const { code, out, err } = await leeshore(folder, 'demo');
+    expect([code, err]).toEqual([0, '']);
+    expect(out).toContain('no difference between 5 participants.');
+    expect(out).toContain('atom differs from the reference');
+    expect(readdirSync(folder)).toEqual([]);
+    expect(performance.now() - start).toBeLessThan(60_000);
+  }));
+
+test('a folder in place of a schema, or a path below a file, is refused', () =>
+  inFerryFolder(async (folder) => {
+    mkdirSync(join(folder, 'empty'));
+    expect((await leeshore(folder, 'compare', 'empty')).code).toBe(2);
+    expect((await leeshore(folder, 'check', `${file}/x`)).code).toBe(2);
+  }));

@@ -1,0 +1,50 @@
+import { spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { root } from '../helpers.js';
+
+const program = fileURLToPath(new URL('bin/leeshore.js', root));
+
+export interface Ran {
+  readonly code: number | null;
+  readonly out: string;
+  readonly err: string;
+}
+
+/** Runs the built program in a folder, without a terminal. */
+export function leeshore(cwd: string, ...args: readonly string[]): Promise<Ran> {
+  return run(cwd, args, () => undefined);
+}
+
+/** Runs it, and interrupts it after some milliseconds. */
+export function interrupted(cwd: string, after: number, ...args: readonly string[]): Promise<Ran> {
+  return run(cwd, args, (kill) => void setTimeout(kill, after));
+}
+
+function run(
+  cwd: string,
+  args: readonly string[],
+  started: (kill: () => void) => void,
+): Promise<Ran> {
+  const child = spawn(process.execPath, [program, ...args], {
+    cwd,
+    env: { PATH: process.env.PATH },
+  });
+  let [out, err] = ['', ''];
+  child.stdout.on('data', (data: Buffer) => (out += data.toString()));
+  child.stderr.on('data', (data: Buffer) => (err += data.toString()));
+  started(() => void child.kill('SIGINT'));
+  return new Promise((resolve) => child.on('close', (code) => resolve({ code, out, err })));
+}
+
+/** Runs a test in a temporary folder of its own. */
+export async function inFolder(test: (folder: string) => Promise<void>): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'leeshore-cli-'));
+  try {
+    await test(folder);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,101 @@
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import * as prettier from 'prettier';
+import ts from 'typescript';
+import { generateStyle, ownershipOf, styleOf } from '../../src/pipeline.js';
+import { allStyles, ferryText, modelOf, readRuntime, root } from '../helpers.js';
+
+const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'leeshore-emit-'));
+});
+afterAll(() => {
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** The compiler's complaints about a folder, with no options of ours but `strict`. */
+function complaints(files: readonly string[]): string[] {
+  const program = ts.createProgram([...files], { strict: true, noEmit: true, types: [] });
+  return ts.getPreEmitDiagnostics(program).map(({ messageText, file, start }) => {
+    const line = file === undefined ? 0 : file.getLineAndCharacterOfPosition(start ?? 0).line + 1;
+    return `${file?.fileName ?? ''}:${line} ${ts.flattenDiagnosticMessageText(messageText, ' ')}`;
+  });
+}
+
+/** The nodes that a careful engineer would not write: `any`, `!`, comments that switch checks off. */
+function cheats(path: string, text: string): string[] {
+  const source = ts.createSourceFile(path, text, ts.ScriptTarget.Latest, true);
+  const found: string[] = [];
+  const visit = (node: ts.Node): void => {
+    if (node.kind === ts.SyntaxKind.AnyKeyword || ts.isNonNullExpression(node))
+      found.push(`${path}: ${node.getText()}`);
+    ts.forEachChild(node, visit);
+  };
+  visit(source);
+  if (/@ts-|eslint-|prettier-ignore/.test(text))
+    found.push(`${path}: a comment that switches a check off`);
+  return found;
+}
+
+describe.each([
+  ['ferry', ferryText],
+  ['every step', everyStep],
+])('%s', (name, schema) => {
+  test.each(allStyles)(
+    'the %s stores are strict, tidy TypeScript without imports from elsewhere',
+    async (style) => {
+      const application = await modelOf(schema);
+      const files = await generateStyle(application, style, {
+        version: '0.0.0',
+        schema: `${name}.stores.yaml`,
+        readRuntime,
+      });
+      const out = join(folder, name, style);
+      mkdirSync(out, { recursive: true });
+      for (const { path, text } of files) writeFileSync(join(out, path), text);
+      expect(complaints(files.map(({ path }) => join(out, path)))).toEqual([]);
+      expect(files.flatMap(({ path, text }) => cheats(path, text))).toEqual([]);
+      for (const { path, text } of files) {
+        expect(await prettier.check(text, { filepath: path })).toBe(true);
+        expect(
+          [...text.matchAll(/from "([^"]+)"/g)]
+            .map((match) => match[1])
+            .filter((from) => !from?.startsWith('./')),
+        ).toEqual([]);
+        expect([ownershipOf(text), styleOf(text)]).toEqual(['generated', style]);
+        expect(ownershipOf(`${text}\n`)).toBe('changed by hand');
+      }
+    },
+  );
+});
+
+test('the same schema gives the same bytes', async () => {
+  const bytes = async () =>
+    generateStyle(await modelOf(ferryText), 'atom', { version: '0.0.0', schema: 'f', readRuntime });
+  expect(await bytes()).toEqual(await bytes());
+});
+
+test('each style is recognisable from its code', async () => {
+  const application = await modelOf(ferryText);
+  const textOf = async (style: (typeof allStyles)[number]) => {
+    const files = await generateStyle(application, style, {
+      version: '0.0.0',
+      schema: 'f',
+      readRuntime,
+    });
+    return files.find(({ path }) => path === 'deck.store.ts')?.text ?? '';
+  };
+  expect(await textOf('reducer')).toContain('case "deck.holdFor":\n      return holdFor(');
+  expect(await textOf('reducer')).toContain('return { ...deck, hold: payload };');
+  expect(await textOf('atom')).toContain('const hold = graph.atom("deck.hold", initialDeck.hold);');
+  expect(await textOf('atom')).toContain('tx.set(hold, payload);');
+  expect(await textOf('proxy')).toContain('deck.hold = payload;');
+  expect(await textOf('observable')).toContain(
+    'hub.combine(\n    "deck.freeM",\n    () => [capacityM, usedM],',
+  );
+  expect(await textOf('observable')).toContain('change.next(hold, payload);');
+});
