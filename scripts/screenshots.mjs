@@ -1,10 +1,24 @@
 // Takes a picture of each main command's output on the demo data, in a terminal window. Installs what it needs.
 import { spawnSync } from 'node:child_process';
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 
-const needed = { 'xvfb-run': 'xvfb', xterm: 'xterm', import: 'imagemagick', xauth: 'xauth', xdpyinfo: 'x11-utils' };
+const needed = {
+  'xvfb-run': 'xvfb',
+  xterm: 'xterm',
+  import: 'imagemagick',
+  xauth: 'xauth',
+  xdpyinfo: 'x11-utils',
+};
 const out = resolve('docs/screenshots');
 const program = resolve('bin/leeshore.js');
 
@@ -18,12 +32,15 @@ function install() {
   const packages = [...missing.map(([, name]) => name), 'fonts-dejavu'];
   process.stderr.write(`installing ${packages.join(', ')} ...\n`);
   spawnSync('apt-get', ['update'], { stdio: 'ignore' });
-  spawnSync('apt-get', ['install', '-y', '--no-install-recommends', ...packages], { stdio: 'ignore' });
+  spawnSync('apt-get', ['install', '-y', '--no-install-recommends', ...packages], {
+    stdio: 'ignore',
+  });
   return missing.every(([command]) => has(command));
 }
 
 if (!install()) {
-  const message = 'screenshots: skipped, since Xvfb, xterm or ImageMagick is missing and cannot be installed here.\n';
+  const message =
+    'screenshots: skipped, since Xvfb, xterm or ImageMagick is missing and cannot be installed here.\n';
   process.stderr.write(message);
   process.exit(process.env.CI ? 3 : 0);
 }
@@ -44,20 +61,32 @@ function change(file, to, ...changes) {
 }
 
 /** Runs commands in a terminal window, and takes a picture of its last screen. */
-function shoot(name, ...commands) {
+function shoot(name, { font, geometry }, ...commands) {
   if (only.length > 0 && !only.includes(name)) return;
-  const shown = commands.map((command) => `printf '\\033[36m$ ${command}\\033[0m\\n'; ${command}`).join('; ');
+  const shown = commands
+    .map((command) => `printf '\\033[36m$ ${command}\\033[0m\\n'; ${command}`)
+    .join('; ');
   const script = `PATH="${folder}:$PATH"; cd "${folder}"; ${shown}; touch done; sleep 30`;
   writeFileSync(join(folder, 'show.sh'), script);
-  writeFileSync(join(folder, 'leeshore'), `#!/bin/sh\nexec node "${program}" "$@"\n`, { mode: 0o755 });
+  writeFileSync(join(folder, 'leeshore'), `#!/bin/sh\nexec node "${program}" "$@"\n`, {
+    mode: 0o755,
+  });
   rmSync(join(folder, 'done'), { force: true });
   const picture = join(out, `${name}.png`);
-  const window = 'xterm -fa "DejaVu Sans Mono" -fs 11 -bg "#1e1e1e" -fg "#e0e0e0" -b 8 -bw 0 +sb -geometry 142x46+0+0 -e sh show.sh &';
+  const window = `xterm -fa "DejaVu Sans Mono" -fs ${font} -bg "#1e1e1e" -fg "#e0e0e0" -b 8 -bw 0 +sb -geometry ${geometry}+0+0 -e sh show.sh &`;
   const session = `${window} for i in $(seq 600); do [ -e done ] && break; sleep 0.1; done; sleep 0.5; import -window root "${picture}"; kill %1`;
-  const { status, stderr } = spawnSync('xvfb-run', ['-a', '-s', '-screen 0 1280x800x24 -nolisten tcp', 'bash', '-c', session], { cwd: folder, encoding: 'utf8' });
+  const { status, stderr } = spawnSync(
+    'xvfb-run',
+    ['-a', '-s', '-screen 0 1280x800x24 -nolisten tcp', 'bash', '-c', session],
+    { cwd: folder, encoding: 'utf8' },
+  );
   if (!existsSync(picture) || status > 1) throw new Error(`no picture of ${name}: ${stderr}`);
   process.stderr.write(`docs/screenshots/${name}.png\n`);
 }
+
+/** Letters as people have them, and small ones for what is long. */
+const large = { font: 11, geometry: '142x46' };
+const small = { font: 8, geometry: '182x61' };
 
 change(
   'ferry.stores.yaml',
@@ -70,16 +99,29 @@ change(
   ['maximum: 40, default: 18', 'maximum: 40'],
   ['minLength: 1, maxLength: 10', 'pattern: "^SK"'],
 );
-spawnSync(process.execPath, [program, 'generate', 'ferry.stores.yaml', '--style', 'atom', '--out', 'broken'], { cwd: folder });
+spawnSync(
+  process.execPath,
+  [program, 'generate', 'ferry.stores.yaml', '--style', 'atom', '--out', 'broken'],
+  { cwd: folder },
+);
 change('broken/atom/deck.store.ts', 'broken/atom/deck.store.ts', [
   'tx.get(vehicles).filter((v) => !v.boarded)',
   'tx.get(vehicles).filter((v) => v.boarded)',
 ]);
 
-shoot('check', 'leeshore check ferry.stores.yaml');
-shoot('check-problems', 'leeshore check slips.stores.yaml');
-shoot('generate', 'leeshore generate ferry.stores.yaml', 'head -n 28 stores/proxy/wind.store.ts');
-shoot('compare-same', 'leeshore compare ferry.stores.yaml --steps 4000');
-shoot('compare-different', 'leeshore compare ferry.stores.yaml --generated broken --style atom');
-shoot('demo', 'leeshore demo');
+shoot('check', large, 'leeshore check ferry.stores.yaml');
+shoot('check-problems', small, 'leeshore check slips.stores.yaml');
+shoot(
+  'generate',
+  small,
+  'leeshore generate ferry.stores.yaml',
+  'head -n 28 stores/proxy/wind.store.ts',
+);
+shoot('compare-same', large, 'leeshore compare ferry.stores.yaml --steps 4000');
+shoot(
+  'compare-different',
+  large,
+  'leeshore compare ferry.stores.yaml --generated broken --style atom',
+);
+shoot('demo', small, 'leeshore demo');
 rmSync(folder, { recursive: true, force: true });
