@@ -24,7 +24,10 @@ export default tseslint.config(
         'error',
         { argsIgnorePattern: '^_', varsIgnorePattern: '^_' },
       ],
-      '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
+      '@typescript-eslint/switch-exhaustiveness-check': [
+        'error',
+        { considerDefaultExhaustiveForUnions: true },
+      ],
       '@typescript-eslint/consistent-type-imports': 'off',
       // A refusal is an answer, thrown to leave a transaction; it is caught where that began.
       '@typescript-eslint/only-throw-error': ['error', { allow: ['Refusal', 'NothingThere'] }],

@@ -1,13 +1,12 @@
 import type { Span } from '../diagnostics/source.js';
-import type { Action, Binding, Requirement } from '../model/application.js';
+import type { Action, Requirement } from '../model/application.js';
 import type { Type } from '../model/types.js';
-import { membersOf, unknown } from '../model/types.js';
 import { entriesOf, itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import type { StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
-import { checkLocalName } from './infer/infer.js';
 import { requireCondition } from './infer/operators.js';
 import { assume, emptyScope, withLocals, type Scope } from './infer/scope.js';
+import { lowerLet } from './lower-let.js';
 import { lowerSteps } from './lower-steps.js';
 import type { TypeReader } from './read-types.js';
 import { refuseLater } from './refuse-later.js';
@@ -85,17 +84,4 @@ function lowerRequires(nodes: readonly Located[], at: string, scope: Scope, cx: 
     });
   }
   return { requires, scope: here };
-}
-
-function lowerLet(node: Located | undefined, scope: Scope, cx: Expressions) {
-  const bindings: Binding[] = [];
-  let here = scope;
-  for (const { key, keySpan, value } of entriesOf(node)) {
-    checkLocalName(cx, key, here, keySpan);
-    const expr = cx.read(value, here);
-    const missing = membersOf(expr.type, cx.types).some(({ kind }) => kind === 'unknown');
-    bindings.push({ name: key, value: expr });
-    here = withLocals(here, [[key, missing ? unknown : expr.type]]);
-  }
-  return { bindings, scope: here };
 }

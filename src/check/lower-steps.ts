@@ -4,7 +4,15 @@ import type { Expr } from '../model/expressions.js';
 import type { Change, Choice, Path, Step } from '../model/steps.js';
 import { recordOf } from '../model/fit.js';
 import { typeText } from '../model/type-text.js';
-import { list, resolve, text, type RecordType, type Type } from '../model/types.js';
+import {
+  isStructured,
+  list,
+  number,
+  resolve,
+  text,
+  type RecordType,
+  type Type,
+} from '../model/types.js';
 import { entriesOf, entryOf, itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import { ScalarText } from '../syntax/scalar-text.js';
 import type { Expressions } from './expressions.js';
@@ -12,11 +20,26 @@ import { checkLocalName, objectOf } from './infer/infer.js';
 import { requireFit } from './infer/inference.js';
 import { requireCondition } from './infer/operators.js';
 import { afterWriting, assume, withLocals, type Scope } from './infer/scope.js';
+import { lowerLet } from './lower-let.js';
 import { keyTypeOf, lowerPath } from './lower-paths.js';
 import { writtenFields, allSteps } from '../model/steps.js';
 import { refuseLater } from './refuse-later.js';
 
-const kinds = ['set', 'append', 'put', 'update', 'remove', 'drop', 'when', 'reset'] as const;
+const kinds = [
+  'set',
+  'append',
+  'prepend',
+  'insert',
+  'put',
+  'update',
+  'remove',
+  'drop',
+  'toggle',
+  'move',
+  'when',
+  'let',
+  'reset',
+] as const;
 type Kind = (typeof kinds)[number];
 
 /** Keys that may stand beside the step's own. */
@@ -38,6 +61,11 @@ export function lowerSteps(
     const step = lowerStep(node, `${at}[${i}]`, here, cx);
     if (step === undefined) continue;
     steps.push(step);
+    if (step.kind === 'let')
+      here = withLocals(
+        here,
+        step.bindings.map(({ name, value }) => [name, value.type] as const),
+      );
     here = afterWriting(here, allSteps([step]).flatMap(writtenFields));
   }
   return steps;
@@ -102,51 +130,134 @@ class StepLowering {
   }
 
   append(): Step | undefined {
+    return this.#add("'append'", 'end');
+  }
+
+  prepend(): Step | undefined {
+    return this.#add("'prepend'", 'start');
+  }
+
+  insert(): Step | undefined {
+    const at = valueOf(this.body, 'at');
+    if (at === undefined) return this.#wrong("'insert' takes 'at': the position.");
+    return this.#add("'insert'", this.#fitting(at, number, 'A position'));
+  }
+
+  #add(what: string, place: 'end' | 'start' | Expr): Step | undefined {
     const target = this.#list('to');
     const [one, several] = [valueOf(this.body, 'value'), valueOf(this.body, 'values')];
     const value = one ?? several;
     if (value === undefined || (one !== undefined && several !== undefined)) {
-      return this.#wrong("'append' takes either 'value' or 'values'.");
+      return this.#wrong(`${what} takes either 'value' or 'values'.`);
     }
     if (target === undefined) return void this.cx.read(value, this.scope);
-    const wanted = one === undefined ? list(target.item) : target.item;
+    const many = one === undefined;
+    const wanted = many ? list(target.item) : target.item;
     return {
-      kind: 'append',
+      kind: 'add',
       ...this.base,
       to: target.path,
-      value: this.#fitting(value, wanted, "'append'"),
-      many: one === undefined,
+      place,
+      value: this.#fitting(value, wanted, what),
+      many,
     };
   }
 
-  put(): Step | undefined {
-    if (refuseLater('put', this.body, this.cx.problems)) return undefined;
-    const path = this.#pathAt('in');
+  toggle(): Step | undefined {
+    if (this.body.kind === 'scalar') {
+      const path = lowerPath(this.body.text, this.scope, this.cx);
+      if (path === undefined) return undefined;
+      if (resolve(path.type, this.cx.types).kind === 'boolean') {
+        return { kind: 'toggle', ...this.base, in: path, value: undefined };
+      }
+      return this.#wrong(
+        `'${path.text}' is not true or false but ${typeText(path.type, this.cx.types)}.`,
+        path.span,
+      );
+    }
+    const target = this.#list('in');
     const value = valueOf(this.body, 'value');
-    if (value === undefined) return this.#wrong("'put' takes a 'value'.");
+    if (value === undefined) return this.#wrong("'toggle' of a list takes a 'value'.");
+    if (target === undefined) return void this.cx.read(value, this.scope);
+    if (isStructured(target.item, this.cx.types)) {
+      return this.#wrong(
+        `'toggle' is for lists of text or numbers, but '${target.path.text}' is ${typeText(target.path.type, this.cx.types)}.`,
+      );
+    }
+    return {
+      kind: 'toggle',
+      ...this.base,
+      in: target.path,
+      value: this.#fitting(value, target.item, "'toggle'"),
+    };
+  }
+
+  move(): Step | undefined {
+    const target = this.#list('in');
+    const [key, at, to] = [
+      valueOf(this.body, 'key'),
+      valueOf(this.body, 'at'),
+      valueOf(this.body, 'to'),
+    ];
+    const place = key ?? at;
+    if (to === undefined || place === undefined || (key !== undefined && at !== undefined)) {
+      return this.#wrong("'move' takes 'to', and either 'key' or 'at'.");
+    }
+    if (target === undefined) return undefined;
+    if (key !== undefined && target.key === undefined) {
+      return this.#wrong("'key' is for keyed lists: give the list 'by', or use 'at'.");
+    }
+    const wanted =
+      key === undefined || target.key === undefined
+        ? number
+        : keyTypeOf(target.item, target.key, this.cx);
+    const from = {
+      key: key === undefined ? undefined : target.key,
+      value: this.#fitting(place, wanted, "'move'"),
+    };
+    return {
+      kind: 'move',
+      ...this.base,
+      in: target.path,
+      from,
+      to: this.#fitting(to, number, 'A position'),
+    };
+  }
+
+  let(): Step | undefined {
+    const { bindings } = lowerLet(this.body, this.scope, this.cx);
+    return { kind: 'let', ...this.base, bindings };
+  }
+
+  put(): Step | undefined {
+    const path = this.#pathAt('in');
+    const [one, several] = [valueOf(this.body, 'value'), valueOf(this.body, 'values')];
+    const value = one ?? several;
+    if (value === undefined || (one !== undefined && several !== undefined)) {
+      return this.#wrong("'put' takes either 'value' or 'values'.");
+    }
+    const many = one === undefined;
     if (path === undefined) return void this.cx.read(value, this.scope);
     const open = resolve(path.type, this.cx.types);
     const key = valueOf(this.body, 'key');
     if (open.kind === 'map') {
-      if (key === undefined) return this.#wrong("'put' into a dictionary takes a 'key'.");
+      if (key === undefined || many)
+        return this.#wrong("'put' into a dictionary takes a 'key' and a 'value'.");
       const keyExpr = this.#fitting(key, text, 'A key of a dictionary');
-      return {
-        kind: 'put',
-        ...this.base,
-        in: path,
-        key: keyExpr,
-        value: this.#fitting(value, open.value, "'put'"),
-      };
+      const fitting = this.#fitting(value, open.value, "'put'");
+      return { kind: 'put', ...this.base, in: path, key: keyExpr, value: fitting, many };
     }
     if (open.kind === 'list' && open.key !== undefined) {
       if (key !== undefined)
         return this.#wrong("'put' into a keyed list takes no 'key': the item has it.");
+      const wanted = many ? list(open.item) : open.item;
       return {
         kind: 'put',
         ...this.base,
         in: path,
         key: undefined,
-        value: this.#fitting(value, open.item, "'put'"),
+        value: this.#fitting(value, wanted, "'put'"),
+        many,
       };
     }
     return this.#wrong(

@@ -9,8 +9,7 @@ const later = {
   derived: ['given', 'type'],
   action: ['accepts'],
   requirement: ['let'],
-  step: ['prepend', 'insert', 'toggle', 'move', 'let', 'run'],
-  put: ['values'],
+  step: ['run'],
 } as const;
 
 /** Refuses the keys of a mapping that are not supported yet. True if there was any. */

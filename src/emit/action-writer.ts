@@ -1,7 +1,14 @@
 import type { Action, Application, Store } from '../model/application.js';
 import { fits } from '../model/fit.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, writtenFields, type Path, type Step } from '../model/steps.js';
+import {
+  allSteps,
+  exprsOf,
+  writtenFields,
+  type Binding,
+  type Path,
+  type Step,
+} from '../model/steps.js';
 import type { Type, TypeTable } from '../model/types.js';
 import { code, data, id, joined, type Code } from './code.js';
 import type { Guards } from './guards.js';
@@ -20,6 +27,8 @@ export interface ActionStyle {
   beforeSteps(): Code;
   /** The statements of one step. */
   step(step: Step, writer: ActionWriter): Code;
+  /** A value that is kept while the state goes on changing. */
+  held(value: Code, type: Type, imports: Imports): Code;
   /** Names that the body of an action uses. */
   readonly taken: readonly string[];
   /** What a constant is called that holds the present value of a field. */
@@ -63,21 +72,31 @@ export class ActionWriter implements Reading {
       const bindings = this.bindNarrowed([that]);
       return code`${bindings}if (${this.negated(that)}) throw ${this.refusal(otherwise, at)};`;
     });
-    const lets = this.action.let.map(({ name, value }) => {
-      const bindings = this.bindNarrowed([value]);
-      const printed = this.print(value);
-      return code`${bindings}const ${this.declare(name)} = ${printed};`;
-    });
     return joined(
-      [...requires, ...lets, this.style.beforeSteps(), this.steps(this.action.steps)],
+      [
+        ...requires,
+        this.bindings(this.action.let),
+        this.style.beforeSteps(),
+        this.steps(this.action.steps),
+      ],
       '\n',
     );
+  }
+
+  /** Constants for names that the schema binds. */
+  bindings(bindings: readonly Binding[]): Code {
+    const lines = bindings.map(({ name, value }) => {
+      const narrowed = this.bindNarrowed([value]);
+      const held = this.style.held(this.print(value), value.type, this.imports);
+      return code`${narrowed}const ${this.declare(name)} = ${held};`;
+    });
+    return joined(lines, '\n');
   }
 
   steps(steps: readonly Step[]): Code {
     return joined(
       steps.map((step) => {
-        const bindings = this.bindNarrowed(exprsOf(step));
+        const bindings = step.kind === 'let' ? code`` : this.bindNarrowed(exprsOf(step));
         const statements = this.style.step(step, this);
         this.forgetWritten(step);
         return code`${bindings}${statements}`;

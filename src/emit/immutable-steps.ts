@@ -32,8 +32,14 @@ class ImmutableStep {
     switch (step.kind) {
       case 'set':
         return this.#set(step);
-      case 'append':
-        return this.#change(step.to, step, (list) => this.#append(list, step));
+      case 'add':
+        return this.#change(step.to, step, (list) => this.#add(list, step));
+      case 'toggle':
+        return this.#change(step.in, step, (old) => this.#toggle(old, step));
+      case 'move':
+        return this.#change(step.in, step, (list) => this.#move(list, step));
+      case 'let':
+        return this.writer.bindings(step.bindings);
       case 'put':
         return this.#change(step.in, step, (old) => this.#put(old, step));
       case 'update':
@@ -174,19 +180,52 @@ class ImmutableStep {
     return code`${helper}(${list}, ${data(keyName)}, ${data(at)})`;
   }
 
-  #append(list: Code, step: Step & { kind: 'append' }): Code {
+  #add(list: Code, step: Step & { kind: 'add' }): Code {
     const { writer } = this;
     const open = resolve(step.to.type, writer.types);
-    const wanted = step.many || open.kind !== 'list' ? step.to.type : open.item;
-    const value = writer.fitting(step.value, withoutKey(wanted), `${step.to.field}Item`, step.at);
+    const item: Type = open.kind === 'list' ? open.item : step.to.type;
     const keyed = open.kind === 'list' ? open.key : undefined;
-    if (step.many) {
-      const whole = code`[...${list}, ...${value}]`;
-      return keyed === undefined ? whole : this.#unique(whole, keyed, step.at);
+    const place = typeof step.place === 'string' ? step.place : writer.print(step.place);
+    const wanted: Type = step.many ? { kind: 'list', item } : item;
+    const value = writer.fitting(step.value, wanted, `${step.to.field}Item`, step.at);
+    const items = step.many ? code`...${value}` : value;
+    if (keyed !== undefined && place === 'end' && !step.many) {
+      const helper = writer.imports.value('changes', 'withItem');
+      return code`${helper}(${list}, ${data(keyed)}, ${value}, ${data(step.at)})`;
     }
-    if (keyed === undefined) return code`[...${list}, ${value}]`;
-    const helper = writer.imports.value('changes', 'withItem');
-    return code`${helper}(${list}, ${data(keyed)}, ${value}, ${data(step.at)})`;
+    const whole =
+      place === 'end'
+        ? code`[...${list}, ${items}]`
+        : place === 'start'
+          ? code`[${items}, ...${list}]`
+          : code`${writer.imports.value('changes', 'insertAt')}(${list}, ${place}, [${items}], ${data(step.at)})`;
+    return keyed === undefined ? whole : this.#unique(whole, keyed, step.at);
+  }
+
+  #toggle(old: Code, step: Step & { kind: 'toggle' }): Code {
+    const { writer } = this;
+    if (step.value === undefined) return code`!${old}`;
+    const open = resolve(step.in.type, writer.types);
+    const item: Type = open.kind === 'list' ? open.item : step.in.type;
+    const value = writer.print(step.value);
+    const guard = writer.guards.neededFor(
+      step.value,
+      item,
+      `${pascal(writer.store.name)}${pascal(step.in.field)}Item`,
+      writer.imports,
+    );
+    const toggled = code`${writer.imports.value('changes', 'toggled')}(${old}, ${value})`;
+    if (guard === undefined) return toggled;
+    const list = code`(list) => ${writer.imports.value('values', 'isListOf')}(list, ${guard})`;
+    return code`${writer.imports.value('transaction', 'fit')}(${toggled}, ${list}, ${data(step.at)})`;
+  }
+
+  #move(list: Code, step: Step & { kind: 'move' }): Code {
+    const { writer } = this;
+    const { key: keyName, value } = step.from;
+    const helper = writer.imports.value('changes', keyName === undefined ? 'moved' : 'movedItem');
+    const which = keyName === undefined ? code`` : code`${data(keyName)}, `;
+    return code`${helper}(${list}, ${which}${writer.print(value)}, ${writer.print(step.to)}, ${data(step.at)})`;
   }
 
   #put(old: Code, step: Step & { kind: 'put' }): Code {
@@ -197,8 +236,10 @@ class ImmutableStep {
       return code`{ ...${old}, [${entryKey}]: ${writer.fitting(step.value, open.value, `${step.in.field}Entry`, step.at)} }`;
     }
     if (open.kind !== 'list' || open.key === undefined) throw new Error('put needs a keyed list');
-    const value = writer.fitting(step.value, open.item, `${step.in.field}Item`, step.at);
-    return code`${writer.imports.value('changes', 'putItem')}(${old}, ${data(open.key)}, ${value})`;
+    const wanted: Type = step.many ? { kind: 'list', item: open.item } : open.item;
+    const value = writer.fitting(step.value, wanted, `${step.in.field}Item`, step.at);
+    const helper = writer.imports.value('changes', step.many ? 'putItems' : 'putItem');
+    return code`${helper}(${old}, ${data(open.key)}, ${value})`;
   }
 
   /** The key of a dictionary's entry, judged unless it is known to be none of those that cannot be. */
@@ -332,9 +373,4 @@ class ImmutableStep {
     );
     return joined([...lines, this.store([{ field: step.from.field, value }])], '\n');
   }
-}
-
-/** Items that are added one by one are held against each other apart from being judged. */
-function withoutKey(type: Type): Type {
-  return type.kind === 'list' ? { kind: 'list', item: type.item } : type;
 }

@@ -221,6 +221,10 @@ class UnitActionStyle implements ActionStyle {
     );
   }
 
+  held(value: Code): Code {
+    return value;
+  }
+
   boundName(store: string, name: string): string {
     return `${store === this.units.store.name ? name : `${store}${pascal(name)}`}Now`;
   }

@@ -19,7 +19,7 @@ import {
 import { bind, evaluate, type Frame, type World } from './compile-expression.js';
 import { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
-import { performSteps, type Workspace } from './steps.js';
+import { bindAll, performSteps, type Workspace } from './steps.js';
 import { notJson, takeIn } from './take-in.js';
 import { Turns } from './turns.js';
 
@@ -212,8 +212,7 @@ class Transaction {
       cover(`${requirement.at} refused`);
       throw new Refusal(requirement.otherwise, requirement.at);
     }
-    for (const { name, value } of action.let)
-      frame = bind(frame, { [name]: evaluate(value, frame) });
+    frame = bindAll(action.let, frame);
     const space: Workspace = {
       store,
       judge,

@@ -1,6 +1,6 @@
 import type { Store } from '../model/application.js';
 import { reasons } from '../model/participant.js';
-import type { Change, Choice, Path, Step } from '../model/steps.js';
+import type { Binding, Change, Choice, Path, Step } from '../model/steps.js';
 import { resolve, type Type } from '../model/types.js';
 import { alter, NothingThere, withoutProperty, type Place } from './alter.js';
 import { bind, evaluate, type Frame } from './compile-expression.js';
@@ -21,19 +21,31 @@ type Item = Readonly<Record<string, unknown>>;
 
 /** Does a list of steps, each seeing what the ones before it did. Throws {@link Refusal}. */
 export function performSteps(steps: readonly Step[], frame: Frame, space: Workspace): void {
-  for (const step of steps) performStep(step, frame, space);
+  let here = frame;
+  for (const step of steps) {
+    if (step.kind === 'let') here = bindAll(step.bindings, here);
+    else performStep(step, here, space);
+  }
 }
 
-function performStep(step: Step, frame: Frame, space: Workspace): void {
+/** The frame with names bound to the values of expressions, each of which sees the ones before it. */
+export function bindAll(bindings: readonly Binding[], frame: Frame): Frame {
+  return bindings.reduce(
+    (here, { name, value }) => bind(here, { [name]: evaluate(value, here) }),
+    frame,
+  );
+}
+
+function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: Workspace): void {
   switch (step.kind) {
     case 'set':
       return performSet(step, frame, space);
-    case 'append': {
-      const path = placesOf(step.to, frame);
-      const value = evaluate(step.value, frame);
-      const items = step.many ? (value as readonly unknown[]) : [value];
-      return store(step.to, path, step, space, (old) => [...(old as readonly unknown[]), ...items]);
-    }
+    case 'add':
+      return performAdd(step, frame, space);
+    case 'toggle':
+      return performToggle(step, frame, space);
+    case 'move':
+      return performMove(step, frame, space);
     case 'put':
       return performPut(step, frame, space);
     case 'update':
@@ -82,12 +94,64 @@ function performPut(step: Step & { kind: 'put' }, frame: Frame, space: Workspace
       space.cover(`${step.at} ${Object.hasOwn(old as object, key) ? 'replaced' : 'added'}`);
       return { ...(old as Item), [key]: value };
     }
-    const list = old as readonly Item[];
     const name = keyOfList(step.in.type, space);
-    const at = list.findIndex((item) => item[name] === (value as Item)[name]);
-    space.cover(`${step.at} ${at >= 0 ? 'replaced' : 'added'}`);
-    return at >= 0 ? list.with(at, value as Item) : [...list, value];
+    const items = (step.many ? value : [value]) as readonly Item[];
+    return items.reduce(
+      (list, item) => {
+        const at = list.findIndex((other) => other[name] === item[name]);
+        space.cover(`${step.at} ${at >= 0 ? 'replaced' : 'added'}`);
+        return at >= 0 ? list.with(at, item) : [...list, item];
+      },
+      old as readonly Item[],
+    );
   });
+}
+
+function performAdd(step: Step & { kind: 'add' }, frame: Frame, space: Workspace): void {
+  const places = placesOf(step.to, frame);
+  const at = typeof step.place === 'string' ? step.place : (evaluate(step.place, frame) as number);
+  const value = evaluate(step.value, frame);
+  const items = (step.many ? value : [value]) as readonly unknown[];
+  store(step.to, places, step, space, (old) => {
+    const list = old as readonly unknown[];
+    const place = at === 'end' ? list.length : at === 'start' ? 0 : at;
+    requirePosition(place, list.length, step);
+    return list.toSpliced(place, 0, ...items);
+  });
+}
+
+function performToggle(step: Step & { kind: 'toggle' }, frame: Frame, space: Workspace): void {
+  const places = placesOf(step.in, frame);
+  if (step.value === undefined) return store(step.in, places, step, space, (old) => !old);
+  const value = evaluate(step.value, frame);
+  store(step.in, places, step, space, (old) => {
+    const list = old as readonly unknown[];
+    const there = list.includes(value);
+    space.cover(`${step.at} ${there ? 'removed' : 'added'}`);
+    return there ? list.filter((item) => item !== value) : [...list, value];
+  });
+}
+
+function performMove(step: Step & { kind: 'move' }, frame: Frame, space: Workspace): void {
+  const places = placesOf(step.in, frame);
+  const { key } = step.from;
+  const which = evaluate(step.from.value, frame);
+  const to = evaluate(step.to, frame) as number;
+  store(step.in, places, step, space, (old) => {
+    const list = old as readonly Item[];
+    const from =
+      key === undefined ? (which as number) : list.findIndex((item) => item[key] === which);
+    if (key !== undefined && from < 0) throw new NothingThere();
+    requirePosition(from, list.length - 1, step);
+    requirePosition(to, list.length - 1, step);
+    return list.toSpliced(from, 1).toSpliced(to, 0, list[from] as Item);
+  });
+}
+
+/** A position is a whole number from 0 to the last one there is. */
+function requirePosition(place: number, last: number, step: Step): void {
+  if (!Number.isInteger(place) || place < 0 || place > last)
+    throw new Refusal(reasons.misfit, step.at);
 }
 
 function performUpdate(step: Step & { kind: 'update' }, frame: Frame, space: Workspace): void {

@@ -1,7 +1,7 @@
 import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
-import type { Step } from './steps.js';
+import type { Binding, Step } from './steps.js';
 import type { Type, TypeTable } from './types.js';
 
 /** The checked, read-only model of an application. */
@@ -56,12 +56,6 @@ export interface Requirement {
   readonly otherwise: string;
   /** Where it stands in the schema: `deck.admit.requires[0]`. */
   readonly at: string;
-}
-
-/** A value under a name, computed once. */
-export interface Binding {
-  readonly name: string;
-  readonly value: Expr;
 }
 
 /** The store of that name; an exception if there is none, as the model is checked. */

@@ -40,7 +40,11 @@ export function outcomesOf(step: Step): readonly string[] {
       return step.entries.some(({ path }) => path.segments.some(({ kind }) => kind !== 'property'))
         ? ['stored', 'missing']
         : [];
-    case 'append':
+    case 'toggle':
+      return step.value === undefined ? [] : ['added', 'removed'];
+    case 'add':
+    case 'move':
+    case 'let':
     case 'reset':
       return [];
   }

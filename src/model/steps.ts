@@ -44,8 +44,10 @@ export type Step =
       readonly none: string | undefined;
     })
   | (Node & {
-      readonly kind: 'append';
+      /** `append`, `prepend` and `insert`. */
+      readonly kind: 'add';
       readonly to: Path;
+      readonly place: 'end' | 'start' | Expr;
       readonly value: Expr;
       readonly many: boolean;
     })
@@ -55,6 +57,8 @@ export type Step =
       /** The key of a dictionary's entry; a keyed list takes the item's own. */
       readonly key: Expr | undefined;
       readonly value: Expr;
+      /** Whether the value is a list of items that are put one after the other. */
+      readonly many: boolean;
     })
   | (Node & {
       readonly kind: 'update';
@@ -84,7 +88,27 @@ export type Step =
       readonly then: readonly Step[];
       readonly else: readonly Step[];
     })
-  | (Node & { readonly kind: 'reset'; readonly fields: readonly string[] });
+  | (Node & { readonly kind: 'reset'; readonly fields: readonly string[] })
+  | (Node & {
+      /** Takes a value out of a list of scalars or adds it; turns a boolean where there is no value. */
+      readonly kind: 'toggle';
+      readonly in: Path;
+      readonly value: Expr | undefined;
+    })
+  | (Node & {
+      readonly kind: 'move';
+      readonly in: Path;
+      /** Which item: the one with a key, or at a position. */
+      readonly from: { readonly key: string | undefined; readonly value: Expr };
+      readonly to: Expr;
+    })
+  | (Node & { readonly kind: 'let'; readonly bindings: readonly Binding[] });
+
+/** A value under a name, computed once. */
+export interface Binding {
+  readonly name: string;
+  readonly value: Expr;
+}
 
 /** The steps and the steps within them, outermost first. */
 export function allSteps(steps: readonly Step[]): readonly Step[] {
@@ -106,8 +130,12 @@ export function exprsOf(step: Step): readonly Expr[] {
   switch (step.kind) {
     case 'set':
       return step.entries.flatMap(({ path, value }) => [...pathExprs(path), value]);
-    case 'append':
-      return [...pathExprs(step.to), step.value];
+    case 'add':
+      return [
+        ...pathExprs(step.to),
+        ...(typeof step.place === 'string' ? [] : [step.place]),
+        step.value,
+      ];
     case 'put':
       return [...pathExprs(step.in), ...(step.key === undefined ? [] : [step.key]), step.value];
     case 'update':
@@ -124,6 +152,12 @@ export function exprsOf(step: Step): readonly Expr[] {
       return [step.test];
     case 'reset':
       return [];
+    case 'toggle':
+      return [...pathExprs(step.in), ...(step.value === undefined ? [] : [step.value])];
+    case 'move':
+      return [...pathExprs(step.in), step.from.value, step.to];
+    case 'let':
+      return step.bindings.map(({ value }) => value);
   }
 }
 
@@ -132,15 +166,18 @@ export function writtenFields(step: Step): readonly string[] {
   switch (step.kind) {
     case 'set':
       return step.entries.map(({ path }) => path.field);
-    case 'append':
+    case 'add':
       return [step.to.field];
     case 'put':
+    case 'toggle':
+    case 'move':
     case 'update':
       return [step.in.field];
     case 'remove':
     case 'drop':
       return [step.from.field];
     case 'when':
+    case 'let':
       return [];
     case 'reset':
       return step.fields;

@@ -126,6 +126,11 @@ export function some(type: Type, types: TypeTable, test: (member: Type) => boole
   return membersOf(type, types).some(test);
 }
 
+/** Whether a type has lists, dictionaries or objects among its members. */
+export function isStructured(type: Type, types: TypeTable): boolean {
+  return some(type, types, ({ kind }) => kind === 'list' || kind === 'map' || kind === 'record');
+}
+
 /** What a field of this type holds if nothing is said: `[]`, `{}`, `null`; `undefined` where it must be said. */
 export function impliedDefault(type: Type, types: TypeTable): Json | undefined {
   const members = membersOf(type, types);

@@ -30,8 +30,8 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   ],
   [
     'a later step',
-    deckSchema({ actions: 'shift:\n  - move: { in: capacityM, to: 1 }' }),
-    "8:11 not-supported-yet 'move'",
+    deckSchema({ actions: 'shift:\n  - run: other' }),
+    "8:11 not-supported-yet 'run'",
   ],
   [
     'a later keyword',

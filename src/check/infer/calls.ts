@@ -3,10 +3,10 @@ import { nearest } from '../../base/suggest.js';
 import type { Arrow, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { typeText } from '../../model/type-text.js';
-import { resolve, union, unknown, type Type } from '../../model/types.js';
+import { isStructured, resolve, union, unknown, type Type } from '../../model/types.js';
 import { receiverType } from './access.js';
 import { drawingFunctions, functions, laterFunctions } from './functions.js';
-import { isStructured, requireFit, scalarKind, soleKind, type Inference } from './inference.js';
+import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
 import {
   listMethods,
   numberMethods,

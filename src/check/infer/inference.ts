@@ -104,10 +104,3 @@ export function scalarKind(
   if (kinds.has('number')) return 'number';
   return kinds.has('boolean') ? 'boolean' : undefined;
 }
-
-/** Whether a type has lists, dictionaries or objects among its members. */
-export function isStructured(type: Type, types: TypeTable): boolean {
-  return membersOf(type, types).some(
-    ({ kind }) => kind === 'list' || kind === 'map' || kind === 'record',
-  );
-}

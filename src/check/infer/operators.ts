@@ -10,6 +10,7 @@ import {
   boolean,
   computed,
   literal,
+  isStructured,
   membersOf,
   text,
   union,
@@ -17,13 +18,7 @@ import {
   without,
   type Type,
 } from '../../model/types.js';
-import {
-  isStructured,
-  requireFit,
-  requirePresent,
-  scalarKind,
-  type Inference,
-} from './inference.js';
+import { requireFit, requirePresent, scalarKind, type Inference } from './inference.js';
 import { assume, type Scope } from './scope.js';
 
 export function inferUnary(cx: Inference, node: UnaryExpression, scope: Scope): Expr {

@@ -13,6 +13,56 @@ export function withItem<T, K extends keyof T>(
   return [...list, item];
 }
 
+/** A whole number from 0 to `last`; else the action is refused. */
+function position(place: number, last: number, at: string): number {
+  if (!Number.isInteger(place) || place < 0 || place > last) throw new Refusal('does not fit', at);
+  return place;
+}
+
+/** The list with more items at a place. */
+export function insertAt<T>(
+  list: readonly T[],
+  place: number,
+  items: readonly T[],
+  at: string,
+): readonly T[] {
+  return list.toSpliced(position(place, list.length, at), 0, ...items);
+}
+
+/** The list with an item moved; `to` counts after it was taken out. */
+export function moved<T>(list: readonly T[], from: number, to: number, at: string): readonly T[] {
+  const last = list.length - 1;
+  const item = list.slice(position(from, last, at), from + 1);
+  return list.toSpliced(from, 1).toSpliced(position(to, last, at), 0, ...item);
+}
+
+/** The list with the item that has a key moved; refused where there is none. */
+export function movedItem<T, K extends keyof T>(
+  list: readonly T[],
+  key: K,
+  value: T[K],
+  to: number,
+  at: string,
+): readonly T[] {
+  const from = list.findIndex((item) => item[key] === value);
+  if (from < 0) throw new Refusal('nothing stands there', at);
+  return moved(list, from, to, at);
+}
+
+/** The list without a value that was in it, or with it at the end. */
+export function toggled<T>(list: readonly T[], value: T): readonly T[] {
+  return list.includes(value) ? list.filter((item) => item !== value) : [...list, value];
+}
+
+/** The list with several items put one after the other. */
+export function putItems<T, K extends keyof T>(
+  list: readonly T[],
+  key: K,
+  items: readonly T[],
+): readonly T[] {
+  return items.reduce((before, item) => putItem(before, key, item), list);
+}
+
 /** The list with an item in the place of the one with its key, or at the end. */
 export function putItem<T, K extends keyof T>(list: readonly T[], key: K, item: T): readonly T[] {
   const place = list.findIndex((other) => other[key] === item[key]);

@@ -17,13 +17,13 @@ const nodes = new WeakMap<object, DraftNode>();
 /** One object of the state, as seen from within an action. */
 class DraftNode {
   readonly proxy: object;
-  readonly #drafting: Drafting;
+  readonly drafting: Drafting;
   readonly #put: (old: object, copy: object) => void;
   readonly #parts = new Map<PropertyKey, DraftNode>();
   #latest: object;
 
   constructor(drafting: Drafting, latest: object, put: (old: object, copy: object) => void) {
-    this.#drafting = drafting;
+    this.drafting = drafting;
     this.#latest = latest;
     this.#put = put;
     this.proxy = new Proxy(Array.isArray(latest) ? [] : {}, traps(this));
@@ -37,11 +37,11 @@ class DraftNode {
 
   /** The object, to be written to: a copy that this transaction owns. */
   own(): Parts {
-    this.#drafting.noteWrite();
-    if (!this.#drafting.owns(this.#latest)) {
+    this.drafting.noteWrite();
+    if (!this.drafting.owns(this.#latest)) {
       const old = this.#latest;
       const copy: object = Array.isArray(old) ? Array.from<unknown>(old) : { ...old };
-      this.#latest = this.#drafting.adopt(copy);
+      this.#latest = this.drafting.adopt(copy);
       this.#put(old, copy);
     }
     return this.#latest as Parts;
@@ -53,7 +53,7 @@ class DraftNode {
     if (typeof value !== 'object' || value === null) return value;
     const known = this.#parts.get(key);
     if (known?.latest === value) return known.proxy;
-    const node = new DraftNode(this.#drafting, value, (old, copy) => {
+    const node = new DraftNode(this.drafting, value, (old, copy) => {
       this.#replace(key, old, copy);
     });
     this.#parts.set(key, node);
@@ -62,7 +62,7 @@ class DraftNode {
 
   write(key: PropertyKey, value: unknown): void {
     const own = this.own();
-    own[key] = this.#drafting.plain(value);
+    own[key] = this.drafting.plain(value);
   }
 
   remove(key: PropertyKey): void {
@@ -75,7 +75,7 @@ class DraftNode {
     return Reflect.apply(
       own[name] as (...args: readonly unknown[]) => unknown,
       own,
-      args.map((value) => this.#drafting.plain(value)),
+      args.map((value) => this.drafting.plain(value)),
     );
   }
 
@@ -194,6 +194,18 @@ export function undraft(value: unknown): unknown {
   return entries.some(([key, part]) => part !== Reflect.get(value, key))
     ? Object.fromEntries(entries)
     : value;
+}
+
+/** A value as it is now, as plain data: what is written to the draft later does not show in it. */
+export function plainOf<T>(value: T): T;
+export function plainOf(value: unknown): unknown {
+  for (const part of typeof value === 'object' && value !== null
+    ? [value, ...Object.values(value)]
+    : []) {
+    const node = typeof part === 'object' && part !== null ? nodes.get(part as object) : undefined;
+    if (node !== undefined) return node.drafting.plain(value);
+  }
+  return value;
 }
 
 /** Takes items out of a list in a draft. */

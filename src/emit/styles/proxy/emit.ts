@@ -1,5 +1,6 @@
 import type { Action, Application, Derived, Store } from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
+import { isStructured, type Type } from '../../../model/types.js';
 import { ActionWriter, narrowedIn, type ActionStyle } from '../../action-writer.js';
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
@@ -171,6 +172,11 @@ class ProxyActionStyle implements ActionStyle {
     return writeInPlaceStep(step, writer);
   }
 
+  held(value: Code, type: Type, imports: Imports): Code {
+    if (!isStructured(type, this.project.application.types)) return value;
+    return code`${imports.value('draft', 'plainOf')}(${value})`;
+  }
+
   boundName(store: string, name: string): string {
     return store === this.store.name ? name : `${store}${pascal(name)}`;
   }
@@ -184,6 +190,12 @@ const runtimeNames = [
   'same',
   'entry',
   'draftOf',
+  'plainOf',
+  'insertItems',
+  'putItems',
+  'toggleItem',
+  'moveItem',
+  'moveKeyed',
   'removeItems',
   'placeOf',
   'placeIn',

@@ -35,8 +35,14 @@ class InPlaceStep {
     switch (step.kind) {
       case 'set':
         return this.#set(step);
-      case 'append':
-        return this.#append(step);
+      case 'add':
+        return this.#add(step);
+      case 'toggle':
+        return this.#toggle(step);
+      case 'move':
+        return this.#move(step);
+      case 'let':
+        return this.writer.bindings(step.bindings);
       case 'put':
         return this.#put(step);
       case 'update':
@@ -83,7 +89,8 @@ class InPlaceStep {
       if (!mustComeFirst(entry, step, writer))
         return this.#asDraft(writer.fitting(value, path.type, name, step.at), path.type);
       const constant = id(writer.names.allocate(`next${pascal(name)}`));
-      this.#lines.push(code`const ${constant} = ${writer.print(value)};`);
+      const held = writer.style.held(writer.print(value), value.type, writer.imports);
+      this.#lines.push(code`const ${constant} = ${held};`);
       return this.#asDraft(this.#fit(constant, value, path.type, name, step.at), path.type);
     });
     const lines = step.entries.map(({ path }, i) => {
@@ -174,23 +181,52 @@ class InPlaceStep {
     return code`${this.#helper('requireUnique')}(${list}, ${data(name)}, ${data(at)});`;
   }
 
-  #append(step: Step & { kind: 'append' }): Code {
+  #add(step: Step & { kind: 'add' }): Code {
     const { writer } = this;
     const open = resolve(step.to.type, writer.types);
     const item: Type = open.kind === 'list' ? open.item : step.to.type;
+    const keyName = open.kind === 'list' ? open.key : undefined;
     const list = this.#whole(step.to, step.at);
+    const place = typeof step.place === 'string' ? step.place : writer.print(step.place);
     const wanted: Type = step.many ? { kind: 'list', item } : item;
     const value = this.#asDraft(
       writer.fitting(step.value, wanted, `${step.to.field}Item`, step.at),
       wanted,
     );
-    const keyName = open.kind === 'list' ? open.key : undefined;
-    if (!step.many) {
+    if (place === 'end' && !step.many) {
       if (keyName === undefined) return code`${list}.push(${value});`;
       return code`${this.#helper('addItem')}(${list}, ${data(keyName)}, ${value}, ${data(step.at)});`;
     }
-    const added = code`${this.#helper('addItems')}(${list}, ${value});`;
+    const items = step.many ? value : code`[${value}]`;
+    const start = place === 'start' ? data(0) : place;
+    const added =
+      start === 'end'
+        ? code`${this.#helper('addItems')}(${list}, ${items});`
+        : code`${this.#helper('insertItems')}(${list}, ${start}, ${items}, ${data(step.at)});`;
     return keyName === undefined ? added : code`${added}\n${this.#unique(list, keyName, step.at)}`;
+  }
+
+  #toggle(step: Step & { kind: 'toggle' }): Code {
+    const { writer } = this;
+    const none = reasons.missing;
+    if (step.value === undefined) {
+      const settled = this.#settled(step.in);
+      return code`${this.#target(settled, none, step.at)} = !${this.#part(settled, settled.segments.length, none, step.at)};`;
+    }
+    const open = resolve(step.in.type, writer.types);
+    const item: Type = open.kind === 'list' ? open.item : step.in.type;
+    const list = this.#whole(step.in, step.at);
+    const value = writer.fitting(step.value, item, `${step.in.field}Item`, step.at);
+    return code`${this.#helper('toggleItem')}(${list}, ${value});`;
+  }
+
+  #move(step: Step & { kind: 'move' }): Code {
+    const { writer } = this;
+    const { key: keyName, value } = step.from;
+    const list = this.#whole(step.in, step.at);
+    const helper = this.#helper(keyName === undefined ? 'moveItem' : 'moveKeyed');
+    const which = keyName === undefined ? code`` : code`${data(keyName)}, `;
+    return code`${helper}(${list}, ${which}${writer.print(value)}, ${writer.print(step.to)}, ${data(step.at)});`;
   }
 
   #put(step: Step & { kind: 'put' }): Code {
@@ -207,8 +243,10 @@ class InPlaceStep {
       return code`${whole}[${safe}] = ${this.#asDraft(value, open.value)};`;
     }
     if (open.kind !== 'list' || open.key === undefined) throw new Error('put needs a keyed list');
-    const value = writer.fitting(step.value, open.item, `${step.in.field}Item`, step.at);
-    return code`${this.#helper('putItem')}(${whole}, ${data(open.key)}, ${this.#asDraft(value, open.item)});`;
+    const wanted: Type = step.many ? { kind: 'list', item: open.item } : open.item;
+    const value = writer.fitting(step.value, wanted, `${step.in.field}Item`, step.at);
+    const helper = this.#helper(step.many ? 'putItems' : 'putItem');
+    return code`${helper}(${whole}, ${data(open.key)}, ${this.#asDraft(value, wanted)});`;
   }
 
   #each(step: Items): Code {

@@ -70,6 +70,46 @@ export function addItems<T>(list: T[], items: readonly T[]): void {
   for (const item of [...items]) list.push(item);
 }
 
+/** Adds items at a place. */
+export function insertItems<T>(list: T[], place: number, items: readonly T[], at: string): void {
+  list.splice(positionIn(place, list.length, at), 0, ...items);
+}
+
+/** A whole number from 0 to `last`; else the action is refused. */
+function positionIn(place: number, last: number, at: string): number {
+  if (!Number.isInteger(place) || place < 0 || place > last) throw new Refusal('does not fit', at);
+  return place;
+}
+
+/** Moves an item; `to` counts after it was taken out. */
+export function moveItem<T>(list: T[], from: number, to: number, at: string): void {
+  const last = list.length - 1;
+  positionIn(from, last, at);
+  list.splice(positionIn(to, last, at), 0, ...list.splice(from, 1));
+}
+
+/** Moves the item that has a key; refused where there is none. */
+export function moveKeyed<T, K extends keyof T>(
+  list: T[],
+  key: K,
+  value: T[K],
+  to: number,
+  at: string,
+): void {
+  moveItem(list, placeOf(list, key, value, 'nothing stands there', at), to, at);
+}
+
+/** Takes a value out of a list if it is in, else adds it. */
+export function toggleItem<T>(list: T[], value: T): void {
+  if (!list.includes(value)) list.push(value);
+  else for (let i = list.indexOf(value); i >= 0; i = list.indexOf(value)) list.splice(i, 1);
+}
+
+/** Puts several items one after the other. */
+export function putItems<T, K extends keyof T>(list: T[], key: K, items: readonly T[]): void {
+  for (const item of [...items]) putItem(list, key, item);
+}
+
 /** Puts an item in the place of the one with its key, or at the end. */
 export function putItem<T, K extends keyof T>(list: T[], key: K, item: T): void {
   const place = list.findIndex((other) => other[key] === item[key]);

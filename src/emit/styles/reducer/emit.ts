@@ -308,6 +308,10 @@ class ReducerActionStyle implements ActionStyle {
     return this.isDirect ? code`return ${next};` : code`next = ${next};`;
   }
 
+  held(value: Code): Code {
+    return value;
+  }
+
   boundName(store: string, name: string): string {
     return store === this.store.name ? name : `${store}${pascal(name)}`;
   }
