@@ -35,6 +35,14 @@ export default tseslint.config(
     },
   },
   {
+    // Tests evaluate generated code on purpose.
+    files: ['test/**'],
+    rules: {
+      '@typescript-eslint/no-implied-eval': 'off',
+      '@typescript-eslint/no-unsafe-call': 'off',
+    },
+  },
+  {
     files: ['scripts/**', '*.mjs', 'bin/**', 'bench/**/*.mjs'],
     languageOptions: {
       globals: {

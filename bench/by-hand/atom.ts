@@ -19,7 +19,7 @@ class Computed<T> {
     readonly compute: () => T,
     sources: readonly { readonly readers: Set<Computed<unknown>> }[],
   ) {
-    for (const source of sources) source.readers.add(this as Computed<unknown>);
+    for (const source of sources) source.readers.add(this);
   }
 
   get(): T {
@@ -33,7 +33,7 @@ class Computed<T> {
   spoil(dirty: Set<Computed<unknown>>): void {
     if (!this.#fresh) return;
     this.#fresh = false;
-    dirty.add(this as Computed<unknown>);
+    dirty.add(this);
     for (const reader of this.readers) reader.spoil(dirty);
   }
 }
@@ -56,7 +56,7 @@ export function createAtomByHand(newId: () => string): ByHand {
   const transact = (work: (dirty: Set<Computed<unknown>>) => void) => {
     const dirty = new Set<Computed<unknown>>();
     work(dirty);
-    if (!dirty.has(freeM as Computed<unknown>)) return true;
+    if (!dirty.has(freeM)) return true;
     for (const watcher of watchers) {
       const now = freeM.get();
       if (now !== watcher.last) watcher.changed((watcher.last = now));

@@ -3,7 +3,7 @@ import type { Problems } from '../diagnostics/problem.js';
 import { toJsonSchema, typesSchema } from '../model/json-schema.js';
 import { typeText } from '../model/type-text.js';
 import type { TypeTable } from '../model/types.js';
-import type { WrittenDefault } from './declare-stores.js';
+import type { WrittenDefault } from './written-default.js';
 
 /** Holds each default against the JSON Schema of its type. */
 export function checkDefaults(

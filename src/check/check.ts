@@ -33,17 +33,18 @@ async function check(source: Source, problems: Problems): Promise<Application | 
   const { types, reader } = readTypes(valueOf(root, 'types'), problems);
   const { stores, defaults } = declareStores(valueOf(root, 'stores'), reader, types, problems);
   reader.finish(types);
+  const cx = new Expressions({ types, stores, problems }, defaults);
+  const checked = [...stores.values()].map((store) => lowerStore(store, reader, cx));
   if (defaults.length > 0 && !problems.hasErrors) {
     // Ajv takes longer to load than everything else here: only files with defaults wait for it.
     const { checkDefaults } = await import('./check-defaults.js');
     checkDefaults(defaults, types, problems);
   }
-  const cx = new Expressions({ types, stores, problems });
   return {
     title: textOf(valueOf(root, 'title')),
     about: textOf(valueOf(root, 'about')),
     types,
-    stores: [...stores.values()].map((store) => lowerStore(store, reader, cx)),
+    stores: checked,
   };
 }
 

@@ -25,6 +25,8 @@ export interface StoreDeclaration {
   readonly derived: ReadonlyMap<string, DerivedDeclaration>;
   readonly actions: ReadonlyMap<string, Located>;
   readonly actionSpans: ReadonlyMap<string, Span>;
+  /** Actions that store a field, by their names. */
+  readonly setters: ReadonlyMap<string, { readonly field: Field; readonly span: Span }>;
 }
 
 /** Everything that expressions can name, and where problems go. */

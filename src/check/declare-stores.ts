@@ -1,4 +1,5 @@
 import type { Json } from '../base/json.js';
+import type { Span } from '../diagnostics/source.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Constant, Field } from '../model/application.js';
 import { typeText } from '../model/type-text.js';
@@ -24,15 +25,8 @@ import {
 import type { DerivedDeclaration, StoreDeclaration } from './declarations.js';
 import { NameRegister } from './names.js';
 import { writtenDefault, type TypeReader } from './read-types.js';
+import type { WrittenDefault } from './written-default.js';
 import { refuseLater } from './refuse-later.js';
-
-/** A default that is written in the file, to be held against its type. */
-export interface WrittenDefault {
-  readonly name: string;
-  readonly type: Type;
-  readonly value: unknown;
-  readonly node: Located;
-}
 
 /** Collects what the stores declare, with its types; expressions and actions come later. */
 export function declareStores(
@@ -97,6 +91,7 @@ class StoreDeclaring {
       fields,
       derived,
       actions: new Map([...actions].map(([key, { value }]) => [key, value])),
+      setters: this.#setters(fields),
       actionSpans: new Map([...actions].map(([key, { keySpan }]) => [key, keySpan])),
     };
   }
@@ -110,13 +105,35 @@ class StoreDeclaring {
     );
   }
 
+  #setters(fields: ReadonlyMap<string, Field>): StoreDeclaration['setters'] {
+    const state = valueOf(this.entry.value, 'state') ?? {
+      kind: 'map',
+      span: this.entry.keySpan,
+      entries: [],
+    };
+    const single = valueOf(this.entry.value, 'value');
+    const nodes =
+      single === undefined
+        ? entriesOf(state).map(({ key, value }) => [key, value] as const)
+        : [['value', single] as const];
+    const setters = new Map<string, { readonly field: Field; readonly span: Span }>();
+    for (const [name, node] of nodes) {
+      const setter = valueOf(node, 'setter');
+      const field = fields.get(name);
+      if (setter === undefined || field === undefined) continue;
+      const action = textOf(setter) ?? '';
+      if (this.#names.take(action, 'an action', setter.span))
+        setters.set(action, { field, span: setter.span });
+    }
+    return setters;
+  }
+
   #constant({ key, keySpan, value }: LocatedEntry): Constant {
     const plain = plainOf(value) as Json;
     return { name: key, about: undefined, span: keySpan, value: plain, type: typeOfJson(plain) };
   }
 
   #field({ key, keySpan, value }: LocatedEntry): Field {
-    refuseLater('field', value, this.problems);
     const type = this.reader.read(value, true);
     return {
       name: key,

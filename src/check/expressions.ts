@@ -15,6 +15,7 @@ import {
 import type { Located } from '../syntax/located.js';
 import { parseExpression } from '../syntax/parse-expression.js';
 import type { Declarations, DerivedDeclaration } from './declarations.js';
+import type { WrittenDefault } from './written-default.js';
 import { ExpressionInference, objectOf } from './infer/infer.js';
 import { emptyScope, type Scope } from './infer/scope.js';
 
@@ -22,7 +23,11 @@ import { emptyScope, type Scope } from './infer/scope.js';
 export class Expressions {
   readonly #running: string[] = [];
 
-  constructor(readonly declarations: Declarations) {}
+  constructor(
+    readonly declarations: Declarations,
+    /** Defaults that are written in the file, to be held against their types at the end. */
+    readonly defaults: WrittenDefault[] = [],
+  ) {}
 
   get problems(): Problems {
     return this.declarations.problems;

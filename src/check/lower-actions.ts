@@ -1,26 +1,49 @@
+import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
-import type { Action, Requirement } from '../model/application.js';
-import type { Type } from '../model/types.js';
-import { entriesOf, itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
+import type { Action, Field, Requirement } from '../model/application.js';
+import type { Expr } from '../model/expressions.js';
+import type { Path } from '../model/steps.js';
+import { without, type Type } from '../model/types.js';
+import { itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import type { StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
 import { requireCondition } from './infer/operators.js';
 import { assume, emptyScope, withLocals, type Scope } from './infer/scope.js';
 import { lowerLet } from './lower-let.js';
 import { lowerSteps } from './lower-steps.js';
-import type { TypeReader } from './read-types.js';
+import { writtenDefault, type TypeReader } from './read-types.js';
 import { refuseLater } from './refuse-later.js';
 
-/** Checks the actions of a store. */
+/** Checks the actions of a store, those that the `setter` of a field makes included. */
 export function lowerActions(
   store: StoreDeclaration,
   reader: TypeReader,
   cx: Expressions,
 ): Action[] {
-  return [...store.actions].map(([name, node]) => {
+  const written = [...store.actions].map(([name, node]) => {
     const span = store.actionSpans.get(name) as Span;
     return lowerAction(name, span, node, store, reader, cx);
   });
+  return [
+    ...written,
+    ...[...store.setters].map(([name, { field, span }]) => setterAction(name, span, field, store)),
+  ];
+}
+
+function setterAction(name: string, span: Span, field: Field, store: StoreDeclaration): Action {
+  const path: Path = { field: field.name, segments: [], type: field.type, span, text: field.name };
+  const value: Expr = { kind: 'local', name: 'payload', span, type: field.type };
+  const at = `${store.name}.${name}.steps[0]`;
+  return {
+    name,
+    span,
+    about: `Stores '${field.name}'.`,
+    payload: field.type,
+    payloadDefault: undefined,
+    requires: [],
+    let: [],
+    steps: [{ kind: 'set', at, span, entries: [{ path, value }], none: undefined }],
+  };
 }
 
 function lowerAction(
@@ -33,7 +56,7 @@ function lowerAction(
 ): Action {
   const at = `${store.name}.${name}`;
   refuseLater('action', node, cx.problems);
-  const payload = readPayload(valueOf(node, 'payload'), reader, cx);
+  const { payload, payloadDefault } = readPayload(valueOf(node, 'payload'), at, reader, cx);
   const start = emptyScope(store, false);
   const scope = payload === undefined ? start : withLocals(start, [['payload', payload]]);
   const required = lowerRequires(itemsOf(valueOf(node, 'requires')), at, scope, cx);
@@ -44,44 +67,49 @@ function lowerAction(
     span,
     about: textOf(valueOf(node, 'about')),
     payload,
+    payloadDefault,
     requires: required.requires,
     let: bound.bindings,
     steps: lowerSteps(steps, `${at}.steps`, bound.scope, cx),
   };
 }
 
-function readPayload(
-  node: Located | undefined,
-  reader: TypeReader,
-  cx: Expressions,
-): Type | undefined {
-  if (node === undefined) return undefined;
-  const written = entriesOf(node).find(({ key }) => key === 'default');
-  if (written !== undefined)
-    cx.problems.add('not-supported-yet', written.keySpan, { what: "A payload's 'default'" });
-  return reader.read(node, true);
+/** The payload's type and, where it may be left out, what it is then. */
+function readPayload(node: Located | undefined, at: string, reader: TypeReader, cx: Expressions) {
+  if (node === undefined) return { payload: undefined, payloadDefault: undefined };
+  const payload = reader.read(node, true);
+  const written = writtenDefault(node);
+  if (written !== undefined) cx.defaults.push({ name: `${at}.payload`, type: payload, ...written });
+  return { payload, payloadDefault: written?.value as Json | undefined };
 }
 
 function lowerRequires(nodes: readonly Located[], at: string, scope: Scope, cx: Expressions) {
   const requires: Requirement[] = [];
   let here = scope;
   for (const [i, node] of nodes.entries()) {
-    if (refuseLater('requirement', node, cx.problems)) continue;
-    const condition = valueOf(node, 'that');
-    if (condition === undefined) {
-      cx.problems.add('wrong-structure', node.span, {
-        detail: "A requirement says 'that' something holds.",
-      });
-      continue;
+    const otherwise = textOf(valueOf(node, 'otherwise')) ?? '';
+    const base = { otherwise, at: `${at}.requires[${i}]` };
+    const [condition, value] = [valueOf(node, 'that'), valueOf(node, 'let')];
+    if ((condition === undefined) === (value === undefined)) {
+      const detail =
+        "A requirement has either 'that', which must hold, or 'let', which must be there.";
+      cx.problems.add('wrong-structure', node.span, { detail });
+    } else if (condition !== undefined) {
+      const that = cx.read(condition, here);
+      requireCondition(cx, that, "'that'");
+      here = assume(here, that, true, cx.types);
+      requires.push({ kind: 'condition', ...base, that });
+    } else {
+      const [binding, ...more] = lowerLet(value, here, cx).bindings;
+      if (binding === undefined || more.length > 0) {
+        const detail = "'let' in a requirement binds one name.";
+        cx.problems.add('wrong-structure', value?.span ?? node.span, { detail });
+        continue;
+      }
+      const missing = ({ kind }: Type) => kind === 'absent' || kind === 'null';
+      here = withLocals(here, [[binding.name, without(binding.value.type, cx.types, missing)]]);
+      requires.push({ kind: 'value', ...base, binding });
     }
-    const that = cx.read(condition, here);
-    requireCondition(cx, that, "'that'");
-    here = assume(here, that, true, cx.types);
-    requires.push({
-      that,
-      otherwise: textOf(valueOf(node, 'otherwise')) ?? '',
-      at: `${at}.requires[${i}]`,
-    });
   }
   return { requires, scope: here };
 }

@@ -5,10 +5,8 @@ import { entriesOf, type Located } from '../syntax/located.js';
 const later = {
   file: ['use', 'functions', 'ports'],
   store: ['reacts', 'tasks', 'history', 'saved', 'lazy'],
-  field: ['setter'],
   derived: ['given', 'type'],
   action: ['accepts'],
-  requirement: ['let'],
   step: ['run'],
 } as const;
 

@@ -1,4 +1,10 @@
-import type { Action, Application, Store } from '../model/application.js';
+import {
+  exprOf,
+  type Action,
+  type Application,
+  type Requirement,
+  type Store,
+} from '../model/application.js';
 import { fits } from '../model/fit.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
 import {
@@ -9,7 +15,7 @@ import {
   type Path,
   type Step,
 } from '../model/steps.js';
-import type { Type, TypeTable } from '../model/types.js';
+import { membersOf, type Type, type TypeTable } from '../model/types.js';
 import { code, data, id, joined, type Code } from './code.js';
 import type { Guards } from './guards.js';
 import { Names, pascal } from './identifiers.js';
@@ -68,10 +74,7 @@ export class ActionWriter implements Reading {
   }
 
   body(): Code {
-    const requires = this.action.requires.map(({ that, otherwise, at }) => {
-      const bindings = this.bindNarrowed([that]);
-      return code`${bindings}if (${this.negated(that)}) throw ${this.refusal(otherwise, at)};`;
-    });
+    const requires = this.action.requires.map((requirement) => this.#required(requirement));
     return joined(
       [
         ...requires,
@@ -81,6 +84,23 @@ export class ActionWriter implements Reading {
       ],
       '\n',
     );
+  }
+
+  #required(requirement: Requirement): Code {
+    const refused = code`throw ${this.refusal(requirement.otherwise, requirement.at)};`;
+    if (requirement.kind === 'condition') {
+      const bindings = this.bindNarrowed([requirement.that]);
+      return code`${bindings}if (${this.negated(requirement.that)}) ${refused}`;
+    }
+    const { name, value } = requirement.binding;
+    const bound = this.bindings([requirement.binding]);
+    const missing = membersOf(value.type, this.types).filter(
+      ({ kind }) => kind === 'absent' || kind === 'null',
+    );
+    const tests = missing.map(
+      ({ kind }) => code`${this.local(name)} === ${kind === 'null' ? code`null` : code`undefined`}`,
+    );
+    return tests.length === 0 ? bound : code`${bound}\nif (${joined(tests, ' || ')}) ${refused}`;
   }
 
   /** Constants for names that the schema binds. */
@@ -235,7 +255,7 @@ export function narrowedIn(exprs: readonly Expr[]): readonly Reference[] {
 
 function exprsOfAction({ requires, let: bindings, steps }: Action): readonly Expr[] {
   return [
-    ...requires.map(({ that }) => that),
+    ...requires.map(exprOf),
     ...bindings.map(({ value }) => value),
     ...allSteps(steps).flatMap(exprsOf),
   ];

@@ -6,6 +6,7 @@ import { derivedInOrder } from './derived-order.js';
 import { Names, pascal } from './identifiers.js';
 import { writeImmutableStep } from './immutable-steps.js';
 import { Imports } from './imports.js';
+import { defaultArgument, optionalMark } from './payloads.js';
 import { Project } from './project.js';
 
 /** What differs between the styles in which each field is a unit of its own: atoms and streams. */
@@ -138,7 +139,7 @@ return { ${joined(members, ', ')} };
       const params =
         action.payload === undefined
           ? code``
-          : code`payload: ${project.types.payload(store, action, this.#imports)}`;
+          : code`payload${optionalMark(action)}: ${project.types.payload(store, action, this.#imports)}`;
       const outcome = this.#imports.type('transaction', 'Outcome');
       return code`${doc(action.about)}readonly ${key(action.name)}: (${params}) => ${outcome};`;
     });
@@ -166,9 +167,9 @@ return { ${joined(members, ', ')} };
       `${pascal(store.name)}${pascal(action.name)}Payload`,
       imports,
     );
-    const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${data(at)});`;
+    const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${data(at)}${defaultArgument(action)});`;
     const type = project.types.payload(store, action, imports);
-    return code`const ${name} = (input: ${type}) => ${run(code`${accepted}\n${writer.body()}`)};`;
+    return code`const ${name} = (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${writer.body()}`)};`;
   }
 }
 

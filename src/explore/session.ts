@@ -40,9 +40,11 @@ export class Session {
     this.#players = participants.map((participant) => {
       const notices: unknown[] = [];
       const reports: Report[] = [];
-      const running = participant.create(repeatableEnvironment(reports));
+      const running = started(participant, reports);
       for (const target of targets) {
-        running.watch?.(target, (now, before) => notices.push({ target, now, before }));
+        attempt(() =>
+          running.watch?.(target, (now, before) => notices.push({ target, now, before })),
+        );
       }
       return { participant, running, notices, reports };
     });
@@ -76,6 +78,18 @@ export class Session {
         return { outcome, difference: { step: index, participant, ...found } };
     }
     return { outcome, difference: undefined };
+  }
+}
+
+/** A participant that cannot even be made answers everything with that. */
+function started(participant: Participant, reports: Report[]): Running {
+  try {
+    return participant.create(repeatableEnvironment(reports));
+  } catch (error) {
+    const fail = (): never => {
+      throw error;
+    };
+    return { send: fail, read: fail, derive: fail };
   }
 }
 

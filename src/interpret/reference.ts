@@ -2,6 +2,7 @@ import type { Json } from '../base/json.js';
 import { keep } from '../base/keep.js';
 import { same } from '../base/same.js';
 import {
+  exprOf,
   named,
   storeNamed,
   type Action,
@@ -202,15 +203,20 @@ class Transaction {
     };
     let frame: Frame = { world, locals: {} };
     if (action.payload !== undefined) {
-      const payload = takeIn(given);
+      const payload = takeIn(given === undefined ? action.payloadDefault : given);
       const fits = payload !== notJson && judge.fits(payload, action.payload);
       if (!fits) throw new Refusal(reasons.misfit, `${at}.payload`);
       frame = bind(frame, { payload });
     }
     for (const requirement of action.requires) {
-      if (evaluate(requirement.that, frame)) continue;
-      cover(`${requirement.at} refused`);
-      throw new Refusal(requirement.otherwise, requirement.at);
+      const value = evaluate(exprOf(requirement), frame);
+      const isMet =
+        requirement.kind === 'condition' ? value : value !== null && value !== undefined;
+      if (!isMet) {
+        cover(`${requirement.at} refused`);
+        throw new Refusal(requirement.otherwise, requirement.at);
+      }
+      if (requirement.kind === 'value') frame = bind(frame, { [requirement.binding.name]: value });
     }
     frame = bindAll(action.let, frame);
     const space: Workspace = {

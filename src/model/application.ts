@@ -45,17 +45,27 @@ export interface Derived extends Named {
 
 export interface Action extends Named {
   readonly payload: Type | undefined;
+  /** What the payload is if none is given; `undefined` if one must be. */
+  readonly payloadDefault: Json | undefined;
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   readonly steps: readonly Step[];
 }
 
-/** A condition without which an action is refused. */
-export interface Requirement {
-  readonly that: Expr;
+/** What an action needs: else it is refused, with the reason `otherwise`. */
+export type Requirement = {
   readonly otherwise: string;
   /** Where it stands in the schema: `deck.admit.requires[0]`. */
   readonly at: string;
+} & (
+  | { readonly kind: 'condition'; readonly that: Expr }
+  /** A value that must be there, under a name for what follows. */
+  | { readonly kind: 'value'; readonly binding: Binding }
+);
+
+/** The expression of a requirement. */
+export function exprOf(requirement: Requirement): Expr {
+  return requirement.kind === 'condition' ? requirement.that : requirement.binding.value;
 }
 
 /** The store of that name; an exception if there is none, as the model is checked. */

@@ -1,4 +1,4 @@
-import type { Action, Application } from './application.js';
+import { exprOf, type Action, type Application } from './application.js';
 import type { Span } from '../diagnostics/source.js';
 import { allSteps, type Step } from './steps.js';
 
@@ -17,7 +17,10 @@ export function coverPoints(application: Application): readonly CoverPoint[] {
 }
 
 function pointsOfAction(name: string, action: Action): CoverPoint[] {
-  const refused = action.requires.map(({ at, that }) => ({ id: `${at} refused`, span: that.span }));
+  const refused = action.requires.map((needed) => ({
+    id: `${needed.at} refused`,
+    span: exprOf(needed).span,
+  }));
   const reached = allSteps(action.steps).flatMap((step) =>
     outcomesOf(step).map((outcome) => ({ id: `${step.at} ${outcome}`, span: step.span })),
   );

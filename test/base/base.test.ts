@@ -56,7 +56,7 @@ describe.each([
   test('gives the old parts where they are equal, in their places', () => {
     const before = [{ id: 'a' }, { id: 'b', at: { lane: 'port' } }];
     const after = [{ id: 'z' }, { id: 'b', at: { lane: 'port' } }, { id: 'c' }];
-    const kept = keepIt(before, after) as typeof after;
+    const kept = keepIt<readonly unknown[]>(before, after);
     expect(kept).toEqual(after);
     expect(kept[1]).toBe(before[1]);
     expect(kept[0]).toEqual({ id: 'z' });

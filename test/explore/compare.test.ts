@@ -133,6 +133,27 @@ describe('a fault in a generated store is found and shrunk', () => {
   });
 });
 
+test('a store that cannot be made, or watched, is a difference', async () => {
+  const ferry = await modelOf(ferryText);
+  const [folder] = await foldersOf(ferry, ['atom']);
+  for (const [from, to] of [
+    ['const hold = graph.atom', 'const held = graph.atom'],
+    ['return { vehicles, capacityM,', 'return { vehicles,'],
+  ] as const) {
+    const files = (folder as GeneratedFolder).files.map(({ path, text }) => ({
+      path,
+      text: text.replace(from, to),
+    }));
+    const { difference } = await compareStores(ferry, [{ name: 'atom', style: 'atom', files }], {
+      ...unlimited,
+      seed: 1,
+      steps: 100,
+    });
+    expect(difference?.script.steps).toHaveLength(1);
+    expect(JSON.stringify(difference?.actual)).toMatch(/threw/);
+  }
+});
+
 test('a budget of no time compares little and says so', async () => {
   const application = await modelOf(ferryText);
   const comparison = await compareStores(

@@ -70,13 +70,14 @@ export class Refusal extends Error {
   }
 }
 
-/** The payload, if it fits; else the action is refused. */
+/** The payload, or what it is if none is given, if it fits; else the action is refused. */
 export function accept<T>(
   payload: unknown,
   fits: (value: unknown) => value is T,
   action: string,
+  otherwise?: T,
 ): T {
-  const taken = takeIn(payload);
+  const taken = takeIn(payload === undefined ? otherwise : payload);
   if (!fits(taken)) throw new Refusal('does not fit', `${action}.payload`);
   return taken;
 }

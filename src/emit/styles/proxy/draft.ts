@@ -199,10 +199,10 @@ export function undraft(value: unknown): unknown {
 /** A value as it is now, as plain data: what is written to the draft later does not show in it. */
 export function plainOf<T>(value: T): T;
 export function plainOf(value: unknown): unknown {
-  for (const part of typeof value === 'object' && value !== null
-    ? [value, ...Object.values(value)]
-    : []) {
-    const node = typeof part === 'object' && part !== null ? nodes.get(part as object) : undefined;
+  if (typeof value !== 'object' || value === null) return value;
+  const parts: readonly unknown[] = [value, ...(Object.values(value) as readonly unknown[])];
+  for (const part of parts) {
+    const node = typeof part === 'object' && part !== null ? nodes.get(part) : undefined;
     if (node !== undefined) return node.drafting.plain(value);
   }
   return value;

@@ -5,6 +5,7 @@ import { ActionWriter, narrowedIn, type ActionStyle } from '../../action-writer.
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
+import { defaultArgument, optionalMark } from '../../payloads.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
 import { writeInPlaceStep } from './in-place-steps.js';
@@ -125,9 +126,9 @@ function emitAction(project: Project, store: Store, action: Action, imports: Imp
     `${pascal(store.name)}${pascal(action.name)}Payload`,
     imports,
   );
-  const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${at});`;
+  const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${at}${defaultArgument(action)});`;
   const type = project.types.payload(store, action, imports);
-  return code`${doc(action.about)}${key(action.name)}: (input: ${type}) => ${run(code`${accepted}\n${body}`)},`;
+  return code`${doc(action.about)}${key(action.name)}: (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)},`;
 }
 
 class ProxyActionStyle implements ActionStyle {

@@ -12,6 +12,7 @@ import { derivedInOrder } from '../../derived-order.js';
 import { Names, pascal } from '../../identifiers.js';
 import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import { Imports } from '../../imports.js';
+import { defaultArgument, optionalMark } from '../../payloads.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
@@ -107,7 +108,7 @@ function emitStore(project: Project, store: Store): ReadonlySet<string> {
   const variants = store.actions.map((action) => {
     const type = data(`${store.name}.${action.name}`);
     if (action.payload === undefined) return code`{ readonly type: ${type} }`;
-    return code`{ readonly type: ${type}; readonly payload: ${types.payload(store, action, imports)} }`;
+    return code`{ readonly type: ${type}; readonly payload${optionalMark(action)}: ${types.payload(store, action, imports)} }`;
   });
   const union = variants.length === 0 ? code`never` : joined(variants, ' | ');
   const makers = store.actions.map((action) => maker(project, store, action, imports));
@@ -130,7 +131,9 @@ function maker(project: Project, store: Store, action: Action, imports: Imports)
   if (action.payload === undefined)
     return code`${about}${key(action.name)}: (): ${type} => ({ type: ${value} }),`;
   const payload = project.types.payload(store, action, imports);
-  return code`${about}${key(action.name)}: (payload: ${payload}): ${type} => ({ type: ${value}, payload }),`;
+  const given =
+    action.payloadDefault === undefined ? code`` : code` = ${data(action.payloadDefault)}`;
+  return code`${about}${key(action.name)}: (payload: ${payload}${given}): ${type} => ({ type: ${value}, payload }),`;
 }
 
 interface ActionReducer {
@@ -203,7 +206,7 @@ function actionReducer(
     );
     params.push(code`payload: ${payloadType}`);
     args.push(
-      code`${imports.value('transaction', 'accept')}(action.payload, ${guard}, ${data(at)})`,
+      code`${imports.value('transaction', 'accept')}(action.payload, ${guard}, ${data(at)}${defaultArgument(action)})`,
     );
   }
   if (style.uses.has('app')) {
