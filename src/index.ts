@@ -12,6 +12,7 @@ export {
 } from './pipeline.js';
 export { styles, type Style } from './emit/style-names.js';
 export { LoadError } from './load/load-error.js';
+export { typesDocument } from './model/json-schema.js';
 export { renderProblems, type Paint } from './diagnostics/render.js';
 export { checkToJson, summaryText } from './report/check-report.js';
 export { comparisonText } from './report/comparison-text.js';

@@ -4,9 +4,11 @@ import type { Application, Store } from '../model/application.js';
 import { readYaml } from '../syntax/read-yaml.js';
 import { textOf, valueOf } from '../syntax/located.js';
 import type { StoreDeclaration } from './declarations.js';
+import { declareFunctions } from './declare-functions.js';
 import { declareStores } from './declare-stores.js';
 import { Expressions } from './expressions.js';
 import { lowerActions } from './lower-actions.js';
+import { NameRegister } from './names.js';
 import { checkStructure } from './read-structure.js';
 import { readTypes, type TypeReader } from './read-types.js';
 import { refuseLater } from './refuse-later.js';
@@ -31,9 +33,17 @@ async function check(source: Source, problems: Problems): Promise<Application | 
   if (problems.hasErrors) return undefined;
   refuseLater('file', root, problems);
   const { types, reader } = readTypes(valueOf(root, 'types'), problems);
-  const { stores, defaults } = declareStores(valueOf(root, 'stores'), reader, types, problems);
+  const names = new NameRegister(problems);
+  const functions = declareFunctions(valueOf(root, 'functions'), names, reader);
+  const { stores, defaults } = declareStores(
+    valueOf(root, 'stores'),
+    reader,
+    types,
+    problems,
+    names,
+  );
   reader.finish(types);
-  const cx = new Expressions({ types, stores, problems }, defaults);
+  const cx = new Expressions({ types, functions, stores, problems }, defaults);
   const checked = [...stores.values()].map((store) => lowerStore(store, reader, cx));
   if (defaults.length > 0 && !problems.hasErrors) {
     // Ajv takes longer to load than everything else here: only files with defaults wait for it.
@@ -44,6 +54,7 @@ async function check(source: Source, problems: Problems): Promise<Application | 
     title: textOf(valueOf(root, 'title')),
     about: textOf(valueOf(root, 'about')),
     types,
+    functions: [...functions.values()].map((declaration) => cx.namedFunction(declaration)),
     stores: checked,
   };
 }

@@ -1,6 +1,6 @@
 import type { Span } from '../diagnostics/source.js';
 import type { Problems } from '../diagnostics/problem.js';
-import type { Constant, Derived, Field } from '../model/application.js';
+import type { Constant, Derived, Field, NamedFunction, Parameter } from '../model/application.js';
 import type { TypeTable } from '../model/types.js';
 import type { Located } from '../syntax/located.js';
 
@@ -29,9 +29,21 @@ export interface StoreDeclaration {
   readonly setters: ReadonlyMap<string, { readonly field: Field; readonly span: Span }>;
 }
 
+/** A function before its expression is inferred; `result` is filled in when it is first needed. */
+export interface FunctionDeclaration {
+  readonly name: string;
+  readonly about: string | undefined;
+  readonly span: Span;
+  readonly params: readonly Parameter[];
+  readonly expression: Located;
+  state: 'waiting' | 'running' | 'ready';
+  result: NamedFunction | undefined;
+}
+
 /** Everything that expressions can name, and where problems go. */
 export interface Declarations {
   readonly types: TypeTable;
+  readonly functions: ReadonlyMap<string, FunctionDeclaration>;
   readonly stores: ReadonlyMap<string, StoreDeclaration>;
   readonly problems: Problems;
 }

@@ -34,13 +34,13 @@ export function declareStores(
   reader: TypeReader,
   types: TypeTable,
   problems: Problems,
+  names: NameRegister,
 ) {
-  const names = new NameRegister(problems);
   const entries = entriesOf(node).filter(({ key, keySpan }) => names.take(key, 'a store', keySpan));
   const defaults: WrittenDefault[] = [];
   const stores = new Map<string, StoreDeclaration>();
   for (const entry of entries) {
-    const declaring = new StoreDeclaring(entry, entries, reader, types, problems, defaults);
+    const declaring = new StoreDeclaring(entry, names, reader, types, problems, defaults);
     stores.set(entry.key, declaring.declare());
   }
   return { stores, defaults };
@@ -51,16 +51,13 @@ class StoreDeclaring {
 
   constructor(
     readonly entry: LocatedEntry,
-    others: readonly LocatedEntry[],
+    outer: NameRegister,
     readonly reader: TypeReader,
     readonly types: TypeTable,
     readonly problems: Problems,
     readonly defaults: WrittenDefault[],
   ) {
-    this.#names = new NameRegister(problems);
-    for (const other of others) {
-      if (other !== entry) this.#names.reserve(other.key, 'a store', other.keySpan);
-    }
+    this.#names = outer.within(entry.key);
   }
 
   declare(): StoreDeclaration {

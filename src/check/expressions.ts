@@ -1,6 +1,6 @@
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
-import type { Derived } from '../model/application.js';
+import type { Derived, NamedFunction } from '../model/application.js';
 import type { Expr, ObjectPart } from '../model/expressions.js';
 import {
   literal,
@@ -14,20 +14,30 @@ import {
 } from '../model/types.js';
 import type { Located } from '../syntax/located.js';
 import { parseExpression } from '../syntax/parse-expression.js';
-import type { Declarations, DerivedDeclaration } from './declarations.js';
+import type {
+  Declarations,
+  DerivedDeclaration,
+  FunctionDeclaration,
+  StoreDeclaration,
+} from './declarations.js';
 import type { WrittenDefault } from './written-default.js';
+import type { Results } from './infer/inference.js';
 import { ExpressionInference, objectOf } from './infer/infer.js';
-import { emptyScope, type Scope } from './infer/scope.js';
+import { emptyScope, withLocals, type Scope } from './infer/scope.js';
 
 /** Turns the places of a file where expressions stand into checked expressions. */
-export class Expressions {
-  readonly #running: string[] = [];
+export class Expressions implements Results {
+  /** What is being inferred now, outermost first. */
+  readonly #running: string[];
 
   constructor(
     readonly declarations: Declarations,
     /** Defaults that are written in the file, to be held against their types at the end. */
     readonly defaults: WrittenDefault[] = [],
-  ) {}
+    running: string[] = [],
+  ) {
+    this.#running = running;
+  }
 
   get problems(): Problems {
     return this.declarations.problems;
@@ -62,9 +72,7 @@ export class Expressions {
     const parsed = parseExpression(node.text, this.problems);
     if (parsed === undefined) return { kind: 'undefined', span: node.span, type: unknown };
     const textFits = wanted !== undefined && membersOf(wanted, this.types).some(takesText);
-    const derivedType = (store: string, name: string, span: Span) =>
-      this.#derivedType(store, name, span);
-    const inference = new ExpressionInference(this.declarations, node.text, textFits, derivedType);
+    const inference = new ExpressionInference(this.declarations, node.text, textFits, this);
     return inference.infer(parsed.tree, scope);
   }
 
@@ -91,15 +99,42 @@ export class Expressions {
     return (declaration.result = { name, about, span, value });
   }
 
-  #derivedType(store: string, name: string, span: Span): Type {
+  /** The checked function, inferred when first asked for: it sees its parameters and other functions only. */
+  namedFunction(declaration: FunctionDeclaration): NamedFunction {
+    if (declaration.result !== undefined) return declaration.result;
+    const { name, about, span, params, expression } = declaration;
+    declaration.state = 'running';
+    this.#running.push(`${name}()`);
+    const alone = new Expressions(
+      { ...this.declarations, stores: new Map() },
+      this.defaults,
+      this.#running,
+    );
+    const locals = params.map((param) => [param.name, param.type] as const);
+    const value = alone.read(expression, withLocals(emptyScope(noStore(span), false), locals));
+    this.#running.pop();
+    declaration.state = 'ready';
+    return (declaration.result = { name, about, span, params, value });
+  }
+
+  functionType(name: string, span: Span): Type {
+    const declaration = this.declarations.functions.get(name);
+    if (declaration === undefined) return unknown;
+    if (declaration.state === 'running') return this.#ring(`${name}()`, span);
+    return this.namedFunction(declaration).value.type;
+  }
+
+  /** Reports something that is asked for while it is being inferred itself. */
+  #ring(full: string, span: Span): Type {
+    const ring = [...this.#running.slice(this.#running.indexOf(full)), full];
+    this.problems.add('derived-ring', span, { ring });
+    return unknown;
+  }
+
+  derivedType(store: string, name: string, span: Span): Type {
     const declaration = this.declarations.stores.get(store)?.derived.get(name);
     if (declaration === undefined) return unknown;
-    if (declaration.state === 'running') {
-      const full = `${store}.${name}`;
-      const ring = [...this.#running.slice(this.#running.indexOf(full)), full];
-      this.problems.add('derived-ring', span, { ring });
-      return unknown;
-    }
+    if (declaration.state === 'running') return this.#ring(`${store}.${name}`, span);
     return this.derived(store, declaration).value.type;
   }
 }
@@ -120,4 +155,18 @@ function propertyType(wanted: Type | undefined, name: string, types: TypeTable):
     if (field !== undefined) return field.type;
   }
   return undefined;
+}
+
+/** What a function sees in place of a store: nothing. */
+function noStore(span: Span): StoreDeclaration {
+  const none = new Map<string, never>();
+  const names = {
+    constants: none,
+    fields: none,
+    derived: none,
+    actions: none,
+    actionSpans: none,
+    setters: none,
+  };
+  return { name: '', about: undefined, span, single: false, ...names };
 }

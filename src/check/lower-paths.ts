@@ -101,15 +101,7 @@ class PathLowering {
       return undefined;
     }
     if (!node.computed) return this.#property(node.property, open);
-    const inference = new ExpressionInference(
-      this.cx.declarations,
-      this.written,
-      false,
-      (store, name) => {
-        const declaration = this.cx.declarations.stores.get(store)?.derived.get(name);
-        return declaration === undefined ? unknown : this.cx.derived(store, declaration).value.type;
-      },
-    );
+    const inference = new ExpressionInference(this.cx.declarations, this.written, false, this.cx);
     const value = inference.infer(node.property, this.scope);
     if (open.kind === 'map') {
       requireFit(this.cx, value, text, 'A key of a dictionary');

@@ -39,6 +39,14 @@ export class NameRegister {
     this.#taken.set(name, { what, span });
   }
 
+  /** A register for what is within the thing of that name: its own name is free again there. */
+  within(own: string): NameRegister {
+    const inner = new NameRegister(this.problems);
+    for (const [name, { what, span }] of this.#taken)
+      if (name !== own) inner.reserve(name, what, span);
+    return inner;
+  }
+
   /** Gives out a name; false, with a problem, if it is taken or cannot be a name. */
   take(name: string, what: string, span: Span): boolean {
     const why = whyNoName(name);

@@ -3,7 +3,7 @@ import { entriesOf, type Located } from '../syntax/located.js';
 
 /** What belongs to the format and is not there yet: refused by name, never ignored. */
 const later = {
-  file: ['use', 'functions', 'ports'],
+  file: ['use', 'ports'],
   store: ['reacts', 'tasks', 'history', 'saved', 'lazy'],
   derived: ['given', 'type'],
   action: ['accepts'],

@@ -3,6 +3,7 @@ import * as check from './commands/check.js';
 import * as compare from './commands/compare.js';
 import * as demo from './commands/demo.js';
 import * as generate from './commands/generate.js';
+import * as schema from './commands/schema.js';
 import { ownVersion } from './files.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
 
@@ -47,11 +48,14 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     .command(demo.command, demo.describe, demo.builder, async (args) =>
       set(await demo.run(io, args as unknown as demo.DemoArguments)),
     )
+    .command(schema.command, schema.describe, schema.builder, async (args) =>
+      set(await schema.run(io, args as unknown as schema.SchemaArguments)),
+    )
     .example('$0 demo', 'see the whole job on an example')
     .demandCommand(
       1,
       1,
-      'Say what to do: check, generate, compare or demo.',
+      'Say what to do: check, generate, compare, schema or demo.',
       'One command at a time.',
     )
     .recommendCommands()

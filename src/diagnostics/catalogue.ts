@@ -142,8 +142,8 @@ export const catalogue = {
     () => "Use two steps, or set the whole: which of the two should win can't be told.",
   ),
   'derived-ring': entry<{ ring: readonly string[] }>(
-    ({ ring }) => `A derived value depends on itself: ${ring.join(' -> ')}.`,
-    () => 'Compute one of them from the fields alone.',
+    ({ ring }) => `${ring[0] ?? 'It'} depends on itself: ${ring.join(' -> ')}.`,
+    () => 'Compute one of them from the fields, or from what it is given, alone.',
   ),
 } as const;
 

@@ -20,6 +20,7 @@ import { code, data, id, joined, type Code } from './code.js';
 import type { Guards } from './guards.js';
 import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
+import { emittedFunction } from './runtime-names.js';
 import { printExpr, type Reading } from './print-expression.js';
 
 /** How a style writes what happens in its actions. */
@@ -227,6 +228,10 @@ export class ActionWriter implements Reading {
 
   draw(name: 'newId' | 'now'): Code {
     return this.style.draw(name);
+  }
+
+  applied(name: string): Code {
+    return this.imports.value('functions', emittedFunction(name));
   }
 
   helper(name: 'sum' | 'same' | 'entry'): Code {

@@ -10,6 +10,8 @@ export interface Reading {
   constant(store: string, name: string): Code;
   local(name: string): Code;
   draw(name: 'newId' | 'now'): Code;
+  /** A function of the schema. */
+  applied(name: string): Code;
   /** A function of the run time. */
   helper(name: 'sum' | 'same' | 'entry'): Code;
 }
@@ -101,6 +103,13 @@ function print(expr: Expr, reading: Reading): Printed {
     }
     case 'call':
       return { code: printCall(expr, reading), precedence: access };
+    case 'apply': {
+      const args = joined(
+        expr.args.map((argument) => at(argument, 1, reading)),
+        ', ',
+      );
+      return { code: code`${reading.applied(expr.name)}(${args})`, precedence: access };
+    }
     case 'unary':
       return { code: printUnary(expr, reading), precedence: unary };
     case 'binary':

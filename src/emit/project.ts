@@ -2,6 +2,8 @@ import type { Application, Store } from '../model/application.js';
 import { code, comment, data, doc, id, joined, key, type Code } from './code.js';
 import { Guards } from './guards.js';
 import { pascal } from './identifiers.js';
+import { emittedFunction } from './runtime-names.js';
+import { printExpr } from './print-expression.js';
 import { Imports } from './imports.js';
 import { TypeBook } from './type-book.js';
 
@@ -75,6 +77,30 @@ export class Project {
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 
+  #addFunctions(): void {
+    const imports = new Imports();
+    const declarations = this.application.functions.map((fn) => {
+      const params = fn.params.map(
+        (param) =>
+          code`${id(emittedFunction(param.name))}: ${this.types.type(param.type, imports)}`,
+      );
+      const value = printExpr(fn.value, {
+        types: this.application.types,
+        field: notInFunctions,
+        derived: notInFunctions,
+        constant: notInFunctions,
+        draw: notInFunctions,
+        local: (name) => id(emittedFunction(name)),
+        applied: (name) => id(emittedFunction(name)),
+        helper: (name) => imports.value('values', name),
+      });
+      const body = value.text.startsWith('{') ? code`(${value})` : value;
+      const type = this.types.type(fn.value.type, imports);
+      return code`${doc(fn.about)}export const ${id(emittedFunction(fn.name))} = (${joined(params, ', ')}): ${type} => ${body};`;
+    });
+    this.add('functions', 'Functions of the schema.', imports, declarations);
+  }
+
   #runtimeNames(): Set<string> {
     const names = new Set<string>();
     const visit = (name: string) => {
@@ -102,9 +128,14 @@ export class Project {
     });
     this.add('initial', 'The state at the start.', imports, initial);
     const constants = stores.filter((store) => store.constants.length > 0);
+    if (this.application.functions.length > 0) this.#addFunctions();
     if (constants.length > 0)
       this.add('constants', 'Values that never change.', new Imports(), constants.map(constantsOf));
   }
+}
+
+function notInFunctions(): never {
+  throw new Error('a function reads nothing but its arguments');
 }
 
 function constantsOf(store: Store): Code {

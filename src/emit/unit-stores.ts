@@ -7,6 +7,7 @@ import { Names, pascal } from './identifiers.js';
 import { writeImmutableStep } from './immutable-steps.js';
 import { Imports } from './imports.js';
 import { defaultArgument, optionalMark } from './payloads.js';
+import { runtimeNames } from './runtime-names.js';
 import { Project } from './project.js';
 
 /** What differs between the styles in which each field is a unit of its own: atoms and streams. */
@@ -230,23 +231,6 @@ class UnitActionStyle implements ActionStyle {
     return `${store === this.units.store.name ? name : `${store}${pascal(name)}`}Now`;
   }
 }
-
-const runtimeNames = [
-  'accept',
-  'fit',
-  'Refusal',
-  'sum',
-  'same',
-  'entry',
-  'changeItem',
-  'changeAt',
-  'changeEntry',
-  'withItem',
-  'putItem',
-  'requireItem',
-  'dropEntry',
-  'dropProperty',
-];
 
 function emitIndex(project: Project, style: UnitStyle, about: string): void {
   emitStoresType(project);

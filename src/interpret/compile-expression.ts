@@ -12,6 +12,8 @@ export interface Frame {
 export interface World {
   field(store: string, name: string): unknown;
   derived(store: string, name: string): unknown;
+  /** What a function of the schema gives. */
+  apply(name: string, args: readonly unknown[]): unknown;
   newId(): string;
   now(): number;
 }
@@ -111,6 +113,15 @@ function compileLink(expr: Expr): Evaluate {
           name,
           args.map((argument) => argument(frame)),
           frame.world,
+        );
+    }
+    case 'apply': {
+      const { name } = expr;
+      const args = expr.args.map(compile);
+      return (frame) =>
+        frame.world.apply(
+          name,
+          args.map((argument) => argument(frame)),
         );
     }
     case 'unary': {

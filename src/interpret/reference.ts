@@ -163,6 +163,7 @@ class Reference implements Running {
     const world: World = {
       field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
       derived: (owner, other) => this.#derivedIn(state, owner, other),
+      apply: (name, args) => applied(this.application, name, args),
       newId: onlyInSteps,
       now: onlyInSteps,
     };
@@ -170,6 +171,24 @@ class Reference implements Running {
     values.set(key, result);
     return result;
   }
+}
+
+/** What a function of the schema gives: it reads nothing but its arguments. */
+function applied(application: Application, name: string, args: readonly unknown[]): unknown {
+  const { params, value } = named(application.functions, name);
+  const world: World = {
+    field: onlyOfArguments,
+    derived: onlyOfArguments,
+    apply: (other, given) => applied(application, other, given),
+    newId: onlyInSteps,
+    now: onlyInSteps,
+  };
+  const locals = Object.fromEntries(params.map((param, i) => [param.name, args[i]]));
+  return evaluate(value, { world, locals });
+}
+
+function onlyOfArguments(): never {
+  throw new Error('a function reads nothing but its arguments');
 }
 
 function onlyInSteps(): never {
@@ -198,6 +217,7 @@ class Transaction {
     const world: World = {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name) => this.derivedIn(this.state, owner, name),
+      apply: (name, args) => applied(this.application, name, args),
       newId: () => this.environment.newId(),
       now: () => (this.#moment ??= this.environment.now()),
     };

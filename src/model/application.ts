@@ -10,6 +10,8 @@ export interface Application {
   readonly about: string | undefined;
   readonly types: TypeTable;
   /** In schema order. */
+  readonly functions: readonly NamedFunction[];
+  /** In schema order. */
   readonly stores: readonly Store[];
 }
 
@@ -17,6 +19,17 @@ interface Named {
   readonly name: string;
   readonly about: string | undefined;
   readonly span: Span;
+}
+
+/** An expression under a name, of nothing but its parameters. */
+export interface NamedFunction extends Named {
+  readonly params: readonly Parameter[];
+  readonly value: Expr;
+}
+
+export interface Parameter {
+  readonly name: string;
+  readonly type: Type;
 }
 
 export interface Store extends Named {

@@ -70,6 +70,8 @@ export type Expr =
       readonly name: string;
       readonly args: readonly (Expr | Arrow)[];
     })
+  /** A function of the schema. */
+  | (Node & { readonly kind: 'apply'; readonly name: string; readonly args: readonly Expr[] })
   | (Node & { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: Expr })
   | (Node & {
       readonly kind: 'binary';
@@ -128,6 +130,8 @@ export function childrenOf(expr: Expr): readonly Expr[] {
       return [expr.object, ...expr.args.map(bodyOf)];
     case 'call':
       return expr.args.map(bodyOf);
+    case 'apply':
+      return expr.args;
     case 'unary':
       return [expr.operand];
     case 'binary':

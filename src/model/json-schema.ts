@@ -54,6 +54,21 @@ function unionSchema(members: readonly Type[], base: string): JsonObject {
   return { anyOf: members.map((member) => toJsonSchema(member, base)) };
 }
 
+/** The named types of an application as a JSON Schema document of its own, each under `types`. */
+export function typesDocument({
+  title,
+  types,
+}: {
+  readonly title: string | undefined;
+  readonly types: TypeTable;
+}) {
+  return {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    ...(title === undefined ? {} : { title }),
+    types: typesSchema(types),
+  };
+}
+
 /** All named types as one JSON Schema document, each under `types`. */
 export function typesSchema(types: TypeTable): { readonly [name: string]: Json } {
   return Object.fromEntries(

@@ -8,13 +8,14 @@ const width = 100;
 
 /** What is in a schema, in a few lines. */
 export function summaryText(path: string, application: Application, paint: Paint): string {
-  const { stores, types, title } = application;
+  const { stores, types, functions, title } = application;
   const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
   const actions = stores.reduce((total, store) => total + store.actions.length, 0);
   const derived = stores.reduce((total, store) => total + store.derived.length, 0);
   const counts = [
     count(stores.length, 'store'),
     count(types.size, 'type'),
+    ...(functions.length > 0 ? [count(functions.length, 'function')] : []),
     count(actions, 'action'),
     `${derived} derived`,
   ];

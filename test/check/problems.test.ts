@@ -237,12 +237,27 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   [
     'a ring of derived values',
     deckSchema({ derived: 'a: "b + 1"\nb: "a + 1"' }),
-    '8:11 derived-ring A derived value depends on itself: deck.a -> deck.b -> deck.a.',
+    '8:11 derived-ring deck.a depends on itself: deck.a -> deck.b -> deck.a.',
   ],
   [
     'a step that does nothing',
     deckSchema({ actions: 'odd:\n  - {}' }),
     '8:11 wrong-structure This step does nothing.',
+  ],
+  [
+    'a function that calls itself',
+    'leeshore: 1\nfunctions: { a: { given: { n: number }, value: "a(n) + 1" } }\nstores: { deck: {} }',
+    '2:49 derived-ring a() depends on itself: a() -> a().',
+  ],
+  [
+    'a function that reads a store',
+    'leeshore: 1\nfunctions: { a: { value: "deck.n + 1" } }\nstores: { deck: { state: { n: { type: number, default: 0 } } } }',
+    "2:27 unknown-name There is nothing named 'deck' here.",
+  ],
+  [
+    'a function of the wrong number of arguments',
+    'leeshore: 1\nfunctions: { a: { given: { n: number }, value: "n + 1" } }\nstores: { deck: { derived: { d: "a()" } } }',
+    "3:34 wrong-arguments 'a' takes n.",
   ],
 ];
 

@@ -1,6 +1,8 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { parse } from 'yaml';
 import { ferryText } from '../helpers.js';
 import { inFolder, interrupted, leeshore } from './run.js';
 
@@ -28,6 +30,7 @@ describe('the program', () => {
         ['generate', '--help'],
         ['compare', '--help'],
         ['demo', '--help'],
+        ['schema', '--help'],
       ]) {
         const { code, out } = await leeshore(folder, ...args);
         expect(code).toBe(0);
@@ -71,8 +74,8 @@ describe('check', () => {
       writeFileSync(join(folder, file), ferryText.replace('v => v.boarded)', 'v => v.borded)'));
       const { code, out } = await leeshore(folder, 'check', file);
       expect(code).toBe(2);
-      expect(out).toContain(`${file}:33:40: error [no-such-property]`);
-      expect(out).toContain('33 |       onBoard: "vehicles.filter(v => v.borded)"');
+      expect(out).toContain(`${file}:39:40: error [no-such-property]`);
+      expect(out).toContain('39 |       onBoard: "vehicles.filter(v => v.borded)"');
       expect(out).toContain("hint: Did you mean 'boarded'?");
       expect(out).toContain(`1 problem in ${file}`);
     }));
@@ -90,7 +93,7 @@ describe('check', () => {
             problems: [
               {
                 code: 'unknown-name',
-                line: 44,
+                line: 50,
                 column: 36,
                 endColumn: 39,
                 hint: "Did you mean 'full'?",
@@ -99,6 +102,41 @@ describe('check', () => {
           },
         ],
       });
+    }));
+});
+
+describe('schema', () => {
+  test('prints the JSON Schema of the format, which is valid and accepts the example', () =>
+    inFerryFolder(async (folder) => {
+      const { code, out } = await leeshore(folder, 'schema');
+      expect(code).toBe(0);
+      const ajv = new Ajv2020({ strictTypes: false });
+      expect(ajv.validateSchema(JSON.parse(out) as object)).toBe(true);
+      expect(ajv.compile(JSON.parse(out) as object)(parse(ferryText))).toBe(true);
+    }));
+
+  test('--types prints the types with the short forms written out', () =>
+    inFerryFolder(async (folder) => {
+      const { code, out } = await leeshore(folder, 'schema', '--types', file);
+      expect(code).toBe(0);
+      const document = JSON.parse(out) as object;
+      expect(document).toMatchObject({
+        $schema: 'https://json-schema.org/draft/2020-12/schema',
+        types: {
+          Lane: { enum: ['port', 'centre', 'starboard'] },
+          Vehicle: {
+            properties: { lane: { $ref: '#/types/Lane' } },
+            required: ['id', 'plate', 'lengthM', 'lane', 'boarded'],
+          },
+        },
+      });
+      const fits = new Ajv2020({ strict: false }).compile({ ...document, $ref: '#/types/Vehicle' });
+      const vehicle = { id: 'a', plate: 'SK 4', lengthM: 4, lane: 'port', boarded: false };
+      expect([
+        fits(vehicle),
+        fits({ ...vehicle, lane: 'bow' }),
+        fits({ ...vehicle, wheels: 4 }),
+      ]).toEqual([true, false, false]);
     }));
 });
 

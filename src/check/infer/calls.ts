@@ -4,6 +4,7 @@ import type { Arrow, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { typeText } from '../../model/type-text.js';
 import { isStructured, resolve, union, unknown, type Type } from '../../model/types.js';
+import type { FunctionDeclaration } from '../declarations.js';
 import { receiverType } from './access.js';
 import { drawingFunctions, functions, laterFunctions } from './functions.js';
 import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
@@ -20,6 +21,10 @@ import type { Scope } from './scope.js';
 /** A call: a method of a value, or a function of the language. */
 export function inferCall(cx: Inference, node: CallExpression, scope: Scope): Expr {
   const callee = node.callee as AnyNode;
+  if (callee.type === 'Identifier' && !scope.locals.has(callee.name)) {
+    const declared = cx.declarations.functions.get(callee.name);
+    if (declared !== undefined) return inferApplied(cx, node, declared, scope);
+  }
   const name = functionName(callee, scope);
   if (name !== undefined) return inferFunction(cx, node, name, scope);
   if (callee.type === 'MemberExpression' && !callee.computed) return inferMethod(cx, node, scope);
@@ -27,7 +32,7 @@ export function inferCall(cx: Inference, node: CallExpression, scope: Scope): Ex
   const called = callee.type === 'Identifier' ? callee.name : 'This';
   cx.problems.add('unknown-name', span, {
     name: `${called}()`,
-    near: nearest(called, Object.keys(functions)),
+    near: nearest(called, [...cx.declarations.functions.keys(), ...Object.keys(functions)]),
     textFits: false,
   });
   return { kind: 'undefined', span, type: unknown };
@@ -46,6 +51,25 @@ function functionName(callee: AnyNode, scope: Scope): string | undefined {
   if (object.type !== 'Identifier' || !namespaces.has(object.name) || scope.locals.has(object.name))
     return undefined;
   return property.type === 'Identifier' ? `${object.name}.${property.name}` : undefined;
+}
+
+/** A call of a function of the schema. */
+function inferApplied(
+  cx: Inference,
+  node: CallExpression,
+  { name, params }: FunctionDeclaration,
+  scope: Scope,
+): Expr {
+  const span = cx.spanOf(node);
+  const args = node.arguments.map((argument) => cx.infer(argument, scope));
+  const type = cx.results.functionType(name, span);
+  if (args.length !== params.length) {
+    const wanted = params.length === 0 ? 'nothing' : params.map((param) => param.name).join(', ');
+    cx.problems.add('wrong-arguments', span, { name, wanted });
+    return { kind: 'undefined', span, type: unknown };
+  }
+  args.forEach((argument, i) => requireFit(cx, argument, params[i]?.type ?? unknown, `'${name}'`));
+  return { kind: 'apply', name, args, span, type };
 }
 
 function inferFunction(cx: Inference, node: CallExpression, name: string, scope: Scope): Expr {

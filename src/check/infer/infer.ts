@@ -19,12 +19,10 @@ import { whyNoName } from '../names.js';
 import type { Declarations } from '../declarations.js';
 import { inferAccess, inferChain } from './access.js';
 import { inferCall } from './calls.js';
-import { soleKind, type Inference } from './inference.js';
+import { soleKind, type Inference, type Results } from './inference.js';
 import { inferName } from './names.js';
 import { inferBinary, inferConditional, inferLogical, inferUnary } from './operators.js';
 import { insideArrow, withLocals, type Scope } from './scope.js';
-
-type DerivedType = Inference['derivedType'];
 
 /** Infers one parsed expression: resolves its names, types its nodes, reports what is wrong. */
 export class ExpressionInference implements Inference {
@@ -32,7 +30,7 @@ export class ExpressionInference implements Inference {
     readonly declarations: Declarations,
     readonly text: ScalarText,
     readonly textFits: boolean,
-    readonly derivedType: DerivedType,
+    readonly results: Results,
     readonly problems: Problems = declarations.problems,
   ) {}
 
@@ -45,7 +43,7 @@ export class ExpressionInference implements Inference {
       this.declarations,
       this.text,
       this.textFits,
-      this.derivedType,
+      this.results,
       new Problems(),
     );
   }
@@ -263,11 +261,17 @@ export function checkLocalName(
   const owner = [store.fields, store.derived, store.constants]
     .find((names) => names.has(name))
     ?.get(name);
+  const named = cx.declarations.functions.get(name);
   const local = scope.locals.has(name) || siblings.includes(name);
   const other = name === store.name ? undefined : cx.declarations.stores.get(name);
-  if (owner !== undefined || other !== undefined) {
-    const by = owner === undefined ? 'a store' : `something in the store '${store.name}'`;
-    const first = (owner ?? other)?.span;
+  if (owner !== undefined || other !== undefined || named !== undefined) {
+    const by =
+      owner !== undefined
+        ? `something in the store '${store.name}'`
+        : other === undefined
+          ? 'a function'
+          : 'a store';
+    const first = (owner ?? other ?? named)?.span;
     cx.problems.add(
       'name-taken',
       span,

@@ -15,6 +15,12 @@ import {
 import type { Declarations } from '../declarations.js';
 import type { Scope } from './scope.js';
 
+/** The types of what is inferred when it is first asked for. */
+export interface Results {
+  derivedType(store: string, name: string, span: Span): Type;
+  functionType(name: string, span: Span): Type;
+}
+
 /** What the parts of inference share: one per expression text. */
 export interface Inference {
   readonly declarations: Declarations;
@@ -25,8 +31,7 @@ export interface Inference {
   infer(node: AnyNode, scope: Scope): Expr;
   arrow(node: AnyNode, params: readonly Type[], scope: Scope): Arrow | undefined;
   spanOf(node: AnyNode): Span;
-  /** The type of a derived value, inferred when first asked for. */
-  derivedType(store: string, name: string, span: Span): Type;
+  readonly results: Results;
   /** The same with problems going elsewhere: to try something. */
   quietly(): Inference;
 }

@@ -94,7 +94,7 @@ function memberOfStore(
     };
   }
   if (!store.derived.has(name)) return undefined;
-  const type = cx.derivedType(store.name, name, span);
+  const type = cx.results.derivedType(store.name, name, span);
   return narrowed({ kind: 'derived', store: store.name, name, narrowed: false, span, type }, scope);
 }
 

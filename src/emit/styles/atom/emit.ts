@@ -2,6 +2,7 @@ import type { Application } from '../../../model/application.js';
 import { narrowedIn } from '../../action-writer.js';
 import { code, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
+import { emittedFunction } from '../../runtime-names.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
 import { emitUnitStores, type UnitStyle } from '../../unit-stores.js';
@@ -49,6 +50,7 @@ const atomStyle: UnitStyle = {
       draw: () => {
         throw new Error('a derived value asks nothing of the environment');
       },
+      applied: (name) => imports.value('functions', emittedFunction(name)),
       helper: (helper) => imports.value('values', helper),
     });
     const type = project.types.type(derived.value.type, imports);

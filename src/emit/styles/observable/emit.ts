@@ -1,6 +1,7 @@
 import type { Application } from '../../../model/application.js';
 import { code, id, joined, key, property } from '../../code.js';
 import { Names } from '../../identifiers.js';
+import { emittedFunction } from '../../runtime-names.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
@@ -40,6 +41,7 @@ const observableStyle: UnitStyle = {
       draw: () => {
         throw new Error('a derived value asks nothing of the environment');
       },
+      applied: (name) => imports.value('functions', emittedFunction(name)),
       helper: (helper) => imports.value('values', helper),
     });
     const type = project.types.type(derived.value.type, imports);

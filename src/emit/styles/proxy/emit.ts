@@ -7,6 +7,7 @@ import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { defaultArgument, optionalMark } from '../../payloads.js';
 import { printExpr } from '../../print-expression.js';
+import { emittedFunction, runtimeNames } from '../../runtime-names.js';
 import { Project } from '../../project.js';
 import { writeInPlaceStep } from './in-place-steps.js';
 
@@ -92,6 +93,7 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
     draw: () => {
       throw new Error('a derived value asks nothing of the environment');
     },
+    applied: (name) => imports.value('functions', emittedFunction(name)),
     helper: (name) => imports.value('values', name),
   });
   const type = project.types.type(derived.value.type, imports);
@@ -182,33 +184,6 @@ class ProxyActionStyle implements ActionStyle {
     return store === this.store.name ? name : `${store}${pascal(name)}`;
   }
 }
-
-const runtimeNames = [
-  'accept',
-  'fit',
-  'Refusal',
-  'sum',
-  'same',
-  'entry',
-  'draftOf',
-  'plainOf',
-  'insertItems',
-  'putItems',
-  'toggleItem',
-  'moveItem',
-  'moveKeyed',
-  'removeItems',
-  'placeOf',
-  'placeIn',
-  'itemOf',
-  'itemIn',
-  'entryIn',
-  'entryKey',
-  'addItem',
-  'addItems',
-  'putItem',
-  'requireUnique',
-];
 
 function emitIndex(project: Project): void {
   const { application, types } = project;

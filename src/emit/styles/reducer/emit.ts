@@ -14,6 +14,7 @@ import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import { Imports } from '../../imports.js';
 import { defaultArgument, optionalMark } from '../../payloads.js';
 import { printExpr } from '../../print-expression.js';
+import { emittedFunction, runtimeNames } from '../../runtime-names.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
 
@@ -89,6 +90,7 @@ function selector(
     constant: (store, name) =>
       code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
     draw: notInDerived,
+    applied: (name) => imports.value('functions', emittedFunction(name)),
     helper: (name) => imports.value('values', name),
   });
   const result = project.types.type(derived.value.type, imports);
@@ -319,23 +321,6 @@ class ReducerActionStyle implements ActionStyle {
     return store === this.store.name ? name : `${store}${pascal(name)}`;
   }
 }
-
-const runtimeNames = [
-  'accept',
-  'fit',
-  'Refusal',
-  'sum',
-  'same',
-  'entry',
-  'changeItem',
-  'changeAt',
-  'changeEntry',
-  'withItem',
-  'putItem',
-  'requireItem',
-  'dropEntry',
-  'dropProperty',
-];
 
 /** Whether a step stores once, as the last thing it does. */
 function storesOnce(step: Step | undefined): boolean {

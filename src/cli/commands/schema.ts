@@ -1,0 +1,35 @@
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Argv } from 'yargs';
+import { checkedSchema } from '../checked-schema.js';
+import { packageRoot } from '../files.js';
+import { exitCodes, type Io } from '../io.js';
+
+export const command = 'schema';
+export const describe = 'Print the JSON Schema of the format, or of the types in a schema file';
+
+export function builder(yargs: Argv) {
+  return yargs
+    .option('types', {
+      describe: 'a schema file: print its types as JSON Schema 2020-12',
+      type: 'string',
+    })
+    .example('$0 schema > leeshore-1.schema.json', 'for an editor that completes and checks YAML')
+    .example('$0 schema --types ferry.stores.yaml', 'the types, with the short forms written out');
+}
+
+export interface SchemaArguments {
+  readonly types?: string | undefined;
+}
+
+export async function run(io: Io, { types }: SchemaArguments): Promise<number> {
+  if (types === undefined) {
+    io.stdout(readFileSync(join(packageRoot(), 'schema/leeshore-1.schema.json'), 'utf8'));
+    return exitCodes.fine;
+  }
+  const { typesDocument } = await import('../../index.js');
+  const checked = await checkedSchema(io, types);
+  if ('exitCode' in checked) return checked.exitCode;
+  io.stdout(`${JSON.stringify(typesDocument(checked.application), null, 2)}\n`);
+  return exitCodes.fine;
+}

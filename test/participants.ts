@@ -1,0 +1,45 @@
+import { repeatableEnvironment } from '../src/explore/environment.js';
+import { referenceParticipant } from '../src/interpret/reference.js';
+import { generatedParticipant } from '../src/load/generated-participant.js';
+import type { Application } from '../src/model/application.js';
+import type { Environment, Participant, Report, Running } from '../src/model/participant.js';
+import { foldersOf, modelOf } from './helpers.js';
+
+export const participantNames = ['reference', 'reducer', 'atom', 'proxy', 'observable'] as const;
+export type ParticipantName = (typeof participantNames)[number];
+
+/** All participants of an application, by name. */
+export async function participantsOf(
+  application: Application,
+): Promise<ReadonlyMap<ParticipantName, Participant>> {
+  const { stores } = application;
+  const names = {
+    derived: Object.fromEntries(
+      stores.map((store) => [store.name, store.derived.map(({ name }) => name)]),
+    ),
+    single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
+  };
+  const generated = (await foldersOf(application)).map(
+    ({ name, style, files }) =>
+      [name as ParticipantName, generatedParticipant(name, style, files, names)] as const,
+  );
+  return new Map([['reference', referenceParticipant(application)], ...generated]);
+}
+
+export interface Started {
+  readonly running: Running;
+  /** What was told to `onProblem`. */
+  readonly reports: Report[];
+}
+
+/** Starts a participant of a schema in a repeatable environment, of which parts can be replaced. */
+export async function start(
+  schema: string,
+  name: ParticipantName,
+  change: Partial<Environment> = {},
+): Promise<Started> {
+  const participant = (await participantsOf(await modelOf(schema))).get(name);
+  if (participant === undefined) throw new Error(`no participant '${name}'`);
+  const reports: Report[] = [];
+  return { running: participant.create({ ...repeatableEnvironment(reports), ...change }), reports };
+}
