@@ -118,6 +118,10 @@ export const catalogue = {
     ({ left, right }) => `${left} and ${right} are never equal.`,
     () => 'Compare values of one type.',
   ),
+  'never-here': entry<object>(
+    () => 'This can have no value here: the conditions around it exclude each other.',
+    () => 'One of the conditions is not what was meant, or this part is never needed.',
+  ),
   'no-such-property': entry<{ name: string; of: string; near?: string | undefined }>(
     ({ name, of }) => `${of} has no property '${name}'.`,
     ({ near }) => meant(near),

@@ -30,6 +30,8 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
     let comment: number | undefined;
     const tree = parseExpressionAt(source, 0, {
       ecmaVersion: 2023,
+      // Without them the end of an expression in parentheses would be the end of what is in them.
+      preserveParens: true,
       onComment: (_block, _text, start) => void (comment ??= start),
     });
     if (comment !== undefined)
@@ -39,7 +41,7 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
       const at = tree.end + rest;
       return fail(at, at + 1, `it should end before '${source.slice(at, at + 12)}'.`);
     }
-    return tree;
+    return withoutParens(tree) as Expression;
   } catch (error) {
     if (error instanceof RangeError) return fail(0, source.length, 'it is nested too deeply.');
     const { pos, message } = error as { pos?: number; message: string };
@@ -59,6 +61,18 @@ function refuseOutside(node: AnyNode, text: ScalarText, problems: Problems): voi
     return;
   }
   for (const child of childrenOf(node)) refuseOutside(child, text, problems);
+}
+
+/** The tree with parentheses taken away: they have done their work. */
+function withoutParens(node: AnyNode): AnyNode {
+  const inner = node.type === 'ParenthesizedExpression' ? withoutParens(node.expression) : node;
+  const parts = inner as unknown as Record<string, unknown>;
+  for (const [key, value] of Object.entries(parts)) {
+    if (Array.isArray(value))
+      parts[key] = value.map((item: unknown) => (isNode(item) ? withoutParens(item) : item));
+    else if (isNode(value)) parts[key] = withoutParens(value);
+  }
+  return inner;
 }
 
 function childrenOf(node: AnyNode): AnyNode[] {

@@ -259,6 +259,14 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     'leeshore: 1\nfunctions: { a: { given: { n: number }, value: "n + 1" } }\nstores: { deck: { derived: { d: "a()" } } }',
     "3:34 wrong-arguments 'a' takes n.",
   ],
+  [
+    'conditions that exclude each other',
+    deckSchema({
+      state: 'hold: { maybe: string }',
+      derived: 'odd: "hold === null && (hold !== null ? hold.trim() === \'a\' : true)"',
+    }),
+    '7:47 never-here This can have no value here',
+  ],
 ];
 
 describe('each slip is one problem at its place', () => {

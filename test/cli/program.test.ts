@@ -153,7 +153,7 @@ describe('generate', () => {
       const path = join(folder, 'src/stores/atom/deck.store.ts');
       const { mtimeMs } = statSync(path);
       const { out } = await leeshore(folder, 'generate', file, '--out', 'src/stores');
-      expect(out).toMatch(/^src\/stores\/reducer +16 unchanged$/m);
+      expect(out).toMatch(/^src\/stores\/reducer +\d+ unchanged$/m);
       expect(statSync(path).mtimeMs).toBe(mtimeMs);
     }));
 

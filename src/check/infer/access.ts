@@ -34,9 +34,12 @@ export function receiverType(
   object: Expr,
   where: string,
 ): Type {
-  return node.optional
+  const type = node.optional
     ? without(object.type, cx.types, isMissing)
     : requirePresent(cx, object, where);
+  if (type.kind !== 'never') return type;
+  cx.problems.add('never-here', object.span, {});
+  return unknown;
 }
 
 function isMissing({ kind }: Type): boolean {

@@ -9,6 +9,7 @@ import {
   union,
   unknown,
   without,
+  type RecordType,
   type Type,
   type TypeTable,
 } from '../../model/types.js';
@@ -87,11 +88,24 @@ export function soleKind<K extends Type['kind']>(
   const [first] = members;
   if (first === undefined || members.some((member) => member.kind !== kind)) return undefined;
   if (members.length === 1) return first as Type & { kind: K };
+  if (kind === 'record')
+    return mergedRecord(members as readonly RecordType[]) as unknown as Type & { kind: K };
   if (kind === 'list') {
     const items = members.map((member) => (member as Type & { kind: 'list' }).item);
     return { kind: 'list', item: union(items) } as unknown as Type & { kind: K };
   }
   return undefined;
+}
+
+/** The record that holds what any of several may hold: a property that one lacks is optional. */
+function mergedRecord(records: readonly RecordType[]): RecordType {
+  const names = new Set(records.flatMap(({ fields }) => fields.map(({ name }) => name)));
+  const fields = [...names].map((name) => {
+    const found = records.flatMap((record) => record.fields.filter((field) => field.name === name));
+    const optional = found.length < records.length || found.some((field) => field.optional);
+    return { name, type: union(found.map(({ type }) => type)), optional };
+  });
+  return { kind: 'record', fields };
 }
 
 /** What kind of scalar a type is made of: 'text', 'number', 'boolean', or none of them. */

@@ -2,7 +2,8 @@ import {
   boolean,
   integer,
   list,
-  never,
+  membersOf,
+  unknown,
   number,
   text,
   union,
@@ -52,10 +53,20 @@ const ofItem = (result: (of: { item: Type; value: Type }) => Type, wanted?: Type
     result({ item, value: call.arrow([item, integer], wanted) }),
   );
 
+/** Where a few numbers stand, any number may. */
+const widenNumbers = (item: Type, types: TypeTable): Type =>
+  item.kind === 'named'
+    ? item
+    : union(
+        membersOf(item, types).map((member) =>
+          member.kind === 'literal' && typeof member.value === 'number' ? number : member,
+        ),
+      );
+
 const search = (result: Type): Signature =>
   signature(1, 1, 'a value', (call, item) => {
     if (call.refuse('identity', item)) call.any();
-    else call.value(item);
+    else call.value(widenNumbers(item, call.types));
     return result;
   });
 
@@ -74,7 +85,12 @@ export const listMethods: Readonly<Record<string, Signature>> = {
   findLastIndex: ofItem(() => integer, boolean),
   some: ofItem(() => boolean, boolean),
   every: ofItem(() => boolean, boolean),
-  flatMap: ofItem(({ value }) => (value.kind === 'list' ? value : list(value))),
+  flatMap: signature(1, 1, 'a function of an item', (call, item) => {
+    const value = call.arrow([item, integer]);
+    return list(
+      union(membersOf(value, call.types).map((part) => (part.kind === 'list' ? part.item : part))),
+    );
+  }),
   includes: search(boolean),
   indexOf: search(integer),
   at: signature(1, 1, 'a position', (call, item) => {
@@ -85,7 +101,9 @@ export const listMethods: Readonly<Record<string, Signature>> = {
   concat: signature(1, 9, 'lists', (call, item) => {
     const items = [item];
     for (let i = 0; i < call.count; i++) {
-      const other = call.value(list(item.kind === 'never' ? never : item));
+      const other = call.value(
+        list(item.kind === 'never' ? unknown : widenNumbers(item, call.types)),
+      );
       if (other.kind === 'list') items.push(other.item);
     }
     return list(union(items));

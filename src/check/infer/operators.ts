@@ -71,7 +71,7 @@ function binaryType(cx: Inference, operator: BinaryOperator, left: Expr, right: 
 function requireNumber(cx: Inference, side: Expr, operator: string): void {
   const type = requirePresent(cx, side, `'${operator}'`);
   const kind = scalarKind(type, cx.types);
-  if (kind === 'number' || type.kind === 'unknown') return;
+  if (kind === 'number' || type.kind === 'unknown' || type.kind === 'never') return;
   if (kind === 'text') cx.problems.add('text-arithmetic', side.span, { operator });
   else {
     const got = typeText(type, cx.types);
@@ -82,7 +82,7 @@ function requireNumber(cx: Inference, side: Expr, operator: string): void {
 function plusType(cx: Inference, left: Expr, right: Expr): Type {
   const types = [left, right].map((side) => requirePresent(cx, side, "'+'"));
   const kinds = types.map((type) => scalarKind(type, cx.types));
-  if (types.some(({ kind }) => kind === 'unknown')) return unknown;
+  if (types.some(({ kind }) => kind === 'unknown' || kind === 'never')) return unknown;
   if (kinds[0] === 'number' && kinds[1] === 'number') return computed;
   if (kinds[0] === 'text' && kinds[1] === 'text') return text;
   const [wrong, type] =
@@ -103,7 +103,7 @@ function plusType(cx: Inference, left: Expr, right: Expr): Type {
 
 function checkOrder(cx: Inference, operator: string, left: Expr, right: Expr): void {
   const types = [left, right].map((side) => requirePresent(cx, side, `'${operator}'`));
-  if (types.some(({ kind }) => kind === 'unknown')) return;
+  if (types.some(({ kind }) => kind === 'unknown' || kind === 'never')) return;
   const [one, other] = types.map((type) => scalarKind(type, cx.types));
   if (one === other && (one === 'number' || one === 'text')) return;
   if (one === 'text' || other === 'text') {
