@@ -104,7 +104,8 @@ export const listMethods: Readonly<Record<string, Signature>> = {
       const other = call.value(
         list(item.kind === 'never' ? unknown : widenNumbers(item, call.types)),
       );
-      if (other.kind === 'list') items.push(other.item);
+      for (const part of membersOf(other, call.types))
+        if (part.kind === 'list') items.push(part.item);
     }
     return list(union(items));
   }),

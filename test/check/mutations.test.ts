@@ -1,0 +1,88 @@
+import { expect, test } from '@jest/globals';
+import { Random } from '../../src/base/random.js';
+import { checkSchema } from '../../src/pipeline.js';
+import { ferryText } from '../helpers.js';
+
+/** How many files are spoilt; `npm run soak` does all. */
+const files = process.env.LEESHORE_SOAK === undefined ? 600 : 20_000;
+
+const odd = [
+  '"',
+  "'",
+  '{',
+  '}',
+  '[',
+  ']',
+  ':',
+  ': ',
+  '- ',
+  '#',
+  '!',
+  '*',
+  '&',
+  '|',
+  '>',
+  '?',
+  '\t',
+  '\n',
+  '\\',
+  '`',
+  '${',
+  '=>',
+  '...',
+  '??',
+  '\u0000',
+  '⛴',
+  '__proto__',
+  'constructor',
+  '~',
+  '%',
+  '@',
+  '9'.repeat(400),
+  '('.repeat(60),
+];
+
+/** The schema with a few slips in it: characters, lines and pieces lost, doubled or moved. */
+function spoilt(text: string, random: Random): string {
+  let now = text;
+  for (let i = 0; i <= random.below(4); i++) {
+    const at = random.below(now.length);
+    const lines = now.split('\n');
+    const line = random.below(lines.length);
+    const kind = random.below(5);
+    if (kind === 0) now = now.slice(0, at) + now.slice(at + 1 + random.below(6));
+    else if (kind === 1) now = now.slice(0, at) + random.pick(odd) + now.slice(at);
+    else if (kind === 2) now = lines.toSpliced(line, 1).join('\n');
+    else if (kind === 3)
+      now = lines.toSpliced(line, 0, lines[random.below(lines.length)] ?? '').join('\n');
+    else
+      now = lines
+        .map((own, n) =>
+          n === line
+            ? own.replace(
+                /\w+/,
+                random.pick(['deck', 'vehicles', 'payload', 'null', 'then', 'toString']),
+              )
+            : own,
+        )
+        .join('\n');
+  }
+  return now;
+}
+
+test(`${files} spoilt schemas end in problems or success, never in an exception`, async () => {
+  const random = new Random(11);
+  let fine = 0;
+  for (let i = 0; i < files; i++) {
+    const text = spoilt(ferryText, random);
+    const { application, problems } = await checkSchema({ path: 'spoilt', text });
+    expect(application !== undefined || problems.length > 0).toBe(true);
+    for (const { span, message } of problems) {
+      expect(message).not.toMatch(/undefined|\[object/);
+      expect(span.start >= 0 && span.end <= text.length + 1 && span.start <= span.end).toBe(true);
+    }
+    if (application !== undefined) fine++;
+  }
+  expect(fine).toBeGreaterThan(0);
+  expect(fine).toBeLessThan(files);
+}, 3_600_000);
