@@ -327,7 +327,7 @@ describe.each(participantNames)('%s keeps the contract', (name) => {
     ]);
     expect(queued.map(({ status }) => status)).toEqual(['queued', 'queued']);
     const finals = await Promise.all(
-      queued.map((one) => (one.status === 'queued' ? one.outcome : one)),
+      queued.map(async (one) => (one.status === 'queued' ? await one.outcome : one)),
     );
     expect(finals).toEqual([
       done,

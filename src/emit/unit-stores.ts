@@ -7,6 +7,7 @@ import { Names, pascal } from './identifiers.js';
 import { writeImmutableStep } from './immutable-steps.js';
 import { Imports } from './imports.js';
 import { defaultArgument, optionalMark } from './payloads.js';
+import { constantOf } from './pure-reading.js';
 import { runtimeNames } from './runtime-names.js';
 import { Project } from './project.js';
 
@@ -199,7 +200,7 @@ class UnitActionStyle implements ActionStyle {
   }
 
   constant(store: string, name: string): Code {
-    return code`${this.imports.value('constants', `${store}Constants`)}${property(name)}`;
+    return constantOf(store, name, this.imports);
   }
 
   draw(name: 'newId' | 'now'): Code {

@@ -1,8 +1,8 @@
 import type { Application } from '../../../model/application.js';
 import { narrowedIn } from '../../action-writer.js';
-import { code, id, joined, key, property, type Code } from '../../code.js';
+import { code, id, joined, key, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
-import { emittedFunction } from '../../runtime-names.js';
+import { pureReading, renaming } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
 import { emitUnitStores, type UnitStyle } from '../../unit-stores.js';
@@ -27,7 +27,6 @@ const atomStyle: UnitStyle = {
   field: (name, initial) => code`graph.atom(${name}, ${initial})`,
   derived(name, derived, units, imports, project) {
     const locals = new Names([...units.names.all, 'get']);
-    const renamed = new Map<string, string>();
     const bound = new Map<string, Code>();
     const read = (store: string, field: string) =>
       bound.get(`${store}.${field}`) ?? code`get(${units.unit(store, field)})`;
@@ -37,22 +36,10 @@ const atomStyle: UnitStyle = {
       return { reference: `${node.store}.${node.name}`, constant, line };
     });
     for (const { reference, constant } of bindings) bound.set(reference, constant);
-    const value = printExpr(derived.value, {
-      types: project.application.types,
-      field: read,
-      derived: read,
-      local: (local) => {
-        if (!renamed.has(local)) renamed.set(local, locals.allocate(local));
-        return id(renamed.get(local) ?? local);
-      },
-      constant: (store, constant) =>
-        code`${imports.value('constants', `${store}Constants`)}${property(constant)}`,
-      draw: () => {
-        throw new Error('a derived value asks nothing of the environment');
-      },
-      applied: (name) => imports.value('functions', emittedFunction(name)),
-      helper: (helper) => imports.value('values', helper),
-    });
+    const value = printExpr(
+      derived.value,
+      pureReading(project.application.types, imports, read, renaming(locals)),
+    );
     const type = project.types.type(derived.value.type, imports);
     const isPlain = bindings.length === 0 && !value.text.startsWith('{');
     const body = isPlain

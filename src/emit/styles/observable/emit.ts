@@ -1,7 +1,7 @@
 import type { Application } from '../../../model/application.js';
-import { code, id, joined, key, property } from '../../code.js';
+import { code, id, joined, key } from '../../code.js';
 import { Names } from '../../identifiers.js';
-import { emittedFunction } from '../../runtime-names.js';
+import { pureReading } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
@@ -31,19 +31,10 @@ const observableStyle: UnitStyle = {
       sources.list.map((source) => units.unit(source.store, source.name)),
       ', ',
     );
-    const value = printExpr(derived.value, {
-      types: project.application.types,
-      field: sources.param,
-      derived: sources.param,
-      local: sources.local,
-      constant: (store, constant) =>
-        code`${imports.value('constants', `${store}Constants`)}${property(constant)}`,
-      draw: () => {
-        throw new Error('a derived value asks nothing of the environment');
-      },
-      applied: (name) => imports.value('functions', emittedFunction(name)),
-      helper: (helper) => imports.value('values', helper),
-    });
+    const value = printExpr(
+      derived.value,
+      pureReading(project.application.types, imports, sources.param, sources.local),
+    );
     const type = project.types.type(derived.value.type, imports);
     const params = joined(
       sources.list.map(({ param }) => id(param)),

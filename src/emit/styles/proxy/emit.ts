@@ -7,7 +7,8 @@ import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { defaultArgument, optionalMark } from '../../payloads.js';
 import { printExpr } from '../../print-expression.js';
-import { emittedFunction, runtimeNames } from '../../runtime-names.js';
+import { constantOf, pureReading, renaming } from '../../pure-reading.js';
+import { runtimeNames } from '../../runtime-names.js';
 import { Project } from '../../project.js';
 import { writeInPlaceStep } from './in-place-steps.js';
 
@@ -68,7 +69,6 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
     'entry',
     ...project.application.stores.map(({ name }) => name),
   ]);
-  const renamed = new Map<string, string>();
   const bound = new Map<string, Code>();
   const read = (store: string, name: string): Code => {
     used.add(store);
@@ -80,22 +80,10 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
     bound.set(`${store}.${name}`, constant);
     return code`const ${constant} = ${value};\n`;
   });
-  const value = printExpr(derived.value, {
-    types: project.application.types,
-    field: read,
-    derived: read,
-    local: (name) => {
-      if (!renamed.has(name)) renamed.set(name, names.allocate(name));
-      return id(renamed.get(name) ?? name);
-    },
-    constant: (store, name) =>
-      code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
-    draw: () => {
-      throw new Error('a derived value asks nothing of the environment');
-    },
-    applied: (name) => imports.value('functions', emittedFunction(name)),
-    helper: (name) => imports.value('values', name),
-  });
+  const value = printExpr(
+    derived.value,
+    pureReading(project.application.types, imports, read, renaming(names)),
+  );
   const type = project.types.type(derived.value.type, imports);
   const params =
     used.size === 0
@@ -158,7 +146,7 @@ class ProxyActionStyle implements ActionStyle {
   }
 
   constant(store: string, name: string): Code {
-    return code`${this.imports.value('constants', `${store}Constants`)}${property(name)}`;
+    return constantOf(store, name, this.imports);
   }
 
   draw(name: 'newId' | 'now'): Code {

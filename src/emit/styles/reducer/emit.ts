@@ -1,22 +1,12 @@
-import {
-  storeNamed,
-  type Action,
-  type Application,
-  type Derived,
-  type Store,
-} from '../../../model/application.js';
-import type { Step } from '../../../model/steps.js';
-import { ActionWriter, type ActionStyle } from '../../action-writer.js';
+import type { Action, Application, Store } from '../../../model/application.js';
+import { ActionWriter } from '../../action-writer.js';
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
-import { derivedInOrder } from '../../derived-order.js';
 import { Names, pascal } from '../../identifiers.js';
-import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import { Imports } from '../../imports.js';
 import { defaultArgument, optionalMark } from '../../payloads.js';
-import { printExpr } from '../../print-expression.js';
-import { emittedFunction, runtimeNames } from '../../runtime-names.js';
 import { Project } from '../../project.js';
-import { sourcesOf } from '../../sources.js';
+import { ReducerActionStyle, variableOf } from './action-style.js';
+import { emitSelectors } from './emit-selectors.js';
 
 /** The reducer style: actions are data, one pure function per store answers them with the next state. */
 export function emitReducer(application: Application): Project {
@@ -26,80 +16,6 @@ export function emitReducer(application: Application): Project {
   emitReduce(project, uses);
   emitEntry(project);
   return project;
-}
-
-function emitSelectors(project: Project): void {
-  const { application, types } = project;
-  const imports = new Imports();
-  const names = new Map<string, string>();
-  const taken = new Names([
-    'createSelectors',
-    'select',
-    'selectFrom',
-    'app',
-    'sum',
-    'same',
-    'entry',
-  ]);
-  const lines = derivedInOrder(application).map(({ store, derived }) => {
-    const name = taken.allocate(`${store.name}${pascal(derived.name)}`);
-    names.set(`${store.name}.${derived.name}`, name);
-    return code`const ${id(name)} = ${selector(project, derived, names, imports)};`;
-  });
-  const groups = application.stores.map((store) => {
-    const entries = store.derived.map(
-      ({ name, about }) =>
-        code`${doc(about)}${key(name)}: ${id(names.get(`${store.name}.${name}`) ?? '')},`,
-    );
-    return code`${key(store.name)}: { ${entries} },`;
-  });
-  project.add(
-    'selectors',
-    'What is computed from the state, and remembered until its sources change.',
-    imports,
-    [
-      code`${doc('Selectors of its own for one store of state: what they remember belongs to it.')}export function createSelectors() {
-const select = ${imports.value('runtime', 'selectFrom')}<${types.app(imports)}>();
-${lines}
-return { ${groups} };
-}`,
-      code`export type Selectors = ReturnType<typeof createSelectors>;`,
-    ],
-  );
-}
-
-function selector(
-  project: Project,
-  derived: Derived,
-  names: ReadonlyMap<string, string>,
-  imports: Imports,
-): Code {
-  const sources = sourcesOf(derived.value, new Names(['sum', 'same', 'entry']));
-  const inputs = sources.list.map((source) => {
-    if (source.kind === 'derived') return id(names.get(`${source.store}.${source.name}`) ?? '');
-    const store = storeNamed(project.application, source.store);
-    const field = store.single ? code`` : property(source.name);
-    return code`(app) => app${property(source.store)}${field}`;
-  });
-  const params = sources.list.map(({ param }) => id(param));
-  const body = printExpr(derived.value, {
-    types: project.application.types,
-    field: sources.param,
-    derived: sources.param,
-    local: sources.local,
-    constant: (store, name) =>
-      code`${imports.value('constants', `${store}Constants`)}${property(name)}`,
-    draw: notInDerived,
-    applied: (name) => imports.value('functions', emittedFunction(name)),
-    helper: (name) => imports.value('values', name),
-  });
-  const result = project.types.type(derived.value.type, imports);
-  const value = body.text.startsWith('{') ? code`(${body})` : body;
-  return code`select([${joined(inputs, ', ')}], (${joined(params, ', ')}): ${result} => ${value})`;
-}
-
-function notInDerived(): never {
-  throw new Error('a derived value asks nothing of the environment');
 }
 
 /** Writes the file of a store; gives the names of what its reducer uses besides state and action. */
@@ -170,11 +86,6 @@ default: return ${id(variableOf(store))};
 }`;
 }
 
-/** What the state of the store is called in its reducers. */
-function variableOf(store: Store): string {
-  return new Names(['action', 'app', 'tools', 'payload', 'next']).allocate(store.name);
-}
-
 function actionReducer(
   project: Project,
   store: Store,
@@ -227,107 +138,6 @@ function actionReducer(
 ${body}${end}
 }`;
   return { declaration, call: code`${id(name)}(${joined(args, ', ')})`, action, uses: style.uses };
-}
-
-class ReducerActionStyle implements ActionStyle {
-  readonly variable: string;
-  readonly isDirect: boolean;
-  /** Which of `app` and `tools` the action needs. */
-  readonly uses = new Set<string>();
-  readonly tools = new Set<string>();
-  readonly taken: readonly string[];
-  #isInSteps = false;
-  #hasWritten = false;
-
-  constructor(
-    readonly project: Project,
-    readonly store: Store,
-    action: Action,
-    readonly imports: Imports,
-  ) {
-    this.variable = variableOf(store);
-    this.taken = [
-      'action',
-      'app',
-      'tools',
-      'select',
-      'draw',
-      'next',
-      this.variable,
-      ...runtimeNames,
-    ];
-    this.isDirect = action.steps.length === 1 && storesOnce(action.steps[0]);
-  }
-
-  get #current(): Code {
-    return id(this.isDirect || !this.#isInSteps ? this.variable : 'next');
-  }
-
-  beforeSteps(): Code {
-    this.#isInSteps = true;
-    return this.isDirect ? code`` : code`let next = ${id(this.variable)};`;
-  }
-
-  field(store: string, name: string): Code {
-    const single = storeNamed(this.project.application, store).single;
-    if (store === this.store.name)
-      return single ? this.#current : code`${this.#current}${property(name)}`;
-    this.uses.add('app');
-    return single ? code`app${property(store)}` : code`app${property(store)}${property(name)}`;
-  }
-
-  derived(store: string, name: string): Code {
-    this.uses.add('app').add('tools');
-    this.tools.add('select');
-    const own = key(this.store.name);
-    const app = this.#hasWritten ? code`{ ...app, ${own}: ${this.#current} }` : code`app`;
-    return code`select${property(store)}${property(name)}(${app})`;
-  }
-
-  constant(store: string, name: string): Code {
-    return code`${this.imports.value('constants', `${store}Constants`)}${property(name)}`;
-  }
-
-  draw(name: 'newId' | 'now'): Code {
-    this.uses.add('tools');
-    this.tools.add('draw');
-    return code`draw.${id(name)}()`;
-  }
-
-  step(step: Step, writer: ActionWriter): Code {
-    return writeImmutableStep(step, writer, (changes) => this.#write(changes));
-  }
-
-  #write(changes: readonly FieldChange[]): Code {
-    const own = this.#current;
-    this.#hasWritten = true;
-    const [only] = changes;
-    const all = changes.length === this.store.fields.length;
-    const parts = changes.map(({ field, value }) => code`${key(field)}: ${value}`);
-    const next =
-      this.store.single && only !== undefined
-        ? only.value
-        : all
-          ? code`{ ${joined(parts, ', ')} }`
-          : code`{ ...${own}, ${joined(parts, ', ')} }`;
-    return this.isDirect ? code`return ${next};` : code`next = ${next};`;
-  }
-
-  held(value: Code): Code {
-    return value;
-  }
-
-  boundName(store: string, name: string): string {
-    return store === this.store.name ? name : `${store}${pascal(name)}`;
-  }
-}
-
-/** Whether a step stores once, as the last thing it does. */
-function storesOnce(step: Step | undefined): boolean {
-  if (step === undefined || step.kind === 'when') return false;
-  if (step.kind !== 'set') return true;
-  const fields = step.entries.map(({ path }) => path.field);
-  return new Set(fields).size === fields.length;
 }
 
 function emitReduce(project: Project, uses: ReadonlyMap<string, ReadonlySet<string>>): void {

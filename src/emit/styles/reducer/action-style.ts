@@ -1,0 +1,117 @@
+import { storeNamed, type Action, type Store } from '../../../model/application.js';
+import type { Step } from '../../../model/steps.js';
+import type { ActionStyle, ActionWriter } from '../../action-writer.js';
+import { code, id, joined, key, property, type Code } from '../../code.js';
+import { Names, pascal } from '../../identifiers.js';
+import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
+import type { Imports } from '../../imports.js';
+import type { Project } from '../../project.js';
+import { constantOf } from '../../pure-reading.js';
+import { runtimeNames } from '../../runtime-names.js';
+
+/** What the state of the store is called in its reducers. */
+export function variableOf(store: Store): string {
+  return new Names(['action', 'app', 'tools', 'payload', 'next']).allocate(store.name);
+}
+
+/** How actions are written as functions from state to state. */
+export class ReducerActionStyle implements ActionStyle {
+  readonly variable: string;
+  readonly isDirect: boolean;
+  /** Which of `app` and `tools` the action needs. */
+  readonly uses = new Set<string>();
+  readonly tools = new Set<string>();
+  readonly taken: readonly string[];
+  #isInSteps = false;
+  #hasWritten = false;
+
+  constructor(
+    readonly project: Project,
+    readonly store: Store,
+    action: Action,
+    readonly imports: Imports,
+  ) {
+    this.variable = variableOf(store);
+    this.taken = [
+      'action',
+      'app',
+      'tools',
+      'select',
+      'draw',
+      'next',
+      this.variable,
+      ...runtimeNames,
+    ];
+    this.isDirect = action.steps.length === 1 && storesOnce(action.steps[0]);
+  }
+
+  get #current(): Code {
+    return id(this.isDirect || !this.#isInSteps ? this.variable : 'next');
+  }
+
+  beforeSteps(): Code {
+    this.#isInSteps = true;
+    return this.isDirect ? code`` : code`let next = ${id(this.variable)};`;
+  }
+
+  field(store: string, name: string): Code {
+    const single = storeNamed(this.project.application, store).single;
+    if (store === this.store.name)
+      return single ? this.#current : code`${this.#current}${property(name)}`;
+    this.uses.add('app');
+    return single ? code`app${property(store)}` : code`app${property(store)}${property(name)}`;
+  }
+
+  derived(store: string, name: string): Code {
+    this.uses.add('app').add('tools');
+    this.tools.add('select');
+    const own = key(this.store.name);
+    const app = this.#hasWritten ? code`{ ...app, ${own}: ${this.#current} }` : code`app`;
+    return code`select${property(store)}${property(name)}(${app})`;
+  }
+
+  constant(store: string, name: string): Code {
+    return constantOf(store, name, this.imports);
+  }
+
+  draw(name: 'newId' | 'now'): Code {
+    this.uses.add('tools');
+    this.tools.add('draw');
+    return code`draw.${id(name)}()`;
+  }
+
+  step(step: Step, writer: ActionWriter): Code {
+    return writeImmutableStep(step, writer, (changes) => this.#write(changes));
+  }
+
+  #write(changes: readonly FieldChange[]): Code {
+    const own = this.#current;
+    this.#hasWritten = true;
+    const [only] = changes;
+    const all = changes.length === this.store.fields.length;
+    const parts = changes.map(({ field, value }) => code`${key(field)}: ${value}`);
+    const next =
+      this.store.single && only !== undefined
+        ? only.value
+        : all
+          ? code`{ ${joined(parts, ', ')} }`
+          : code`{ ...${own}, ${joined(parts, ', ')} }`;
+    return this.isDirect ? code`return ${next};` : code`next = ${next};`;
+  }
+
+  held(value: Code): Code {
+    return value;
+  }
+
+  boundName(store: string, name: string): string {
+    return store === this.store.name ? name : `${store}${pascal(name)}`;
+  }
+}
+
+/** Whether a step stores once, as the last thing it does. */
+function storesOnce(step: Step | undefined): boolean {
+  if (step === undefined || step.kind === 'when') return false;
+  if (step.kind !== 'set') return true;
+  const fields = step.entries.map(({ path }) => path.field);
+  return new Set(fields).size === fields.length;
+}
