@@ -41,7 +41,12 @@ function innerText(type: Type, types: TypeTable): string {
 }
 
 function membersText(members: readonly Type[], types: TypeTable): string {
-  const texts = [...new Set(members.map((member) => typeText(member, types)))];
+  // Where any text may stand, 'port' says nothing more.
+  const telling = members.filter(
+    (member) =>
+      member.kind !== 'literal' || !members.some(({ kind }) => kind === typeof member.value),
+  );
+  const texts = [...new Set(telling.map((member) => typeText(member, types)))];
   return texts.length < 2
     ? (texts[0] ?? 'nothing')
     : `${texts.slice(0, -1).join(', ')} or ${texts.at(-1)}`;

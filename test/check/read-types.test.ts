@@ -1,0 +1,87 @@
+import { describe, expect, test } from '@jest/globals';
+import { typesDocument } from '../../src/model/json-schema.js';
+import { deckSchema, modelOf, problemsOf } from '../helpers.js';
+
+const asJsonSchema = async (type: string) =>
+  typesDocument(await modelOf(deckSchema({ types: `Other: string\nT: ${type}` }))).types.T;
+
+describe('a type stands for JSON Schema', () => {
+  test.each<[string, object]>([
+    ['string', { type: 'string' }],
+    ['integer', { type: 'integer' }],
+    ['Other', { $ref: '#/types/Other' }],
+    ["{ $ref: '#/types/Other' }", { $ref: '#/types/Other' }],
+    [
+      '{ type: string, minLength: 1, maxLength: 3 }',
+      { type: 'string', minLength: 1, maxLength: 3 },
+    ],
+    [
+      '{ type: number, exclusiveMinimum: 0, multipleOf: 0.5 }',
+      { type: 'number', exclusiveMinimum: 0, multipleOf: 0.5 },
+    ],
+    ["{ type: [string, 'null'] }", { anyOf: [{ type: 'string' }, { type: 'null' }] }],
+    ['{ enum: [a, 1, true, null] }', { enum: ['a', 1, true, null] }],
+    ['{ const: a }', { const: 'a' }],
+    ['{ maybe: Other }', { anyOf: [{ $ref: '#/types/Other' }, { type: 'null' }] }],
+    ['{ list: integer }', { type: 'array', items: { type: 'integer' } }],
+    [
+      '{ type: array, items: { list: string } }',
+      { type: 'array', items: { type: 'array', items: { type: 'string' } } },
+    ],
+    ['{ map: boolean }', { type: 'object', additionalProperties: { type: 'boolean' } }],
+    [
+      '{ type: object, additionalProperties: boolean }',
+      { type: 'object', additionalProperties: { type: 'boolean' } },
+    ],
+    [
+      '{ fields: { a: string, b: Other }, optional: [b] }',
+      {
+        type: 'object',
+        properties: { a: { type: 'string' }, b: { $ref: '#/types/Other' } },
+        required: ['a'],
+        additionalProperties: false,
+      },
+    ],
+    [
+      '{ type: object, properties: { a: string, b: Other }, required: [a] }',
+      {
+        type: 'object',
+        properties: { a: { type: 'string' }, b: { $ref: '#/types/Other' } },
+        required: ['a'],
+        additionalProperties: false,
+      },
+    ],
+  ])('%s', async (type, schema) => {
+    expect(await asJsonSchema(type)).toMatchObject(schema);
+  });
+});
+
+describe('a type is refused', () => {
+  test.each([
+    ['{ list: string, minimum: 1 }', "bad-type 'minimum' does not go with 'list'."],
+    ['{ type: string, oneOf: [] }', "not-supported-yet The keyword 'oneOf' is not supported yet."],
+    ['{ type: text }', "unknown-type There is no type named 'text'."],
+    ['{ enum: [] }', "bad-type 'enum' is a list of values"],
+    ['{ enum: [[1]] }', 'bad-type Only text, numbers, true, false and null can stand here.'],
+    ["{ $ref: 'Other' }", "bad-type '$ref' leads to a type of this file"],
+    ['{ type: array }', "bad-type A list needs 'items'."],
+    ['{ type: object }', "bad-type An object needs 'properties' or 'additionalProperties'."],
+    ['{ type: string, minLength: -1 }', "bad-type 'minLength' takes a whole number from 0."],
+    ['{ type: number, multipleOf: 0 }', "bad-type 'multipleOf' takes a number."],
+    [
+      '{ fields: { a: string }, optional: [b] }',
+      "no-such-property The object has no property 'b'.",
+    ],
+    ['{ fields: { class: string } }', "bad-name 'class' cannot be a name"],
+    ['{ list: Other, by: id }', "bad-type 'by' is for lists of objects."],
+    ['{ list: { fields: { id: boolean } }, by: id }', "bad-type 'id' cannot be a key"],
+    [
+      '{ list: { fields: { id: string }, optional: [id] }, by: id }',
+      "bad-type 'id' cannot be a key",
+    ],
+  ])('%s', async (type, problem) => {
+    const [first, ...more] = await problemsOf(deckSchema({ types: `Other: string\nT: ${type}` }));
+    expect(first).toContain(problem);
+    expect(more).toEqual([]);
+  });
+});
