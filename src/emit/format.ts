@@ -3,22 +3,38 @@ import type { GeneratedFile } from './project.js';
 /** No code is formatted more often than this. */
 const mostPasses = 4;
 
+/** What has been formatted in this process: the styles share most of their run time. */
+const formatted = new Map<string, Promise<string>>();
+
 /** The files as the common formatter writes them with its default settings. */
 export async function formatFiles(files: readonly GeneratedFile[]): Promise<GeneratedFile[]> {
+  const format = await loadFormatter();
+  return Promise.all(
+    files.map(async ({ path, text }) => {
+      const done = formatted.get(text) ?? stable(text, format);
+      formatted.set(text, done);
+      return { path, text: await done };
+    }),
+  );
+}
+
+type Format = (text: string) => Promise<string>;
+
+async function loadFormatter(): Promise<Format> {
   const [prettier, typescript, estree] = await Promise.all([
     import('prettier/standalone'),
     import('prettier/plugins/typescript'),
     import('prettier/plugins/estree'),
   ]);
   const plugins = [typescript, estree.default];
-  const format = (text: string, path: string) => prettier.format(text, { filepath: path, plugins });
-  return Promise.all(
-    files.map(async ({ path, text }) => {
-      let [before, after] = [text, await format(text, path)];
-      // What the formatter makes of some code it would write in yet another way: until it would not.
-      for (let i = 0; i < mostPasses && after !== before; i++)
-        [before, after] = [after, await format(after, path)];
-      return { path, text: after };
-    }),
-  );
+  return (text) => prettier.format(text, { filepath: 'generated.ts', plugins });
+}
+
+/** Formats until nothing changes: some code the formatter would write in yet another way a second time. */
+async function stable(text: string, format: Format): Promise<string> {
+  let [before, after] = [text, await format(text)];
+  for (let i = 1; i < mostPasses && after !== before; i++) {
+    [before, after] = [after, await format(after)];
+  }
+  return after;
 }

@@ -3,8 +3,9 @@ import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
 import { ownVersion, readRuntime } from '../files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
+import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
-import { writeGenerated, type Written } from '../write-generated.js';
+import { writeGenerated, type FolderContent, type Written } from '../write-generated.js';
 
 export const command = 'generate <file>';
 export const describe = 'Write the stores of a schema as TypeScript, in one or more styles';
@@ -40,12 +41,14 @@ export async function run(io: Io, { file, style, out }: GenerateArguments): Prom
   const checked = await checkedSchema(io, file);
   if ('exitCode' in checked) return checked.exitCode;
   const options = { version: ownVersion(), schema: file, readRuntime };
-  const contents = await Promise.all(
-    wanted.map(async (one) => ({
-      folder: join(out, one),
-      files: await generateStyle(checked.application, one, options),
-    })),
-  );
+  const progress = await progressOf(io, wanted.length, 'generating');
+  const contents: FolderContent[] = [];
+  for (const [i, style] of wanted.entries()) {
+    progress.at(i, style);
+    const files = await generateStyle(checked.application, style, options);
+    contents.push({ folder: join(out, style), files });
+  }
+  progress.stop();
   const written = writeGenerated(io, contents, ownershipOf);
   io.stdout(`${written.map((folder) => writtenText(folder, io)).join('\n')}\n`);
   return exitCodes.fine;
