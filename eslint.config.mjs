@@ -40,6 +40,7 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/no-implied-eval': 'off',
       '@typescript-eslint/no-unsafe-call': 'off',
+      '@typescript-eslint/unbound-method': 'off',
     },
   },
   {

@@ -100,7 +100,7 @@ class PathLowering {
       });
       return undefined;
     }
-    if (!node.computed) return this.#property(node.property, open);
+    if (!node.computed) return this.#property(node.property, on);
     const inference = new ExpressionInference(this.cx.declarations, this.written, false, this.cx);
     const value = inference.infer(node.property, this.scope);
     if (open.kind === 'map') {
@@ -126,13 +126,14 @@ class PathLowering {
     return undefined;
   }
 
-  #property(property: AnyNode, open: Type): { segment: Segment; type: Type } | undefined {
+  #property(property: AnyNode, on: Type): { segment: Segment; type: Type } | undefined {
     const name = property.type === 'Identifier' ? property.name : '';
+    const open = resolve(on, this.cx.types);
     const fields = open.kind === 'record' ? open.fields : [];
     const field = fields.find((candidate) => candidate.name === name);
     if (field !== undefined)
       return { segment: { kind: 'property', name, optional: field.optional }, type: field.type };
-    const of = typeText(open, this.cx.types);
+    const of = typeText(on, this.cx.types);
     const near = nearest(
       name,
       fields.map((candidate) => candidate.name),
