@@ -1,4 +1,4 @@
-import type { Source, Span } from '../diagnostics/source.js';
+import type { Span } from '../diagnostics/source.js';
 
 /** How a YAML scalar is written. */
 export type ScalarStyle = 'plain' | 'double' | 'single' | 'block';
@@ -75,9 +75,4 @@ function writtenAs(text: string, at: number, style: ScalarStyle) {
   if (letter !== 'U') return { width: 2, produces: 1 };
   const point = Number.parseInt(text.slice(at + 2, at + 10), 16);
   return { width: 10, produces: point > 0xffff ? 2 : 1 };
-}
-
-/** A scalar that stands nowhere: for values that the program itself makes. */
-export function detachedText(value: string, source: Source): ScalarText {
-  return new ScalarText(value, 'plain', { source, start: 0, end: 0 });
 }

@@ -1,5 +1,4 @@
 import {
-  absent,
   boolean,
   computed,
   integer,
@@ -108,9 +107,3 @@ function ofDictionary(result: (value: Type) => Type): Signature {
     },
   };
 }
-
-/** Types that arithmetic and comparisons are written for. */
-export const orderable: readonly Type['kind'][] = ['number', 'string', 'literal'];
-
-/** What `undefined` means: nothing is there. */
-export const undefinedType = absent;
