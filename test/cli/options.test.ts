@@ -1,0 +1,145 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { ferryText } from '../helpers.js';
+import { inFolder, leeshore } from './run.js';
+
+const file = 'ferry.stores.yaml';
+
+function inFerryFolder(test: (folder: string) => Promise<void>): Promise<void> {
+  return inFolder((folder) => {
+    writeFileSync(join(folder, file), ferryText);
+    return test(folder);
+  });
+}
+
+describe('several files', () => {
+  test('are checked one by one, and one with problems makes the exit code 2', () =>
+    inFerryFolder(async (folder) => {
+      writeFileSync(
+        join(folder, 'pier.stores.yaml'),
+        'leeshore: 1\nstores: { pier: { state: { n: number } } }\n',
+      );
+      const both = await leeshore(folder, 'check', file, 'pier.stores.yaml');
+      expect(both.code).toBe(2);
+      expect(both.out).toContain('Skerry Sound ferry terminal');
+      expect(both.out).toContain('pier.stores.yaml:2:28: error [no-default]');
+      expect((await leeshore(folder, 'check', file, file)).code).toBe(0);
+    }));
+
+  test('of other forms are read too: JSON, a byte order mark, line ends of other systems', () =>
+    inFolder(async (folder) => {
+      const schema = {
+        leeshore: 1,
+        stores: { pier: { state: { n: { type: 'number', default: 0 } } } },
+      };
+      writeFileSync(join(folder, 'a.json'), JSON.stringify(schema));
+      writeFileSync(join(folder, 'b.yaml'), `\uFEFF${ferryText}`);
+      writeFileSync(join(folder, 'c.yaml'), ferryText.replaceAll('\n', '\r\n'));
+      expect((await leeshore(folder, 'check', 'a.json', 'b.yaml', 'c.yaml')).code).toBe(0);
+    }));
+});
+
+describe('generated folders', () => {
+  test('are the same whatever the folder and the path of the schema', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--out', 'a', '--style', 'atom');
+      await leeshore(folder, 'generate', join(folder, file), '--out', 'b', '--style', 'atom');
+      const text = (out: string) => readFileSync(join(folder, out, 'atom/deck.store.ts'), 'utf8');
+      expect(text('a')).toBe(text('b'));
+    }));
+
+  test('that were written with other line ends still count as generated', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'atom');
+      const path = join(folder, 'stores/atom/deck.store.ts');
+      writeFileSync(path, readFileSync(path, 'utf8').replaceAll('\n', '\r\n'));
+      const { code, out } = await leeshore(folder, 'generate', file, '--style', 'atom');
+      expect([code, out]).toEqual([0, expect.stringContaining('1 written')]);
+    }));
+
+  test('of one style can be compared from their own folder', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'proxy', '--out', 'mine');
+      const { code, out } = await leeshore(
+        folder,
+        'compare',
+        file,
+        '--generated',
+        'mine/proxy',
+        '--steps',
+        '120',
+      );
+      expect(code).toBe(0);
+      expect(out).toContain('no difference between 2 participants.');
+      expect(out).toContain('as it stands in mine/proxy');
+    }));
+});
+
+describe('compare', () => {
+  test('stops when its time is used up, and says so', () =>
+    inFerryFolder(async (folder) => {
+      const { code, out } = await leeshore(
+        folder,
+        'compare',
+        file,
+        '--for',
+        '0.5',
+        '--steps',
+        '1000000',
+        '--json',
+      );
+      expect(code).toBe(0);
+      expect(JSON.parse(out)).toMatchObject({
+        verdict: 'same',
+        end: 'time',
+        schema: file,
+        difference: null,
+      });
+    }));
+
+  test('--save names the script, and a script with a renamed action is refused', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'reducer');
+      const path = join(folder, 'stores/reducer/deck.store.ts');
+      writeFileSync(
+        path,
+        readFileSync(path, 'utf8').replace('return { ...deck, hold: payload };', 'return deck;'),
+      );
+      const found = await leeshore(
+        folder,
+        'compare',
+        file,
+        '--generated',
+        'stores',
+        '--save',
+        'kept.json',
+      );
+      expect(found.code).toBe(1);
+      expect(found.out).toContain('--script kept.json');
+      expect(existsSync(join(folder, 'ferry.seed-1.script.json'))).toBe(false);
+      const kept = JSON.parse(readFileSync(join(folder, 'kept.json'), 'utf8')) as object;
+      expect(kept).toMatchObject({
+        leeshoreScript: 1,
+        schema: file,
+        seed: 1,
+        steps: [{ send: 'deck.holdFor' }],
+      });
+      writeFileSync(join(folder, file), ferryText.replace('holdFor:', 'stopFor:'));
+      const renamed = await leeshore(folder, 'compare', file, '--script', 'kept.json');
+      expect(renamed.code).toBe(2);
+      expect(renamed.err).toContain('sends deck.holdFor, which the schema does not have');
+    }));
+
+  test('a schema with problems is not compared', () =>
+    inFolder(async (folder) => {
+      writeFileSync(
+        join(folder, file),
+        ferryText.replace('"capacityM - usedM"', '"capacityM - used"'),
+      );
+      const { code, out, err } = await leeshore(folder, 'compare', file);
+      expect([code, out]).toEqual([2, '']);
+      expect(err).toContain("There is nothing named 'used' here.");
+      expect(err).toContain('1 problem');
+    }));
+});
