@@ -5,6 +5,7 @@ import type { Application } from '../../src/model/application.js';
 import { compareStores, type GeneratedFolder } from '../../src/pipeline.js';
 import { allStyles, ferryText, foldersOf, modelOf, root, unlimited } from '../helpers.js';
 
+const awkwardNames = readFileSync(new URL('test/fixtures/awkward-names.stores.yaml', root), 'utf8');
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 function summary({ verdict, difference }: Comparison) {
@@ -14,6 +15,7 @@ function summary({ verdict, difference }: Comparison) {
 describe.each([
   ['the ferry', ferryText, 2500],
   ['every step', everyStep, 2500],
+  ['awkward names', awkwardNames, 800],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
   test.each([1, 2])('seed %i', async (seed) => {
     const application = await modelOf(text);
