@@ -369,12 +369,24 @@ function ringFrom(
     const next = types.get(type.name);
     return next === undefined ? undefined : ringFrom(start, next.type, types, [...way, type.name]);
   }
+  if (type.kind === 'union') {
+    for (const member of type.members) {
+      const ring = member.kind === 'named' ? ringFrom(start, member, types, way) : undefined;
+      if (ring !== undefined && passesNoRecord(way, types)) return ring;
+    }
+    return undefined;
+  }
   if (type.kind !== 'record') return undefined;
   for (const field of type.fields) {
     const ring = field.optional ? undefined : ringFrom(start, field.type, types, way);
     if (ring !== undefined) return ring;
   }
   return undefined;
+}
+
+/** Whether a way through named types leads from name to name without an object on it. */
+function passesNoRecord(way: readonly string[], types: TypeTable): boolean {
+  return way.every((name) => types.get(name)?.type.kind !== 'record');
 }
 
 /** The JSON value of a `default`, if one is written. */

@@ -1,6 +1,6 @@
 import { fits } from '../model/fit.js';
 import type { Expr } from '../model/expressions.js';
-import { membersOf, sameType, type Type, type TypeTable } from '../model/types.js';
+import { sameType, type Type, type TypeTable } from '../model/types.js';
 import { code, comment, data, id, joined, nothing, property, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';
@@ -112,9 +112,7 @@ export class Guards {
         return this.#record(type, value, suggested);
       case 'union':
         return joined(
-          membersOf(type, this.types).map(
-            (member) => code`(${this.#test(member, value, suggested)})`,
-          ),
+          type.members.map((member) => code`(${this.#test(member, value, suggested)})`),
           ' || ',
         );
       case 'named':

@@ -20,6 +20,9 @@ export interface Drawn {
 const shareOfKeys = 0.6;
 const shareOfTexts = 0.15;
 
+/** Beyond this depth lists are empty, optional properties absent, and what may be null is. */
+const deepest = 5;
+
 /** How often a payload is spoilt, so that it does not fit. */
 const shareOfMisfits = 0.06;
 
@@ -58,6 +61,7 @@ export class PayloadSource {
 
 class Drawing {
   readonly fill: Record<string, string> = {};
+  #depth = 0;
 
   constructor(
     readonly types: TypeTable,
@@ -66,6 +70,18 @@ class Drawing {
   ) {}
 
   value(type: Type, at: string): Json {
+    this.#depth++;
+    const value = this.#valueWithin(type, at);
+    this.#depth--;
+    return value;
+  }
+
+  /** Whether it is time to come to an end: types may contain themselves. */
+  get #isDeep(): boolean {
+    return this.#depth > deepest;
+  }
+
+  #valueWithin(type: Type, at: string): Json {
     const open = resolve(type, this.types);
     switch (open.kind) {
       case 'string':
@@ -79,6 +95,7 @@ class Drawing {
       case 'list':
         return this.#list(open, at);
       case 'map': {
+        if (this.#isDeep) return {};
         const names = this.pool.names.slice(0, 3).filter(() => this.random.chance(0.5));
         const entries = [...names, 'pier'].map((name) => [
           name,
@@ -87,7 +104,9 @@ class Drawing {
         return Object.fromEntries(entries) as Json;
       }
       case 'record': {
-        const fields = open.fields.filter((field) => !field.optional || this.random.chance(0.5));
+        const fields = open.fields.filter(
+          (field) => !field.optional || (!this.#isDeep && this.random.chance(0.5)),
+        );
         const entries = fields.map((field) => [
           field.name,
           this.value(field.type, `${at}/${escapePointer(field.name)}`),
@@ -95,14 +114,19 @@ class Drawing {
         return Object.fromEntries(entries) as Json;
       }
       case 'union':
-        return this.value(this.random.pick(membersOf(open, this.types)), at);
+        return this.#member(membersOf(open, this.types), at);
       default:
         return null;
     }
   }
 
+  #member(members: readonly Type[], at: string): Json {
+    if (this.#isDeep && members.some(({ kind }) => kind === 'null')) return null;
+    return this.value(this.random.pick(members), at);
+  }
+
   #list(type: Type & { kind: 'list' }, at: string): Json {
-    const items = Array.from({ length: this.random.below(4) }, (_, i) =>
+    const items = Array.from({ length: this.#isDeep ? 0 : this.random.below(4) }, (_, i) =>
       this.value(type.item, `${at}/${i}`),
     );
     const { key } = type;

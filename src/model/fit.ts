@@ -34,7 +34,21 @@ function fitsSome(
   return both.every((value) => wanted.some((to) => fitsMember(value, to, types, certainty)));
 }
 
+/** The pairs of types whose fit is being looked at, outermost first. */
+const lookedAt: (readonly [Type, Type])[] = [];
+
+/** Types that contain themselves fit if nothing else speaks against it than that they are being looked at. */
 function fitsMember(from: Type, to: Type, types: TypeTable, certainty: Certainty): boolean {
+  if (lookedAt.some(([one, other]) => one === from && other === to)) return true;
+  lookedAt.push([from, to]);
+  try {
+    return fitsKind(from, to, types, certainty);
+  } finally {
+    lookedAt.pop();
+  }
+}
+
+function fitsKind(from: Type, to: Type, types: TypeTable, certainty: Certainty): boolean {
   const sure = certainty === 'proof';
   switch (from.kind) {
     case 'string':

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { ferryText, problemsOf, deckSchema } from '../helpers.js';
+import { compareStores } from '../../src/pipeline.js';
+import { deckSchema, ferryText, foldersOf, modelOf, problemsOf, unlimited } from '../helpers.js';
 
 /** What `check` says of a schema with one slip: exactly one problem, at its place. */
 const slips: readonly (readonly [name: string, schema: string, problem: string])[] = [
@@ -267,6 +268,11 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     }),
     '7:47 never-here This can have no value here',
   ],
+  [
+    'a type that is itself or null',
+    deckSchema({ types: 'Car: { maybe: Car }' }),
+    '3:3 type-ring The type contains itself: Car -> Car.',
+  ],
 ];
 
 describe('each slip is one problem at its place', () => {
@@ -307,4 +313,19 @@ test('seven slips in the demo schema are seven problems, each with a hint', asyn
       'unknown-name',
     ].toSorted(),
   );
+});
+
+test('types that contain themselves by way of lists, maybes and options are fine, and are compared', async () => {
+  const types =
+    'A: { fields: { kids: { list: A }, next: { maybe: A }, more: A }, optional: [more] }\nB: { fields: { kids: { list: B }, next: { maybe: B }, more: B }, optional: [more] }';
+  const state = 'all: { list: A }\nother: { maybe: B }';
+  const actions =
+    'take:\n  payload: B\n  steps:\n    - append: { to: all, value: "payload" }\n    - set: { other: "payload.next" }';
+  const application = await modelOf(deckSchema({ types, state, actions }));
+  const comparison = await compareStores(application, await foldersOf(application), {
+    ...unlimited,
+    seed: 1,
+    steps: 40,
+  });
+  expect(comparison.verdict).toBe('same');
 });
