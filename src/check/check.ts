@@ -7,10 +7,12 @@ import type { StoreDeclaration } from './declarations.js';
 import { declareFunctions } from './declare-functions.js';
 import { declareStores } from './declare-stores.js';
 import { Expressions } from './expressions.js';
+import { refuseActionRings } from './action-rings.js';
 import { lowerActions } from './lower-actions.js';
+import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';
 import { checkStructure } from './read-structure.js';
-import { readTypes, type TypeReader } from './read-types.js';
+import { readTypes } from './read-types.js';
 import { refuseLater } from './refuse-later.js';
 
 /** What checking gives: the model where nothing is wrong, and the problems. */
@@ -44,7 +46,8 @@ async function check(source: Source, problems: Problems): Promise<Application | 
   );
   reader.finish(types);
   const cx = new Expressions({ types, functions, stores, problems }, defaults);
-  const checked = [...stores.values()].map((store) => lowerStore(store, reader, cx));
+  const checked = lowerStores([...stores.values()], cx);
+  refuseActionRings(checked, problems);
   if (defaults.length > 0 && !problems.hasErrors) {
     // Ajv takes longer to load than everything else here: only files with defaults wait for it.
     const { checkDefaults } = await import('./check-defaults.js');
@@ -59,15 +62,20 @@ async function check(source: Source, problems: Problems): Promise<Application | 
   };
 }
 
-function lowerStore(store: StoreDeclaration, reader: TypeReader, cx: Expressions): Store {
-  return {
+function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Store[] {
+  const derived = stores.map((store) =>
+    [...store.derived.values()].map((declaration) => cx.derived(store.name, declaration)),
+  );
+  const actions = new Map(stores.map((store) => [store.name, lowerActions(store, cx)]));
+  return stores.map((store, i) => ({
     name: store.name,
     about: store.about,
     span: store.span,
     single: store.single,
     constants: [...store.constants.values()],
     fields: [...store.fields.values()],
-    derived: [...store.derived.values()].map((declaration) => cx.derived(store.name, declaration)),
-    actions: lowerActions(store, reader, cx),
-  };
+    derived: derived[i] ?? [],
+    actions: actions.get(store.name) ?? [],
+    reactions: lowerReactions(store, actions, cx),
+  }));
 }

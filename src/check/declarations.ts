@@ -1,7 +1,8 @@
+import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Constant, Derived, Field, NamedFunction, Parameter } from '../model/application.js';
-import type { TypeTable } from '../model/types.js';
+import type { Type, TypeTable } from '../model/types.js';
 import type { Located } from '../syntax/located.js';
 
 /** A derived value before its expression is inferred; `result` is filled in when it is first needed. */
@@ -14,6 +15,14 @@ export interface DerivedDeclaration {
   result: Derived | undefined;
 }
 
+/** An action before its expressions and steps are checked. */
+export interface ActionDeclaration {
+  readonly span: Span;
+  readonly body: Located;
+  readonly payload: Type | undefined;
+  readonly payloadDefault: Json | undefined;
+}
+
 /** What a store declares, by name, before its expressions and actions are checked. */
 export interface StoreDeclaration {
   readonly name: string;
@@ -23,8 +32,8 @@ export interface StoreDeclaration {
   readonly constants: ReadonlyMap<string, Constant>;
   readonly fields: ReadonlyMap<string, Field>;
   readonly derived: ReadonlyMap<string, DerivedDeclaration>;
-  readonly actions: ReadonlyMap<string, Located>;
-  readonly actionSpans: ReadonlyMap<string, Span>;
+  readonly actions: ReadonlyMap<string, ActionDeclaration>;
+  readonly reacts: readonly Located[];
   /** Actions that store a field, by their names. */
   readonly setters: ReadonlyMap<string, { readonly field: Field; readonly span: Span }>;
 }

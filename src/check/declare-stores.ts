@@ -16,13 +16,14 @@ import {
 } from '../model/types.js';
 import {
   entriesOf,
+  itemsOf,
   plainOf,
   textOf,
   valueOf,
   type Located,
   type LocatedEntry,
 } from '../syntax/located.js';
-import type { DerivedDeclaration, StoreDeclaration } from './declarations.js';
+import type { ActionDeclaration, DerivedDeclaration, StoreDeclaration } from './declarations.js';
 import { NameRegister } from './names.js';
 import { writtenDefault, type TypeReader } from './read-types.js';
 import type { WrittenDefault } from './written-default.js';
@@ -75,10 +76,7 @@ class StoreDeclaring {
         ? this.#section('state', 'a field', (entry) => this.#field(entry))
         : this.#value(single);
     const derived = this.#section('derived', 'a derived value', (entry) => this.#derived(entry));
-    const actions = this.#section('actions', 'an action', ({ value, keySpan }) => ({
-      value,
-      keySpan,
-    }));
+    const actions = this.#section('actions', 'an action', (entry) => this.#action(entry));
     return {
       name,
       span,
@@ -87,9 +85,9 @@ class StoreDeclaring {
       constants,
       fields,
       derived,
-      actions: new Map([...actions].map(([key, { value }]) => [key, value])),
+      actions,
       setters: this.#setters(fields),
-      actionSpans: new Map([...actions].map(([key, { keySpan }]) => [key, keySpan])),
+      reacts: itemsOf(valueOf(node, 'reacts')),
     };
   }
 
@@ -123,6 +121,20 @@ class StoreDeclaring {
         setters.set(action, { field, span: setter.span });
     }
     return setters;
+  }
+
+  /** An action with its payload's type and, where the payload may be left out, what it is then. */
+  #action({ key, keySpan: span, value: body }: LocatedEntry): ActionDeclaration {
+    refuseLater('action', body, this.problems);
+    const node = valueOf(body, 'payload');
+    if (node === undefined) return { span, body, payload: undefined, payloadDefault: undefined };
+    const payload = this.reader.read(node, true);
+    const written = writtenDefault(node);
+    if (written !== undefined) {
+      const name = `${this.entry.key}.${key}.payload`;
+      this.defaults.push({ name, type: payload, ...written });
+    }
+    return { span, body, payload, payloadDefault: written?.value as Json | undefined };
   }
 
   #constant({ key, keySpan, value }: LocatedEntry): Constant {

@@ -165,7 +165,7 @@ function noStore(span: Span): StoreDeclaration {
     fields: none,
     derived: none,
     actions: none,
-    actionSpans: none,
+    reacts: [],
     setters: none,
   };
   return { name: '', about: undefined, span, single: false, ...names };

@@ -1,29 +1,21 @@
-import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Action, Field, Requirement } from '../model/application.js';
 import type { Expr } from '../model/expressions.js';
 import type { Path } from '../model/steps.js';
 import { without, type Type } from '../model/types.js';
 import { itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
-import type { StoreDeclaration } from './declarations.js';
+import type { ActionDeclaration, StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
 import { requireCondition } from './infer/operators.js';
 import { assume, emptyScope, withLocals, type Scope } from './infer/scope.js';
 import { lowerLet } from './lower-let.js';
 import { lowerSteps } from './lower-steps.js';
-import { writtenDefault, type TypeReader } from './read-types.js';
-import { refuseLater } from './refuse-later.js';
 
 /** Checks the actions of a store, those that the `setter` of a field makes included. */
-export function lowerActions(
-  store: StoreDeclaration,
-  reader: TypeReader,
-  cx: Expressions,
-): Action[] {
-  const written = [...store.actions].map(([name, node]) => {
-    const span = store.actionSpans.get(name) as Span;
-    return lowerAction(name, span, node, store, reader, cx);
-  });
+export function lowerActions(store: StoreDeclaration, cx: Expressions): Action[] {
+  const written = [...store.actions].map(([name, declared]) =>
+    lowerAction(name, declared, store, cx),
+  );
   return [
     ...written,
     ...[...store.setters].map(([name, { field, span }]) => setterAction(name, span, field, store)),
@@ -48,15 +40,11 @@ function setterAction(name: string, span: Span, field: Field, store: StoreDeclar
 
 function lowerAction(
   name: string,
-  span: Span,
-  node: Located,
+  { span, body: node, payload, payloadDefault }: ActionDeclaration,
   store: StoreDeclaration,
-  reader: TypeReader,
   cx: Expressions,
 ): Action {
   const at = `${store.name}.${name}`;
-  refuseLater('action', node, cx.problems);
-  const { payload, payloadDefault } = readPayload(valueOf(node, 'payload'), at, reader, cx);
   const start = emptyScope(store, false);
   const scope = payload === undefined ? start : withLocals(start, [['payload', payload]]);
   const required = lowerRequires(itemsOf(valueOf(node, 'requires')), at, scope, cx);
@@ -72,15 +60,6 @@ function lowerAction(
     let: bound.bindings,
     steps: lowerSteps(steps, `${at}.steps`, bound.scope, cx),
   };
-}
-
-/** The payload's type and, where it may be left out, what it is then. */
-function readPayload(node: Located | undefined, at: string, reader: TypeReader, cx: Expressions) {
-  if (node === undefined) return { payload: undefined, payloadDefault: undefined };
-  const payload = reader.read(node, true);
-  const written = writtenDefault(node);
-  if (written !== undefined) cx.defaults.push({ name: `${at}.payload`, type: payload, ...written });
-  return { payload, payloadDefault: written?.value as Json | undefined };
 }
 
 function lowerRequires(nodes: readonly Located[], at: string, scope: Scope, cx: Expressions) {

@@ -1,15 +1,15 @@
 import { nearest } from '../base/suggest.js';
 import type { Expr } from '../model/expressions.js';
-import { allSteps, writtenFields, type Path, type Step } from '../model/steps.js';
+import { allSteps, reachesFar, writtenFields, type Path, type Step } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
 import { resolve, text } from '../model/types.js';
 import { entriesOf, entryOf, itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import type { Expressions } from './expressions.js';
 import { requireCondition } from './infer/operators.js';
-import { afterWriting, assume, withLocals, type Scope } from './infer/scope.js';
+import { afterAnything, afterWriting, assume, withLocals, type Scope } from './infer/scope.js';
 import { lowerLet } from './lower-let.js';
+import { actionNamed } from './action-names.js';
 import { ListSteps } from './lower-list-steps.js';
-import { refuseLater } from './refuse-later.js';
 
 const kinds = [
   'set',
@@ -25,6 +25,7 @@ const kinds = [
   'when',
   'let',
   'reset',
+  'run',
 ] as const;
 type Kind = (typeof kinds)[number];
 
@@ -32,6 +33,7 @@ type Kind = (typeof kinds)[number];
 const companions: Readonly<Record<string, readonly string[]>> = {
   when: ['then', 'else'],
   set: ['none'],
+  run: ['payload'],
 };
 
 /** Checks a list of steps; each sees what the ones before it did. */
@@ -52,13 +54,14 @@ export function lowerSteps(
         here,
         step.bindings.map(({ name, value }) => [name, value.type] as const),
       );
-    here = afterWriting(here, allSteps([step]).flatMap(writtenFields));
+    here = reachesFar(step)
+      ? afterAnything(here)
+      : afterWriting(here, allSteps([step]).flatMap(writtenFields));
   }
   return steps;
 }
 
 function lowerStep(node: Located, at: string, scope: Scope, cx: Expressions): Step | undefined {
-  if (refuseLater('step', node, cx.problems)) return undefined;
   const kind = kindOf(node, cx);
   if (kind === undefined) return undefined;
   const base = { at, span: entryOf(node, kind)?.keySpan ?? node.span };
@@ -166,12 +169,7 @@ class StepLowering extends ListSteps {
 
   reset(): Step | undefined {
     const { fields } = this.scope.store;
-    if (this.body.kind === 'map') {
-      this.cx.problems.add('not-supported-yet', this.body.span, {
-        what: "'reset' of several stores",
-      });
-      return undefined;
-    }
+    if (this.body.kind === 'map') return this.#resetStores(this.body);
     if (textOf(this.body) === 'all')
       return { kind: 'reset', ...this.base, fields: [...fields.keys()] };
     if (this.body.kind !== 'list') return this.wrong("'reset' takes 'all' or a list of fields.");
@@ -188,6 +186,50 @@ class StepLowering extends ListSteps {
       ...this.base,
       fields: names.map(({ name }) => name).filter((name) => fields.has(name)),
     };
+  }
+
+  #resetStores(body: Located): Step {
+    const known = this.cx.declarations.stores;
+    const listed = (key: string) => {
+      const names = itemsOf(valueOf(body, key)).map((item) => ({
+        name: textOf(item) ?? '',
+        span: item.span,
+      }));
+      for (const { name, span } of names.filter((item) => !known.has(item.name))) {
+        const near = nearest(name, known.keys());
+        this.cx.problems.add('unknown-name', span, { name, near, textFits: false });
+      }
+      return names.map(({ name }) => name);
+    };
+    const stores = valueOf(body, 'stores');
+    const all = stores?.kind === 'scalar' && textOf(stores) === 'all';
+    if (stores?.kind === 'scalar' && !all)
+      this.wrong("'stores' takes 'all' or a list of stores.", stores.span);
+    const chosen = new Set(all ? known.keys() : listed('stores'));
+    const except = new Set(listed('except'));
+    const names = [...known.keys()].filter((name) => chosen.has(name) && !except.has(name));
+    return { kind: 'resetStores', ...this.base, stores: names };
+  }
+
+  run(): Step | undefined {
+    const given = valueOf(this.step, 'payload');
+    const target = actionNamed(this.body, this.scope.store, this.cx);
+    if (target === undefined) {
+      if (given !== undefined) this.cx.read(given, this.scope);
+      return undefined;
+    }
+    const { store, action, payload: wanted, hasDefault } = target;
+    const name = `'${store}.${action}'`;
+    const base = { kind: 'run', ...this.base, store, action } as const;
+    if (given === undefined) {
+      if (wanted === undefined || hasDefault) return { ...base, payload: undefined };
+      return this.wrong(`${name} takes a payload: ${typeText(wanted, this.cx.types)}.`);
+    }
+    if (wanted === undefined) {
+      this.cx.read(given, this.scope);
+      return this.wrong(`${name} takes no payload.`, entryOf(this.step, 'payload')?.keySpan);
+    }
+    return { ...base, payload: this.fitting(given, wanted, name) };
   }
 
   #refuseOverlaps(paths: readonly Path[]): void {

@@ -4,10 +4,9 @@ import { entriesOf, type Located } from '../syntax/located.js';
 /** What belongs to the format and is not there yet: refused by name, never ignored. */
 const later = {
   file: ['use', 'ports'],
-  store: ['reacts', 'tasks', 'history', 'saved', 'lazy'],
+  store: ['tasks', 'history', 'saved', 'lazy'],
   derived: ['given', 'type'],
   action: ['accepts'],
-  step: ['run'],
 } as const;
 
 /** Refuses the keys of a mapping that are not supported yet. True if there was any. */

@@ -145,6 +145,10 @@ export const catalogue = {
     ({ first, second }) => `'${first}' and '${second}' overlap.`,
     () => "Use two steps, or set the whole: which of the two should win can't be told.",
   ),
+  'action-ring': entry<{ ring: readonly string[] }>(
+    ({ ring }) => `${ring[0] ?? 'It'} could set itself off: ${ring.join(' -> ')}.`,
+    () => 'Take one of the steps out of the ring, or do its work in place of running it.',
+  ),
   'derived-ring': entry<{ ring: readonly string[] }>(
     ({ ring }) => `${ring[0] ?? 'It'} depends on itself: ${ring.join(' -> ')}.`,
     () => 'Compute one of them from the fields, or from what it is given, alone.',

@@ -1,5 +1,6 @@
 import {
   exprOf,
+  storeNamed,
   type Action,
   type Application,
   type Requirement,
@@ -10,6 +11,7 @@ import { walkExpr, type Expr } from '../model/expressions.js';
 import {
   allSteps,
   exprsOf,
+  reachesFar,
   writtenFields,
   type Binding,
   type Path,
@@ -34,12 +36,24 @@ export interface ActionStyle {
   beforeSteps(): Code;
   /** The statements of one step. */
   step(step: Step, writer: ActionWriter): Code;
+  /** Puts a whole store back to its defaults. */
+  resetStore(store: Store, imports: Imports): Code;
   /** A value that is kept while the state goes on changing. */
   held(value: Code, type: Type, imports: Imports): Code;
   /** Names that the body of an action uses. */
   readonly taken: readonly string[];
   /** What a constant is called that holds the present value of a field. */
   boundName(store: string, name: string): string;
+}
+
+/** What an action does. */
+export type ActionBody = Pick<Action, 'requires' | 'let' | 'steps'>;
+
+/** What a writer needs to know besides, where actions reach across stores. */
+export interface WriterOptions {
+  /** More names that the action must not give to something else. */
+  readonly taken?: readonly string[];
+  readonly run?: (step: Step & { kind: 'run' }, writer: ActionWriter) => Code;
 }
 
 /** Writes the body of one action: requirements, bindings, steps. */
@@ -54,15 +68,15 @@ export class ActionWriter implements Reading {
   constructor(
     readonly application: Application,
     readonly store: Store,
-    readonly action: Action,
+    readonly content: ActionBody,
     readonly style: ActionStyle,
     readonly guards: Guards,
     readonly imports: Imports,
+    readonly options: WriterOptions = {},
   ) {
-    this.names = new Names([...style.taken, 'payload']);
-    if (action.payload !== undefined) this.#locals.set('payload', 'payload');
+    this.names = new Names([...style.taken, ...(options.taken ?? []), 'payload']);
     this.#narrowed = new Set(
-      narrowedIn(exprsOfAction(action)).map(({ store, name }) => `${store}.${name}`),
+      narrowedIn(exprsOfAction(content)).map(({ store, name }) => `${store}.${name}`),
     );
   }
 
@@ -70,18 +84,14 @@ export class ActionWriter implements Reading {
     return this.application.types;
   }
 
-  get at(): string {
-    return `${this.store.name}.${this.action.name}`;
-  }
-
   body(): Code {
-    const requires = this.action.requires.map((requirement) => this.#required(requirement));
+    const requires = this.content.requires.map((requirement) => this.#required(requirement));
     return joined(
       [
         ...requires,
-        this.bindings(this.action.let),
+        this.bindings(this.content.let),
         this.style.beforeSteps(),
-        this.steps(this.action.steps),
+        this.steps(this.content.steps),
       ],
       '\n',
     );
@@ -126,6 +136,12 @@ export class ActionWriter implements Reading {
     );
   }
 
+  /** Another action as part of this one. */
+  run(step: Step & { kind: 'run' }): Code {
+    if (this.options.run === undefined) throw new Error('this action reaches no other');
+    return this.options.run(step, this);
+  }
+
   /** `if`, with what is bound in a branch known in it only. */
   branch(step: Step & { kind: 'when' }): Code {
     const test = this.print(step.test);
@@ -147,6 +163,14 @@ export class ActionWriter implements Reading {
 
   print(expr: Expr): Code {
     return printExpr(expr, this);
+  }
+
+  /** Puts whole stores back to their defaults. */
+  resetStores(step: Step & { kind: 'resetStores' }): Code {
+    const lines = step.stores.map((name) =>
+      this.style.resetStore(storeNamed(this.application, name), this.imports),
+    );
+    return joined(lines, '\n');
   }
 
   /** The value of an expression, judged where it might not fit what it is stored in. */
@@ -196,6 +220,7 @@ export class ActionWriter implements Reading {
 
   /** After a step, what it wrote must be read anew; derived values too. */
   forgetWritten(step: Step): void {
+    if (reachesFar(step)) return void this.#bound.clear();
     const written = allSteps([step]).flatMap(writtenFields);
     if (written.length === 0) return;
     for (const reference of [...this.#bound.keys()]) {
@@ -258,7 +283,7 @@ export function narrowedIn(exprs: readonly Expr[]): readonly Reference[] {
   return [...new Map(narrowed.map((node) => [`${node.store}.${node.name}`, node])).values()];
 }
 
-function exprsOfAction({ requires, let: bindings, steps }: Action): readonly Expr[] {
+function exprsOfAction({ requires, let: bindings, steps }: ActionBody): readonly Expr[] {
   return [
     ...requires.map(exprOf),
     ...bindings.map(({ value }) => value),

@@ -54,6 +54,10 @@ class ImmutableStep {
         return this.#drop(step);
       case 'when':
         return this.writer.branch(step);
+      case 'run':
+        return this.writer.run(step);
+      case 'resetStores':
+        return this.writer.resetStores(step);
       case 'reset':
         return this.store(step.fields.map((field) => ({ field, value: this.#initial(field) })));
     }

@@ -23,6 +23,7 @@ const runtimeFiles: Readonly<
   values: { from: 'common/values.ts', uses: [] },
   transaction: { from: 'common/transaction.ts', uses: ['values'] },
   changes: { from: 'common/changes.ts', uses: ['transaction', 'values'] },
+  parts: { from: 'common/parts.ts', uses: ['transaction'] },
   watchers: { from: 'common/watchers.ts', uses: ['transaction'] },
   draft: { from: 'styles/proxy/draft.ts', uses: [] },
   'in-place': { from: 'styles/proxy/in-place.ts', uses: ['transaction', 'values'] },

@@ -4,6 +4,7 @@ export const runtimeNames: readonly string[] = [
   'accept',
   'addItem',
   'addItems',
+  'asPartOf',
   'changeAt',
   'changeEntry',
   'changeItem',

@@ -1,5 +1,6 @@
-import type { Action, Derived, Store } from '../model/application.js';
+import type { Action, Store } from '../model/application.js';
 import type { Step } from '../model/steps.js';
+import { Across } from './across.js';
 import { ActionWriter, type ActionStyle } from './action-writer.js';
 import { code, data, doc, id, joined, key, property, type Code } from './code.js';
 import { derivedInOrder } from './derived-order.js';
@@ -10,39 +11,15 @@ import { defaultArgument, optionalMark } from './payloads.js';
 import { constantOf } from './pure-reading.js';
 import { runtimeNames } from './runtime-names.js';
 import { Project } from './project.js';
-
-/** What differs between the styles in which each field is a unit of its own: atoms and streams. */
-export interface UnitStyle {
-  /** The object that units belong to, and its class. */
-  readonly owner: string;
-  readonly ownerType: string;
-  /** The type in which fields and derived values are handed out. */
-  readonly unitType: string;
-  /** The transaction that an action is given, and its methods. */
-  readonly transaction: string;
-  readonly read: string;
-  readonly write: string;
-  /** How the unit of a field is made. */
-  field(name: Code, initial: Code): Code;
-  /** How the unit of a derived value is made. */
-  derived(name: Code, derived: Derived, units: Units, imports: Imports, project: Project): Code;
-  /** How a unit is made whose value is an object of those of others. */
-  gathered(
-    name: Code,
-    type: Code,
-    parts: readonly { readonly name: string; readonly unit: Code }[],
-  ): Code;
-}
-
-/** How the units of all stores are named within the function that makes one store. */
-export interface Units {
-  unit(store: string, name: string): Code;
-  readonly names: Names;
-}
+import { unitAcross } from './unit-across.js';
+import type { UnitStyle, Units } from './unit-style.js';
 
 /** Writes the files of a style in which each field is a unit of its own. */
 export function emitUnitStores(project: Project, style: UnitStyle, about: string): Project {
-  for (const store of project.application.stores) new UnitStore(project, style, store).emit();
+  const across = new Across(project, unitAcross(project, style));
+  for (const store of project.application.stores)
+    new UnitStore(project, style, store, across).emit();
+  across.emit();
   emitIndex(project, style, about);
   return project;
 }
@@ -57,6 +34,7 @@ class UnitStore implements Units {
     readonly project: Project,
     readonly style: UnitStyle,
     readonly store: Store,
+    readonly across: Across,
   ) {
     const { owner, transaction } = style;
     this.names = new Names([
@@ -148,9 +126,16 @@ return { ${joined(members, ', ')} };
     return code`${doc(store.about)}export interface ${id(pascal(store.name))} {\n${[...members, ...actions]}\n}`;
   }
 
-  #action(action: Action): Code {
-    const { project, store, style } = this;
-    const at = `${store.name}.${action.name}`;
+  /** A call of the function across stores that does an action. */
+  #callAcross(action: Action): Code {
+    this.#usesApp = true;
+    const args = action.payload === undefined ? [] : [code`payload`];
+    return code`${this.across.call(this.store.name, action.name, args, this.#imports).code};`;
+  }
+
+  #body(action: Action): Code {
+    const { project, store } = this;
+    if (this.across.has(store.name, action.name)) return this.#callAcross(action);
     const imports = this.#imports;
     const writer = new ActionWriter(
       project.application,
@@ -160,10 +145,18 @@ return { ${joined(members, ', ')} };
       project.guards,
       imports,
     );
+    return writer.body();
+  }
+
+  #action(action: Action): Code {
+    const { project, store, style } = this;
+    const at = `${store.name}.${action.name}`;
+    const imports = this.#imports;
+    const body = this.#body(action);
     const name = this.unit(store.name, action.name);
     const run = (body: Code) =>
       code`${id(style.owner)}.act(${data(at)}, (${id(style.transaction)}) => {\n${body}\n})`;
-    if (action.payload === undefined) return code`const ${name} = () => ${run(writer.body())};`;
+    if (action.payload === undefined) return code`const ${name} = () => ${run(body)};`;
     const guard = project.guards.use(
       action.payload,
       `${pascal(store.name)}${pascal(action.name)}Payload`,
@@ -171,7 +164,7 @@ return { ${joined(members, ', ')} };
     );
     const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${data(at)}${defaultArgument(action)});`;
     const type = project.types.payload(store, action, imports);
-    return code`const ${name} = (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${writer.body()}`)};`;
+    return code`const ${name} = (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)};`;
   }
 }
 
@@ -222,6 +215,10 @@ class UnitActionStyle implements ActionStyle {
         '\n',
       ),
     );
+  }
+
+  resetStore(): Code {
+    throw new Error('this action reaches no other store');
   }
 
   held(value: Code): Code {

@@ -4,6 +4,7 @@ import { same } from '../base/same.js';
 import {
   exprOf,
   named,
+  reactionsTo,
   storeNamed,
   type Action,
   type Application,
@@ -101,18 +102,18 @@ class Reference implements Running {
       this.environment,
       (state, owner, name) => this.#derivedIn(state, owner, name),
     );
+    const taken = payload === undefined ? undefined : takeIn(payload);
     try {
-      transaction.perform(store, action, payload, at, this.judge, (point) =>
+      transaction.perform(store, action, taken, at, this.judge, (point) =>
         this.options.cover?.(point),
       );
     } catch (error) {
       if (error instanceof Refusal) {
-        return { status: 'refused', reason: error.reason, at: error.at, via: [at] };
+        return { status: 'refused', reason: error.reason, at: error.at, via: error.via };
       }
       this.environment.onProblem({ kind: 'action', at });
       return { status: 'broken', at };
     }
-    this.options.cover?.(`${at} done`);
     this.#commit(transaction.state);
     return { status: 'done' };
   }
@@ -209,21 +210,30 @@ class Transaction {
   perform(
     store: Store,
     action: Action,
-    given: Json | undefined,
+    given: unknown,
     at: string,
     judge: Judge,
     cover: (point: string) => void,
   ): void {
-    const world: World = {
-      field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
-      derived: (owner, name) => this.derivedIn(this.state, owner, name),
-      apply: (name, args) => applied(this.application, name, args),
-      newId: () => this.environment.newId(),
-      now: () => (this.#moment ??= this.environment.now()),
-    };
-    let frame: Frame = { world, locals: {} };
+    try {
+      this.#performHere(store, action, given, at, judge, cover);
+    } catch (error) {
+      if (error instanceof Refusal) error.via.unshift(at);
+      throw error;
+    }
+  }
+
+  #performHere(
+    store: Store,
+    action: Action,
+    given: unknown,
+    at: string,
+    judge: Judge,
+    cover: (point: string) => void,
+  ): void {
+    let frame: Frame = { world: this.#world(), locals: {} };
     if (action.payload !== undefined) {
-      const payload = takeIn(given === undefined ? action.payloadDefault : given);
+      const payload = given === undefined ? action.payloadDefault : given;
       const fits = payload !== notJson && judge.fits(payload, action.payload);
       if (!fits) throw new Refusal(reasons.misfit, `${at}.payload`);
       frame = bind(frame, { payload });
@@ -239,7 +249,30 @@ class Transaction {
       if (requirement.kind === 'value') frame = bind(frame, { [requirement.binding.name]: value });
     }
     frame = bindAll(action.let, frame);
-    const space: Workspace = {
+    performSteps(action.steps, frame, this.#workspace(store, judge, cover));
+    for (const { store: reacting, reaction } of reactionsTo(
+      this.application,
+      store.name,
+      action.name,
+    )) {
+      performSteps(reaction.steps, frame, this.#workspace(reacting, judge, cover));
+      cover(`${reaction.at} done`);
+    }
+    cover(`${at} done`);
+  }
+
+  #world(): World {
+    return {
+      field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
+      derived: (owner, name) => this.derivedIn(this.state, owner, name),
+      apply: (name, args) => applied(this.application, name, args),
+      newId: () => this.environment.newId(),
+      now: () => (this.#moment ??= this.environment.now()),
+    };
+  }
+
+  #workspace(store: Store, judge: Judge, cover: (point: string) => void): Workspace {
+    return {
       store,
       judge,
       cover,
@@ -250,8 +283,16 @@ class Transaction {
           : { ...(this.state[store.name] as State), [field]: value };
         this.state = { ...this.state, [store.name]: changed };
       },
+      reset: (name) => {
+        const initial = initialState(storeNamed(this.application, name));
+        this.state = { ...this.state, [name]: initial };
+      },
+      run: (storeName, actionName, payload) => {
+        const target = storeNamed(this.application, storeName);
+        const action = named(target.actions, actionName);
+        this.perform(target, action, payload, `${storeName}.${actionName}`, judge, cover);
+      },
     };
-    performSteps(action.steps, frame, space);
   }
 }
 

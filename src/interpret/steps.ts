@@ -13,6 +13,10 @@ export interface Workspace {
   readonly judge: Judge;
   read(field: string): unknown;
   write(field: string, value: unknown): void;
+  /** Puts a whole store back to its defaults. */
+  reset(store: string): void;
+  /** Does another action as part of this one. */
+  run(store: string, action: string, payload: unknown): void;
   /** Notes that a point of the schema was reached. */
   cover(point: string): void;
 }
@@ -63,6 +67,15 @@ function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: 
       for (const field of space.store.fields) {
         if (step.fields.includes(field.name)) space.write(field.name, field.default);
       }
+      return;
+    case 'resetStores':
+      return step.stores.forEach((store) => {
+        space.reset(store);
+      });
+    case 'run': {
+      const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);
+      return space.run(step.store, step.action, payload);
+    }
   }
 }
 

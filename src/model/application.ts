@@ -40,6 +40,8 @@ export interface Store extends Named {
   /** In schema order. */
   readonly derived: readonly Derived[];
   readonly actions: readonly Action[];
+  /** In schema order. */
+  readonly reactions: readonly Reaction[];
 }
 
 export interface Constant extends Named {
@@ -65,6 +67,22 @@ export interface Action extends Named {
   readonly steps: readonly Step[];
 }
 
+/** Steps of a store that follow the last step of another store's action, each time it is done. */
+export interface Reaction {
+  readonly to: readonly ActionName[];
+  /** What is readable of the action: its payload and its `let`, as far as all of `to` have them. */
+  readonly given: readonly Parameter[];
+  readonly steps: readonly Step[];
+  /** Where it stands in the schema: `deck.reacts[0]`. */
+  readonly at: string;
+  readonly span: Span;
+}
+
+export interface ActionName {
+  readonly store: string;
+  readonly action: string;
+}
+
 /** What an action needs: else it is refused, with the reason `otherwise`. */
 export type Requirement = {
   readonly otherwise: string;
@@ -86,6 +104,19 @@ export function storeNamed(application: Application, name: string): Store {
   const store = application.stores.find((candidate) => candidate.name === name);
   if (store === undefined) throw new Error(`the model has no store '${name}'`);
   return store;
+}
+
+/** The reactions to an action, store by store in schema order. */
+export function reactionsTo(
+  application: Application,
+  store: string,
+  action: string,
+): readonly { readonly store: Store; readonly reaction: Reaction }[] {
+  return application.stores.flatMap((reacting) =>
+    reacting.reactions
+      .filter(({ to }) => to.some((other) => other.store === store && other.action === action))
+      .map((reaction) => ({ store: reacting, reaction })),
+  );
 }
 
 /** What `name` is in a list of named things of the model; an exception if there is none. */

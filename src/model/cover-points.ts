@@ -11,9 +11,13 @@ export interface CoverPoint {
 
 /** Everything that a run can reach in an application's actions, in schema order. */
 export function coverPoints(application: Application): readonly CoverPoint[] {
-  return application.stores.flatMap((store) =>
-    store.actions.flatMap((action) => pointsOfAction(`${store.name}.${action.name}`, action)),
-  );
+  return application.stores.flatMap((store) => [
+    ...store.actions.flatMap((action) => pointsOfAction(`${store.name}.${action.name}`, action)),
+    ...store.reactions.flatMap(({ at, span, steps }) => [
+      { id: `${at} done`, span },
+      ...pointsOfSteps(steps),
+    ]),
+  ]);
 }
 
 function pointsOfAction(name: string, action: Action): CoverPoint[] {
@@ -21,10 +25,13 @@ function pointsOfAction(name: string, action: Action): CoverPoint[] {
     id: `${needed.at} refused`,
     span: exprOf(needed).span,
   }));
-  const reached = allSteps(action.steps).flatMap((step) =>
+  return [{ id: `${name} done`, span: action.span }, ...refused, ...pointsOfSteps(action.steps)];
+}
+
+function pointsOfSteps(steps: readonly Step[]): CoverPoint[] {
+  return allSteps(steps).flatMap((step) =>
     outcomesOf(step).map((outcome) => ({ id: `${step.at} ${outcome}`, span: step.span })),
   );
-  return [{ id: `${name} done`, span: action.span }, ...refused, ...reached];
 }
 
 /** The ways in which a step can go. */
@@ -49,6 +56,8 @@ export function outcomesOf(step: Step): readonly string[] {
     case 'move':
     case 'let':
     case 'reset':
+    case 'resetStores':
+    case 'run':
       return [];
   }
 }

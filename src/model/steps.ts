@@ -89,6 +89,15 @@ export type Step =
       readonly else: readonly Step[];
     })
   | (Node & { readonly kind: 'reset'; readonly fields: readonly string[] })
+  /** Whole stores back to their defaults, in schema order. */
+  | (Node & { readonly kind: 'resetStores'; readonly stores: readonly string[] })
+  /** Another action as part of this one. */
+  | (Node & {
+      readonly kind: 'run';
+      readonly store: string;
+      readonly action: string;
+      readonly payload: Expr | undefined;
+    })
   | (Node & {
       /** Takes a value out of a list of scalars or adds it; turns a boolean where there is no value. */
       readonly kind: 'toggle';
@@ -151,7 +160,10 @@ export function exprsOf(step: Step): readonly Expr[] {
     case 'when':
       return [step.test];
     case 'reset':
+    case 'resetStores':
       return [];
+    case 'run':
+      return step.payload === undefined ? [] : [step.payload];
     case 'toggle':
       return [...pathExprs(step.in), ...(step.value === undefined ? [] : [step.value])];
     case 'move':
@@ -161,7 +173,12 @@ export function exprsOf(step: Step): readonly Expr[] {
   }
 }
 
-/** The fields that a step itself stores to. */
+/** Whether a step, or one within it, may store to other stores or through other actions. */
+export function reachesFar(step: Step): boolean {
+  return allSteps([step]).some(({ kind }) => kind === 'run' || kind === 'resetStores');
+}
+
+/** The fields of the step's own store that it stores to itself. */
 export function writtenFields(step: Step): readonly string[] {
   switch (step.kind) {
     case 'set':
@@ -178,6 +195,8 @@ export function writtenFields(step: Step): readonly string[] {
       return [step.from.field];
     case 'when':
     case 'let':
+    case 'run':
+    case 'resetStores':
       return [];
     case 'reset':
       return step.fields;

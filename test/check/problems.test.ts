@@ -30,11 +30,6 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "2:1 not-supported-yet 'ports' is not supported yet.",
   ],
   [
-    'a later step',
-    deckSchema({ actions: 'shift:\n  - run: other' }),
-    "8:11 not-supported-yet 'run'",
-  ],
-  [
     'a later keyword',
     deckSchema({ state: 'plates: { type: array, items: string, minItems: 1 }' }),
     "5:45 not-supported-yet The keyword 'minItems'",

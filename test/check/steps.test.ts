@@ -141,12 +141,12 @@ const wrong: readonly (readonly [step: string, problem: string])[] = [
   ['let: { class: 1 }', "bad-name 'class' cannot be a name: it is a reserved word."],
   ['reset: [m]', "unknown-name There is nothing named 'm' here."],
   ['reset: some', "wrong-structure 'reset' takes 'all' or a list of fields."],
-  ['reset: { stores: all }', "not-supported-yet 'reset' of several stores is not supported yet."],
+  ['reset: { stores: some }', "wrong-structure 'stores' takes 'all' or a list of stores."],
   [
     'set: { n: 1 }\n    append: { to: nums, value: 1 }',
     'wrong-structure This is 2 steps in one: set, append.',
   ],
-  ['run: other', "not-supported-yet 'run' is not supported yet."],
+  ['run: other', "unknown-name There is nothing named 'other' here."],
 ];
 
 describe('a step that is wrong is one problem', () => {

@@ -7,6 +7,7 @@ import ts from 'typescript';
 import { generateStyle, ownershipOf, styleOf } from '../../src/pipeline.js';
 import { allStyles, ferryText, modelOf, readRuntime, root } from '../helpers.js';
 
+const across = readFileSync(new URL('test/fixtures/across.stores.yaml', root), 'utf8');
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 let folder: string;
@@ -44,6 +45,7 @@ function cheats(path: string, text: string): string[] {
 describe.each([
   ['ferry', ferryText],
   ['every step', everyStep],
+  ['across stores', across],
 ])('%s', (name, schema) => {
   test.each(allStyles)(
     'the %s stores are strict, tidy TypeScript without imports from elsewhere',

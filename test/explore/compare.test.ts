@@ -6,6 +6,7 @@ import { compareStores, type GeneratedFolder } from '../../src/pipeline.js';
 import { allStyles, ferryText, foldersOf, modelOf, root, unlimited } from '../helpers.js';
 
 const awkwardNames = readFileSync(new URL('test/fixtures/awkward-names.stores.yaml', root), 'utf8');
+const across = readFileSync(new URL('test/fixtures/across.stores.yaml', root), 'utf8');
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 function summary({ verdict, difference }: Comparison) {
@@ -16,6 +17,7 @@ describe.each([
   ['the ferry', ferryText, 2500],
   ['every step', everyStep, 2500],
   ['awkward names', awkwardNames, 800],
+  ['across stores', across, 1500],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
   test.each([1, 2])('seed %i', async (seed) => {
     const application = await modelOf(text);

@@ -34,6 +34,12 @@ export function afterWriting(scope: Scope, fields: readonly string[]): Scope {
   return { ...scope, narrowed: new Map([...scope.narrowed].filter(([key]) => !stale(key))) };
 }
 
+/** The scope after something that may have stored anywhere: what was narrowed about stores is gone. */
+export function afterAnything(scope: Scope): Scope {
+  const kept = [...scope.narrowed].filter(([key]) => !key.includes('#') && !key.includes('~'));
+  return { ...scope, narrowed: new Map(kept) };
+}
+
 /** A text that names the same reference wherever it stands: `deck#hold`, `payload.note`; else `undefined`. */
 export function referenceOf(expr: Expr): string | undefined {
   switch (expr.kind) {

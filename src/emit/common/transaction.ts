@@ -62,6 +62,9 @@ export class Draw {
 
 /** Thrown by an action that is refused: nothing of it is kept. */
 export class Refusal extends Error {
+  /** The actions that led there, within the one that was asked for. */
+  readonly via: string[] = [];
+
   constructor(
     readonly reason: string,
     readonly at: string,
@@ -131,7 +134,7 @@ export class Turns {
       notify = work();
     } catch (error) {
       if (error instanceof Refusal) {
-        return { status: 'refused', reason: error.reason, at: error.at, via: [action] };
+        return { status: 'refused', reason: error.reason, at: error.at, via: [action, ...error.via] };
       }
       this.report({ kind: 'action', at: action, error });
       return { status: 'broken', at: action };

@@ -5,7 +5,8 @@ import { Names, pascal } from '../../identifiers.js';
 import { pureReading, renaming } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
-import { emitUnitStores, type UnitStyle } from '../../unit-stores.js';
+import { emitUnitStores } from '../../unit-stores.js';
+import type { UnitStyle } from '../../unit-style.js';
 
 /** The atom style: one small unit of state each, derived values that note what they read. */
 export function emitAtom(application: Application): Project {
@@ -21,6 +22,7 @@ const atomStyle: UnitStyle = {
   owner: 'graph',
   ownerType: 'Graph',
   unitType: 'GraphNode',
+  transactionType: 'Transaction',
   transaction: 'tx',
   read: 'get',
   write: 'set',

@@ -136,7 +136,8 @@ export class Transaction extends Draw {
 
   readonly get: Get = (node) => node.within(this);
 
-  readonly set = <T>(atom: Atom<T>, value: T): void => {
+  readonly set = <T>(atom: GraphNode<T>, value: NoInfer<T>): void => {
+    if (!(atom instanceof Atom)) throw new TypeError(`${atom.name} is computed: it is not set.`);
     this.#set.set(atom, { value, settle: () => atom.settle(value) });
     this.#derived.clear();
   };

@@ -5,7 +5,8 @@ import { pureReading } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
-import { emitUnitStores, type UnitStyle } from '../../unit-stores.js';
+import { emitUnitStores } from '../../unit-stores.js';
+import type { UnitStyle } from '../../unit-style.js';
 
 /** The observable style: a stream per field and per derived value, actions as what is put into them. */
 export function emitObservable(application: Application): Project {
@@ -21,6 +22,7 @@ const observableStyle: UnitStyle = {
   owner: 'hub',
   ownerType: 'Hub',
   unitType: 'Stream',
+  transactionType: 'Change',
   transaction: 'change',
   read: 'latest',
   write: 'next',

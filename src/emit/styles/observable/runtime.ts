@@ -132,7 +132,9 @@ export class Change extends Draw {
   readonly latest = <T>(stream: Stream<T>): T => stream.within(this);
 
   /** Puts the next value into the stream of a field. */
-  readonly next = <T>(source: Source<T>, value: T): void => {
+  readonly next = <T>(source: Stream<T>, value: NoInfer<T>): void => {
+    if (!(source instanceof Source))
+      throw new TypeError(`${source.name} is combined of others: nothing is put into it.`);
     this.#next.set(source, { value, push: () => source.push(value) });
     this.#combined.clear();
   };

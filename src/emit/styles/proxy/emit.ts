@@ -1,6 +1,7 @@
 import type { Action, Application, Derived, Store } from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
 import { isStructured, type Type } from '../../../model/types.js';
+import { Across } from '../../across.js';
 import { ActionWriter, narrowedIn, type ActionStyle } from '../../action-writer.js';
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
@@ -10,13 +11,16 @@ import { printExpr } from '../../print-expression.js';
 import { constantOf, pureReading, renaming } from '../../pure-reading.js';
 import { runtimeNames } from '../../runtime-names.js';
 import { Project } from '../../project.js';
+import { proxyAcross } from './across-style.js';
 import { writeInPlaceStep } from './in-place-steps.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
 export function emitProxy(application: Application): Project {
   const project = new Project(application, 'proxy', ['transaction', 'values', 'watchers', 'draft']);
   emitViews(project);
-  for (const store of application.stores) emitStore(project, store);
+  const across = new Across(project, proxyAcross(project));
+  for (const store of application.stores) emitStore(project, store, across);
+  across.emit();
   emitIndex(project);
   return project;
 }
@@ -48,10 +52,12 @@ ${doc(`'${store.name}' as actions change it.`)}export type ${id(`${name}Draft`)}
   ]);
 }
 
-function emitStore(project: Project, store: Store): void {
+function emitStore(project: Project, store: Store, across: Across): void {
   const imports = new Imports();
   const name = pascal(store.name);
-  const actions = store.actions.map((action) => emitAction(project, store, action, imports));
+  const actions = store.actions.map((action) =>
+    emitAction(project, store, action, imports, across),
+  );
   const derived = store.derived.map((value) => emitDerived(project, value, imports));
   const live = code`live: ${imports.type('runtime', 'Live')}<${imports.type('views', 'App')}, ${imports.type('views', 'Drafts')}>`;
   project.add(`${store.name}.store`, store.about ?? `The store '${store.name}'`, imports, [
@@ -94,20 +100,17 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
   return code`${key(derived.name)}: (${params}): ${type} => ${body},`;
 }
 
-function emitAction(project: Project, store: Store, action: Action, imports: Imports): Code {
-  const style = new ProxyActionStyle(project, store, imports);
-  const writer = new ActionWriter(
-    project.application,
-    store,
-    action,
-    style,
-    project.guards,
-    imports,
-  );
-  const body = writer.body();
+function emitAction(
+  project: Project,
+  store: Store,
+  action: Action,
+  imports: Imports,
+  across: Across,
+): Code {
   const at = data(`${store.name}.${action.name}`);
-  const drafts = code`{ ${joined([...style.used].sort().map(id), ', ')} }`;
-  const params = style.draws ? code`${drafts}, draw` : style.used.size > 0 ? drafts : code``;
+  const { params, body } = across.has(store.name, action.name)
+    ? callAcross(store, action, imports, across)
+    : ownBody(project, store, action, imports);
   const run = (inner: Code) => code`live.act(${at}, (${params}) => {\n${inner}\n})`;
   if (action.payload === undefined)
     return code`${doc(action.about)}${key(action.name)}: () => ${run(body)},`;
@@ -119,6 +122,30 @@ function emitAction(project: Project, store: Store, action: Action, imports: Imp
   const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${at}${defaultArgument(action)});`;
   const type = project.types.payload(store, action, imports);
   return code`${doc(action.about)}${key(action.name)}: (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)},`;
+}
+
+/** The body of an action that reaches across stores: a call, and the parameters that it needs. */
+function callAcross(store: Store, action: Action, imports: Imports, across: Across) {
+  const args = action.payload === undefined ? [] : [code`payload`];
+  const { code: call, needsAfter } = across.call(store.name, action.name, args, imports);
+  return { params: needsAfter ? code`drafts, draw` : code`drafts`, body: code`${call};` };
+}
+
+/** The body of an action that stores to its own store only, and the parameters that it needs. */
+function ownBody(project: Project, store: Store, action: Action, imports: Imports) {
+  const style = new ProxyActionStyle(project, store, imports);
+  const writer = new ActionWriter(
+    project.application,
+    store,
+    action,
+    style,
+    project.guards,
+    imports,
+  );
+  const body = writer.body();
+  const drafts = code`{ ${joined([...style.used].sort().map(id), ', ')} }`;
+  const params = style.draws ? code`${drafts}, draw` : style.used.size > 0 ? drafts : code``;
+  return { params, body };
 }
 
 class ProxyActionStyle implements ActionStyle {
@@ -161,6 +188,10 @@ class ProxyActionStyle implements ActionStyle {
 
   step(step: Step, writer: ActionWriter): Code {
     return writeInPlaceStep(step, writer);
+  }
+
+  resetStore(): Code {
+    throw new Error('this action reaches no other store');
   }
 
   held(value: Code, type: Type, imports: Imports): Code {

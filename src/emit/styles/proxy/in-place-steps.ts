@@ -53,6 +53,10 @@ class InPlaceStep {
         return this.#drop(step);
       case 'when':
         return this.writer.branch(step);
+      case 'run':
+        return this.writer.run(step);
+      case 'resetStores':
+        return this.writer.resetStores(step);
       case 'reset':
         return joined(
           step.fields.map((field) => this.#reset(field)),

@@ -84,6 +84,10 @@ export class ReducerActionStyle implements ActionStyle {
     return writeImmutableStep(step, writer, (changes) => this.#write(changes));
   }
 
+  resetStore(): Code {
+    throw new Error('this action reaches no other store');
+  }
+
   #write(changes: readonly FieldChange[]): Code {
     const own = this.#current;
     this.#hasWritten = true;

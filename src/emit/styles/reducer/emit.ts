@@ -1,25 +1,31 @@
 import type { Action, Application, Store } from '../../../model/application.js';
+import { Across } from '../../across.js';
 import { ActionWriter } from '../../action-writer.js';
-import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
+import { code, data, doc, id, joined, key, nothing, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { defaultArgument, optionalMark } from '../../payloads.js';
 import { Project } from '../../project.js';
 import { ReducerActionStyle, variableOf } from './action-style.js';
+import { reducerAcross } from './across-style.js';
 import { emitSelectors } from './emit-selectors.js';
 
 /** The reducer style: actions are data, one pure function per store answers them with the next state. */
 export function emitReducer(application: Application): Project {
   const project = new Project(application, 'reducer', ['transaction', 'values', 'watchers']);
   emitSelectors(project);
-  const uses = new Map(application.stores.map((store) => [store.name, emitStore(project, store)]));
-  emitReduce(project, uses);
+  const across = new Across(project, reducerAcross(project));
+  const uses = new Map(
+    application.stores.map((store) => [store.name, emitStore(project, store, across)]),
+  );
+  emitReduce(project, uses, across);
+  across.emit();
   emitEntry(project);
   return project;
 }
 
 /** Writes the file of a store; gives the names of what its reducer uses besides state and action. */
-function emitStore(project: Project, store: Store): ReadonlySet<string> {
+function emitStore(project: Project, store: Store, across: Across): ReadonlySet<string> {
   const imports = new Imports();
   const { types } = project;
   const name = pascal(store.name);
@@ -30,7 +36,9 @@ function emitStore(project: Project, store: Store): ReadonlySet<string> {
   });
   const union = variants.length === 0 ? code`never` : joined(variants, ' | ');
   const makers = store.actions.map((action) => maker(project, store, action, imports));
-  const reducers = store.actions.map((action) => actionReducer(project, store, action, imports));
+  const reducers = store.actions
+    .filter((action) => !across.has(store.name, action.name))
+    .map((action) => actionReducer(project, store, action, imports));
   const declarations = [
     code`${doc(`What can happen to '${store.name}'.`)}export type ${id(`${name}Action`)} = ${union};`,
     code`${doc(`Makes the actions of '${store.name}'.`)}export const ${id(`${store.name}Actions`)} = { ${makers} };`,
@@ -140,7 +148,11 @@ ${body}${end}
   return { declaration, call: code`${id(name)}(${joined(args, ', ')})`, action, uses: style.uses };
 }
 
-function emitReduce(project: Project, uses: ReadonlyMap<string, ReadonlySet<string>>): void {
+function emitReduce(
+  project: Project,
+  uses: ReadonlyMap<string, ReadonlySet<string>>,
+  across: Across,
+): void {
   const { application, types } = project;
   const { stores } = application;
   const reduce = new Imports();
@@ -165,9 +177,34 @@ readonly draw: ${reduce.type('transaction', 'Draw')};
 }`,
     code`${doc('The names of all actions.')}export const actionTypes: ReadonlySet<string> = new Set([${joined(typeNames, ', ')}]);`,
     code`${doc('The next state of all stores.')}export function reduce(app: ${app}, action: AppAction, tools: Tools): ${app} {
-return { ${parts} };
+${acrossCases(project, across, reduce)}return { ${parts} };
 }`,
   ]);
+}
+
+/** What the root does with actions that reach across stores. */
+function acrossCases(project: Project, across: Across, imports: Imports): Code {
+  const cases = project.application.stores.flatMap((store) =>
+    store.actions.flatMap((action) => {
+      if (!across.has(store.name, action.name)) return [];
+      const at = `${store.name}.${action.name}`;
+      const args: Code[] = [];
+      if (action.payload !== undefined) {
+        const guard = project.guards.use(
+          action.payload,
+          `${pascal(store.name)}${pascal(action.name)}Payload`,
+          imports,
+        );
+        args.push(
+          code`${imports.value('transaction', 'accept')}(action.payload, ${guard}, ${data(at)}${defaultArgument(action)})`,
+        );
+      }
+      return [
+        code`case ${data(at)}: return ${across.call(store.name, action.name, args, imports).code};`,
+      ];
+    }),
+  );
+  return cases.length === 0 ? nothing : code`switch (action.type) {\n${cases}\n}\n`;
 }
 
 function emitEntry(project: Project): void {

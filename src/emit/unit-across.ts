@@ -1,0 +1,98 @@
+import type { Store } from '../model/application.js';
+import type { Step } from '../model/steps.js';
+import type { AcrossActionStyle, AcrossStyle } from './across.js';
+import type { ActionWriter } from './action-writer.js';
+import { code, id, joined, property, type Code } from './code.js';
+import { pascal } from './identifiers.js';
+import { writeImmutableStep, type FieldChange } from './immutable-steps.js';
+import type { Imports } from './imports.js';
+import type { Project } from './project.js';
+import { constantOf } from './pure-reading.js';
+import type { UnitStyle } from './unit-style.js';
+
+/** Functions that reach across stores, on the units of all stores within one transaction. */
+export function unitAcross(project: Project, style: UnitStyle): AcrossStyle {
+  const transaction = id(style.transaction);
+  const names = project.application.stores.flatMap(({ name }) => [`create${pascal(name)}`]);
+  return {
+    taken: [style.owner, style.transaction, 'stores', ...names],
+    actionStyle: (store, imports) => new UnitsActionStyle(style, store, imports),
+    before: (imports) =>
+      code`${transaction}: ${imports.type('runtime', style.transactionType)}, stores: ${imports.type('stores', 'Stores')}`,
+    after: () => code``,
+    result: () => code`void`,
+    body: (statements) => statements,
+    call(name, args, _needsAfter, isInside) {
+      const stores = isInside ? code`stores` : code`app()`;
+      return code`${name}(${joined([transaction, stores, ...args], ', ')})`;
+    },
+    keep: (call) => code`${call};`,
+  };
+}
+
+class UnitsActionStyle implements AcrossActionStyle {
+  readonly needsAfter = false;
+  readonly taken: readonly string[];
+
+  constructor(
+    readonly style: UnitStyle,
+    readonly store: Store,
+    readonly imports: Imports,
+  ) {
+    this.taken = [style.transaction, 'stores'];
+  }
+
+  #unit(store: string, name: string): Code {
+    return code`stores${property(store)}${property(name)}`;
+  }
+
+  field(store: string, name: string): Code {
+    return code`${id(this.style.transaction)}.${id(this.style.read)}(${this.#unit(store, name)})`;
+  }
+
+  derived(store: string, name: string): Code {
+    return this.field(store, name);
+  }
+
+  constant(store: string, name: string): Code {
+    return constantOf(store, name, this.imports);
+  }
+
+  draw(name: 'newId' | 'now'): Code {
+    return code`${id(this.style.transaction)}.${id(name)}()`;
+  }
+
+  beforeSteps(): Code {
+    return code``;
+  }
+
+  step(step: Step, writer: ActionWriter): Code {
+    return writeImmutableStep(step, writer, (changes) => this.#write(this.store, changes));
+  }
+
+  #write(store: Store, changes: readonly FieldChange[]): Code {
+    const { transaction, write } = this.style;
+    const lines = changes.map(
+      ({ field, value }) =>
+        code`${id(transaction)}.${id(write)}(${this.#unit(store.name, field)}, ${value});`,
+    );
+    return joined(lines, '\n');
+  }
+
+  resetStore(store: Store, imports: Imports): Code {
+    const initial = imports.value('initial', `initial${pascal(store.name)}`);
+    const changes = store.fields.map(({ name }) => ({
+      field: name,
+      value: store.single ? initial : code`${initial}${property(name)}`,
+    }));
+    return this.#write(store, changes);
+  }
+
+  held(value: Code): Code {
+    return value;
+  }
+
+  boundName(store: string, name: string): string {
+    return `${store === this.store.name ? name : `${store}${pascal(name)}`}Now`;
+  }
+}
