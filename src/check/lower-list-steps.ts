@@ -237,8 +237,8 @@ export class ListSteps extends StepReading {
 
   #spreadChange(node: Located, record: RecordType, scope: Scope): Change[] {
     const value = this.cx.read(node, scope);
-    const spread = recordOf(value.type, this.cx.types);
-    if (spread === undefined) {
+    const spread = resolve(value.type, this.cx.types);
+    if (spread.kind !== 'record') {
       if (value.type.kind !== 'unknown') requireFit(this.cx, value, record, "'...'");
       return [];
     }

@@ -1,5 +1,6 @@
 import type { AnyNode } from 'acorn';
 import { nearest } from '../base/suggest.js';
+import { recordOf } from '../model/fit.js';
 import type { Path, Segment } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
 import { membersOf, number, resolve, text, unknown, type Type } from '../model/types.js';
@@ -128,8 +129,7 @@ class PathLowering {
 
   #property(property: AnyNode, on: Type): { segment: Segment; type: Type } | undefined {
     const name = property.type === 'Identifier' ? property.name : '';
-    const open = resolve(on, this.cx.types);
-    const fields = open.kind === 'record' ? open.fields : [];
+    const fields = recordOf(on, this.cx.types)?.fields ?? [];
     const field = fields.find((candidate) => candidate.name === name);
     if (field !== undefined)
       return { segment: { kind: 'property', name, optional: field.optional }, type: field.type };
@@ -149,7 +149,6 @@ class PathLowering {
 
 /** The type of the key of a keyed list's items. */
 export function keyTypeOf(item: Type, key: string, cx: Pick<Expressions, 'types'>): Type {
-  const open = resolve(item, cx.types);
-  const field = open.kind === 'record' ? open.fields.find(({ name }) => name === key) : undefined;
+  const field = recordOf(item, cx.types)?.fields.find(({ name }) => name === key);
   return field?.type ?? unknown;
 }

@@ -10,12 +10,16 @@ import {
   text,
   union,
   unknown,
+  formats,
+  type Format,
+  type ListBounds,
   type NamedType,
   type RecordField,
   type Type,
   type TypeTable,
 } from '../model/types.js';
 import { recordOf } from '../model/fit.js';
+import { tagOf } from '../model/tags.js';
 import {
   entriesOf,
   itemsOf,
@@ -39,24 +43,25 @@ const scalars: Readonly<Record<string, Type>> = {
 /** Keywords that say nothing about which values fit, or are read by whoever reads the type. */
 const notes = new Set(['default', 'description', 'title', 'setter']);
 
-/** Keywords of the format that are not there yet. */
-const laterKeywords = new Set(['oneOf', 'minItems', 'maxItems', 'uniqueItems', 'format']);
-
 const numberBounds = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'];
 const stringBounds = ['minLength', 'maxLength'];
+const listBounds = ['minItems', 'maxItems', 'uniqueItems'];
 
 /** The shapes in which a type is written, each by the keyword that tells it, with the keywords it may have. */
 const shapes: Readonly<Record<string, readonly string[]>> = {
-  list: ['by'],
+  list: ['by', ...listBounds],
   map: [],
   maybe: [],
   fields: ['optional'],
   $ref: [],
+  oneOf: [],
   enum: ['type'],
   const: ['type'],
   type: [
     ...numberBounds,
     ...stringBounds,
+    'format',
+    ...listBounds,
     'items',
     'properties',
     'required',
@@ -66,7 +71,8 @@ const shapes: Readonly<Record<string, readonly string[]>> = {
 
 /** Reads types from located data; problems go to `problems`. */
 export class TypeReader {
-  #keyed: { readonly item: Type; readonly key: string; readonly span: Span }[] = [];
+  readonly #unions: { readonly members: readonly Type[]; readonly node: Located }[] = [];
+  readonly #keyed: { readonly item: Type; readonly key: string; readonly span: Span }[] = [];
 
   constructor(
     readonly names: ReadonlySet<string>,
@@ -110,6 +116,14 @@ export class TypeReader {
 
   /** Problems that can be seen only when all named types are known. */
   finish(types: TypeTable): void {
+    for (const { members, node } of this.#unions) {
+      if (tagOf(members, types) !== undefined) continue;
+      this.#bad(
+        node.span,
+        "The objects of 'oneOf' need a property that tells them apart: each has it, with another 'const'.",
+        'Write one: { fields: { kind: { const: car }, ... } }, { fields: { kind: { const: lorry }, ... } }.',
+      );
+    }
     for (const { item, key, span } of this.#keyed) {
       const record = recordOf(item, types);
       const field = record?.fields.find(({ name }) => name === key);
@@ -138,9 +152,7 @@ export class TypeReader {
         'description',
       ]),
     ];
-    if (laterKeywords.has(key))
-      this.problems.add('not-supported-yet', keySpan, { what: `The keyword '${key}'` });
-    else if (known.includes(key)) this.#bad(keySpan, `'${key}' does not go with '${shape ?? ''}'.`);
+    if (known.includes(key)) this.#bad(keySpan, `'${key}' does not go with '${shape ?? ''}'.`);
     else this.problems.add('unknown-keyword', keySpan, { keyword: key, near: nearest(key, known) });
     return false;
   }
@@ -165,7 +177,7 @@ export class TypeReader {
     const value = valueOf(node, shape) as Located;
     switch (shape) {
       case 'list':
-        return this.#list(value, valueOf(node, 'by'));
+        return this.#list(value, node, valueOf(node, 'by'));
       case 'map':
         return { kind: 'map', value: this.read(value, false) };
       case 'maybe':
@@ -176,6 +188,8 @@ export class TypeReader {
         );
         return this.#record(value, (name) => optional.has(name), valueOf(node, 'optional'));
       }
+      case 'oneOf':
+        return this.#tagged(value);
       case '$ref':
         return this.#reference(value);
       case 'enum':
@@ -187,13 +201,15 @@ export class TypeReader {
     }
   }
 
-  #list(item: Located, by: Located | undefined): Type {
+  #list(item: Located, node: LocatedMap, by: Located | undefined): Type {
     const type = this.read(item, false);
-    if (by === undefined) return { kind: 'list', item: type };
+    const limits = this.#listBounds(node);
+    const bounds = Object.keys(limits).length === 0 ? {} : { bounds: limits };
+    if (by === undefined) return { kind: 'list', item: type, ...bounds };
     const key = textOf(by);
     if (key === undefined) return this.#bad(by.span, "'by' names a property of the items.");
     if (type.kind !== 'unknown') this.#keyed.push({ item: type, key, span: by.span });
-    return { kind: 'list', item: type, key };
+    return { kind: 'list', item: type, key, ...bounds };
   }
 
   #reference(node: Located): Type {
@@ -228,7 +244,10 @@ export class TypeReader {
   #one(name: string, node: Located, map: LocatedMap): Type {
     switch (name) {
       case 'string':
-        return { kind: 'string', bounds: this.#bounds(map, stringBounds) };
+        return {
+          kind: 'string',
+          bounds: { ...this.#bounds(map, stringBounds), ...this.#format(map) },
+        };
       case 'number':
       case 'integer':
         return {
@@ -245,7 +264,7 @@ export class TypeReader {
         const items = valueOf(map, 'items');
         return items === undefined
           ? this.#bad(node.span, "A list needs 'items'.")
-          : this.#list(items, undefined);
+          : this.#list(items, map, undefined);
       }
       case 'object':
         return this.#object(map);
@@ -311,20 +330,48 @@ export class TypeReader {
     return { kind: 'record', fields };
   }
 
+  #format(map: LocatedMap): { format?: Format } {
+    const node = valueOf(map, 'format');
+    if (node === undefined) return {};
+    const format = formats.find((name) => name === textOf(node));
+    if (format !== undefined) return { format };
+    const near = nearest(textOf(node) ?? '', [...formats]);
+    const hint = near === undefined ? undefined : `Did you mean '${near}'?`;
+    this.#bad(node.span, `'format' is one of: ${formats.join(', ')}.`, hint);
+    return {};
+  }
+
+  #listBounds(map: LocatedMap): ListBounds {
+    const unique = valueOf(map, 'uniqueItems');
+    const isUnique = unique?.kind === 'scalar' ? unique.value : undefined;
+    if (unique !== undefined && typeof isUnique !== 'boolean')
+      this.#bad(unique.span, "'uniqueItems' is true or false.");
+    return {
+      ...this.#bounds(map, ['minItems', 'maxItems']),
+      ...(isUnique === true ? { uniqueItems: true } : {}),
+    };
+  }
+
+  /** One of several objects, told apart by a property that has another constant value in each. */
+  #tagged(node: Located): Type {
+    const items = itemsOf(node);
+    if (items.length === 0) return this.#bad(node.span, "'oneOf' is a list of objects.");
+    const members = items.map((item) => this.read(item, false));
+    if (!members.some(({ kind }) => kind === 'unknown')) this.#unions.push({ members, node });
+    return union(members);
+  }
+
   #bounds(map: LocatedMap, keywords: readonly string[]): Record<string, number> {
     const bounds: Record<string, number> = {};
     for (const { key, value } of map.entries.filter((entry) => keywords.includes(entry.key))) {
       const bound = value.kind === 'scalar' ? value.value : undefined;
       const fine =
         typeof bound === 'number' && Number.isFinite(bound) && (key !== 'multipleOf' || bound > 0);
-      const count =
-        !stringBounds.includes(key) || (Number.isInteger(bound) && (bound as number) >= 0);
+      const counts = stringBounds.includes(key) || listBounds.includes(key);
+      const count = !counts || (Number.isInteger(bound) && (bound as number) >= 0);
       if (fine && count) bounds[key] = bound;
       else
-        this.#bad(
-          value.span,
-          `'${key}' takes ${stringBounds.includes(key) ? 'a whole number from 0' : 'a number'}.`,
-        );
+        this.#bad(value.span, `'${key}' takes ${counts ? 'a whole number from 0' : 'a number'}.`);
     }
     return bounds;
   }

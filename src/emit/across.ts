@@ -110,6 +110,11 @@ export class Across {
     return { code: this.style.call(name, args, needsAfter, false), needsAfter };
   }
 
+  /** Whether any call so far needs the last parameter. */
+  get needsAfter(): boolean {
+    return [...this.#functions.values()].some((written) => written.needsAfter);
+  }
+
   emit(): void {
     if (this.#actions.size === 0) return;
     const functions = [...this.#names.keys()].map((full) => this.#written(full).code);

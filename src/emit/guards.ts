@@ -1,6 +1,6 @@
 import { fits } from '../model/fit.js';
 import type { Expr } from '../model/expressions.js';
-import { sameType, type Type, type TypeTable } from '../model/types.js';
+import { sameType, type Format, type Type, type TypeTable } from '../model/types.js';
 import { code, comment, data, id, joined, nothing, property, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';
@@ -28,6 +28,7 @@ export class Guards {
       'isListOf',
       'isMapOf',
       'isRecord',
+      ...Object.values(formatGuards),
     ]) {
       this.#names.allocate(name);
     }
@@ -102,9 +103,18 @@ export class Guards {
       case 'literal':
         return code`${value} === ${data(type.value)}`;
       case 'list': {
-        const list = code`${this.#helper('isListOf')}(${value}, ${this.#asFunction(type.item, `${suggested}Item`)})`;
-        if (type.key === undefined) return list;
-        return code`${list} && ${this.#helper('hasUniqueKeys')}(${value}, ${data(type.key)})`;
+        const item = this.#asFunction(type.item, `${suggested}Item`);
+        const { key: keyName, bounds: { minItems, maxItems, uniqueItems } = {} } = type;
+        const tests = [
+          code`${this.#helper('isListOf')}(${value}, ${item})`,
+          ...(minItems === undefined ? [] : [code`${value}.length >= ${data(minItems)}`]),
+          ...(maxItems === undefined ? [] : [code`${value}.length <= ${data(maxItems)}`]),
+          ...(keyName === undefined
+            ? []
+            : [code`${this.#helper('hasUniqueKeys')}(${value}, ${data(keyName)})`]),
+          ...(uniqueItems === undefined ? [] : [code`${this.#helper('isDistinct')}(${value})`]),
+        ];
+        return joined(tests, ' && ');
       }
       case 'map':
         return code`${this.#helper('isMapOf')}(${value}, ${this.#asFunction(type.value, `${suggested}Entry`)})`;
@@ -144,12 +154,15 @@ export class Guards {
 
   #bounded(type: Type & { kind: 'string' | 'number' }, value: Code): Code[] {
     if (type.kind === 'string') {
-      const { minLength, maxLength } = type.bounds;
+      const { minLength, maxLength, format } = type.bounds;
       const length = code`${this.#helper('lengthOf')}(${value})`;
       return [
         this.#call('isText', value),
         ...(minLength === undefined ? [] : [code`${length} >= ${data(minLength)}`]),
         ...(maxLength === undefined ? [] : [code`${length} <= ${data(maxLength)}`]),
+        ...(format === undefined
+          ? []
+          : [code`${this.#imports.value('formats', formatGuards[format])}(${value})`]),
       ];
     }
     const { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf } = type.bounds;
@@ -165,6 +178,14 @@ export class Guards {
     ];
   }
 }
+
+const formatGuards: Readonly<Record<Format, string>> = {
+  date: 'isDate',
+  'date-time': 'isDateTime',
+  uuid: 'isUuid',
+  email: 'isEmail',
+  uri: 'isUri',
+};
 
 function predefinedGuard(type: Type): string | undefined {
   if (type.kind === 'boolean') return 'isBoolean';

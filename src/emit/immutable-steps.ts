@@ -22,6 +22,11 @@ export function writeImmutableStep(step: Step, writer: ActionWriter, write: Writ
   return new ImmutableStep(writer, write).write(step);
 }
 
+/** Whether a list takes no item twice, so that changing one may be a misfit. */
+function isDistinctList(type: Type): boolean {
+  return type.kind === 'list' && type.bounds?.uniqueItems === true;
+}
+
 class ImmutableStep {
   constructor(
     readonly writer: ActionWriter,
@@ -146,8 +151,9 @@ class ImmutableStep {
     if (field === undefined) throw new Error(`no field '${path.field}'`);
     const walk = (old: Code, type: Type, segments: readonly Segment[]): Code => {
       const [segment, ...rest] = segments;
-      if (segment === undefined) return change(old);
       const open = resolve(type, writer.types);
+      if (segment === undefined)
+        return replaces ? change(old) : this.#bounded(change(old), open, path, at);
       if (segment.kind === 'property') {
         const own =
           open.kind === 'record'
@@ -159,9 +165,10 @@ class ImmutableStep {
         open.kind === 'list' ? open.item : open.kind === 'map' ? open.value : type;
       const part = id(writer.names.inner().allocate(segment.kind === 'entry' ? 'entry' : 'item'));
       const inner = walk(part, below, rest);
+      const param = replaces && rest.length === 0 ? code`` : part;
       const arrow = inner.text.startsWith('{')
-        ? code`(${part}) => (${inner})`
-        : code`(${part}) => ${inner}`;
+        ? code`(${param}) => (${inner})`
+        : code`(${param}) => ${inner}`;
       const tail = code`${arrow}, ${data(none)}, ${data(at)}`;
       const place = writer.print(segment.value);
       if (segment.kind === 'item') {
@@ -170,13 +177,23 @@ class ImmutableStep {
         const [last] = rest;
         const touchesKey =
           last === undefined ? replaces : last.kind === 'property' && last.name === segment.key;
-        return touchesKey ? this.#unique(changed, segment.key, at) : changed;
+        const unique = touchesKey ? this.#unique(changed, segment.key, at) : changed;
+        return isDistinctList(open) ? this.#bounded(unique, open, path, at) : unique;
       }
       const name = segment.kind === 'entry' ? 'changeEntry' : 'changeAt';
-      return code`${writer.imports.value('changes', name)}(${old}, ${place}, ${tail})`;
+      const changed = code`${writer.imports.value('changes', name)}(${old}, ${place}, ${tail})`;
+      return isDistinctList(open) ? this.#bounded(changed, open, path, at) : changed;
     };
     // Read anew, not from what a condition has bound: an entry before may have stored to the same field.
     return walk(writer.style.field(writer.store.name, path.field), field.type, path.segments);
+  }
+
+  /** A list that was changed, judged as a whole where its type bounds it. */
+  #bounded(list: Code, type: Type, path: Path, at: string): Code {
+    if (type.kind !== 'list' || type.bounds === undefined) return list;
+    const { guards, imports, store } = this.writer;
+    const guard = guards.use(type, `${pascal(store.name)}${pascal(path.field)}`, imports);
+    return code`${imports.value('transaction', 'fit')}(${list}, ${guard}, ${data(at)})`;
   }
 
   #unique(list: Code, keyName: string, at: string): Code {

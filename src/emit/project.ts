@@ -21,6 +21,7 @@ const runtimeFiles: Readonly<
   Record<string, { readonly from: string; readonly uses: readonly string[] }>
 > = {
   values: { from: 'common/values.ts', uses: [] },
+  formats: { from: 'common/formats.ts', uses: [] },
   transaction: { from: 'common/transaction.ts', uses: ['values'] },
   changes: { from: 'common/changes.ts', uses: ['transaction', 'values'] },
   parts: { from: 'common/parts.ts', uses: ['transaction'] },

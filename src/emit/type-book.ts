@@ -1,5 +1,5 @@
 import type { Action, Application, Store } from '../model/application.js';
-import { membersOf, type Type } from '../model/types.js';
+import type { Type } from '../model/types.js';
 import { code, comment, doc, id, joined, key, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
@@ -112,6 +112,6 @@ export function hasLists(
     return type.fields.some((field) => hasLists(field.type, application, seen));
   if (type.kind === 'map') return hasLists(type.value, application, seen);
   if (type.kind === 'union')
-    return membersOf(type, application.types).some((member) => hasLists(member, application, seen));
+    return type.members.some((member) => hasLists(member, application, seen));
   return type.kind === 'list';
 }

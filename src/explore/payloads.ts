@@ -1,8 +1,10 @@
 import { escapePointer, isObject, type Json } from '../base/json.js';
+import { same } from '../base/same.js';
 import type { Random } from '../base/random.js';
 import {
   membersOf,
   resolve,
+  type Format,
   type NumberBounds,
   type StringBounds,
   type Type,
@@ -126,10 +128,12 @@ class Drawing {
   }
 
   #list(type: Type & { kind: 'list' }, at: string): Json {
-    const items = Array.from({ length: this.#isDeep ? 0 : this.random.below(4) }, (_, i) =>
-      this.value(type.item, `${at}/${i}`),
-    );
-    const { key } = type;
+    const { key, bounds: { minItems = 0, maxItems = Infinity, uniqueItems } = {} } = type;
+    const wanted = this.#isDeep ? minItems : minItems + this.random.below(4);
+    const length = Math.min(wanted, this.random.chance(0.2) ? maxItems + 1 : maxItems);
+    const items = Array.from({ length }, (_, i) => this.value(type.item, `${at}/${i}`));
+    if (uniqueItems === true && this.random.chance(0.8))
+      return items.filter((item, i) => !items.slice(0, i).some((other) => same(item, other)));
     if (key === undefined) return items;
     const seen = new Set<unknown>();
     return items.filter((item) => {
@@ -139,6 +143,7 @@ class Drawing {
   }
 
   #text(bounds: StringBounds, at: string): Json {
+    if (bounds.format !== undefined) return this.random.pick(formatTexts[bounds.format]);
     if (this.pool.keys.length > 0 && this.random.chance(shareOfKeys)) {
       const { pointer, value } = this.random.pick(this.pool.keys);
       if (fitsLength(value, bounds)) {
@@ -203,6 +208,24 @@ class Drawing {
     return fitting.length === 0 ? from : this.random.pick(fitting);
   }
 }
+
+/** Texts that have a format, and some that nearly do. */
+const formatTexts: Readonly<Record<Format, readonly string[]>> = {
+  date: ['2026-11-23', '2024-02-29', '2000-01-01', '2026-02-30'],
+  'date-time': [
+    '2026-11-23T10:45:00Z',
+    '2016-12-31T23:59:60Z',
+    '2026-11-23 06:00:00.5+01:00',
+    '2026-11-23',
+  ],
+  uuid: [
+    '8c2f1d3e-7a1b-4c5d-9e0f-112233445566',
+    '00000000-0000-0000-0000-000000000000',
+    '8c2f1d3e',
+  ],
+  email: ['mate@skerry.example', 'a.b+c@sound.skerry.example', 'mate@skerry'],
+  uri: ['https://skerry.example/deck?lane=port', 'urn:skerry:1', 'deck'],
+};
 
 function fitsLength(text: string, { minLength, maxLength }: StringBounds): boolean {
   const length = [...text].length;

@@ -1,4 +1,5 @@
 import type { Store } from '../model/application.js';
+import { isDistinct } from '../model/distinct.js';
 import { reasons } from '../model/participant.js';
 import type { Binding, Change, Choice, Path, Step } from '../model/steps.js';
 import { resolve, type Type } from '../model/types.js';
@@ -251,7 +252,7 @@ function store(
     if (error instanceof NothingThere) throw new Refusal(step.none ?? reasons.missing, step.at);
     throw error;
   }
-  if (places.length > 0 && !space.judge.hasUniqueKeys(whole, field.type)) throw misfit();
+  if (places.length > 0 && !isDistinct(whole, field.type, space.judge.types)) throw misfit();
   space.write(path.field, whole);
 }
 

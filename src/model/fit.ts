@@ -1,6 +1,7 @@
 import {
   membersOf,
-  resolve,
+  sameType,
+  type ListBounds,
   type NumberBounds,
   type RecordType,
   type StringBounds,
@@ -69,7 +70,8 @@ function fitsKind(from: Type, to: Type, types: TypeTable, certainty: Certainty):
       if (to.kind !== 'list') return false;
       return (
         fits(from.item, to.item, types, certainty) &&
-        (!sure || to.key === undefined || from.key === to.key)
+        (!sure ||
+          ((to.key === undefined || from.key === to.key) && impliesList(from.bounds, to.bounds)))
       );
     case 'map':
       return to.kind === 'map' && fits(from.value, to.value, types, certainty);
@@ -101,7 +103,8 @@ function fitsRecord(
   });
 }
 
-function fitsString(value: string, { minLength, maxLength }: StringBounds): boolean {
+function fitsString(value: string, { minLength, maxLength, format }: StringBounds): boolean {
+  if (format !== undefined) return false;
   const length = [...value].length;
   return length >= (minLength ?? 0) && length <= (maxLength ?? Infinity);
 }
@@ -117,8 +120,17 @@ function fitsNumber(value: number, integer: boolean, bounds: NumberBounds): bool
 
 function impliesString(from: StringBounds, to: StringBounds): boolean {
   return (
+    (to.format === undefined || from.format === to.format) &&
     (from.minLength ?? 0) >= (to.minLength ?? 0) &&
     (from.maxLength ?? Infinity) <= (to.maxLength ?? Infinity)
+  );
+}
+
+function impliesList(from: ListBounds = {}, to: ListBounds = {}): boolean {
+  return (
+    (from.minItems ?? 0) >= (to.minItems ?? 0) &&
+    (from.maxItems ?? Infinity) <= (to.maxItems ?? Infinity) &&
+    (from.uniqueItems === true || to.uniqueItems === undefined)
   );
 }
 
@@ -138,8 +150,21 @@ function impliesNumber(from: NumberBounds, to: NumberBounds): boolean {
   );
 }
 
-/** The record behind a type, if all its values are of one. */
+/** What all values of a type have in common, if all are objects: the properties that are alike in all of them. */
 export function recordOf(type: Type, types: TypeTable): RecordType | undefined {
-  const open = resolve(type, types);
-  return open.kind === 'record' ? open : undefined;
+  const members = membersOf(type, types);
+  const [first, ...others] = members.filter((member) => member.kind === 'record');
+  if (first === undefined || others.length + 1 < members.length) return undefined;
+  if (others.length === 0) return first;
+  const fields = first.fields.filter((field) =>
+    others.every((other) =>
+      other.fields.some(
+        (same) =>
+          same.name === field.name &&
+          same.optional === field.optional &&
+          sameType(same.type, field.type),
+      ),
+    ),
+  );
+  return { kind: 'record', fields };
 }

@@ -15,7 +15,7 @@ export function toJsonSchema(type: Type, base = '#/types/'): JsonObject {
     case 'literal':
       return { const: type.value };
     case 'list':
-      return { type: 'array', items: toJsonSchema(type.item, base) };
+      return { type: 'array', items: toJsonSchema(type.item, base), ...type.bounds };
     case 'map':
       return {
         type: 'object',

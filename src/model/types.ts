@@ -14,6 +14,18 @@ export interface NumberBounds {
 export interface StringBounds {
   readonly minLength?: number;
   readonly maxLength?: number;
+  readonly format?: Format;
+}
+
+/** The formats that a text may be asked to have. */
+export const formats = ['date', 'date-time', 'uuid', 'email', 'uri'] as const;
+export type Format = (typeof formats)[number];
+
+/** Bounds of a list, as in JSON Schema. */
+export interface ListBounds {
+  readonly minItems?: number;
+  readonly maxItems?: number;
+  readonly uniqueItems?: true;
 }
 
 /** The type of a value: what the schema says of state and payloads, and what is inferred of expressions. */
@@ -31,7 +43,7 @@ export type Type =
   /** What reading an optional property, an absent key or `find` may give: no JSON value. */
   | { readonly kind: 'absent' }
   | { readonly kind: 'literal'; readonly value: string | number | boolean }
-  | { readonly kind: 'list'; readonly item: Type; readonly key?: string }
+  | ListType
   | { readonly kind: 'map'; readonly value: Type }
   | RecordType
   | { readonly kind: 'union'; readonly members: readonly Type[] }
@@ -40,6 +52,14 @@ export type Type =
   | { readonly kind: 'never' }
   /** Something is wrong with it that has been reported: fits everywhere, to avoid problems that follow. */
   | { readonly kind: 'unknown' };
+
+export interface ListType {
+  readonly kind: 'list';
+  readonly item: Type;
+  /** The property by which its items are told apart. */
+  readonly key?: string;
+  readonly bounds?: ListBounds;
+}
 
 export interface RecordType {
   readonly kind: 'record';
@@ -137,5 +157,6 @@ export function impliedDefault(type: Type, types: TypeTable): Json | undefined {
   if (members.some(({ kind }) => kind === 'null')) return null;
   const [only] = members;
   if (members.length !== 1 || only === undefined) return undefined;
-  return only.kind === 'list' ? [] : only.kind === 'map' ? {} : undefined;
+  if (only.kind === 'list') return (only.bounds?.minItems ?? 0) > 0 ? undefined : [];
+  return only.kind === 'map' ? {} : undefined;
 }

@@ -30,9 +30,33 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "2:1 not-supported-yet 'ports' is not supported yet.",
   ],
   [
-    'a later keyword',
-    deckSchema({ state: 'plates: { type: array, items: string, minItems: 1 }' }),
-    "5:45 not-supported-yet The keyword 'minItems'",
+    'a union whose objects cannot be told apart',
+    deckSchema({
+      state: 'last: { maybe: { oneOf: [{ fields: { a: string } }, { fields: { b: string } }] } }',
+    }),
+    "5:31 bad-type The objects of 'oneOf' need a property that tells them apart",
+  ],
+  [
+    'an unknown format',
+    deckSchema({ state: 'day: { type: string, format: dat, default: x }' }),
+    "5:36 bad-type 'format' is one of: date, date-time, uuid, email, uri.",
+  ],
+  [
+    'a list that cannot start empty',
+    deckSchema({ state: 'watch: { list: string, minItems: 1 }' }),
+    "5:7 no-default 'watch' (a list of text) has no default.",
+  ],
+  [
+    'a default with an item twice',
+    deckSchema({ state: 'watch: { list: string, uniqueItems: true, default: [a, a] }' }),
+    '5:58 default-misfit',
+  ],
+  [
+    'a default with a key twice',
+    deckSchema({
+      state: 'watch: { list: { fields: { id: string } }, by: id, default: [{ id: a }, { id: a }] }',
+    }),
+    '5:67 default-misfit',
   ],
   [
     'a reserved word',

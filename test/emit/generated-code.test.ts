@@ -8,6 +8,7 @@ import { generateStyle, ownershipOf, styleOf } from '../../src/pipeline.js';
 import { allStyles, ferryText, modelOf, readRuntime, root } from '../helpers.js';
 
 const across = readFileSync(new URL('test/fixtures/across.stores.yaml', root), 'utf8');
+const everyType = readFileSync(new URL('test/fixtures/every-type.stores.yaml', root), 'utf8');
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 let folder: string;
@@ -46,6 +47,7 @@ describe.each([
   ['ferry', ferryText],
   ['every step', everyStep],
   ['across stores', across],
+  ['every type', everyType],
 ])('%s', (name, schema) => {
   test.each(allStyles)(
     'the %s stores are strict, tidy TypeScript without imports from elsewhere',

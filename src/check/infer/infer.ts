@@ -12,6 +12,7 @@ import {
   union,
   unknown,
   type RecordField,
+  type RecordType,
   type Type,
 } from '../../model/types.js';
 import type { ScalarText } from '../../syntax/scalar-text.js';
@@ -197,14 +198,17 @@ export function objectOf(
   parts: readonly ObjectPart[],
   span: Span,
 ): Expr {
-  const fields = new Map<string, RecordField>();
+  let variants: readonly ReadonlyMap<string, RecordField>[] = [new Map<string, RecordField>()];
   for (const part of parts) {
     if (part.kind === 'property') {
-      fields.set(part.name, {
-        name: part.name,
-        type: presentType(cx, part.value),
-        optional: false,
-      });
+      const { name } = part;
+      const field = { name, type: presentType(cx, part.value), optional: false };
+      variants = variants.map((fields) => new Map(fields).set(name, field));
+      continue;
+    }
+    const records = recordsIn(part.value.type, cx);
+    if (records !== undefined && variants.length * records.length <= mostVariants) {
+      variants = variants.flatMap((fields) => records.map((one) => spreadOver(fields, one)));
       continue;
     }
     const record = soleKind(part.value.type, 'record', cx.types);
@@ -222,10 +226,30 @@ export function objectOf(
       }
       return { kind: 'object', parts, span, type: unknown };
     }
-    for (const field of record.fields)
-      fields.set(field.name, mergeField(fields.get(field.name), field));
+    variants = variants.map((fields) => spreadOver(fields, record));
   }
-  return { kind: 'object', parts, span, type: { kind: 'record', fields: [...fields.values()] } };
+  const types = variants.map((fields): Type => ({ kind: 'record', fields: [...fields.values()] }));
+  return { kind: 'object', parts, span, type: union(types) };
+}
+
+/** Spreads of unions beyond so many combinations are taken as one object of what any may have. */
+const mostVariants = 16;
+
+/** The objects that a type is one of, if it is. */
+function recordsIn(type: Type, cx: Pick<Inference, 'types'>): readonly RecordType[] | undefined {
+  const members = membersOf(type, cx.types);
+  const records = members.filter((member) => member.kind === 'record');
+  return members.length > 0 && records.length === members.length ? records : undefined;
+}
+
+function spreadOver(
+  fields: ReadonlyMap<string, RecordField>,
+  record: RecordType,
+): ReadonlyMap<string, RecordField> {
+  const merged = new Map(fields);
+  for (const field of record.fields)
+    merged.set(field.name, mergeField(merged.get(field.name), field));
+  return merged;
 }
 
 /** A property of a spread over one that was there: an optional one may leave the old value. */

@@ -113,16 +113,31 @@ function assumeEqual(
     [test.right, test.left],
   ] as const) {
     const is = constantTest(other);
-    if (is !== undefined)
-      return narrow(scope, one, types, (member) => (equal ? !is.may(member) : is.must(member)));
+    if (is === undefined) continue;
+    const known = narrow(scope, one, types, (member) =>
+      equal ? !is.may(member) : is.must(member),
+    );
+    if (one.kind !== 'member') return known;
+    return narrow(known, one.object, types, (member) => !hasSuch(member, one.name, is, equal));
   }
   return scope;
 }
 
+/** Whether an object may be one whose property equals a constant, or does not: told by a property that is always the same. */
+function hasSuch(object: Type, name: string, is: ConstantTest, equal: boolean): boolean {
+  const field =
+    object.kind === 'record' ? object.fields.find((one) => one.name === name) : undefined;
+  if (field === undefined || field.optional || field.type.kind !== 'literal') return true;
+  return equal ? is.may(field.type) : !is.must(field.type);
+}
+
+interface ConstantTest {
+  readonly may: (member: Type) => boolean;
+  readonly must: (member: Type) => boolean;
+}
+
 /** Which members of a type may, and which must, equal a constant. */
-function constantTest(
-  expr: Expr,
-): { may: (m: Type) => boolean; must: (m: Type) => boolean } | undefined {
+function constantTest(expr: Expr): ConstantTest | undefined {
   if (expr.kind === 'undefined') {
     const isAbsent = (member: Type) => member.kind === 'absent';
     return { may: isAbsent, must: isAbsent };

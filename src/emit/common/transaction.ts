@@ -134,7 +134,12 @@ export class Turns {
       notify = work();
     } catch (error) {
       if (error instanceof Refusal) {
-        return { status: 'refused', reason: error.reason, at: error.at, via: [action, ...error.via] };
+        return {
+          status: 'refused',
+          reason: error.reason,
+          at: error.at,
+          via: [action, ...error.via],
+        };
       }
       this.report({ kind: 'action', at: action, error });
       return { status: 'broken', at: action };

@@ -135,6 +135,11 @@ export function hasUniqueKeys(items: readonly object[], key: string): boolean {
   return new Set(items.map((item) => isObject(item) && item[key])).size === items.length;
 }
 
+/** Whether no two items are equal. */
+export function isDistinct(items: readonly unknown[]): boolean {
+  return items.every((item, i) => !items.slice(0, i).some((other) => same(item, other)));
+}
+
 const misfit = Symbol('no JSON data');
 
 /** A value that comes in, as plain JSON data without undefined properties; `undefined` if it is none. */

@@ -21,14 +21,65 @@ export function writeInPlaceStep(step: Step, writer: ActionWriter): Code {
 
 type Items = Step & { kind: 'update' | 'remove' };
 
+/** The paths that a step stores to. */
+function pathsOf(step: Step): readonly Path[] {
+  switch (step.kind) {
+    case 'set':
+      return step.entries.map(({ path }) => path);
+    case 'add':
+      return [step.to];
+    case 'put':
+    case 'toggle':
+    case 'move':
+    case 'update':
+      return [step.in];
+    case 'remove':
+    case 'drop':
+      return [step.from];
+    default:
+      return [];
+  }
+}
+
+/** The type of what a segment leads to. */
+function below(type: Type, segment: Segment | undefined): Type | undefined {
+  if (type.kind === 'list') return type.item;
+  if (type.kind === 'map') return type.value;
+  if (type.kind !== 'record' || segment?.kind !== 'property') return undefined;
+  return type.fields.find(({ name }) => name === segment.name)?.type;
+}
+
 class InPlaceStep {
   readonly #lines: Code[] = [];
+  readonly #paths = new Map<Path, Path>();
 
   constructor(readonly writer: ActionWriter) {}
 
   write(step: Step): Code {
     const statement = this.#statement(step);
-    return joined([...this.#lines, statement], '\n');
+    const judged = pathsOf(step).flatMap((path) => this.#judgedLists(path, step));
+    return joined([...this.#lines, statement, ...judged], '\n');
+  }
+
+  /** Judges the lists that a step changed as a whole, where their types bound them. */
+  #judgedLists(path: Path, step: Step): Code[] {
+    const { guards, imports, store, types } = this.writer;
+    const field = store.fields.find(({ name }) => name === path.field);
+    let type = field?.type;
+    const found: Code[] = [];
+    for (let i = 0; i <= path.segments.length && type !== undefined; i++) {
+      const open = resolve(type, types);
+      const isLast = i === path.segments.length;
+      const isBounded = open.kind === 'list' && open.bounds !== undefined;
+      if (isBounded && (isLast ? step.kind !== 'set' : open.bounds.uniqueItems === true)) {
+        const list = this.#part(this.#settled(path), i, reasons.missing, step.at);
+        const guard = guards.use(open, `${pascal(store.name)}${pascal(path.field)}`, imports);
+        const fit = imports.value('transaction', 'fit');
+        found.push(code`${fit}(${list}, ${guard}, ${data(step.at)});`);
+      }
+      type = below(open, path.segments[i]);
+    }
+    return found;
   }
 
   #statement(step: Step): Code {
@@ -122,6 +173,14 @@ class InPlaceStep {
 
   /** The path with keys that are more than a name held in constants, so that they are computed once. */
   #settled(path: Path): Path {
+    const known = this.#paths.get(path);
+    if (known !== undefined) return known;
+    const settled = this.#settle(path);
+    this.#paths.set(path, settled).set(settled, settled);
+    return settled;
+  }
+
+  #settle(path: Path): Path {
     const segments = path.segments.map((segment): Segment => {
       if (segment.kind === 'property' || isSimple(segment.value)) return segment;
       return { ...segment, value: this.#held(segment.value, `${path.field}Key`) };

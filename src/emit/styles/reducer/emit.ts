@@ -166,6 +166,10 @@ function emitReduce(
     return code`${key(store.name)}: ${call}(${joined(args, ', ')}),`;
   });
   const app = types.app(reduce);
+  const cases = acrossCases(project, across, reduce);
+  const usesTools = across.needsAfter || [...uses.values()].some((used) => used.has('tools'));
+  // A name with an underscore is one that lint rules let pass unused.
+  const tools = code`${id(usesTools ? 'tools' : '_tools')}: Tools`;
   const typeNames = stores.flatMap((store) =>
     store.actions.map(({ name }) => data(`${store.name}.${name}`)),
   );
@@ -176,8 +180,8 @@ readonly select: ${reduce.type('selectors', 'Selectors')};
 readonly draw: ${reduce.type('transaction', 'Draw')};
 }`,
     code`${doc('The names of all actions.')}export const actionTypes: ReadonlySet<string> = new Set([${joined(typeNames, ', ')}]);`,
-    code`${doc('The next state of all stores.')}export function reduce(app: ${app}, action: AppAction, tools: Tools): ${app} {
-${acrossCases(project, across, reduce)}return { ${parts} };
+    code`${doc('The next state of all stores.')}export function reduce(app: ${app}, action: AppAction, ${tools}): ${app} {
+${cases}return { ${parts} };
 }`,
   ]);
 }
