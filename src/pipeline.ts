@@ -147,7 +147,10 @@ function namesOf(application: Application): Names {
   const { stores } = application;
   return {
     derived: Object.fromEntries(
-      stores.map((store) => [store.name, store.derived.map(({ name }) => name)]),
+      stores.map((store) => [
+        store.name,
+        store.derived.filter(({ params }) => params.length === 0).map(({ name }) => name),
+      ]),
     ),
     single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
   };

@@ -15,7 +15,10 @@ export async function participantsOf(
   const { stores } = application;
   const names = {
     derived: Object.fromEntries(
-      stores.map((store) => [store.name, store.derived.map(({ name }) => name)]),
+      stores.map((store) => [
+        store.name,
+        store.derived.filter(({ params }) => params.length === 0).map(({ name }) => name),
+      ]),
     ),
     single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
   };

@@ -11,6 +11,9 @@ export interface DerivedDeclaration {
   readonly about: string | undefined;
   readonly span: Span;
   readonly expression: Located;
+  readonly params: readonly (Parameter & { readonly span: Span })[];
+  /** What its value is said to be. */
+  readonly asserted: Type | undefined;
   state: 'waiting' | 'running' | 'ready';
   result: Derived | undefined;
 }

@@ -184,12 +184,18 @@ class StoreDeclaring {
   }
 
   #derived({ key, keySpan, value }: LocatedEntry): DerivedDeclaration {
-    refuseLater('derived', value, this.problems);
     const full = value.kind === 'map';
+    const asserted = valueOf(value, 'type');
     return {
       name: key,
       about: full ? textOf(valueOf(value, 'about')) : undefined,
       span: keySpan,
+      params: entriesOf(valueOf(value, 'given')).map((given) => ({
+        name: given.key,
+        type: this.reader.read(given.value, false),
+        span: given.keySpan,
+      })),
+      asserted: asserted === undefined ? undefined : this.reader.read(asserted, false),
       expression: (full ? valueOf(value, 'value') : undefined) ?? value,
       state: 'waiting',
       result: undefined,

@@ -1,6 +1,7 @@
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
-import type { Derived, NamedFunction } from '../model/application.js';
+import { fits } from '../model/fit.js';
+import type { Derived, NamedFunction, Parameter } from '../model/application.js';
 import type { Expr, ObjectPart } from '../model/expressions.js';
 import {
   literal,
@@ -21,8 +22,8 @@ import type {
   StoreDeclaration,
 } from './declarations.js';
 import type { WrittenDefault } from './written-default.js';
-import type { Results } from './infer/inference.js';
-import { ExpressionInference, objectOf } from './infer/infer.js';
+import { requireFit, type Results } from './infer/inference.js';
+import { checkLocalName, ExpressionInference, objectOf } from './infer/infer.js';
 import { emptyScope, withLocals, type Scope } from './infer/scope.js';
 
 /** Turns the places of a file where expressions stand into checked expressions. */
@@ -83,7 +84,17 @@ export class Expressions implements Results {
     if (owner === undefined) throw new Error(`no store '${store}' is declared`);
     declaration.state = 'running';
     this.#running.push(`${store}.${declaration.name}`);
-    let value = this.read(declaration.expression, emptyScope(owner, false));
+    const params = this.#paramsOf(declaration, emptyScope(owner, false));
+    const scope = withLocals(
+      emptyScope(owner, false),
+      params.map((param) => [param.name, param.type] as const),
+    );
+    let value = this.read(declaration.expression, scope, declaration.asserted);
+    const { asserted } = declaration;
+    if (asserted !== undefined) {
+      requireFit(this, value, asserted, `'${declaration.name}'`);
+      if (fits(value.type, asserted, this.types, 'proof')) value = { ...value, type: asserted };
+    }
     if (membersOf(value.type, this.types).some(({ kind }) => kind === 'absent')) {
       const where = 'a derived value';
       this.problems.add('maybe-missing', value.span, {
@@ -96,7 +107,15 @@ export class Expressions implements Results {
     this.#running.pop();
     declaration.state = 'ready';
     const { name, about, span } = declaration;
-    return (declaration.result = { name, about, span, value });
+    return (declaration.result = { name, about, span, params, value });
+  }
+
+  #paramsOf({ params }: DerivedDeclaration, scope: Scope): Parameter[] {
+    for (const [i, { name, span }] of params.entries()) {
+      const before = params.slice(0, i).map((param) => param.name);
+      checkLocalName(this, name, scope, span, before);
+    }
+    return params.map(({ name, type }) => ({ name, type }));
   }
 
   /** The checked function, inferred when first asked for: it sees its parameters and other functions only. */

@@ -5,7 +5,6 @@ import { entriesOf, type Located } from '../syntax/located.js';
 const later = {
   file: ['use', 'ports'],
   store: ['tasks', 'history', 'saved', 'lazy'],
-  derived: ['given', 'type'],
   action: ['accepts'],
 } as const;
 

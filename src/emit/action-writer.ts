@@ -30,6 +30,7 @@ export interface ActionStyle {
   /** How the present value of a field or derived value is read. */
   field(store: string, name: string): Code;
   derived(store: string, name: string): Code;
+  asked(store: string, name: string, args: Code): Code;
   constant(store: string, name: string): Code;
   draw(name: 'newId' | 'now'): Code;
   /** What stands between the requirements and the steps. */
@@ -243,6 +244,10 @@ export class ActionWriter implements Reading {
     return bound === undefined ? this.style.derived(store, name) : id(bound);
   }
 
+  asked(store: string, name: string, args: Code): Code {
+    return this.style.asked(store, name, args);
+  }
+
   constant(store: string, name: string): Code {
     return this.style.constant(store, name);
   }
@@ -304,7 +309,7 @@ export function draws(expr: Expr): boolean {
 export function readsFields(expr: Expr, store: string, fields: readonly string[]): boolean {
   let found = false;
   walkExpr(expr, (node) => {
-    if (node.kind === 'derived') found = true;
+    if (node.kind === 'derived' || node.kind === 'ask') found = true;
     if (node.kind === 'field' && node.store === store && fields.includes(node.name)) found = true;
   });
   return found;

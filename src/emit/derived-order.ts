@@ -16,7 +16,7 @@ export function derivedInOrder(
     const name = `${store.name}.${derived.name}`;
     if (ordered.has(name)) return;
     walkExpr(derived.value, (node) => {
-      if (node.kind !== 'derived') return;
+      if (node.kind !== 'derived' && node.kind !== 'ask') return;
       const owner = storeNamed(application, node.store);
       visit(owner, named(owner.derived, node.name));
     });

@@ -9,6 +9,8 @@ export interface Reading {
   derived(store: string, name: string): Code;
   constant(store: string, name: string): Code;
   local(name: string): Code;
+  /** A derived value with parameters. */
+  asked(store: string, name: string, args: Code): Code;
   draw(name: 'newId' | 'now'): Code;
   /** A function of the schema. */
   applied(name: string): Code;
@@ -109,6 +111,13 @@ function print(expr: Expr, reading: Reading): Printed {
         ', ',
       );
       return { code: code`${reading.applied(expr.name)}(${args})`, precedence: access };
+    }
+    case 'ask': {
+      const args = joined(
+        expr.args.map((argument) => at(argument, 1, reading)),
+        ', ',
+      );
+      return { code: reading.asked(expr.store, expr.name, args), precedence: access };
     }
     case 'unary':
       return { code: printUnary(expr, reading), precedence: unary };

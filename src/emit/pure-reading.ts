@@ -17,6 +17,7 @@ export function pureReading(
     field: read,
     derived: read,
     local,
+    asked: (store, name, args) => code`${read(store, name)}(${args})`,
     constant: (store, name) => constantOf(store, name, imports),
     draw: () => {
       throw new Error('a derived value asks nothing of the environment');

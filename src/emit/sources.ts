@@ -1,3 +1,4 @@
+import type { Derived } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
 import { id, type Code } from './code.js';
 import { pascal, type Names } from './identifiers.js';
@@ -18,14 +19,14 @@ export interface Sources {
   readonly local: (name: string) => Code;
 }
 
-/** The sources of an expression in the order in which it names them. */
-export function sourcesOf(expr: Expr, names: Names): Sources {
-  const locals = localsOf(expr);
+/** The sources of a derived value in the order in which it names them. */
+export function sourcesOf({ value: expr, params }: Derived, names: Names): Sources {
+  const locals = [...new Set([...params.map(({ name }) => name), ...localsOf(expr)])];
   const local = new Map(locals.map((name) => [name, names.allocate(name)]));
   const found = new Map<string, Source>();
   const bare = new Set<string>();
   walkExpr(expr, (node) => {
-    if (node.kind !== 'field' && node.kind !== 'derived') return;
+    if (node.kind !== 'field' && node.kind !== 'derived' && node.kind !== 'ask') return;
     const full = `${node.store}.${node.name}`;
     if (found.has(full)) return;
     const wanted =
@@ -34,7 +35,7 @@ export function sourcesOf(expr: Expr, names: Names): Sources {
         : node.name;
     bare.add(node.name);
     found.set(full, {
-      kind: node.kind,
+      kind: node.kind === 'field' ? 'field' : 'derived',
       store: node.store,
       name: node.name,
       param: names.allocate(wanted),

@@ -1,4 +1,4 @@
-import type { Store } from '../model/application.js';
+import { hasParameters, type Application, type Store } from '../model/application.js';
 import type { Step } from '../model/steps.js';
 import type { AcrossActionStyle, AcrossStyle } from './across.js';
 import type { ActionWriter } from './action-writer.js';
@@ -16,7 +16,8 @@ export function unitAcross(project: Project, style: UnitStyle): AcrossStyle {
   const names = project.application.stores.flatMap(({ name }) => [`create${pascal(name)}`]);
   return {
     taken: [style.owner, style.transaction, 'stores', ...names],
-    actionStyle: (store, imports) => new UnitsActionStyle(style, store, imports),
+    actionStyle: (store, imports) =>
+      new UnitsActionStyle(project.application, style, store, imports),
     before: (imports) =>
       code`${transaction}: ${imports.type('runtime', style.transactionType)}, stores: ${imports.type('stores', 'Stores')}`,
     after: () => code``,
@@ -35,6 +36,7 @@ class UnitsActionStyle implements AcrossActionStyle {
   readonly taken: readonly string[];
 
   constructor(
+    readonly application: Application,
     readonly style: UnitStyle,
     readonly store: Store,
     readonly imports: Imports,
@@ -43,7 +45,8 @@ class UnitsActionStyle implements AcrossActionStyle {
   }
 
   #unit(store: string, name: string): Code {
-    return code`stores${property(store)}${property(name)}`;
+    const answers = hasParameters(this.application, store, name) ? code`.answers` : code``;
+    return code`stores${property(store)}${property(name)}${answers}`;
   }
 
   field(store: string, name: string): Code {
@@ -52,6 +55,10 @@ class UnitsActionStyle implements AcrossActionStyle {
 
   derived(store: string, name: string): Code {
     return this.field(store, name);
+  }
+
+  asked(store: string, name: string, args: Code): Code {
+    return code`${this.derived(store, name)}(${args})`;
   }
 
   constant(store: string, name: string): Code {

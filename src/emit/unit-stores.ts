@@ -1,4 +1,4 @@
-import type { Action, Store } from '../model/application.js';
+import { hasParameters, type Action, type Derived, type Store } from '../model/application.js';
 import type { Step } from '../model/steps.js';
 import { Across } from './across.js';
 import { ActionWriter, type ActionStyle } from './action-writer.js';
@@ -8,7 +8,8 @@ import { Names, pascal } from './identifiers.js';
 import { writeImmutableStep } from './immutable-steps.js';
 import { Imports } from './imports.js';
 import { defaultArgument, optionalMark } from './payloads.js';
-import { constantOf } from './pure-reading.js';
+import { parametersOf } from './answers.js';
+import { constantOf, renaming } from './pure-reading.js';
 import { runtimeNames } from './runtime-names.js';
 import { Project } from './project.js';
 import { unitAcross } from './unit-across.js';
@@ -28,6 +29,8 @@ class UnitStore implements Units {
   readonly names: Names;
   readonly #imports = new Imports();
   readonly #own = new Map<string, string>();
+  /** The units of the derived values with parameters: functions that answer. */
+  readonly #answers = new Map<string, string>();
   #usesApp = false;
 
   constructor(
@@ -48,12 +51,16 @@ class UnitStore implements Units {
     ]);
     const members = [...store.fields, ...store.derived, ...store.actions];
     for (const { name } of members) this.#own.set(name, this.names.allocate(name));
+    for (const { name, params } of store.derived)
+      if (params.length > 0) this.#answers.set(name, this.names.allocate(`${name}Answers`));
   }
 
   unit(store: string, name: string): Code {
-    if (store === this.store.name) return id(this.#own.get(name) ?? name);
+    if (store === this.store.name)
+      return id(this.#answers.get(name) ?? this.#own.get(name) ?? name);
     this.#usesApp = true;
-    return code`app()${property(store)}${property(name)}`;
+    const answers = hasParameters(this.project.application, store, name) ? code`.answers` : code``;
+    return code`app()${property(store)}${property(name)}${answers}`;
   }
 
   emit(): void {
@@ -67,7 +74,8 @@ class UnitStore implements Units {
     });
     const derived = inOrder.map(({ derived: value }) => {
       const name = data(`${store.name}.${value.name}`);
-      return code`const ${this.unit(store.name, value.name)} = ${style.derived(name, value, this, this.#imports, this.project)};`;
+      const unit = code`const ${this.unit(store.name, value.name)} = ${style.derived(name, value, this, this.#imports, this.project)};`;
+      return value.params.length === 0 ? unit : code`${unit}\n${this.#asked(name, value)}`;
     });
     const actions = store.actions.map((action) => this.#action(action));
     const members = [...store.fields, ...store.derived, ...store.actions].map(({ name }) =>
@@ -93,6 +101,22 @@ return { ${joined(members, ', ')} };
     );
   }
 
+  /** The function that gives the unit of a derived value for some arguments. */
+  #asked(name: Code, derived: Derived): Code {
+    const local = renaming(this.names.inner());
+    const args = joined(
+      derived.params.map((param) => local(param.name)),
+      ', ',
+    );
+    const params = parametersOf(derived, local, this.project, this.#imports);
+    const answers = this.unit(this.store.name, derived.name);
+    const type = this.project.types.type(derived.value.type, this.#imports);
+    const unit = this.style.answer(name, answers, type, args);
+    const perArguments = this.#imports.value('arguments', 'perArguments');
+    const own = id(this.#own.get(derived.name) ?? derived.name);
+    return code`const ${own} = Object.assign(${perArguments}((${params}) => ${unit}), { answers: ${answers} });`;
+  }
+
   #member(name: string): Code {
     const own = this.#own.get(name) ?? name;
     return own === name ? id(name) : code`${key(name)}: ${id(own)}`;
@@ -107,14 +131,19 @@ return { ${joined(members, ', ')} };
   #interface(): Code {
     const { project, store, style } = this;
     const unit = this.#imports.type('runtime', style.unitType);
-    const values = [
-      ...store.fields.map(({ name, about, type }) => ({ name, about, type })),
-      ...store.derived.map(({ name, about, value }) => ({ name, about, type: value.type })),
-    ];
-    const members = values.map(
+    const fields = store.fields.map(
       ({ name, about, type }) =>
         code`${doc(about)}readonly ${key(name)}: ${unit}<${project.types.type(type, this.#imports)}>;`,
     );
+    const derived = store.derived.map((value) => {
+      const type = project.types.type(value.value.type, this.#imports);
+      const of = code`${unit}<${type}>`;
+      if (value.params.length === 0)
+        return code`${doc(value.about)}readonly ${key(value.name)}: ${of};`;
+      const params = parametersOf(value, renaming(new Names()), project, this.#imports);
+      const answers = code`{ readonly answers: ${unit}<(${params}) => ${type}> }`;
+      return code`${doc(value.about)}readonly ${key(value.name)}: ((${params}) => ${of}) & ${answers};`;
+    });
     const actions = store.actions.map((action) => {
       const params =
         action.payload === undefined
@@ -123,7 +152,7 @@ return { ${joined(members, ', ')} };
       const outcome = this.#imports.type('transaction', 'Outcome');
       return code`${doc(action.about)}readonly ${key(action.name)}: (${params}) => ${outcome};`;
     });
-    return code`${doc(store.about)}export interface ${id(pascal(store.name))} {\n${[...members, ...actions]}\n}`;
+    return code`${doc(store.about)}export interface ${id(pascal(store.name))} {\n${[...fields, ...derived, ...actions]}\n}`;
   }
 
   /** A call of the function across stores that does an action. */
@@ -190,6 +219,10 @@ class UnitActionStyle implements ActionStyle {
   #read(store: string, name: string): Code {
     const { transaction, read } = this.units.style;
     return code`${id(transaction)}.${id(read)}(${this.units.unit(store, name)})`;
+  }
+
+  asked(store: string, name: string, args: Code): Code {
+    return code`${this.derived(store, name)}(${args})`;
   }
 
   constant(store: string, name: string): Code {

@@ -20,6 +20,8 @@ export interface UnitStyle {
   field(name: Code, initial: Code): Code;
   /** How the unit of a derived value is made. */
   derived(name: Code, derived: Derived, units: Units, imports: Imports, project: Project): Code;
+  /** How the unit is made that holds the answer for some arguments. */
+  answer(name: Code, answers: Code, type: Code, args: Code): Code;
   /** How a unit is made whose value is an object of those of others. */
   gathered(
     name: Code,

@@ -6,7 +6,7 @@ import type { Script } from './script.js';
 import { searchRandomly, type SearchOptions, type SearchResult } from './search.js';
 import { observables, type Difference, type ObservedClass } from './session.js';
 import { shrink } from './shrink.js';
-import { targetsOf } from './targets.js';
+import { everythingOf } from './session.js';
 
 /** What a comparison found, and how far it looked. */
 export interface Comparison {
@@ -47,12 +47,12 @@ export async function compareRandomly(
   const start = options.clock();
   const result = await searchRandomly(application, participants, options);
   const tookMs = options.clock() - start;
-  const targets = targetsOf(application);
+  const observed = everythingOf(application);
   const coverage = coverageOf(application, reached);
   const shrunk =
     result.found === undefined
       ? undefined
-      : shrink(result.found, (script) => replay(script, participants, targets));
+      : shrink(result.found, (script) => replay(script, participants, observed));
   return {
     verdict:
       shrunk === undefined ? (result.steps === 0 ? 'nothing compared' : 'same') : 'different',
@@ -81,7 +81,7 @@ export function compareScript(
   clock: () => number,
 ): Comparison {
   const start = clock();
-  const difference = replay(script, participants, targetsOf(application));
+  const difference = replay(script, participants, everythingOf(application));
   return {
     verdict:
       difference === undefined

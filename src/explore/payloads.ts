@@ -42,6 +42,11 @@ export class PayloadSource {
     return { payload: this.#spoil(payload), fill: {} };
   }
 
+  /** A value that fits a type, but for its format and the bounds of its lists. */
+  fitting(type: Type, pool: Pool): Json {
+    return new Drawing(this.types, this.random, pool).value(type, '');
+  }
+
   /** Something near a fitting payload that mostly does not fit. */
   #spoil(payload: Json): Json {
     if (isObject(payload) && this.random.chance(0.7)) {

@@ -1,14 +1,14 @@
-import type { Participant, Target } from '../model/participant.js';
+import type { Participant } from '../model/participant.js';
 import type { Script } from './script.js';
-import { Session, type Difference } from './session.js';
+import { Session, type Difference, type Observed } from './session.js';
 
 /** Runs a script with all participants; the first difference, if there is one. */
 export function replay(
   script: Script,
   participants: readonly Participant[],
-  targets: readonly Target[],
+  observed: Observed,
 ): Difference | undefined {
-  const session = new Session(participants, targets);
+  const session = new Session(participants, observed);
   for (const step of script.steps) {
     const { difference } = session.step(step);
     if (difference !== undefined) return difference;

@@ -4,8 +4,7 @@ import type { Participant } from '../model/participant.js';
 import { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
 import type { Script, ScriptStep } from './script.js';
-import { Session, type Difference } from './session.js';
-import { targetsOf } from './targets.js';
+import { everythingOf, Session, type Difference } from './session.js';
 
 /** How much is searched, from which seed. */
 export interface SearchOptions {
@@ -44,7 +43,7 @@ export async function searchRandomly(
 ): Promise<SearchResult> {
   const random = new Random(options.seed);
   const payloads = new PayloadSource(application.types, random);
-  const targets = targetsOf(application);
+  const observed = everythingOf(application);
   const choices = application.stores.flatMap((store) =>
     store.actions.map((action): Choice => ({ store, action })),
   );
@@ -58,7 +57,7 @@ export async function searchRandomly(
   });
   if (choices.length === 0) return result('steps');
   for (;;) {
-    const session = new Session(participants, targets);
+    const session = new Session(participants, observed);
     const done: ScriptStep[] = [];
     scripts++;
     while (done.length < scriptLength && steps < options.steps) {

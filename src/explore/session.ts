@@ -1,15 +1,32 @@
 import { escapePointer } from '../base/json.js';
+import type { Application } from '../model/application.js';
 import { same } from '../base/same.js';
 import type { Outcome, Participant, Report, Running, Target } from '../model/participant.js';
 import { repeatableEnvironment } from './environment.js';
+import { questionsOf, type Question } from './questions.js';
 import { payloadIn, type ScriptStep } from './script.js';
+import { targetsOf } from './targets.js';
 
 /** The classes of what is observed after each step. */
 export const observables = ['outcome', 'state', 'derived', 'notices', 'problems'] as const;
 export type ObservedClass = (typeof observables)[number];
 
 /** What one participant showed after a step. */
-type Observation = Readonly<Record<ObservedClass, unknown>>;
+type Observation = Readonly<Record<ObservedClass, unknown>> & {
+  /** What the participant was asked for under `derived`. */
+  readonly asked: readonly Question[];
+};
+
+/** What is looked at: which targets are watched, and what is asked in a state. */
+export interface Observed {
+  readonly targets: readonly Target[];
+  readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
+}
+
+/** Everything of an application that can be looked at. */
+export function everythingOf(application: Application): Observed {
+  return { targets: targetsOf(application), questions: questionsOf(application) };
+}
 
 /** A place at which two participants differ. */
 export interface Difference {
@@ -36,7 +53,10 @@ export class Session {
   readonly #players: readonly Player[];
   #steps = 0;
 
-  constructor(participants: readonly Participant[], targets: readonly Target[]) {
+  readonly #questions: Observed['questions'];
+
+  constructor(participants: readonly Participant[], { targets, questions }: Observed) {
+    this.#questions = questions;
     this.#players = participants.map((participant) => {
       const notices: unknown[] = [];
       const reports: Report[] = [];
@@ -66,14 +86,16 @@ export class Session {
   } {
     const payload = payloadIn(step, this.state);
     const [store = '', action = ''] = step.send.split('.');
-    const [expected, ...others] = this.#players.map((player) =>
-      observe(player, store, action, payload),
+    const [first, ...rest] = this.#players as [Player, ...Player[]];
+    const expected = observe(first, store, action, payload, this.#questions);
+    const others = rest.map((player) =>
+      observe(player, store, action, payload, () => expected.asked),
     );
     const index = this.#steps++;
-    const outcome = (expected as Observation).outcome as Outcome;
+    const outcome = expected.outcome as Outcome;
     for (const [i, actual] of others.entries()) {
       const participant = this.#players[i + 1]?.participant.name ?? '';
-      const found = firstDifference(expected as Observation, actual);
+      const found = firstDifference(expected, actual);
       if (found !== undefined)
         return { outcome, difference: { step: index, participant, ...found } };
     }
@@ -98,18 +120,32 @@ function observe(
   store: string,
   action: string,
   payload: ScriptStep['payload'],
+  questions: Observed['questions'],
 ): Observation {
   const { running, notices, reports } = player;
   notices.length = 0;
   reports.length = 0;
   const outcome = attempt(() => running.send(store, action, payload));
+  const state = attempt(() => running.read());
+  const asked = questions(state as Readonly<Record<string, unknown>>);
   return {
     outcome,
-    state: attempt(() => running.read()),
-    derived: attempt(() => running.derive?.()),
+    state,
+    derived: attempt(() => ({ ...running.derive?.(), ...answers(running, asked) })),
+    asked,
     notices: [...notices],
     problems: [...reports],
   };
+}
+
+/** What is answered to each question, by its text. */
+function answers(running: Running, asked: readonly Question[]) {
+  return Object.fromEntries(
+    asked.map(({ store, name, args, text }) => [
+      text,
+      attempt(() => running.ask?.(store, name, args)),
+    ]),
+  );
 }
 
 /** A participant that throws where it should answer shows that instead of an answer. */

@@ -8,7 +8,9 @@ export function targetsOf(application: Application): readonly Target[] {
     ...application.stores.flatMap((store) => [
       store.name,
       ...(store.single ? [] : store.fields.map(({ name }) => `${store.name}.${name}`)),
-      ...store.derived.map(({ name }) => `${store.name}.${name}`),
+      ...store.derived
+        .filter(({ params }) => params.length === 0)
+        .map(({ name }) => `${store.name}.${name}`),
     ]),
   ];
 }

@@ -12,6 +12,8 @@ export interface Frame {
 export interface World {
   field(store: string, name: string): unknown;
   derived(store: string, name: string): unknown;
+  /** A derived value with parameters. */
+  ask(store: string, name: string, args: readonly unknown[]): unknown;
   /** What a function of the schema gives. */
   apply(name: string, args: readonly unknown[]): unknown;
   newId(): string;
@@ -120,6 +122,16 @@ function compileLink(expr: Expr): Evaluate {
       const args = expr.args.map(compile);
       return (frame) =>
         frame.world.apply(
+          name,
+          args.map((argument) => argument(frame)),
+        );
+    }
+    case 'ask': {
+      const { store, name } = expr;
+      const args = expr.args.map(compile);
+      return (frame) =>
+        frame.world.ask(
+          store,
           name,
           args.map((argument) => argument(frame)),
         );

@@ -1,4 +1,5 @@
 import type { Json } from '../base/json.js';
+import { canonicalText } from '../base/canonical.js';
 import { keep } from '../base/keep.js';
 import { same } from '../base/same.js';
 import {
@@ -8,6 +9,7 @@ import {
   storeNamed,
   type Action,
   type Application,
+  type Parameter,
   type Store,
 } from '../model/application.js';
 import {
@@ -83,10 +85,15 @@ class Reference implements Running {
 
   derive(): Record<string, Record<string, unknown>> {
     const entries = this.application.stores.map((store) => {
-      const values = store.derived.map(({ name }) => [name, this.#giveOut(store.name, name)]);
+      const plain = store.derived.filter(({ params }) => params.length === 0);
+      const values = plain.map(({ name }) => [name, this.#giveOut(store.name, name)]);
       return [store.name, Object.fromEntries(values) as Record<string, unknown>];
     });
     return Object.fromEntries(entries) as Record<string, Record<string, unknown>>;
+  }
+
+  ask(store: string, name: string, args: readonly Json[]): unknown {
+    return this.#giveOut(store, name, args);
   }
 
   watch(target: Target, changed: Watcher['changed']): () => void {
@@ -100,7 +107,7 @@ class Reference implements Running {
       this.application,
       this.#state,
       this.environment,
-      (state, owner, name) => this.#derivedIn(state, owner, name),
+      (state, owner, name, args) => this.#derivedIn(state, owner, name, args),
     );
     const taken = payload === undefined ? undefined : takeIn(payload);
     try {
@@ -146,29 +153,30 @@ class Reference implements Running {
   }
 
   /** A derived value of the committed state: the same object as when last given out, if equal. */
-  #giveOut(store: string, name: string): unknown {
-    const key = `${store}.${name}`;
-    const value = this.#derivedIn(this.#state, store, name);
+  #giveOut(store: string, name: string, args: readonly unknown[] = []): unknown {
+    const key = keyOf(store, name, args);
+    const value = this.#derivedIn(this.#state, store, name, args);
     const last = this.#givenOut.get(key);
     if (this.#givenOut.has(key) && same(last, value)) return last;
     this.#givenOut.set(key, value);
     return value;
   }
 
-  #derivedIn(state: State, store: string, name: string): unknown {
+  #derivedIn(state: State, store: string, name: string, args: readonly unknown[] = []): unknown {
     let values = this.#derived.get(state);
     if (values === undefined) this.#derived.set(state, (values = new Map<string, unknown>()));
-    const key = `${store}.${name}`;
+    const key = keyOf(store, name, args);
     if (values.has(key)) return values.get(key);
-    const { value } = named(storeNamed(this.application, store).derived, name);
+    const { value, params } = named(storeNamed(this.application, store).derived, name);
     const world: World = {
       field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
       derived: (owner, other) => this.#derivedIn(state, owner, other),
+      ask: (owner, other, given) => this.#derivedIn(state, owner, other, given),
       apply: (name, args) => applied(this.application, name, args),
       newId: onlyInSteps,
       now: onlyInSteps,
     };
-    const result = freeze(evaluate(value, { world, locals: {} }));
+    const result = freeze(evaluate(value, { world, locals: localsOf(params, args) }));
     values.set(key, result);
     return result;
   }
@@ -180,12 +188,21 @@ function applied(application: Application, name: string, args: readonly unknown[
   const world: World = {
     field: onlyOfArguments,
     derived: onlyOfArguments,
+    ask: onlyOfArguments,
     apply: (other, given) => applied(application, other, given),
     newId: onlyInSteps,
     now: onlyInSteps,
   };
-  const locals = Object.fromEntries(params.map((param, i) => [param.name, args[i]]));
-  return evaluate(value, { world, locals });
+  return evaluate(value, { world, locals: localsOf(params, args) });
+}
+
+function localsOf(params: readonly Parameter[], args: readonly unknown[]) {
+  return Object.fromEntries(params.map((param, i) => [param.name, args[i]]));
+}
+
+/** A text that is the same for the same derived value and equal arguments. */
+function keyOf(store: string, name: string, args: readonly unknown[]): string {
+  return args.length === 0 ? `${store}.${name}` : `${store}.${name} ${canonicalText(args)}`;
 }
 
 function onlyOfArguments(): never {
@@ -204,7 +221,12 @@ class Transaction {
     readonly application: Application,
     public state: State,
     readonly environment: Environment,
-    readonly derivedIn: (state: State, store: string, name: string) => unknown,
+    readonly derivedIn: (
+      state: State,
+      store: string,
+      name: string,
+      args?: readonly unknown[],
+    ) => unknown,
   ) {}
 
   perform(
@@ -265,6 +287,7 @@ class Transaction {
     return {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name) => this.derivedIn(this.state, owner, name),
+      ask: (owner, name, args) => this.derivedIn(this.state, owner, name, args),
       apply: (name, args) => applied(this.application, name, args),
       newId: () => this.environment.newId(),
       now: () => (this.#moment ??= this.environment.now()),

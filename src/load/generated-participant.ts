@@ -3,6 +3,7 @@ import { LoadError } from './load-error.js';
 import { loadModules, type ModuleText } from './load-modules.js';
 
 type Changed = (now: unknown, before: unknown) => void;
+type Answer = (...args: readonly unknown[]) => unknown;
 type Act = (payload: unknown) => Outcome;
 
 /** Turns what a style's `createStores` gives into a running participant. */
@@ -23,7 +24,9 @@ interface ReducerStores {
     select: (state: Readonly<Record<string, unknown>>) => unknown,
     changed: Changed,
   ): () => void;
-  readonly select: Readonly<Record<string, Readonly<Record<string, (state: unknown) => unknown>>>>;
+  readonly select: Readonly<
+    Record<string, Readonly<Record<string, (...args: unknown[]) => unknown>>>
+  >;
 }
 
 const adaptReducer = (store: ReducerStores, names: Names): Running => ({
@@ -31,6 +34,7 @@ const adaptReducer = (store: ReducerStores, names: Names): Running => ({
   read: () => store.snapshot(),
   derive: () =>
     eachDerived(names, (owner, name) => store.select[owner]?.[name]?.(store.snapshot())),
+  ask: (owner, name, args) => store.select[owner]?.[name]?.(store.snapshot(), ...args),
   watch(target, changed) {
     if (target === '*') return store.subscribe(changed);
     const [owner, name] = splitTarget(target);
@@ -46,8 +50,11 @@ interface UnitOf {
   subscribe?(next: (now: unknown) => void): { unsubscribe(): void };
 }
 
+/** A derived value with parameters: gives the unit for some arguments. */
+type Asked = (...args: readonly unknown[]) => UnitOf;
+
 interface UnitStores {
-  readonly stores: Readonly<Record<string, Readonly<Record<string, UnitOf & Act>>>>;
+  readonly stores: Readonly<Record<string, Readonly<Record<string, UnitOf & Act & Asked>>>>;
   readonly states: Readonly<Record<string, UnitOf>>;
   readonly state: UnitOf;
 }
@@ -57,6 +64,7 @@ const adaptUnits = ({ stores, states, state }: UnitStores, names: Names): Runnin
   send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
   read: () => valueOf(state) as Readonly<Record<string, unknown>>,
   derive: () => eachDerived(names, (owner, name) => valueOf(stores[owner]?.[name])),
+  ask: (owner, name, args) => valueOf(stores[owner]?.[name]?.(...args)),
   watch(target, changed) {
     if (target === '*') return watchUnit(state, changed);
     const [owner, name] = splitTarget(target);
@@ -90,6 +98,7 @@ const adaptProxy = ({ stores, states, state, watch }: LiveStores, names: Names):
   send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
   read: () => state(),
   derive: () => eachDerived(names, (owner, name) => stores[owner]?.[name]),
+  ask: (owner, name, args) => (stores[owner]?.[name] as Answer)(...args),
   watch(target, changed) {
     if (target === '*') return watch(state, changed);
     const [owner, name] = splitTarget(target);

@@ -55,6 +55,8 @@ export interface Field extends Named {
 }
 
 export interface Derived extends Named {
+  /** Not empty: it is a value for each combination of arguments. */
+  readonly params: readonly Parameter[];
   readonly value: Expr;
 }
 
@@ -117,6 +119,12 @@ export function reactionsTo(
       .filter(({ to }) => to.some((other) => other.store === store && other.action === action))
       .map((reaction) => ({ store: reacting, reaction })),
   );
+}
+
+/** Whether a name of a store is that of a derived value with parameters. */
+export function hasParameters(application: Application, store: string, name: string): boolean {
+  const derived = storeNamed(application, store).derived.find((other) => other.name === name);
+  return derived !== undefined && derived.params.length > 0;
 }
 
 /** What `name` is in a list of named things of the model; an exception if there is none. */

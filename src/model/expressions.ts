@@ -38,6 +38,13 @@ export type Expr =
       readonly name: string;
       readonly narrowed: boolean;
     })
+  /** A derived value with parameters. */
+  | (Node & {
+      readonly kind: 'ask';
+      readonly store: string;
+      readonly name: string;
+      readonly args: readonly Expr[];
+    })
   | (Node & {
       readonly kind: 'constant';
       readonly store: string;
@@ -131,6 +138,7 @@ export function childrenOf(expr: Expr): readonly Expr[] {
     case 'call':
       return expr.args.map(bodyOf);
     case 'apply':
+    case 'ask':
       return expr.args;
     case 'unary':
       return [expr.operand];

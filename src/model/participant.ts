@@ -47,6 +47,8 @@ export interface Running {
   read(): Readonly<Record<string, unknown>>;
   /** The derived values of all stores, by store. */
   derive?(): Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  /** A derived value with parameters, for some arguments. */
+  ask?(store: string, name: string, args: readonly Json[]): unknown;
   /** Calls back after each change of the target, with the values now and before; returns what stops it. */
   watch?(target: Target, changed: (now: unknown, before: unknown) => void): () => void;
 }

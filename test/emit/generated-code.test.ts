@@ -9,6 +9,7 @@ import { allStyles, ferryText, modelOf, readRuntime, root } from '../helpers.js'
 
 const across = readFileSync(new URL('test/fixtures/across.stores.yaml', root), 'utf8');
 const everyType = readFileSync(new URL('test/fixtures/every-type.stores.yaml', root), 'utf8');
+const asked = readFileSync(new URL('test/fixtures/asked.stores.yaml', root), 'utf8');
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 let folder: string;
@@ -48,6 +49,7 @@ describe.each([
   ['every step', everyStep],
   ['across stores', across],
   ['every type', everyType],
+  ['derived values with parameters', asked],
 ])('%s', (name, schema) => {
   test.each(allStyles)(
     'the %s stores are strict, tidy TypeScript without imports from elsewhere',

@@ -8,6 +8,7 @@ import { allStyles, ferryText, foldersOf, modelOf, root, unlimited } from '../he
 const awkwardNames = readFileSync(new URL('test/fixtures/awkward-names.stores.yaml', root), 'utf8');
 const across = readFileSync(new URL('test/fixtures/across.stores.yaml', root), 'utf8');
 const everyType = readFileSync(new URL('test/fixtures/every-type.stores.yaml', root), 'utf8');
+const asked = readFileSync(new URL('test/fixtures/asked.stores.yaml', root), 'utf8');
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 function summary({ verdict, difference }: Comparison) {
@@ -20,6 +21,7 @@ describe.each([
   ['awkward names', awkwardNames, 800],
   ['across stores', across, 1500],
   ['every type', everyType, 1500],
+  ['derived values with parameters', asked, 800],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
   test.each([1, 2])('seed %i', async (seed) => {
     const application = await modelOf(text);

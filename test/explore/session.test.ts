@@ -34,7 +34,10 @@ function gauge(
 const rise = (payload: number) => ({ send: 'tide.rise', payload });
 
 function compare(other: Participant, ...levels: readonly number[]) {
-  const session = new Session([gauge('reference'), other], ['tide.level']);
+  const session = new Session([gauge('reference'), other], {
+    targets: ['tide.level'],
+    questions: () => [],
+  });
   return levels.map((level) => session.step(rise(level)).difference);
 }
 

@@ -4,7 +4,8 @@ import type { Arrow, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { typeText } from '../../model/type-text.js';
 import { isStructured, resolve, union, unknown, type Type } from '../../model/types.js';
-import type { FunctionDeclaration } from '../declarations.js';
+import type { Parameter } from '../../model/application.js';
+import type { DerivedDeclaration, FunctionDeclaration } from '../declarations.js';
 import { receiverType } from './access.js';
 import { drawingFunctions, functions, laterFunctions } from './functions.js';
 import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
@@ -25,6 +26,8 @@ export function inferCall(cx: Inference, node: CallExpression, scope: Scope): Ex
     const declared = cx.declarations.functions.get(callee.name);
     if (declared !== undefined) return inferApplied(cx, node, declared, scope);
   }
+  const asked = derivedAsked(cx, callee, scope);
+  if (asked !== undefined) return inferAsked(cx, node, asked, scope);
   const name = functionName(callee, scope);
   if (name !== undefined) return inferFunction(cx, node, name, scope);
   if (callee.type === 'MemberExpression' && !callee.computed) return inferMethod(cx, node, scope);
@@ -53,6 +56,61 @@ function functionName(callee: AnyNode, scope: Scope): string | undefined {
   return property.type === 'Identifier' ? `${object.name}.${property.name}` : undefined;
 }
 
+interface Asked {
+  readonly store: string;
+  readonly derived: DerivedDeclaration;
+}
+
+/** The derived value with parameters that is called: `waitingIn` of the same store, or `deck.waitingIn`. */
+function derivedAsked(cx: Inference, callee: AnyNode, scope: Scope): Asked | undefined {
+  if (callee.type === 'Identifier' && !scope.locals.has(callee.name)) {
+    const derived = scope.store.derived.get(callee.name);
+    const isAsked = derived !== undefined && derived.params.length > 0;
+    return isAsked ? { store: scope.store.name, derived } : undefined;
+  }
+  if (callee.type !== 'MemberExpression' || callee.computed) return undefined;
+  const { object, property } = callee as { object: AnyNode; property: AnyNode };
+  if (object.type !== 'Identifier' || property.type !== 'Identifier') return undefined;
+  if (scope.locals.has(object.name)) return undefined;
+  const store = cx.declarations.stores.get(object.name);
+  const derived = store?.derived.get(property.name);
+  if (store === undefined || store === scope.store || derived === undefined) return undefined;
+  return derived.params.length > 0 ? { store: store.name, derived } : undefined;
+}
+
+function inferAsked(
+  cx: Inference,
+  node: CallExpression,
+  { store, derived }: Asked,
+  scope: Scope,
+): Expr {
+  const span = cx.spanOf(node);
+  const { name, params } = derived;
+  const type = cx.results.derivedType(store, name, span);
+  const args = inferArguments(cx, node, name, params, scope);
+  return args === undefined
+    ? { kind: 'undefined', span, type: unknown }
+    : { kind: 'ask', store, name, args, span, type };
+}
+
+/** The arguments that parameters of the schema are given; `undefined`, with a problem, if they are not as many. */
+function inferArguments(
+  cx: Inference,
+  node: CallExpression,
+  name: string,
+  params: readonly Parameter[],
+  scope: Scope,
+): Expr[] | undefined {
+  const args = node.arguments.map((argument) => cx.infer(argument, scope));
+  if (args.length !== params.length) {
+    const wanted = params.length === 0 ? 'nothing' : params.map((param) => param.name).join(', ');
+    cx.problems.add('wrong-arguments', cx.spanOf(node), { name, wanted });
+    return undefined;
+  }
+  args.forEach((argument, i) => requireFit(cx, argument, params[i]?.type ?? unknown, `'${name}'`));
+  return args;
+}
+
 /** A call of a function of the schema. */
 function inferApplied(
   cx: Inference,
@@ -61,14 +119,9 @@ function inferApplied(
   scope: Scope,
 ): Expr {
   const span = cx.spanOf(node);
-  const args = node.arguments.map((argument) => cx.infer(argument, scope));
   const type = cx.results.functionType(name, span);
-  if (args.length !== params.length) {
-    const wanted = params.length === 0 ? 'nothing' : params.map((param) => param.name).join(', ');
-    cx.problems.add('wrong-arguments', span, { name, wanted });
-    return { kind: 'undefined', span, type: unknown };
-  }
-  args.forEach((argument, i) => requireFit(cx, argument, params[i]?.type ?? unknown, `'${name}'`));
+  const args = inferArguments(cx, node, name, params, scope);
+  if (args === undefined) return { kind: 'undefined', span, type: unknown };
   return { kind: 'apply', name, args, span, type };
 }
 

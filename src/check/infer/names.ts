@@ -93,7 +93,13 @@ function memberOfStore(
       type: constant.type,
     };
   }
-  if (!store.derived.has(name)) return undefined;
+  const derived = store.derived.get(name);
+  if (derived === undefined) return undefined;
+  if (derived.params.length > 0) {
+    const wanted = derived.params.map((param) => param.name).join(', ');
+    cx.problems.add('wrong-arguments', span, { name, wanted });
+    return { kind: 'undefined', span, type: unknown };
+  }
   const type = cx.results.derivedType(store.name, name, span);
   return narrowed({ kind: 'derived', store: store.name, name, narrowed: false, span, type }, scope);
 }

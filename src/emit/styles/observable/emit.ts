@@ -3,6 +3,7 @@ import { code, id, joined, key } from '../../code.js';
 import { Names } from '../../identifiers.js';
 import { pureReading } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
+import { answersOf } from '../../answers.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
 import { emitUnitStores } from '../../unit-stores.js';
@@ -28,7 +29,7 @@ const observableStyle: UnitStyle = {
   write: 'next',
   field: (name, initial) => code`hub.source(${name}, ${initial})`,
   derived(name, derived, units, imports, project) {
-    const sources = sourcesOf(derived.value, new Names(['sum', 'same', 'entry']));
+    const sources = sourcesOf(derived, new Names(['sum', 'same', 'entry', 'perArguments']));
     const streams = joined(
       sources.list.map((source) => units.unit(source.store, source.name)),
       ', ',
@@ -42,9 +43,15 @@ const observableStyle: UnitStyle = {
       sources.list.map(({ param }) => id(param)),
       ', ',
     );
+    if (derived.params.length > 0) {
+      const answers = answersOf(derived, value, sources.local, project, imports);
+      return code`hub.combine(${name}, () => [${streams}], (${params}) => ${answers})`;
+    }
     const body = value.text.startsWith('{') ? code`(${value})` : value;
     return code`hub.combine(${name}, () => [${streams}], (${params}): ${type} => ${body})`;
   },
+  answer: (name, answers, type, args) =>
+    code`hub.combine(${name}, () => [${answers}], (answer): ${type} => answer(${args}))`,
   gathered(name, type, parts) {
     const names = new Names();
     const params = parts.map((part) => ({ ...part, param: names.allocate(part.name) }));

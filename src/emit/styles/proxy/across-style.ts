@@ -46,6 +46,10 @@ class DraftsActionStyle implements AcrossActionStyle {
     return this.field(store, name);
   }
 
+  asked(store: string, name: string, args: Code): Code {
+    return code`${this.derived(store, name)}(${args})`;
+  }
+
   constant(store: string, name: string): Code {
     return constantOf(store, name, this.imports);
   }

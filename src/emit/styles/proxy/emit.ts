@@ -7,9 +7,11 @@ import { code, data, doc, id, joined, key, property, type Code } from '../../cod
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { defaultArgument, optionalMark } from '../../payloads.js';
+import { answersOf, answersType, parametersOf } from '../../answers.js';
 import { printExpr } from '../../print-expression.js';
 import { constantOf, pureReading, renaming } from '../../pure-reading.js';
 import { runtimeNames } from '../../runtime-names.js';
+import { sourcesOf } from '../../sources.js';
 import { Project } from '../../project.js';
 import { proxyAcross } from './across-style.js';
 import { writeInPlaceStep } from './in-place-steps.js';
@@ -31,10 +33,13 @@ function emitViews(project: Project): void {
   const draft = imports.type('draft', 'Draft');
   const declarations = project.application.stores.map((store) => {
     const name = pascal(store.name);
-    const derived = store.derived.map(
-      ({ name: own, about, value }) =>
-        code`${doc(about)}readonly ${key(own)}: ${project.types.type(value.type, imports)};`,
-    );
+    const derived = store.derived.map((value) => {
+      const type =
+        value.params.length === 0
+          ? project.types.type(value.value.type, imports)
+          : answersType(value, project, imports);
+      return code`${doc(value.about)}readonly ${key(value.name)}: ${type};`;
+    });
     const state = project.types.state(store, imports);
     const fields = store.single ? code`{ readonly value: ${state} }` : state;
     return code`${doc(`What is computed from '${store.name}'.`)}export interface ${id(`${name}Derived`)} {\n${derived}\n}
@@ -59,15 +64,19 @@ function emitStore(project: Project, store: Store, across: Across): void {
     emitAction(project, store, action, imports, across),
   );
   const derived = store.derived.map((value) => emitDerived(project, value, imports));
+  const asked = store.derived
+    .filter(({ params }) => params.length > 0)
+    .map((value) => emitAsked(project, store, value, imports));
   const live = code`live: ${imports.type('runtime', 'Live')}<${imports.type('views', 'App')}, ${imports.type('views', 'Drafts')}>`;
   project.add(`${store.name}.store`, store.about ?? `The store '${store.name}'`, imports, [
     code`${doc(`How the derived values of '${store.name}' are computed.`)}export const ${id(`${store.name}Derived`)} = {\n${derived}\n};`,
-    code`${doc(store.about)}export const ${id(`create${name}`)} = (${live}) => live.store(${data(store.name)}, {\n${actions}\n});`,
+    code`${doc(store.about)}export const ${id(`create${name}`)} = (${live}) => live.store(${data(store.name)}, {\n${[...asked, ...actions]}\n});`,
     code`export type ${id(name)} = ReturnType<typeof ${id(`create${name}`)}>;`,
   ]);
 }
 
 function emitDerived(project: Project, derived: Derived, imports: Imports): Code {
+  if (derived.params.length > 0) return emitAnswers(project, derived, imports);
   const used = new Set<string>();
   const names = new Names([
     'sum',
@@ -98,6 +107,45 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
   const isPlain = bindings.length === 0 && !value.text.startsWith('{');
   const body = isPlain ? value : code`{\n${joined(bindings, '')}return ${value};\n}`;
   return code`${key(derived.name)}: (${params}): ${type} => ${body},`;
+}
+
+/** A derived value with parameters, as it is asked from outside. */
+function emitAsked(project: Project, store: Store, derived: Derived, imports: Imports): Code {
+  const local = renaming(new Names(['live', 'kept', ...runtimeNames]));
+  const names = joined(
+    derived.params.map(({ name }) => local(name)),
+    ', ',
+  );
+  const params = parametersOf(derived, local, project, imports);
+  const value = project.types.type(derived.value.type, imports);
+  const types = derived.params.map(({ type }) => project.types.type(type, imports));
+  const answering = imports.value('arguments', 'answering');
+  const read = code`live.app${property(store.name)}${property(derived.name)}(${names})`;
+  return code`${doc(derived.about)}${key(derived.name)}: (() => {
+const kept = ${answering}<[${joined(types, ', ')}], ${value}>();
+return (${params}): ${value} => kept([${names}], live.guarded(${read}));
+})(),`;
+}
+
+/** What computes a derived value with parameters: it reads its sources at once, so that the reads are noted. */
+function emitAnswers(project: Project, derived: Derived, imports: Imports): Code {
+  const stores = project.application.stores.map(({ name }) => name);
+  const names = new Names(['sum', 'same', 'entry', 'perArguments', ...stores]);
+  const sources = sourcesOf(derived, names);
+  const used = [...new Set(sources.list.map(({ store }) => store))].sort();
+  const bindings = sources.list.map(
+    ({ store, name, param }) => code`const ${id(param)} = ${id(store)}${property(name)};\n`,
+  );
+  const value = printExpr(
+    derived.value,
+    pureReading(project.application.types, imports, sources.param, sources.local),
+  );
+  const params =
+    used.length === 0
+      ? code``
+      : code`{ ${joined(used.map(id), ', ')} }: ${imports.type('views', 'App')}`;
+  const answers = answersOf(derived, value, sources.local, project, imports);
+  return code`${key(derived.name)}: (${params}) => {\n${joined(bindings, '')}return ${answers};\n},`;
 }
 
 function emitAction(
@@ -170,6 +218,10 @@ class ProxyActionStyle implements ActionStyle {
 
   derived(store: string, name: string): Code {
     return this.field(store, name);
+  }
+
+  asked(store: string, name: string, args: Code): Code {
+    return code`${this.derived(store, name)}(${args})`;
   }
 
   constant(store: string, name: string): Code {

@@ -148,6 +148,15 @@ export class Live<App extends object, Drafts extends object> {
       this.#committed.state.set(store, finish({ ...fields }));
   }
 
+  /** All stores, to be read. */
+  get app(): App {
+    return this.#committed.app as App;
+  }
+
+  guarded<T>(value: T): T {
+    return this.#turns.environment.guard ? freeze(value) : value;
+  }
+
   /** A store as a live object: its fields and derived values are read from it, its actions called on it. */
   store<K extends keyof App & string, A extends object>(name: K, actions: A): App[K] & A;
   store(name: string, actions: object): object {

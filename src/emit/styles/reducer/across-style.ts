@@ -46,6 +46,11 @@ class AppActionStyle implements AcrossActionStyle {
     return code`tools.select${property(store)}${property(name)}(next)`;
   }
 
+  asked(store: string, name: string, args: Code): Code {
+    this.needsAfter = true;
+    return code`tools.select${property(store)}${property(name)}(next, ${args})`;
+  }
+
   constant(store: string, name: string): Code {
     return constantOf(store, name, this.imports);
   }

@@ -63,11 +63,23 @@ export class ReducerActionStyle implements ActionStyle {
   }
 
   derived(store: string, name: string): Code {
+    return code`${this.#selector(store, name)}(${this.#app})`;
+  }
+
+  #selector(store: string, name: string): Code {
     this.uses.add('app').add('tools');
     this.tools.add('select');
+    return code`select${property(store)}${property(name)}`;
+  }
+
+  /** The state of all stores as it is now. */
+  get #app(): Code {
     const own = key(this.store.name);
-    const app = this.#hasWritten ? code`{ ...app, ${own}: ${this.#current} }` : code`app`;
-    return code`select${property(store)}${property(name)}(${app})`;
+    return this.#hasWritten ? code`{ ...app, ${own}: ${this.#current} }` : code`app`;
+  }
+
+  asked(store: string, name: string, args: Code): Code {
+    return code`${this.#selector(store, name)}(${this.#app}, ${args})`;
   }
 
   constant(store: string, name: string): Code {

@@ -5,7 +5,8 @@ import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { printExpr } from '../../print-expression.js';
 import type { Project } from '../../project.js';
-import { pureReading } from '../../pure-reading.js';
+import { answersOf, parametersOf } from '../../answers.js';
+import { pureReading, renaming } from '../../pure-reading.js';
 import { sourcesOf } from '../../sources.js';
 
 /** Writes the file of the selectors: the derived values of all stores. */
@@ -21,6 +22,7 @@ export function emitSelectors(project: Project): void {
     'sum',
     'same',
     'entry',
+    'perArguments',
   ]);
   const lines = derivedInOrder(application).map(({ store, derived }) => {
     const name = taken.allocate(`${store.name}${pascal(derived.name)}`);
@@ -28,10 +30,11 @@ export function emitSelectors(project: Project): void {
     return code`const ${id(name)} = ${selector(project, derived, names, imports)};`;
   });
   const groups = application.stores.map((store) => {
-    const entries = store.derived.map(
-      ({ name, about }) =>
-        code`${doc(about)}${key(name)}: ${id(names.get(`${store.name}.${name}`) ?? '')},`,
-    );
+    const entries = store.derived.map((derived) => {
+      const own = id(names.get(`${store.name}.${derived.name}`) ?? '');
+      const given = derived.params.length === 0 ? own : asked(project, derived, own, imports);
+      return code`${doc(derived.about)}${key(derived.name)}: ${given},`;
+    });
     return code`${key(store.name)}: { ${entries} },`;
   });
   project.add(
@@ -49,13 +52,31 @@ return { ${groups} };
   );
 }
 
+/** A selector that takes arguments besides the state. */
+function asked(project: Project, derived: Derived, own: Code, imports: Imports): Code {
+  const local = renaming(new Names(['app', 'kept', own.text]));
+  const names = joined(
+    derived.params.map(({ name }) => local(name)),
+    ', ',
+  );
+  const params = parametersOf(derived, local, project, imports);
+  const value = project.types.type(derived.value.type, imports);
+  const answering = imports.value('arguments', 'answering');
+  const types = derived.params.map(({ type }) => project.types.type(type, imports));
+  const app = project.types.app(imports);
+  return code`(() => {
+const kept = ${answering}<[${joined(types, ', ')}], ${value}>();
+return (app: ${app}, ${params}): ${value} => kept([${names}], ${own}(app)(${names}));
+})()`;
+}
+
 function selector(
   project: Project,
   derived: Derived,
   names: ReadonlyMap<string, string>,
   imports: Imports,
 ): Code {
-  const sources = sourcesOf(derived.value, new Names(['sum', 'same', 'entry']));
+  const sources = sourcesOf(derived, new Names(['sum', 'same', 'entry', 'perArguments']));
   const inputs = sources.list.map((source) => {
     if (source.kind === 'derived') return id(names.get(`${source.store}.${source.name}`) ?? '');
     const store = storeNamed(project.application, source.store);
@@ -67,6 +88,10 @@ function selector(
     derived.value,
     pureReading(project.application.types, imports, sources.param, sources.local),
   );
+  if (derived.params.length > 0) {
+    const answers = answersOf(derived, body, sources.local, project, imports);
+    return code`select([${joined(inputs, ', ')}], (${joined(params, ', ')}) => ${answers})`;
+  }
   const result = project.types.type(derived.value.type, imports);
   const value = body.text.startsWith('{') ? code`(${body})` : body;
   return code`select([${joined(inputs, ', ')}], (${joined(params, ', ')}): ${result} => ${value})`;

@@ -1,0 +1,39 @@
+import type { Derived } from '../model/application.js';
+import { code, joined, type Code } from './code.js';
+import { Names } from './identifiers.js';
+import type { Imports } from './imports.js';
+import type { Project } from './project.js';
+import { renaming } from './pure-reading.js';
+
+/** The parameters of a derived value, with their types: `lane: Lane`. */
+export function parametersOf(
+  derived: Derived,
+  local: (name: string) => Code,
+  project: Project,
+  imports: Imports,
+): Code {
+  const params = derived.params.map(
+    ({ name, type }) => code`${local(name)}: ${project.types.type(type, imports)}`,
+  );
+  return joined(params, ', ');
+}
+
+/** What a derived value with parameters is: a function that computes once for equal arguments. */
+export function answersOf(
+  derived: Derived,
+  value: Code,
+  local: (name: string) => Code,
+  project: Project,
+  imports: Imports,
+): Code {
+  const params = parametersOf(derived, local, project, imports);
+  const type = project.types.type(derived.value.type, imports);
+  const body = value.text.startsWith('{') ? code`(${value})` : value;
+  return code`${imports.value('arguments', 'perArguments')}((${params}): ${type} => ${body})`;
+}
+
+/** The type of such a function. */
+export function answersType(derived: Derived, project: Project, imports: Imports): Code {
+  const params = parametersOf(derived, renaming(new Names()), project, imports);
+  return code`(${params}) => ${project.types.type(derived.value.type, imports)}`;
+}
