@@ -24,6 +24,7 @@ export interface ActionDeclaration {
   readonly body: Located;
   readonly payload: Type | undefined;
   readonly payloadDefault: Json | undefined;
+  readonly acceptsText: boolean;
 }
 
 /** What a store declares, by name, before its expressions and actions are checked. */

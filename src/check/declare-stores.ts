@@ -125,16 +125,22 @@ class StoreDeclaring {
 
   /** An action with its payload's type and, where the payload may be left out, what it is then. */
   #action({ key, keySpan: span, value: body }: LocatedEntry): ActionDeclaration {
-    refuseLater('action', body, this.problems);
     const node = valueOf(body, 'payload');
-    if (node === undefined) return { span, body, payload: undefined, payloadDefault: undefined };
+    const accepts = valueOf(body, 'accepts');
+    const acceptsText = accepts !== undefined;
+    if (acceptsText && node === undefined)
+      this.problems.add('wrong-structure', accepts.span, {
+        detail: "'accepts' needs a 'payload': what the text is converted to.",
+      });
+    const base = { span, body, acceptsText };
+    if (node === undefined) return { ...base, payload: undefined, payloadDefault: undefined };
     const payload = this.reader.read(node, true);
     const written = writtenDefault(node);
     if (written !== undefined) {
       const name = `${this.entry.key}.${key}.payload`;
       this.defaults.push({ name, type: payload, ...written });
     }
-    return { span, body, payload, payloadDefault: written?.value as Json | undefined };
+    return { ...base, payload, payloadDefault: written?.value as Json | undefined };
   }
 
   #constant({ key, keySpan, value }: LocatedEntry): Constant {

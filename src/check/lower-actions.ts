@@ -32,6 +32,7 @@ function setterAction(name: string, span: Span, field: Field, store: StoreDeclar
     about: `Stores '${field.name}'.`,
     payload: field.type,
     payloadDefault: undefined,
+    acceptsText: false,
     requires: [],
     let: [],
     steps: [{ kind: 'set', at, span, entries: [{ path, value }], none: undefined }],
@@ -40,7 +41,7 @@ function setterAction(name: string, span: Span, field: Field, store: StoreDeclar
 
 function lowerAction(
   name: string,
-  { span, body: node, payload, payloadDefault }: ActionDeclaration,
+  { span, body: node, payload, payloadDefault, acceptsText }: ActionDeclaration,
   store: StoreDeclaration,
   cx: Expressions,
 ): Action {
@@ -56,6 +57,7 @@ function lowerAction(
     about: textOf(valueOf(node, 'about')),
     payload,
     payloadDefault,
+    acceptsText,
     requires: required.requires,
     let: bound.bindings,
     steps: lowerSteps(steps, `${at}.steps`, bound.scope, cx),

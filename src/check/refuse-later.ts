@@ -5,7 +5,6 @@ import { entriesOf, type Located } from '../syntax/located.js';
 const later = {
   file: ['use', 'ports'],
   store: ['tasks', 'history', 'saved', 'lazy'],
-  action: ['accepts'],
 } as const;
 
 /** Refuses the keys of a mapping that are not supported yet. True if there was any. */

@@ -1,5 +1,6 @@
 import type { Application, Store } from '../model/application.js';
 import { code, comment, data, doc, id, joined, key, type Code } from './code.js';
+import { Conversions } from './conversions.js';
 import { Guards } from './guards.js';
 import { pascal } from './identifiers.js';
 import { emittedFunction } from './runtime-names.js';
@@ -25,6 +26,7 @@ const runtimeFiles: Readonly<
   transaction: { from: 'common/transaction.ts', uses: ['values'] },
   changes: { from: 'common/changes.ts', uses: ['transaction', 'values'] },
   arguments: { from: 'common/arguments.ts', uses: ['values'] },
+  'from-text': { from: 'common/from-text.ts', uses: ['transaction', 'values'] },
   parts: { from: 'common/parts.ts', uses: ['transaction'] },
   watchers: { from: 'common/watchers.ts', uses: ['transaction'] },
   draft: { from: 'styles/proxy/draft.ts', uses: [] },
@@ -35,6 +37,7 @@ const runtimeFiles: Readonly<
 export class Project {
   readonly types: TypeBook;
   readonly guards: Guards;
+  readonly conversions: Conversions;
   readonly #files = new Map<string, Code>();
   readonly #used = new Set<string>();
   readonly #imports = new Map<string, readonly string[]>();
@@ -46,6 +49,7 @@ export class Project {
   ) {
     this.types = new TypeBook(application);
     this.guards = new Guards(application.types);
+    this.conversions = new Conversions(application.types);
   }
 
   /** Adds a file: what it is about, its imports, its declarations. */
@@ -65,7 +69,10 @@ export class Project {
     this.#addShared();
     const checks = this.guards.print();
     if (checks.text !== '') this.#files.set('checks', checks);
-    for (const name of ['runtime', ...this.guards.files]) this.#used.add(name);
+    const conversions = this.conversions.print();
+    if (conversions.text !== '') this.#files.set('conversions', conversions);
+    for (const name of ['runtime', ...this.guards.files, ...this.conversions.files])
+      this.#used.add(name);
     const generated = [...this.#files].map(([name, text]) => ({
       path: `${name}.ts`,
       text: text.text,

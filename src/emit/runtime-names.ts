@@ -2,6 +2,7 @@
 export const runtimeNames: readonly string[] = [
   'Refusal',
   'accept',
+  'acceptText',
   'addItem',
   'addItems',
   'answering',

@@ -7,7 +7,7 @@ import { derivedInOrder } from './derived-order.js';
 import { Names, pascal } from './identifiers.js';
 import { writeImmutableStep } from './immutable-steps.js';
 import { Imports } from './imports.js';
-import { defaultArgument, optionalMark } from './payloads.js';
+import { acceptedPayload, givenType, optionalMark } from './payloads.js';
 import { parametersOf } from './answers.js';
 import { constantOf, renaming } from './pure-reading.js';
 import { runtimeNames } from './runtime-names.js';
@@ -148,7 +148,7 @@ return { ${joined(members, ', ')} };
       const params =
         action.payload === undefined
           ? code``
-          : code`payload${optionalMark(action)}: ${project.types.payload(store, action, this.#imports)}`;
+          : code`payload${optionalMark(action)}: ${givenType(project, store, action, this.#imports)}`;
       const outcome = this.#imports.type('transaction', 'Outcome');
       return code`${doc(action.about)}readonly ${key(action.name)}: (${params}) => ${outcome};`;
     });
@@ -186,13 +186,8 @@ return { ${joined(members, ', ')} };
     const run = (body: Code) =>
       code`${id(style.owner)}.act(${data(at)}, (${id(style.transaction)}) => {\n${body}\n})`;
     if (action.payload === undefined) return code`const ${name} = () => ${run(body)};`;
-    const guard = project.guards.use(
-      action.payload,
-      `${pascal(store.name)}${pascal(action.name)}Payload`,
-      imports,
-    );
-    const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${data(at)}${defaultArgument(action)});`;
-    const type = project.types.payload(store, action, imports);
+    const accepted = code`const payload = ${acceptedPayload(code`input`, project, store, action, imports)};`;
+    const type = givenType(project, store, action, imports);
     return code`const ${name} = (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)};`;
   }
 }

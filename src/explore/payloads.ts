@@ -28,6 +28,9 @@ const deepest = 5;
 /** How often a payload is spoilt, so that it does not fit. */
 const shareOfMisfits = 0.06;
 
+/** How often a payload that may come as text comes as it is. */
+const shareOfValues = 0.3;
+
 /** Draws payloads by their types: boundaries, and what stands in the present state, so that ids exist. */
 export class PayloadSource {
   constructor(
@@ -40,6 +43,33 @@ export class PayloadSource {
     const payload = drawing.value(type, '');
     if (!this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
     return { payload: this.#spoil(payload), fill: {} };
+  }
+
+  /** A payload in which some values are texts, as form fields give them. */
+  drawAsText(type: Type, pool: Pool): Drawn {
+    const drawn = this.draw(type, pool);
+    if (this.random.chance(shareOfValues)) return drawn;
+    return { payload: this.#asText(drawn.payload), fill: drawn.fill };
+  }
+
+  #asText(value: Json): Json {
+    if (Array.isArray(value)) return value.map((item: Json) => this.#asText(item));
+    if (isObject(value))
+      return Object.fromEntries(
+        Object.entries(value).map(([name, part]) => [name, this.#asText(part as Json)]),
+      );
+    if (typeof value === 'string') return value;
+    if (value === null) return this.random.pick(['', ' ', 'null']);
+    const plain = String(value);
+    return this.random.pick([
+      plain,
+      plain,
+      ` ${plain} `,
+      `${plain}e0`,
+      `+${plain}`,
+      `${plain}.`,
+      `0x${plain}`,
+    ]);
   }
 
   /** A value that fits a type, but for its format and the bounds of its lists. */

@@ -81,6 +81,9 @@ function drawStep(
 ): ScriptStep {
   const send = `${store.name}.${action.name}`;
   if (action.payload === undefined) return { send };
-  const { payload, fill } = payloads.draw(action.payload, poolOf(application, session.state));
+  const pool = poolOf(application, session.state);
+  const { payload, fill } = action.acceptsText
+    ? payloads.drawAsText(action.payload, pool)
+    : payloads.draw(action.payload, pool);
   return Object.keys(fill).length === 0 ? { send, payload } : { send, payload, fill };
 }

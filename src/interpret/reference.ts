@@ -12,6 +12,7 @@ import {
   type Parameter,
   type Store,
 } from '../model/application.js';
+import { fromText } from '../model/from-text.js';
 import {
   reasons,
   type Environment,
@@ -109,7 +110,7 @@ class Reference implements Running {
       this.environment,
       (state, owner, name, args) => this.#derivedIn(state, owner, name, args),
     );
-    const taken = payload === undefined ? undefined : takeIn(payload);
+    const taken = this.#takeIn(payload, action);
     try {
       transaction.perform(store, action, taken, at, this.judge, (point) =>
         this.options.cover?.(point),
@@ -123,6 +124,14 @@ class Reference implements Running {
     }
     this.#commit(transaction.state);
     return { status: 'done' };
+  }
+
+  #takeIn(payload: Json | undefined, { payload: wanted, acceptsText }: Action): unknown {
+    if (payload === undefined) return undefined;
+    const taken = takeIn(payload);
+    return acceptsText && wanted !== undefined && taken !== notJson
+      ? fromText(taken, wanted, this.application.types)
+      : taken;
   }
 
   #commit(state: State): void {

@@ -64,6 +64,8 @@ export interface Action extends Named {
   readonly payload: Type | undefined;
   /** What the payload is if none is given; `undefined` if one must be. */
   readonly payloadDefault: Json | undefined;
+  /** Whether the payload may come as text, from a form field. */
+  readonly acceptsText: boolean;
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   readonly steps: readonly Step[];

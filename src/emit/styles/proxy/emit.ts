@@ -6,7 +6,7 @@ import { ActionWriter, narrowedIn, type ActionStyle } from '../../action-writer.
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
-import { defaultArgument, optionalMark } from '../../payloads.js';
+import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
 import { answersOf, answersType, parametersOf } from '../../answers.js';
 import { printExpr } from '../../print-expression.js';
 import { constantOf, pureReading, renaming } from '../../pure-reading.js';
@@ -162,13 +162,8 @@ function emitAction(
   const run = (inner: Code) => code`live.act(${at}, (${params}) => {\n${inner}\n})`;
   if (action.payload === undefined)
     return code`${doc(action.about)}${key(action.name)}: () => ${run(body)},`;
-  const guard = project.guards.use(
-    action.payload,
-    `${pascal(store.name)}${pascal(action.name)}Payload`,
-    imports,
-  );
-  const accepted = code`const payload = ${imports.value('transaction', 'accept')}(input, ${guard}, ${at}${defaultArgument(action)});`;
-  const type = project.types.payload(store, action, imports);
+  const accepted = code`const payload = ${acceptedPayload(code`input`, project, store, action, imports)};`;
+  const type = givenType(project, store, action, imports);
   return code`${doc(action.about)}${key(action.name)}: (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)},`;
 }
 

@@ -4,7 +4,7 @@ import { ActionWriter } from '../../action-writer.js';
 import { code, data, doc, id, joined, key, nothing, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
-import { defaultArgument, optionalMark } from '../../payloads.js';
+import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
 import { Project } from '../../project.js';
 import { ReducerActionStyle, variableOf } from './action-style.js';
 import { reducerAcross } from './across-style.js';
@@ -27,12 +27,11 @@ export function emitReducer(application: Application): Project {
 /** Writes the file of a store; gives the names of what its reducer uses besides state and action. */
 function emitStore(project: Project, store: Store, across: Across): ReadonlySet<string> {
   const imports = new Imports();
-  const { types } = project;
   const name = pascal(store.name);
   const variants = store.actions.map((action) => {
     const type = data(`${store.name}.${action.name}`);
     if (action.payload === undefined) return code`{ readonly type: ${type} }`;
-    return code`{ readonly type: ${type}; readonly payload${optionalMark(action)}: ${types.payload(store, action, imports)} }`;
+    return code`{ readonly type: ${type}; readonly payload${optionalMark(action)}: ${givenType(project, store, action, imports)} }`;
   });
   const union = variants.length === 0 ? code`never` : joined(variants, ' | ');
   const makers = store.actions.map((action) => maker(project, store, action, imports));
@@ -56,7 +55,7 @@ function maker(project: Project, store: Store, action: Action, imports: Imports)
   const about = doc(action.about);
   if (action.payload === undefined)
     return code`${about}${key(action.name)}: (): ${type} => ({ type: ${value} }),`;
-  const payload = project.types.payload(store, action, imports);
+  const payload = givenType(project, store, action, imports);
   const given =
     action.payloadDefault === undefined ? code`` : code` = ${data(action.payloadDefault)}`;
   return code`${about}${key(action.name)}: (payload: ${payload}${given}): ${type} => ({ type: ${value}, payload }),`;
@@ -115,20 +114,12 @@ function actionReducer(
     `reduce${pascal(store.name)}`,
     `${store.name}Actions`,
   ]).allocate(action.name);
-  const at = `${store.name}.${action.name}`;
   const payloadType = project.types.payload(store, action, imports);
   const params: Code[] = [code`${id(style.variable)}: ${project.types.state(store, imports)}`];
   const args: Code[] = [id(style.variable)];
   if (action.payload !== undefined) {
-    const guard = project.guards.use(
-      action.payload,
-      `${pascal(store.name)}${pascal(action.name)}Payload`,
-      imports,
-    );
     params.push(code`payload: ${payloadType}`);
-    args.push(
-      code`${imports.value('transaction', 'accept')}(action.payload, ${guard}, ${data(at)}${defaultArgument(action)})`,
-    );
+    args.push(acceptedPayload(code`action.payload`, project, store, action, imports));
   }
   if (style.uses.has('app')) {
     params.push(code`app: ${project.types.app(imports)}`);
@@ -193,16 +184,8 @@ function acrossCases(project: Project, across: Across, imports: Imports): Code {
       if (!across.has(store.name, action.name)) return [];
       const at = `${store.name}.${action.name}`;
       const args: Code[] = [];
-      if (action.payload !== undefined) {
-        const guard = project.guards.use(
-          action.payload,
-          `${pascal(store.name)}${pascal(action.name)}Payload`,
-          imports,
-        );
-        args.push(
-          code`${imports.value('transaction', 'accept')}(action.payload, ${guard}, ${data(at)}${defaultArgument(action)})`,
-        );
-      }
+      if (action.payload !== undefined)
+        args.push(acceptedPayload(code`action.payload`, project, store, action, imports));
       return [
         code`case ${data(at)}: return ${across.call(store.name, action.name, args, imports).code};`,
       ];
