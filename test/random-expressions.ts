@@ -22,6 +22,7 @@ cars: { list: Car, setter: setCars }
 `;
 
 export const typesOfRandom = `
+Code: { type: string, minLength: 2, maxLength: 4 }
 Car:
   fields: { id: string, len: number, lane: { enum: [port, centre, starboard] }, note: string, on: boolean }
   optional: [note]
@@ -141,6 +142,15 @@ export class ExpressionSource {
             const inner = { ...locals, number: [...(locals.number ?? []), total, item] };
             return `${of('numbers')}.reduce((${total}, ${item}) => ${this.of('number', depth, inner)} + 0, 0)`;
           },
+          () => `Math.max(...${of('numbers')}, ${of('number')})`,
+          () => `Number.parseFloat(${of('text')})`,
+          () => `(${of('text')}.codePointAt(0) ?? 0)`,
+          () => `${of('numbers')}.lastIndexOf(${of('number')})`,
+          () => {
+            const [key, value] = [this.#fresh(), this.#fresh()];
+            const inner = { ...locals, text: [...(locals.text ?? []), key], number: [value] };
+            return `sum(Object.entries(map), ([${key}, ${value}]) => ${this.of('number', depth, inner)})`;
+          },
           () => `${of('cars')}.findIndex(${this.#arrow('car', 'boolean', depth, locals)})`,
           () =>
             `(${of('cars')}.find(${this.#arrow('car', 'boolean', depth, locals)})?.len ?? ${of('number')})`,
@@ -155,6 +165,8 @@ export class ExpressionSource {
             `${of('text')}.${this.random.pick(['trim()', 'toUpperCase()', 'toLowerCase()', 'slice(1)', 'slice(-2, 3)', "padStart(5, '*')", "replaceAll('e', 'ee')", 'charAt(0)'])}`,
           () => `(${of('text')}[${of('number')}] ?? 'none')`,
           () => `${of('texts')}.join(${of('text')})`,
+          () =>
+            `${of('text')}.${this.random.pick(['repeat(2)', 'substring(1, 3)', "replace('e', 'x')"])}`,
           () => `String(${of(this.random.pick<Kind>(['number', 'boolean', 'text']))})`,
           () => `(cars[0]?.note ?? ${of('text')})`,
           ...cars.map((car) => () => `(${car}.note ?? ${of('text')})`),
@@ -185,6 +197,18 @@ export class ExpressionSource {
           list('car', this.random.pick(['some', 'every']), 'boolean'),
           list('number', this.random.pick(['some', 'every']), 'boolean'),
           () => `Number.isInteger(${of('number')})`,
+          () =>
+            `fits(${of(this.random.pick<Kind>(['text', 'number', 'texts', 'numbers']))}, 'Code')`,
+          () => `fits(${of('cars')}[0], 'Car')`,
+          () => {
+            const [id, on] = [this.#fresh(), this.#fresh()];
+            const inner = {
+              ...locals,
+              text: [...(locals.text ?? []), id],
+              boolean: [...(locals.boolean ?? []), on],
+            };
+            return `${of('cars')}.some(({ id: ${id}, on: ${on} }) => ${this.of('boolean', depth, inner)})`;
+          },
         ];
       case 'numbers':
         return [
@@ -195,6 +219,10 @@ export class ExpressionSource {
           () => `${of('numbers')}.slice(${of('number')}, 4)`,
           () => `${of('numbers')}.concat(${of('numbers')})`,
           () => `${of('numbers')}.toReversed()`,
+          () => `[...${of('cars')}.keys()]`,
+          () => `[${of('numbers')}, ${of('numbers')}].flat()`,
+          () => `${of('numbers')}.concat(...[${of('numbers')}, ${of('numbers')}])`,
+          () => `sortBy(${of('numbers')}, ${this.#arrow('number', 'number', depth, locals)})`,
           () => `${of('numbers')}.filter(w => Number.isFinite(w)).toSorted((x, y) => x - y)`,
           () => `${of('cars')}.flatMap(${this.#arrow('car', 'numbers', depth - 1, locals)})`,
         ];
@@ -204,6 +232,10 @@ export class ExpressionSource {
           list('text', 'filter', 'boolean'),
           () => `${of('texts')}.toSorted()`,
           () => `[${of('text')}, ...${of('texts')}]`,
+          () => `[...${of('texts')}.entries()].map(([at, one]) => \`\${at} \${one}\`)`,
+          () => `Object.keys(groupBy(${of('cars')}, ${this.#arrow('car', 'text', depth, locals)}))`,
+          () =>
+            `sortBy(${of('texts')}, ${this.#arrow('text', this.random.pick<Kind>(['text', 'number']), depth, locals)})`,
         ];
       case 'cars':
         return [
@@ -212,6 +244,10 @@ export class ExpressionSource {
           () => `[...${of('cars')}, ...cars]`,
           () => `${of('cars')}.map(car => ({ ...car, len: car.len + 1, on: !car.on }))`,
           () => `${of('cars')}.toReversed()`,
+          () =>
+            `sortBy(${of('cars')}, ${this.#arrow('car', 'text', depth, locals)}, ${this.#arrow('car', 'number', depth, locals)})`,
+          () =>
+            `(groupBy(${of('cars')}, ${this.#arrow('car', 'text', depth, locals)})[${of('text')}] ?? ${of('cars')})`,
         ];
     }
   }

@@ -7,7 +7,7 @@ import {
   type Store,
 } from '../model/application.js';
 import { fits } from '../model/fit.js';
-import { walkExpr, type Expr } from '../model/expressions.js';
+import { walkExpr, type Expr, type NamedReference } from '../model/expressions.js';
 import {
   allSteps,
   exprsOf,
@@ -23,7 +23,7 @@ import type { Guards } from './guards.js';
 import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
 import { emittedFunction } from './runtime-names.js';
-import { printExpr, type Reading } from './print-expression.js';
+import { printExpr, type Drawn, type Helper, type Reading } from './print-expression.js';
 
 /** How a style writes what happens in its actions. */
 export interface ActionStyle {
@@ -32,7 +32,7 @@ export interface ActionStyle {
   derived(store: string, name: string): Code;
   asked(store: string, name: string, args: Code): Code;
   constant(store: string, name: string): Code;
-  draw(name: 'newId' | 'now'): Code;
+  draw(name: Drawn): Code;
   /** What stands between the requirements and the steps. */
   beforeSteps(): Code;
   /** The statements of one step. */
@@ -256,15 +256,19 @@ export class ActionWriter implements Reading {
     return id(this.#locals.get(name) ?? name);
   }
 
-  draw(name: 'newId' | 'now'): Code {
+  draw(name: Drawn): Code {
     return this.style.draw(name);
+  }
+
+  check(wanted: NamedReference): Code {
+    return this.guards.use(wanted, wanted.name, this.imports);
   }
 
   applied(name: string): Code {
     return this.imports.value('functions', emittedFunction(name));
   }
 
-  helper(name: 'sum' | 'same' | 'entry'): Code {
+  helper(name: Helper): Code {
     return this.imports.value('values', name);
   }
 }
@@ -300,7 +304,7 @@ function exprsOfAction({ requires, let: bindings, steps }: ActionBody): readonly
 export function draws(expr: Expr): boolean {
   let found = false;
   walkExpr(expr, (node) => {
-    if (node.kind === 'call' && (node.name === 'newId' || node.name === 'now')) found = true;
+    if (node.kind === 'call' && ['newId', 'now', 'random'].includes(node.name)) found = true;
   });
   return found;
 }

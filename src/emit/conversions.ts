@@ -1,6 +1,12 @@
 import { meaningsOf } from '../model/from-text.js';
 import { constantOf } from '../model/tags.js';
-import { isStructured, membersOf, type RecordType, type Type, type TypeTable } from '../model/types.js';
+import {
+  isStructured,
+  membersOf,
+  type RecordType,
+  type Type,
+  type TypeTable,
+} from '../model/types.js';
 import { code, comment, data, id, joined, key, nothing, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';

@@ -1,4 +1,10 @@
-import type { Arrow, BinaryOperator, Expr, LogicalOperator } from '../model/expressions.js';
+import type {
+  Argument,
+  BinaryOperator,
+  Expr,
+  LogicalOperator,
+  NamedReference,
+} from '../model/expressions.js';
 import { membersOf, type Type, type TypeTable } from '../model/types.js';
 import { code, data, id, joined, key, property, template, type Code } from './code.js';
 
@@ -11,12 +17,20 @@ export interface Reading {
   local(name: string): Code;
   /** A derived value with parameters. */
   asked(store: string, name: string, args: Code): Code;
-  draw(name: 'newId' | 'now'): Code;
+  draw(name: Drawn): Code;
+  /** The check of a named type. */
+  check(wanted: NamedReference): Code;
   /** A function of the schema. */
   applied(name: string): Code;
   /** A function of the run time. */
-  helper(name: 'sum' | 'same' | 'entry'): Code;
+  helper(name: Helper): Code;
 }
+
+/** What is asked of the environment. */
+export type Drawn = 'newId' | 'now' | 'random';
+
+/** The functions of the run time that expressions use. */
+export type Helper = 'sum' | 'same' | 'entry' | 'sortBy' | 'groupBy' | 'passes';
 
 const precedences: Readonly<Record<BinaryOperator | LogicalOperator, number>> = {
   '??': 2,
@@ -119,6 +133,11 @@ function print(expr: Expr, reading: Reading): Printed {
       );
       return { code: reading.asked(expr.store, expr.name, args), precedence: access };
     }
+    case 'fits': {
+      const value = at(expr.value, 1, reading);
+      const check = reading.check(expr.wanted);
+      return { code: code`${reading.helper('passes')}(${value}, ${check})`, precedence: access };
+    }
     case 'unary':
       return { code: printUnary(expr, reading), precedence: unary };
     case 'binary':
@@ -163,7 +182,8 @@ export function isKnownKey(type: Type, types: TypeTable): boolean {
   );
 }
 
-function printArgument(argument: Expr | Arrow, reading: Reading): Code {
+function printArgument(argument: Argument, reading: Reading): Code {
+  if (argument.kind === 'spread') return code`...${at(argument.value, 1, reading)}`;
   if (argument.kind !== 'arrow') return at(argument, 1, reading);
   const params = joined(
     argument.params.map((name) => reading.local(name)),
@@ -183,9 +203,12 @@ function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {
   switch (expr.name) {
     case 'newId':
     case 'now':
+    case 'random':
       return reading.draw(expr.name);
     case 'sum':
     case 'same':
+    case 'sortBy':
+    case 'groupBy':
       return code`${reading.helper(expr.name)}(${args})`;
     default:
       return code`${id(expr.name)}(${args})`;

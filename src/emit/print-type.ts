@@ -18,6 +18,8 @@ export function printType(type: Type): Code {
       return data(type.value);
     case 'list':
       return code`readonly ${itemOf(type.item)}[]`;
+    case 'tuple':
+      return code`readonly [${joined(type.items.map(printType), ', ')}]`;
     case 'map':
       return code`{ readonly [key: string]: ${printType(type.value)} }`;
     case 'record':
@@ -37,7 +39,7 @@ export function printType(type: Type): Code {
 }
 
 function itemOf(item: Type): Code {
-  const isOneWord = item.kind !== 'union' && item.kind !== 'list';
+  const isOneWord = item.kind !== 'union' && item.kind !== 'list' && item.kind !== 'tuple';
   return isOneWord ? printType(item) : code`(${printType(item)})`;
 }
 
@@ -56,6 +58,8 @@ export function namesIn(type: Type): readonly string[] {
       return [type.name];
     case 'list':
       return namesIn(type.item);
+    case 'tuple':
+      return type.items.flatMap(namesIn);
     case 'map':
       return namesIn(type.value);
     case 'record':

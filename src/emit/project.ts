@@ -100,6 +100,7 @@ export class Project {
         derived: notInFunctions,
         constant: notInFunctions,
         asked: notInFunctions,
+        check: (wanted) => this.guards.use(wanted, wanted.name, imports),
         draw: notInFunctions,
         local: (name) => id(emittedFunction(name)),
         applied: (name) => id(emittedFunction(name)),

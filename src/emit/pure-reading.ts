@@ -1,24 +1,25 @@
-import type { TypeTable } from '../model/types.js';
 import { code, id, property, type Code } from './code.js';
 import type { Names } from './identifiers.js';
 import type { Imports } from './imports.js';
+import type { Project } from './project.js';
 import type { Reading } from './print-expression.js';
 import { emittedFunction } from './runtime-names.js';
 
 /** How the names in a derived value are written: it reads fields and other derived values alike. */
 export function pureReading(
-  types: TypeTable,
+  project: Pick<Project, 'application' | 'guards'>,
   imports: Imports,
   read: (store: string, name: string) => Code,
   local: (name: string) => Code,
 ): Reading {
   return {
-    types,
+    types: project.application.types,
     field: read,
     derived: read,
     local,
     asked: (store, name, args) => code`${read(store, name)}(${args})`,
     constant: (store, name) => constantOf(store, name, imports),
+    check: (wanted) => project.guards.use(wanted, wanted.name, imports),
     draw: () => {
       throw new Error('a derived value asks nothing of the environment');
     },

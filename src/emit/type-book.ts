@@ -113,5 +113,5 @@ export function hasLists(
   if (type.kind === 'map') return hasLists(type.value, application, seen);
   if (type.kind === 'union')
     return type.members.some((member) => hasLists(member, application, seen));
-  return type.kind === 'list';
+  return type.kind === 'list' || type.kind === 'tuple';
 }

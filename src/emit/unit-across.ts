@@ -6,6 +6,7 @@ import { code, id, joined, property, type Code } from './code.js';
 import { pascal } from './identifiers.js';
 import { writeImmutableStep, type FieldChange } from './immutable-steps.js';
 import type { Imports } from './imports.js';
+import type { Drawn } from './print-expression.js';
 import type { Project } from './project.js';
 import { constantOf } from './pure-reading.js';
 import type { UnitStyle } from './unit-style.js';
@@ -65,7 +66,7 @@ class UnitsActionStyle implements AcrossActionStyle {
     return constantOf(store, name, this.imports);
   }
 
-  draw(name: 'newId' | 'now'): Code {
+  draw(name: Drawn): Code {
     return code`${id(this.style.transaction)}.${id(name)}()`;
   }
 

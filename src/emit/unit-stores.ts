@@ -11,6 +11,7 @@ import { acceptedPayload, givenType, optionalMark } from './payloads.js';
 import { parametersOf } from './answers.js';
 import { constantOf, renaming } from './pure-reading.js';
 import { runtimeNames } from './runtime-names.js';
+import type { Drawn } from './print-expression.js';
 import { Project } from './project.js';
 import { unitAcross } from './unit-across.js';
 import type { UnitStyle, Units } from './unit-style.js';
@@ -224,7 +225,7 @@ class UnitActionStyle implements ActionStyle {
     return constantOf(store, name, this.imports);
   }
 
-  draw(name: 'newId' | 'now'): Code {
+  draw(name: Drawn): Code {
     return code`${id(this.units.style.transaction)}.${id(name)}()`;
   }
 

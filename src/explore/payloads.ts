@@ -56,11 +56,11 @@ export class PayloadSource {
     if (Array.isArray(value)) return value.map((item: Json) => this.#asText(item));
     if (isObject(value))
       return Object.fromEntries(
-        Object.entries(value).map(([name, part]) => [name, this.#asText(part as Json)]),
+        Object.entries(value).map(([name, part]) => [name, this.#asText(part)]),
       );
     if (typeof value === 'string') return value;
     if (value === null) return this.random.pick(['', ' ', 'null']);
-    const plain = String(value);
+    const plain = JSON.stringify(value);
     return this.random.pick([
       plain,
       plain,

@@ -1,4 +1,4 @@
-import type { Arrow, BinaryOperator, Expr } from '../model/expressions.js';
+import type { Argument, BinaryOperator, Expr, NamedReference } from '../model/expressions.js';
 import { callFunction } from './functions.js';
 
 /** What an expression reads when it is evaluated. */
@@ -16,8 +16,10 @@ export interface World {
   ask(store: string, name: string, args: readonly unknown[]): unknown;
   /** What a function of the schema gives. */
   apply(name: string, args: readonly unknown[]): unknown;
+  fits(value: unknown, wanted: NamedReference): boolean;
   newId(): string;
   now(): number;
+  random(): number;
 }
 
 type Evaluate = (frame: Frame) => unknown;
@@ -87,7 +89,7 @@ function compileLink(expr: Expr): Evaluate {
       const items = expr.items.map(({ spread, value }) => ({ spread, value: compile(value) }));
       return (frame) =>
         items.flatMap(({ spread, value }): readonly unknown[] =>
-          spread ? (value(frame) as readonly unknown[]) : [value(frame)],
+          spread ? [...(value(frame) as Iterable<unknown>)] : [value(frame)],
         );
     }
     case 'object': {
@@ -109,13 +111,13 @@ function compileLink(expr: Expr): Evaluate {
       return compileAccess(expr);
     case 'call': {
       const { name } = expr;
-      const args = expr.args.map(compileArgument);
-      return (frame) =>
-        callFunction(
-          name,
-          args.map((argument) => argument(frame)),
-          frame.world,
-        );
+      const args = compileArguments(expr.args);
+      return (frame) => callFunction(name, args(frame), frame.world);
+    }
+    case 'fits': {
+      const value = compile(expr.value);
+      const { wanted } = expr;
+      return (frame) => frame.world.fits(value(frame), wanted);
     }
     case 'apply': {
       const { name } = expr;
@@ -195,18 +197,30 @@ function compileRead(
     }
     case 'method': {
       const { name } = expr;
-      const args = expr.args.map(compileArgument);
+      const args = compileArguments(expr.args);
       return (target, frame) => {
-        const values = args.map((argument) => argument(frame));
+        const values = args(frame);
         const method = (target as Record<string, (...values: unknown[]) => unknown>)[name];
         if (method === undefined) throw new TypeError(`there is no method '${name}'`);
-        return method.apply(target, values);
+        return method.apply(target, [...values]);
       };
     }
   }
 }
 
-function compileArgument(argument: Expr | Arrow): Evaluate {
+function compileArguments(args: readonly Argument[]): (frame: Frame) => readonly unknown[] {
+  const each = args.map(compileArgument);
+  if (!args.some(({ kind }) => kind === 'spread'))
+    return (frame) => each.map((argument) => argument(frame));
+  return (frame) =>
+    each.flatMap((argument, i): readonly unknown[] => {
+      const value = argument(frame);
+      return args[i]?.kind === 'spread' ? (value as readonly unknown[]) : [value];
+    });
+}
+
+function compileArgument(argument: Argument): Evaluate {
+  if (argument.kind === 'spread') return compile(argument.value);
   if (argument.kind !== 'arrow') return compile(argument);
   const body = compile(argument.body);
   const { params } = argument;

@@ -4,6 +4,7 @@ import { same } from '../base/same.js';
 export interface Draws {
   newId(): string;
   now(): number;
+  random(): number;
 }
 
 type Call = (args: readonly unknown[], draws: Draws) => unknown;
@@ -29,7 +30,37 @@ const table: Readonly<Record<string, Call>> = {
   sum: ([items, value]) => total(items as readonly unknown[], value as Measure | undefined),
   newId: (_, draws) => draws.newId(),
   now: (_, draws) => draws.now(),
+  random: (_, draws) => draws.random(),
+  'Number.isSafeInteger': ([x]) => Number.isSafeInteger(x),
+  'Number.parseFloat': ([x]) => Number.parseFloat(x as string),
+  'Object.entries': ([of]): unknown => Object.entries(of as object),
+  sortBy: ([items, ...by]) => sorted(items as readonly unknown[], by as readonly Order[]),
+  groupBy: ([items, keyOf]) =>
+    grouped(items as readonly unknown[], keyOf as (item: unknown) => string),
 };
+
+type Order = (item: unknown) => number | string;
+
+function sorted(items: readonly unknown[], by: readonly Order[]): readonly unknown[] {
+  return items.toSorted((a, b) => {
+    for (const order of by) {
+      const [one, other] = [order(a), order(b)];
+      if (one !== one || other !== other) {
+        if ((one !== one) !== (other !== other)) return one !== one ? 1 : -1;
+      } else if (one !== other) return one < other ? -1 : 1;
+    }
+    return 0;
+  });
+}
+
+function grouped(items: readonly unknown[], keyOf: (item: unknown) => string): object {
+  const groups = new Map<string, unknown[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    groups.set(key, [...(groups.get(key) ?? []), item]);
+  }
+  return Object.fromEntries(groups);
+}
 
 type Measure = (item: unknown, position: number) => number;
 

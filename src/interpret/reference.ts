@@ -181,9 +181,11 @@ class Reference implements Running {
       field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
       derived: (owner, other) => this.#derivedIn(state, owner, other),
       ask: (owner, other, given) => this.#derivedIn(state, owner, other, given),
-      apply: (name, args) => applied(this.application, name, args),
+      apply: (name, args) => applied(this.application, this.judge, name, args),
+      fits: (value, wanted) => this.judge.fits(value, wanted),
       newId: onlyInSteps,
       now: onlyInSteps,
+      random: onlyInSteps,
     };
     const result = freeze(evaluate(value, { world, locals: localsOf(params, args) }));
     values.set(key, result);
@@ -192,15 +194,22 @@ class Reference implements Running {
 }
 
 /** What a function of the schema gives: it reads nothing but its arguments. */
-function applied(application: Application, name: string, args: readonly unknown[]): unknown {
+function applied(
+  application: Application,
+  judge: Judge,
+  name: string,
+  args: readonly unknown[],
+): unknown {
   const { params, value } = named(application.functions, name);
   const world: World = {
     field: onlyOfArguments,
     derived: onlyOfArguments,
     ask: onlyOfArguments,
-    apply: (other, given) => applied(application, other, given),
+    apply: (other, given) => applied(application, judge, other, given),
+    fits: (value, wanted) => judge.fits(value, wanted),
     newId: onlyInSteps,
     now: onlyInSteps,
+    random: onlyInSteps,
   };
   return evaluate(value, { world, locals: localsOf(params, args) });
 }
@@ -262,7 +271,7 @@ class Transaction {
     judge: Judge,
     cover: (point: string) => void,
   ): void {
-    let frame: Frame = { world: this.#world(), locals: {} };
+    let frame: Frame = { world: this.#world(judge), locals: {} };
     if (action.payload !== undefined) {
       const payload = given === undefined ? action.payloadDefault : given;
       const fits = payload !== notJson && judge.fits(payload, action.payload);
@@ -292,14 +301,16 @@ class Transaction {
     cover(`${at} done`);
   }
 
-  #world(): World {
+  #world(judge: Judge): World {
     return {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name) => this.derivedIn(this.state, owner, name),
       ask: (owner, name, args) => this.derivedIn(this.state, owner, name, args),
-      apply: (name, args) => applied(this.application, name, args),
+      apply: (name, args) => applied(this.application, judge, name, args),
+      fits: (value, wanted) => judge.fits(value, wanted),
       newId: () => this.environment.newId(),
       now: () => (this.#moment ??= this.environment.now()),
+      random: () => this.environment.random(),
     };
   }
 

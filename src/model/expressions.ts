@@ -69,14 +69,16 @@ export type Expr =
       readonly kind: 'method';
       readonly object: Expr;
       readonly name: string;
-      readonly args: readonly (Expr | Arrow)[];
+      readonly args: readonly Argument[];
       readonly optional: boolean;
     })
   | (Node & {
       readonly kind: 'call';
       readonly name: string;
-      readonly args: readonly (Expr | Arrow)[];
+      readonly args: readonly Argument[];
     })
+  /** Whether a value fits a named type. */
+  | (Node & { readonly kind: 'fits'; readonly value: Expr; readonly wanted: NamedReference })
   /** A function of the schema. */
   | (Node & { readonly kind: 'apply'; readonly name: string; readonly args: readonly Expr[] })
   | (Node & { readonly kind: 'unary'; readonly operator: UnaryOperator; readonly operand: Expr })
@@ -104,6 +106,11 @@ export type ListPart = { readonly spread: boolean; readonly value: Expr };
 export type ObjectPart =
   | { readonly kind: 'property'; readonly name: string; readonly value: Expr }
   | { readonly kind: 'spread'; readonly value: Expr };
+
+export type NamedReference = Type & { readonly kind: 'named' };
+
+/** What a method or function of the language is given; a list may be spread into several. */
+export type Argument = Expr | Arrow | { readonly kind: 'spread'; readonly value: Expr };
 
 /** A function given to a list method or to one of our own functions. */
 export interface Arrow {
@@ -140,6 +147,8 @@ export function childrenOf(expr: Expr): readonly Expr[] {
     case 'apply':
     case 'ask':
       return expr.args;
+    case 'fits':
+      return [expr.value];
     case 'unary':
       return [expr.operand];
     case 'binary':
@@ -150,7 +159,8 @@ export function childrenOf(expr: Expr): readonly Expr[] {
   }
 }
 
-function bodyOf(argument: Expr | Arrow): Expr {
+function bodyOf(argument: Argument): Expr {
+  if (argument.kind === 'spread') return argument.value;
   return argument.kind === 'arrow' ? argument.body : argument;
 }
 

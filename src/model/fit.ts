@@ -73,6 +73,17 @@ function fitsKind(from: Type, to: Type, types: TypeTable, certainty: Certainty):
         (!sure ||
           ((to.key === undefined || from.key === to.key) && impliesList(from.bounds, to.bounds)))
       );
+    case 'tuple': {
+      const { items } = from;
+      if (to.kind === 'tuple')
+        return (
+          items.length === to.items.length &&
+          items.every((item, i) => fits(item, to.items[i] as Type, types, certainty))
+        );
+      if (to.kind !== 'list' || (sure && (to.key !== undefined || to.bounds !== undefined)))
+        return false;
+      return items.every((item) => fits(item, to.item, types, certainty));
+    }
     case 'map':
       return to.kind === 'map' && fits(from.value, to.value, types, certainty);
     case 'record':

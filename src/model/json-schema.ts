@@ -16,6 +16,13 @@ export function toJsonSchema(type: Type, base = '#/types/'): JsonObject {
       return { const: type.value };
     case 'list':
       return { type: 'array', items: toJsonSchema(type.item, base), ...type.bounds };
+    case 'tuple':
+      return {
+        type: 'array',
+        prefixItems: type.items.map((item) => toJsonSchema(item, base)),
+        minItems: type.items.length,
+        maxItems: type.items.length,
+      };
     case 'map':
       return {
         type: 'object',

@@ -33,6 +33,8 @@ export interface Environment {
   readonly newId: () => string;
   /** Milliseconds since 1970. */
   readonly now: () => number;
+  /** A fraction in [0, 1). */
+  readonly random: () => number;
   readonly onProblem: (report: Report) => void;
 }
 

@@ -19,6 +19,8 @@ export function typeText(type: Type, types: TypeTable): string {
       return type.item.kind === 'never'
         ? 'an empty list'
         : `a list of ${innerText(type.item, types)}`;
+    case 'tuple':
+      return `a list [${type.items.map((item) => typeText(item, types)).join(', ')}]`;
     case 'map':
       return `a dictionary of ${innerText(type.value, types)}`;
     case 'record':

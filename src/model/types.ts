@@ -44,6 +44,8 @@ export type Type =
   | { readonly kind: 'absent' }
   | { readonly kind: 'literal'; readonly value: string | number | boolean }
   | ListType
+  /** A list of which each item has a type of its own: the entries of a dictionary. Inferred only. */
+  | TupleType
   | { readonly kind: 'map'; readonly value: Type }
   | RecordType
   | { readonly kind: 'union'; readonly members: readonly Type[] }
@@ -59,6 +61,11 @@ export interface ListType {
   /** The property by which its items are told apart. */
   readonly key?: string;
   readonly bounds?: ListBounds;
+}
+
+export interface TupleType {
+  readonly kind: 'tuple';
+  readonly items: readonly Type[];
 }
 
 export interface RecordType {
@@ -146,9 +153,11 @@ export function some(type: Type, types: TypeTable, test: (member: Type) => boole
   return membersOf(type, types).some(test);
 }
 
+const structured: ReadonlySet<Type['kind']> = new Set(['list', 'tuple', 'map', 'record']);
+
 /** Whether a type has lists, dictionaries or objects among its members. */
 export function isStructured(type: Type, types: TypeTable): boolean {
-  return some(type, types, ({ kind }) => kind === 'list' || kind === 'map' || kind === 'record');
+  return some(type, types, ({ kind }) => structured.has(kind));
 }
 
 /** What a field of this type holds if nothing is said: `[]`, `{}`, `null`; `undefined` where it must be said. */

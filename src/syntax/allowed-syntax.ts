@@ -46,6 +46,8 @@ const allowed: { readonly [type: string]: (node: never) => SyntaxRefusal | undef
   ArrayExpression: (node: { elements: readonly unknown[] }) =>
     node.elements.includes(null) ? { what: 'A hole in a list', instead: 'Write null.' } : undefined,
   ObjectExpression: fine,
+  ObjectPattern: fine,
+  ArrayPattern: fine,
   Property: (node: {
     kind: string;
     method: boolean;
@@ -117,8 +119,7 @@ const instead: Readonly<Record<string, readonly [what: string, instead: string]>
     'A default for a parameter',
     "Handle the absent value where it is used: '?? ...'.",
   ],
-  ObjectPattern: ['Destructuring', 'Name the parameter and read its properties: v => v.lengthM.'],
-  ArrayPattern: ['Destructuring', 'Name the parameter and read its items: pair => pair[0].'],
+  RestElement: ["'...' in a pattern", 'Name the parts that are meant: ({ plate, lane }) => ...'],
 };
 
 /** Why this node (not its children) is outside the expression language; `undefined` if it is inside. */

@@ -14,10 +14,13 @@ nums: { list: number }
 names: { list: string }
 byLane: { map: number }
 crew: { map: { fields: { name: string, boat: { maybe: Car } } } }
+last: { $ref: '#/types/Any', default: { kind: van, len: 1 } }
+lorries: { list: Any }
 car: { $ref: '#/types/Car', default: { id: a, len: 1, lane: port } }
 `;
 
 const types = `
+Any: { oneOf: [{ fields: { kind: { const: bus }, seats: integer } }, { fields: { kind: { const: van }, len: number } }] }
 Lane: { enum: [port, centre] }
 Car: { fields: { id: string, len: number, lane: Lane, note: string }, optional: [note] }
 `;
@@ -83,6 +86,23 @@ const inferred: readonly (readonly [expression: string, type: string])[] = [
   ['n.toFixed(1)', 'text'],
   ["hold?.trim() ?? 'none'", 'text'],
   ["hold?.split(',').map(part => part.trim()).length ?? 0", 'a whole number'],
+  ['Object.entries(byLane)', 'a list of list [text, a number]'],
+  ['Object.entries(byLane).map(([lane2, metres]) => metres)', 'a list of number'],
+  ['Object.entries(byLane).map(entry => entry[0])', 'a list of text'],
+  ['cars.map(({ len, lane: where }) => `${len} ${where}`)', 'a list of text'],
+  ["cars.map(({ note }) => note ?? '')", 'a list of text'],
+  ['Object.values(crew).map(({ boat }) => boat === null ? 0 : boat.len)', 'a list of number'],
+  ['[...cars.entries()]', 'a list of list [a whole number, Car]'],
+  ['[...cars.keys()]', 'a list of whole number'],
+  ['groupBy(cars, c => c.lane)', 'a dictionary of list of Car'],
+  ['sortBy(cars, c => c.len, c => c.id)', 'a list of Car'],
+  ["fits(car, 'Car')", 'true or false'],
+  ['Math.max(...nums, 1)', 'a number'],
+  ['[nums, [1]].flat()', 'a list of number'],
+  ["last.kind === 'bus' ? last.seats : last.len", 'a whole number or a number'],
+  ["last.kind !== 'bus' && last.len > 1", 'true or false'],
+  ["lorries.filter(l => l.kind === 'bus' && l.seats > 2).length", 'a whole number'],
+  ['({ ...last, kind2: 1 }).kind', "text 'bus' or text 'van'"],
   ["lane.toUpperCase().padStart(8, '-').slice(-3)", 'text'],
 ];
 

@@ -30,6 +30,60 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "2:1 not-supported-yet 'ports' is not supported yet.",
   ],
   [
+    'chance in a derived value',
+    deckSchema({ derived: 'a: "random()"' }),
+    "7:11 only-in-steps 'random()' is for the steps",
+  ],
+  [
+    'a comparator that asks the environment',
+    deckSchema({
+      state: 'cars: { list: string }',
+      actions: 'mix:\n  - set: { cars: "cars.toSorted((a, b) => random() - 0.5)" }',
+    }),
+    '8:49 only-in-steps',
+  ],
+  [
+    'a type that fits() does not know',
+    deckSchema({ types: 'Lane: string', derived: `a: "fits('port', 'Lan')"` }),
+    "9:24 unknown-type There is no type named 'Lan'.",
+  ],
+  [
+    'a pattern for what is not there',
+    deckSchema({
+      state: 'cars: { list: { fields: { id: string } } }',
+      derived: 'a: "cars.map(({ plate }) => plate)"',
+    }),
+    '7:23 no-such-property',
+  ],
+  [
+    'a pattern that hides a field',
+    deckSchema({
+      state: 'id: { maybe: string }\ncars: { list: { fields: { id: string } } }',
+      derived: 'a: "cars.map(({ id }) => 1)"',
+    }),
+    "8:23 name-taken 'id' is already the name of something in the store 'deck'.",
+  ],
+  [
+    'an iterator that is kept',
+    deckSchema({ state: 'cars: { list: string }', derived: 'a: "cars.entries()"' }),
+    "7:11 wrong-arguments 'entries' takes to be spread into a list: [...list.entries()].",
+  ],
+  [
+    'an order by what has none',
+    deckSchema({ state: 'cars: { list: string }', derived: 'a: "sortBy(cars, c => [c])"' }),
+    "7:24 type-mismatch The order of 'sortBy' takes a number or text, but this is a list of text.",
+  ],
+  [
+    'a property that only one of a union has',
+    deckSchema({
+      types:
+        'Any: { oneOf: [{ fields: { kind: { const: bus }, seats: integer } }, { fields: { kind: { const: van } } }] }',
+      state: 'last: { maybe: Any }',
+      derived: 'a: "last === null ? 0 : last.seats"',
+    }),
+    '9:36 no-such-property',
+  ],
+  [
     'a union whose objects cannot be told apart',
     deckSchema({
       state: 'last: { maybe: { oneOf: [{ fields: { a: string } }, { fields: { b: string } }] } }',

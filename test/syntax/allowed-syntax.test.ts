@@ -56,7 +56,11 @@ describe('the language refuses', () => {
       'a.map(v => { return v })',
       '6-23 A function body in braces is not part of the expression language.',
     ],
-    ['a.map(({ b }) => b)', '7-12 Destructuring is not part of the expression language.'],
+    ['a.map(({ ...b }) => b)', "9-13 '...' in a pattern is not part of the expression language."],
+    [
+      'a.map(({ b = 1 }) => b)',
+      '9-14 A default for a parameter is not part of the expression language.',
+    ],
     [
       'a.map((v = 1) => v)',
       '7-12 A default for a parameter is not part of the expression language.',

@@ -34,9 +34,8 @@ export function receiverType(
   object: Expr,
   where: string,
 ): Type {
-  const type = node.optional
-    ? without(object.type, cx.types, isMissing)
-    : requirePresent(cx, object, where);
+  if (!node.optional) return requirePresent(cx, object, where);
+  const type = without(object.type, cx.types, isMissing);
   if (type.kind !== 'never') return type;
   cx.problems.add('never-here', object.span, {});
   return unknown;
@@ -64,6 +63,18 @@ function inferMember(cx: Inference, node: MemberExpression, object: Expr): Expr 
   const name = property.type === 'Identifier' ? property.name : '';
   const type = memberType(cx, receiverType(cx, node, object, `'.${name}'`), name, property);
   return { kind: 'member', object, name, optional: node.optional, span: cx.spanOf(node), type };
+}
+
+/** A property that a pattern names. */
+export function partNamed(cx: Inference, object: Expr, name: string, node: AnyNode): Expr {
+  const type = memberType(cx, requirePresent(cx, object, 'a pattern'), name, node);
+  return { kind: 'member', object, name, optional: false, span: cx.spanOf(node), type };
+}
+
+/** An item that a pattern names. */
+export function partAt(cx: Inference, object: Expr, index: Expr, node: AnyNode): Expr {
+  const base = { kind: 'index', object, index, optional: false, span: cx.spanOf(node) } as const;
+  return indexOf(cx, requirePresent(cx, object, 'a pattern'), base);
 }
 
 function memberType(cx: Inference, type: Type, name: string, property: AnyNode): Type {
@@ -99,16 +110,27 @@ function capital(words: string): string {
   return words.charAt(0).toUpperCase() + words.slice(1);
 }
 
+/** The type of an item of a list whose items have types of their own, at a position that is written as such. */
+function tupleItem(type: Type, index: Expr, cx: Inference): Type | undefined {
+  const tuple = soleKind(type, 'tuple', cx.types);
+  return index.kind === 'literal' && typeof index.value === 'number'
+    ? tuple?.items[index.value]
+    : undefined;
+}
+
 function inferIndex(cx: Inference, node: MemberExpression, object: Expr, scope: Scope): Expr {
   const type = receiverType(cx, node, object, "'[...]'");
   const index = cx.infer(node.property, scope);
-  const base = {
-    kind: 'index',
-    object,
-    index,
-    optional: node.optional,
-    span: cx.spanOf(node),
-  } as const;
+  const { optional } = node;
+  return indexOf(cx, type, { kind: 'index', object, index, optional, span: cx.spanOf(node) });
+}
+
+type IndexBase = Omit<Expr & { kind: 'index' }, 'of' | 'type'>;
+
+function indexOf(cx: Inference, type: Type, base: IndexBase): Expr {
+  const { object, index } = base;
+  const item = tupleItem(type, index, cx);
+  if (item !== undefined) return { ...base, of: 'list', type: item };
   const list = soleKind(type, 'list', cx.types);
   if (list !== undefined) {
     requireFit(cx, index, number, 'A position in a list');

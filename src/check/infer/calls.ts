@@ -1,13 +1,21 @@
 import type { AnyNode, CallExpression } from 'acorn';
 import { nearest } from '../../base/suggest.js';
-import type { Arrow, Expr } from '../../model/expressions.js';
+import type { Argument, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { typeText } from '../../model/type-text.js';
-import { isStructured, resolve, union, unknown, type Type } from '../../model/types.js';
+import {
+  boolean,
+  isStructured,
+  list,
+  resolve,
+  union,
+  unknown,
+  type Type,
+} from '../../model/types.js';
 import type { Parameter } from '../../model/application.js';
 import type { DerivedDeclaration, FunctionDeclaration } from '../declarations.js';
 import { receiverType } from './access.js';
-import { drawingFunctions, functions, laterFunctions } from './functions.js';
+import { drawingFunctions, functions } from './functions.js';
 import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
 import {
   listMethods,
@@ -45,9 +53,7 @@ const namespaces = new Set(['Math', 'Number', 'Object', 'String', 'Array']);
 
 function functionName(callee: AnyNode, scope: Scope): string | undefined {
   if (callee.type === 'Identifier') {
-    return Object.hasOwn(functions, callee.name) || laterFunctions.has(callee.name)
-      ? callee.name
-      : undefined;
+    return Object.hasOwn(functions, callee.name) ? callee.name : undefined;
   }
   if (callee.type !== 'MemberExpression' || callee.computed) return undefined;
   const { object, property } = callee as { object: AnyNode; property: AnyNode };
@@ -129,22 +135,36 @@ function inferFunction(cx: Inference, node: CallExpression, name: string, scope:
   const span = cx.spanOf(node);
   const signature = Object.hasOwn(functions, name) ? functions[name] : undefined;
   if (signature === undefined) {
-    if (laterFunctions.has(name))
-      cx.problems.add('not-supported-yet', cx.spanOf(node.callee), { what: `'${name}'` });
-    else {
-      const near = nearest(name, Object.keys(functions));
-      cx.problems.add('unknown-name', cx.spanOf(node.callee), {
-        name: `${name}()`,
-        near,
-        textFits: false,
-      });
-    }
+    const near = nearest(name, Object.keys(functions));
+    cx.problems.add('unknown-name', cx.spanOf(node.callee), {
+      name: `${name}()`,
+      near,
+      textFits: false,
+    });
     return { kind: 'undefined', span, type: unknown };
   }
+  if (name === 'fits') return inferFits(cx, node, scope);
   if (drawingFunctions.has(name) && !scope.draws)
     cx.problems.add('only-in-steps', cx.spanOf(node.callee), { name });
   const { args, type } = applySignature(cx, node, name, signature, unknown, scope);
   return { kind: 'call', name, args, span, type };
+}
+
+/** `fits(value, 'Type')`: the type is named by a text that is written as such. */
+function inferFits(cx: Inference, node: CallExpression, scope: Scope): Expr {
+  const span = cx.spanOf(node);
+  const [value, named] = node.arguments as readonly (AnyNode | undefined)[];
+  if (value === undefined || named === undefined || node.arguments.length > 2) {
+    cx.problems.add('wrong-arguments', span, { name: 'fits', wanted: "a value and a type's name" });
+    return { kind: 'undefined', span, type: unknown };
+  }
+  const given = cx.infer(value, scope);
+  const name = named.type === 'Literal' ? String(named.value) : '';
+  if (cx.types.has(name))
+    return { kind: 'fits', value: given, wanted: { kind: 'named', name }, span, type: boolean };
+  const near = nearest(name, cx.types.keys());
+  cx.problems.add('unknown-type', cx.spanOf(named), { name, near });
+  return { kind: 'undefined', span, type: unknown };
 }
 
 function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
@@ -153,7 +173,7 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
   const name = callee.property.type === 'Identifier' ? callee.property.name : '';
   const receiver = receiverType(cx, callee, object, `'.${name}()'`);
   const span = cx.spanOf(node);
-  const done = (args: readonly (Expr | Arrow)[], type: Type): Expr => ({
+  const done = (args: readonly Argument[], type: Type): Expr => ({
     kind: 'method',
     object,
     name,
@@ -164,6 +184,11 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
   });
   if (receiver.kind === 'unknown') return done([], unknown);
   const items = soleKind(receiver, 'list', cx.types);
+  if (items !== undefined && iteratorMethods.has(name) && !cx.isSpread(node)) {
+    const wanted = `to be spread into a list: [...list.${name}()]`;
+    cx.problems.add('wrong-arguments', span, { name, wanted });
+    return done([], unknown);
+  }
   if (items !== undefined && name === 'reduce')
     return inferReduce(cx, node, items.item, scope, done);
   const table = methodsOf(cx, receiver, items !== undefined);
@@ -180,6 +205,9 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
   const { args, type } = applySignature(cx, node, name, signature, items?.item ?? unknown, scope);
   return done(args, keepsKey(name, items, type));
 }
+
+/** The methods that give an iterator, which is no value to be kept. */
+const iteratorMethods = new Set(['keys', 'entries']);
 
 /** A list that is a part of a keyed list is a keyed list. */
 function keepsKey(name: string, items: (Type & { kind: 'list' }) | undefined, type: Type): Type {
@@ -201,7 +229,7 @@ function methodsOf(
 }
 
 interface Applied {
-  readonly args: readonly (Expr | Arrow)[];
+  readonly args: readonly Argument[];
   readonly type: Type;
 }
 
@@ -216,11 +244,9 @@ function applySignature(
   const given = node.arguments as readonly AnyNode[];
   const [least, most] = signature.takes;
   const spread = given.find(({ type }) => type === 'SpreadElement');
-  if (spread !== undefined) {
-    cx.problems.add('not-supported-yet', cx.spanOf(spread), {
-      what: 'A spread in a call',
-      instead: 'Use reduce.',
-    });
+  if (spread !== undefined && signature.spreads !== true) {
+    const wanted = `${signature.wanted}, each written as such`;
+    cx.problems.add('wrong-arguments', cx.spanOf(spread), { name, wanted });
     return { args: [], type: unknown };
   }
   if (given.length < least || given.length > most) {
@@ -233,7 +259,7 @@ function applySignature(
 }
 
 class Call implements CallSite {
-  readonly args: (Expr | Arrow)[] = [];
+  readonly args: Argument[] = [];
   failed = false;
 
   constructor(
@@ -256,6 +282,23 @@ class Call implements CallSite {
     return this.node.arguments[this.args.length] as AnyNode;
   }
 
+  list(): Type & { kind: 'list' } {
+    const expr = this.cx.infer(this.#next(), this.scope);
+    this.args.push(expr);
+    const wanted = list(unknown);
+    if (!requireFit(this.cx, expr, wanted, `'${this.name}'`)) this.failed = true;
+    return soleKind(expr.type, 'list', this.types) ?? { kind: 'list', item: unknown };
+  }
+
+  each(wanted: Type): Type {
+    const next = this.#next();
+    if (next.type !== 'SpreadElement') return this.value(wanted);
+    const value = this.cx.infer(next.argument, this.scope);
+    this.args.push({ kind: 'spread', value });
+    if (!requireFit(this.cx, value, list(wanted), `'...' in '${this.name}'`)) this.failed = true;
+    return soleKind(value.type, 'list', this.types)?.item ?? unknown;
+  }
+
   any(): Type {
     const expr = this.cx.infer(this.#next(), this.scope);
     this.args.push(expr);
@@ -269,8 +312,18 @@ class Call implements CallSite {
     return resolve(expr.type, this.types);
   }
 
-  arrow(params: readonly Type[], wanted?: Type): Type {
-    const arrow = this.cx.arrow(this.#next(), params, this.scope);
+  ordered(of: Type): void {
+    const kind = scalarKind(of, this.types);
+    if (kind === 'number' || kind === 'text' || of.kind === 'unknown') return;
+    const span = this.cx.spanOf(this.node.arguments[this.args.length - 1] as AnyNode);
+    const got = typeText(of, this.types);
+    const where = `The order of '${this.name}'`;
+    this.cx.problems.add('type-mismatch', span, { wanted: 'a number or text', got, where });
+    this.failed = true;
+  }
+
+  arrow(params: readonly Type[], wanted?: Type, draws = this.scope.draws): Type {
+    const arrow = this.cx.arrow(this.#next(), params, { ...this.scope, draws });
     if (arrow === undefined) {
       this.cx.problems.add('wrong-arguments', this.cx.spanOf(this.#next()), {
         name: this.name,
@@ -324,7 +377,7 @@ function inferReduce(
   node: CallExpression,
   item: Type,
   scope: Scope,
-  done: (args: readonly (Expr | Arrow)[], type: Type) => Expr,
+  done: (args: readonly Argument[], type: Type) => Expr,
 ): Expr {
   const [step, start] = node.arguments as readonly (AnyNode | undefined)[];
   if (step === undefined || start === undefined || node.arguments.length > 2) {

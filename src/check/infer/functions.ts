@@ -3,10 +3,13 @@ import {
   computed,
   integer,
   list,
+  membersOf,
+  never,
   nothing,
   number,
   text,
   union,
+  unknown,
   type Type,
 } from '../../model/types.js';
 import type { CallSite, Signature } from './methods.js';
@@ -21,6 +24,16 @@ const ofNumbers = (least: number, most: number, result: Type): Signature => ({
     return result;
   },
 });
+
+const ofManyNumbers: Signature = {
+  takes: [1, 99],
+  wanted: 'numbers',
+  spreads: true,
+  type: (call) => {
+    for (let i = 0; i < call.count; i++) call.each(number);
+    return computed;
+  },
+};
 
 const drawn = (result: Type): Signature => ({
   takes: [0, 0],
@@ -37,8 +50,8 @@ export const functions: Readonly<Record<string, Signature>> = {
   'Math.trunc': ofNumbers(1, 1, computed),
   'Math.sign': ofNumbers(1, 1, computed),
   'Math.sqrt': ofNumbers(1, 1, computed),
-  'Math.min': ofNumbers(1, 99, computed),
-  'Math.max': ofNumbers(1, 99, computed),
+  'Math.min': ofManyNumbers,
+  'Math.max': ofManyNumbers,
   Number: {
     takes: [1, 1],
     wanted: 'text, a number, true, false or null',
@@ -52,6 +65,15 @@ export const functions: Readonly<Record<string, Signature>> = {
   'Number.isFinite': ofNumbers(1, 1, boolean),
   'Number.isInteger': ofNumbers(1, 1, boolean),
   'Number.isNaN': ofNumbers(1, 1, boolean),
+  'Number.isSafeInteger': ofNumbers(1, 1, boolean),
+  'Number.parseFloat': {
+    takes: [1, 1],
+    wanted: 'text',
+    type: (call) => {
+      call.value(text);
+      return computed;
+    },
+  },
   same: {
     takes: [2, 2],
     wanted: 'two values',
@@ -69,28 +91,48 @@ export const functions: Readonly<Record<string, Signature>> = {
         call.value(list(number));
         return computed;
       }
-      const items = call.any();
-      call.arrow([items.kind === 'list' ? items.item : { kind: 'unknown' }, integer], number);
+      call.arrow([call.list().item, integer], number);
       return computed;
     },
   },
   'Object.keys': ofDictionary(() => list(text)),
   'Object.values': ofDictionary((value) => list(value)),
+  'Object.entries': ofDictionary((value) => list({ kind: 'tuple', items: [text, value] })),
+  sortBy: {
+    takes: [2, 9],
+    wanted: 'a list and functions that give numbers or texts to order by',
+    type: (call) => {
+      const { item, key } = call.list();
+      for (let i = 1; i < call.count; i++) call.ordered(call.arrow([item], undefined, false));
+      return key === undefined ? list(item) : { kind: 'list', item, key };
+    },
+  },
+  groupBy: {
+    takes: [2, 2],
+    wanted: 'a list and a function that gives the key of its group',
+    type: (call) => {
+      const { item, key } = call.list();
+      call.arrow([item], text);
+      return { kind: 'map', value: key === undefined ? list(item) : { kind: 'list', item, key } };
+    },
+  },
+  fits: {
+    takes: [2, 2],
+    wanted: "a value and a type's name",
+    type: () => boolean,
+  },
   newId: drawn(text),
   now: drawn(number),
+  random: drawn({
+    kind: 'number',
+    integer: false,
+    finite: true,
+    bounds: { minimum: 0, exclusiveMaximum: 1 },
+  }),
 };
 
 /** The functions that ask the environment. */
-export const drawingFunctions: ReadonlySet<string> = new Set(['newId', 'now']);
-
-/** Functions of the format that are not there yet. */
-export const laterFunctions: ReadonlySet<string> = new Set([
-  'random',
-  'sortBy',
-  'groupBy',
-  'fits',
-  'Object.entries',
-]);
+export const drawingFunctions: ReadonlySet<string> = new Set(['newId', 'now', 'random']);
 
 function convert(call: CallSite, result: Type): Type {
   call.value(scalar);
@@ -103,7 +145,10 @@ function ofDictionary(result: (value: Type) => Type): Signature {
     wanted: 'a dictionary',
     type: (call) => {
       const given = call.value({ kind: 'map', value: { kind: 'unknown' } });
-      return given.kind === 'map' ? result(given.value) : { kind: 'unknown' };
+      const values = membersOf(given, call.types).map((member) =>
+        member.kind === 'map' ? member.value : member.kind === 'record' ? never : unknown,
+      );
+      return result(union(values));
     },
   };
 }

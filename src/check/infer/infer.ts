@@ -22,11 +22,15 @@ import { inferAccess, inferChain } from './access.js';
 import { inferCall } from './calls.js';
 import { soleKind, type Inference, type Results } from './inference.js';
 import { inferName } from './names.js';
+import { partsOf, type BoundPart } from './patterns.js';
 import { inferBinary, inferConditional, inferLogical, inferUnary } from './operators.js';
 import { insideArrow, withLocals, type Scope } from './scope.js';
 
 /** Infers one parsed expression: resolves its names, types its nodes, reports what is wrong. */
 export class ExpressionInference implements Inference {
+  /** What stands right behind a `...` in a list. */
+  readonly #spread = new WeakSet<AnyNode>();
+
   constructor(
     readonly declarations: Declarations,
     readonly text: ScalarText,
@@ -95,26 +99,49 @@ export class ExpressionInference implements Inference {
     }
   }
 
+  isSpread(node: AnyNode): boolean {
+    return this.#spread.has(node);
+  }
+
   arrow(node: AnyNode, params: readonly Type[], scope: Scope): Arrow | undefined {
     if (node.type !== 'ArrowFunctionExpression' || node.params.length > params.length)
       return undefined;
-    const names: [string, Type][] = [];
+    const names: string[] = [];
+    const parts: BoundPart[] = [];
     for (const [i, param] of node.params.entries()) {
-      if (param.type !== 'Identifier') return undefined;
-      checkLocalName(
-        this,
-        param.name,
-        scope,
-        this.spanOf(param),
-        names.map(([name]) => name),
-      );
-      names.push([param.name, params[i] ?? unknown]);
+      const type = params[i] ?? unknown;
+      const span = this.spanOf(param);
+      const name = param.type === 'Identifier' ? param.name : freeName(node, scope, names);
+      if (param.type === 'Identifier') this.#bind(param.name, span, scope, names, parts);
+      else {
+        for (const bound of partsOf(this, param, { kind: 'local', name, span, type })) {
+          this.#bind(bound.name, this.spanOf(bound.pattern), scope, names, parts);
+          parts.push(bound);
+        }
+      }
+      names.push(name);
     }
-    const body = this.infer(
-      node.body,
-      withLocals({ ...insideArrow(scope), draws: scope.draws }, names),
-    );
-    return { kind: 'arrow', params: names.map(([name]) => name), body, span: this.spanOf(node) };
+    const inner = insideArrow(scope);
+    const body = this.infer(node.body, {
+      ...withLocals(
+        inner,
+        names.map((name, i) => [name, params[i] ?? unknown] as const),
+      ),
+      parts: new Map([...inner.parts, ...parts.map(({ name, part }) => [name, part] as const)]),
+      draws: scope.draws,
+    });
+    return { kind: 'arrow', params: names, body, span: this.spanOf(node) };
+  }
+
+  #bind(
+    name: string,
+    span: Span,
+    scope: Scope,
+    names: readonly string[],
+    parts: readonly BoundPart[],
+  ): void {
+    const siblings = [...names, ...parts.map((part) => part.name), ...scope.parts.keys()];
+    checkLocalName(this, name, scope, span, siblings);
   }
 
   #template(node: TemplateLiteral, scope: Scope, span: Span): Expr {
@@ -152,6 +179,7 @@ export class ExpressionInference implements Inference {
         types.push(value.type);
         return { spread: false, value };
       }
+      this.#spread.add(element.argument);
       const value = this.infer(element.argument, scope);
       types.push(this.#itemOf(value));
       return { spread: true, value };
@@ -190,6 +218,26 @@ export class ExpressionInference implements Inference {
     });
     return objectOf(this, parts, span);
   }
+}
+
+/** A name for a parameter that is written as a pattern. */
+function freeName(node: AnyNode, scope: Scope, names: readonly string[]): string {
+  const inUse = new Set([
+    ...scope.locals.keys(),
+    ...scope.parts.keys(),
+    ...names,
+    ...namesWithin(node),
+  ]);
+  for (let i = 1; ; i++) {
+    const name = i === 1 ? 'item' : `item${i}`;
+    if (!inUse.has(name)) return name;
+  }
+}
+
+function namesWithin(node: unknown): string[] {
+  if (typeof node !== 'object' || node === null) return [];
+  const own = 'name' in node && typeof node.name === 'string' ? [node.name] : [];
+  return [...own, ...Object.values(node).flatMap(namesWithin)];
 }
 
 /** An object built of properties and spreads, with its type. */

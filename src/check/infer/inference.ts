@@ -31,6 +31,8 @@ export interface Inference {
   readonly textFits: boolean;
   infer(node: AnyNode, scope: Scope): Expr;
   arrow(node: AnyNode, params: readonly Type[], scope: Scope): Arrow | undefined;
+  /** Whether this call stands right behind a `...` in a list: iterators can be there. */
+  isSpread(node: AnyNode): boolean;
   spanOf(node: AnyNode): Span;
   readonly results: Results;
   /** The same with problems going elsewhere: to try something. */
@@ -72,6 +74,10 @@ export function requireFit(
 /** The type without `absent` and `null`, with a problem if it had them: for a value that must be there. */
 export function requirePresent(cx: Inference, value: Expr, where: string): Type {
   const missing = missingText(value.type, cx.types);
+  if (value.type.kind === 'never') {
+    cx.problems.add('never-here', value.span, {});
+    return unknown;
+  }
   if (missing === undefined) return value.type;
   const present = without(value.type, cx.types, ({ kind }) => kind === 'absent' || kind === 'null');
   cx.problems.add('maybe-missing', value.span, { what: 'This value', missing, where });
@@ -84,7 +90,8 @@ export function soleKind<K extends Type['kind']>(
   kind: K,
   types: TypeTable,
 ): (Type & { kind: K }) | undefined {
-  const members = membersOf(type, types);
+  const members =
+    kind === 'list' ? membersOf(type, types).map(listOfTuple) : membersOf(type, types);
   const [first] = members;
   if (first === undefined || members.some((member) => member.kind !== kind)) return undefined;
   if (members.length === 1) return first as Type & { kind: K };
@@ -95,6 +102,10 @@ export function soleKind<K extends Type['kind']>(
     return { kind: 'list', item: union(items) } as unknown as Type & { kind: K };
   }
   return undefined;
+}
+
+function listOfTuple(type: Type): Type {
+  return type.kind === 'tuple' ? { kind: 'list', item: union(type.items) } : type;
 }
 
 /** The record that holds what any of several may hold: a property that one lacks is optional. */

@@ -21,8 +21,14 @@ export interface CallSite {
   value(wanted: Type): Type;
   /** The next argument, of any type. */
   any(): Type;
+  /** The next argument, which must be a list. */
+  list(): Type & { kind: 'list' };
+  /** The next argument, or the items of a list that is spread; gives the type of one. */
+  each(wanted: Type): Type;
+  /** Reports that something cannot be ordered by what the last argument gives. */
+  ordered(of: Type): void;
   /** The next argument, an arrow with these parameters (fewer may be named); gives the type of its value. */
-  arrow(params: readonly Type[], wanted?: Type): Type;
+  arrow(params: readonly Type[], wanted?: Type, draws?: boolean): Type;
   /** The next argument must be a number written as such, within bounds. */
   digits(least: number, most: number): void;
   /** Reports that what the method is for does not fit these items; false if it does fit. */
@@ -34,6 +40,8 @@ export interface Signature {
   readonly takes: readonly [number, number];
   /** In words: 'a function of an item'. */
   readonly wanted: string;
+  /** Whether a list may be spread into arguments. */
+  readonly spreads?: true;
   readonly type: (call: CallSite, item: Type) => Type;
 }
 
@@ -98,24 +106,37 @@ export const listMethods: Readonly<Record<string, Signature>> = {
     return union([item, absent]);
   }),
   slice: signature(0, 2, 'up to two positions', (call, item) => optionalIntegers(call, list(item))),
-  concat: signature(1, 9, 'lists', (call, item) => {
-    const items = [item];
-    for (let i = 0; i < call.count; i++) {
-      const other = call.value(
-        list(item.kind === 'never' ? unknown : widenNumbers(item, call.types)),
-      );
-      for (const part of membersOf(other, call.types))
-        if (part.kind === 'list') items.push(part.item);
-    }
-    return list(union(items));
-  }),
+  concat: {
+    ...signature(1, 9, 'lists', (call, item) => {
+      const items = [item];
+      for (let i = 0; i < call.count; i++) {
+        const other = call.each(
+          list(item.kind === 'never' ? unknown : widenNumbers(item, call.types)),
+        );
+        for (const part of membersOf(other, call.types))
+          if (part.kind === 'list') items.push(part.item);
+      }
+      return list(union(items));
+    }),
+    spreads: true,
+  },
+  flat: signature(0, 0, 'nothing', (call, item) =>
+    list(
+      union(membersOf(item, call.types).map((part) => (part.kind === 'list' ? part.item : part))),
+    ),
+  ),
+  lastIndexOf: search(integer),
+  keys: signature(0, 0, 'nothing', () => list(integer)),
+  entries: signature(0, 0, 'nothing', (_call, item) =>
+    list({ kind: 'tuple', items: [integer, item] }),
+  ),
   join: signature(0, 1, 'a separator', (call) => {
     if (call.count > 0) call.value(text);
     return text;
   }),
   toReversed: signature(0, 0, 'nothing', (_call, item) => list(item)),
   toSorted: signature(0, 1, 'a function of two items', (call, item) => {
-    if (call.count > 0) call.arrow([item, item], number);
+    if (call.count > 0) call.arrow([item, item], number, false);
     else call.refuse('unsorted', item);
     return list(item);
   }),
@@ -141,10 +162,23 @@ export const textMethods: Readonly<Record<string, Signature>> = {
     call.value(text);
     return integer;
   }),
+  lastIndexOf: signature(1, 1, 'text', (call) => {
+    call.value(text);
+    return integer;
+  }),
   at: signature(1, 1, 'a position', (call) => {
     call.value(number);
     return union([text, absent]);
   }),
+  codePointAt: signature(1, 1, 'a position', (call) => {
+    call.value(number);
+    return union([integer, absent]);
+  }),
+  repeat: signature(1, 1, 'a number of times', (call) => {
+    call.digits(0, 1000);
+    return text;
+  }),
+  substring: signature(1, 2, 'up to two positions', (call) => optionalIntegers(call, text)),
   charAt: signature(1, 1, 'a position', (call) => {
     call.value(number);
     return text;
@@ -153,6 +187,11 @@ export const textMethods: Readonly<Record<string, Signature>> = {
   split: signature(1, 1, 'a separator', (call) => {
     call.value(text);
     return list(text);
+  }),
+  replace: signature(2, 2, 'two texts', (call) => {
+    call.value(text);
+    call.value(text);
+    return text;
   }),
   replaceAll: signature(2, 2, 'two texts', (call) => {
     call.value(text);

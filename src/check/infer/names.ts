@@ -12,12 +12,15 @@ import { referenceOf, type Scope } from './scope.js';
 export function inferName(cx: Inference, node: Identifier, scope: Scope): Expr {
   const span = cx.spanOf(node);
   if (node.name === 'undefined') return { kind: 'undefined', span, type: absent };
+  const part = scope.parts.get(node.name);
+  if (part !== undefined) return narrowed({ ...part, span }, scope);
   const type = scope.locals.get(node.name);
   if (type !== undefined) return narrowed({ kind: 'local', name: node.name, span, type }, scope);
   const own = memberOfStore(cx, scope.store, node.name, span, scope);
   if (own !== undefined) return own;
   const known = [
     ...scope.locals.keys(),
+    ...scope.parts.keys(),
     ...storeNames(scope.store),
     ...cx.declarations.stores.keys(),
     ...globalNames,

@@ -175,6 +175,7 @@ function shortCircuitType(cx: Inference, operator: '&&' | '||', left: Expr, righ
         (member.kind === 'literal' && !member.value)
       : member.kind === 'record' ||
         member.kind === 'list' ||
+        member.kind === 'tuple' ||
         member.kind === 'map' ||
         (member.kind === 'literal' && !!member.value);
   return union([without(left.type, cx.types, dropped), right.type]);
@@ -195,6 +196,7 @@ const conditionKinds: readonly Type['kind'][] = [
   'absent',
   'record',
   'list',
+  'tuple',
   'map',
   'unknown',
 ];

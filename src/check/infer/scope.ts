@@ -6,6 +6,8 @@ import type { StoreDeclaration } from '../declarations.js';
 export interface Scope {
   readonly store: StoreDeclaration;
   readonly locals: ReadonlyMap<string, Type>;
+  /** Names bound by a pattern: the part of a parameter that each stands for. */
+  readonly parts: ReadonlyMap<string, Expr>;
   /** Types that the conditions around have narrowed, by {@link referenceOf}. */
   readonly narrowed: ReadonlyMap<string, Type>;
   /** Whether `newId()` and `now()` may be asked here. */
@@ -13,7 +15,7 @@ export interface Scope {
 }
 
 export function emptyScope(store: StoreDeclaration, draws: boolean): Scope {
-  return { store, locals: new Map(), narrowed: new Map(), draws };
+  return { store, locals: new Map(), parts: new Map(), narrowed: new Map(), draws };
 }
 
 export function withLocals(scope: Scope, locals: Iterable<readonly [string, Type]>): Scope {
@@ -95,6 +97,7 @@ function decides(member: Type, truth: boolean): boolean {
   return (
     member.kind === 'record' ||
     member.kind === 'list' ||
+    member.kind === 'tuple' ||
     member.kind === 'map' ||
     member.kind === 'literal'
   );

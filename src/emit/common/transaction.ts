@@ -26,6 +26,7 @@ export interface Problem {
 export interface Options {
   readonly newId?: () => string;
   readonly now?: () => number;
+  readonly random?: () => number;
   readonly onProblem?: (problem: Problem) => void;
   /** Whether snapshots are frozen; true if not given. */
   readonly guard?: boolean;
@@ -37,6 +38,7 @@ export function environmentOf(options: Options): Environment {
   return {
     newId: options.newId ?? (() => crypto.randomUUID()),
     now: options.now ?? Date.now,
+    random: options.random ?? Math.random,
     onProblem: options.onProblem ?? ((problem) => console.error(problem)),
     guard: options.guard ?? true,
   };
@@ -57,6 +59,10 @@ export class Draw {
 
   now(): number {
     return (this.#moment ??= this.#environment.now());
+  }
+
+  random(): number {
+    return this.#environment.random();
   }
 }
 

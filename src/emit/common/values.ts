@@ -81,6 +81,44 @@ export function sum(
   return total;
 }
 
+/** The items in ascending order of what the first function gives, then the next; NaN comes last. */
+export function sortBy<T>(
+  items: readonly T[],
+  ...by: readonly ((item: T) => number | string)[]
+): readonly T[] {
+  return items.toSorted((a, b) => {
+    for (const order of by) {
+      const difference = compared(order(a), order(b));
+      if (difference !== 0) return difference;
+    }
+    return 0;
+  });
+}
+
+function compared(a: number | string, b: number | string): number {
+  if (a === b) return 0;
+  if (Number.isNaN(a)) return Number.isNaN(b) ? 0 : 1;
+  return Number.isNaN(b) || a < b ? -1 : 1;
+}
+
+/** The items by what a function gives for each, in the order in which the keys come. */
+export function groupBy<T>(
+  items: readonly T[],
+  keyOf: (item: T) => string,
+): Readonly<Record<string, readonly T[]>> {
+  const groups = new Map<string, T[]>();
+  for (const item of items) {
+    const key = keyOf(item);
+    const group = groups.get(key);
+    if (group === undefined) groups.set(key, [item]);
+    else group.push(item);
+  }
+  return Object.fromEntries(groups);
+}
+
+/** Whether a value passes a check. */
+export const passes = (value: unknown, check: (value: unknown) => boolean): boolean => check(value);
+
 export const isText = (value: unknown): value is string => typeof value === 'string';
 export const isNumber = (value: unknown): value is number => Number.isFinite(value);
 export const isInteger = (value: unknown): value is number => Number.isInteger(value);

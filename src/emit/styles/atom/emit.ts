@@ -42,10 +42,7 @@ const atomStyle: UnitStyle = {
       return { reference: `${node.store}.${node.name}`, constant, line };
     });
     for (const { reference, constant } of bindings) bound.set(reference, constant);
-    const value = printExpr(
-      derived.value,
-      pureReading(project.application.types, imports, read, renaming(locals)),
-    );
+    const value = printExpr(derived.value, pureReading(project, imports, read, renaming(locals)));
     const type = project.types.type(derived.value.type, imports);
     const isPlain = bindings.length === 0 && !value.text.startsWith('{');
     const body = isPlain
@@ -79,7 +76,7 @@ function answers(
   );
   const value = printExpr(
     derived.value,
-    pureReading(project.application.types, imports, sources.param, sources.local),
+    pureReading(project, imports, sources.param, sources.local),
   );
   const computed = answersOf(derived, value, sources.local, project, imports);
   const get = reads.length === 0 ? code`` : code`get`;

@@ -4,6 +4,7 @@ import { Names } from '../../identifiers.js';
 import { pureReading } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
 import { answersOf } from '../../answers.js';
+import { runtimeNames } from '../../runtime-names.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
 import { emitUnitStores } from '../../unit-stores.js';
@@ -29,14 +30,14 @@ const observableStyle: UnitStyle = {
   write: 'next',
   field: (name, initial) => code`hub.source(${name}, ${initial})`,
   derived(name, derived, units, imports, project) {
-    const sources = sourcesOf(derived, new Names(['sum', 'same', 'entry', 'perArguments']));
+    const sources = sourcesOf(derived, new Names([...runtimeNames]));
     const streams = joined(
       sources.list.map((source) => units.unit(source.store, source.name)),
       ', ',
     );
     const value = printExpr(
       derived.value,
-      pureReading(project.application.types, imports, sources.param, sources.local),
+      pureReading(project, imports, sources.param, sources.local),
     );
     const type = project.types.type(derived.value.type, imports);
     const params = joined(

@@ -6,6 +6,7 @@ import type { ActionWriter } from '../../action-writer.js';
 import { code, id, joined, property, type Code } from '../../code.js';
 import { pascal } from '../../identifiers.js';
 import type { Imports } from '../../imports.js';
+import type { Drawn } from '../../print-expression.js';
 import type { Project } from '../../project.js';
 import { constantOf } from '../../pure-reading.js';
 import { hasLists } from '../../type-book.js';
@@ -54,7 +55,7 @@ class DraftsActionStyle implements AcrossActionStyle {
     return constantOf(store, name, this.imports);
   }
 
-  draw(name: 'newId' | 'now'): Code {
+  draw(name: Drawn): Code {
     this.needsAfter = true;
     return code`draw.${id(name)}()`;
   }

@@ -8,7 +8,7 @@ import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
 import { answersOf, answersType, parametersOf } from '../../answers.js';
-import { printExpr } from '../../print-expression.js';
+import { printExpr, type Drawn } from '../../print-expression.js';
 import { constantOf, pureReading, renaming } from '../../pure-reading.js';
 import { runtimeNames } from '../../runtime-names.js';
 import { sourcesOf } from '../../sources.js';
@@ -95,10 +95,7 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
     bound.set(`${store}.${name}`, constant);
     return code`const ${constant} = ${value};\n`;
   });
-  const value = printExpr(
-    derived.value,
-    pureReading(project.application.types, imports, read, renaming(names)),
-  );
+  const value = printExpr(derived.value, pureReading(project, imports, read, renaming(names)));
   const type = project.types.type(derived.value.type, imports);
   const params =
     used.size === 0
@@ -130,7 +127,7 @@ return (${params}): ${value} => kept([${names}], live.guarded(${read}));
 /** What computes a derived value with parameters: it reads its sources at once, so that the reads are noted. */
 function emitAnswers(project: Project, derived: Derived, imports: Imports): Code {
   const stores = project.application.stores.map(({ name }) => name);
-  const names = new Names(['sum', 'same', 'entry', 'perArguments', ...stores]);
+  const names = new Names([...runtimeNames, ...stores]);
   const sources = sourcesOf(derived, names);
   const used = [...new Set(sources.list.map(({ store }) => store))].sort();
   const bindings = sources.list.map(
@@ -138,7 +135,7 @@ function emitAnswers(project: Project, derived: Derived, imports: Imports): Code
   );
   const value = printExpr(
     derived.value,
-    pureReading(project.application.types, imports, sources.param, sources.local),
+    pureReading(project, imports, sources.param, sources.local),
   );
   const params =
     used.length === 0
@@ -223,7 +220,7 @@ class ProxyActionStyle implements ActionStyle {
     return constantOf(store, name, this.imports);
   }
 
-  draw(name: 'newId' | 'now'): Code {
+  draw(name: Drawn): Code {
     this.draws = true;
     this.used.add(this.store.name);
     return code`draw.${id(name)}()`;

@@ -6,6 +6,7 @@ import { code, id, joined, key, property, type Code } from '../../code.js';
 import { pascal } from '../../identifiers.js';
 import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import type { Imports } from '../../imports.js';
+import type { Drawn } from '../../print-expression.js';
 import type { Project } from '../../project.js';
 import { constantOf } from '../../pure-reading.js';
 
@@ -55,7 +56,7 @@ class AppActionStyle implements AcrossActionStyle {
     return constantOf(store, name, this.imports);
   }
 
-  draw(name: 'newId' | 'now'): Code {
+  draw(name: Drawn): Code {
     this.needsAfter = true;
     return code`tools.draw.${id(name)}()`;
   }

@@ -5,6 +5,7 @@ import { code, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import type { Imports } from '../../imports.js';
+import type { Drawn } from '../../print-expression.js';
 import type { Project } from '../../project.js';
 import { constantOf } from '../../pure-reading.js';
 import { runtimeNames } from '../../runtime-names.js';
@@ -86,7 +87,7 @@ export class ReducerActionStyle implements ActionStyle {
     return constantOf(store, name, this.imports);
   }
 
-  draw(name: 'newId' | 'now'): Code {
+  draw(name: Drawn): Code {
     this.uses.add('tools');
     this.tools.add('draw');
     return code`draw.${id(name)}()`;

@@ -7,6 +7,7 @@ import { printExpr } from '../../print-expression.js';
 import type { Project } from '../../project.js';
 import { answersOf, parametersOf } from '../../answers.js';
 import { pureReading, renaming } from '../../pure-reading.js';
+import { runtimeNames } from '../../runtime-names.js';
 import { sourcesOf } from '../../sources.js';
 
 /** Writes the file of the selectors: the derived values of all stores. */
@@ -14,16 +15,7 @@ export function emitSelectors(project: Project): void {
   const { application, types } = project;
   const imports = new Imports();
   const names = new Map<string, string>();
-  const taken = new Names([
-    'createSelectors',
-    'select',
-    'selectFrom',
-    'app',
-    'sum',
-    'same',
-    'entry',
-    'perArguments',
-  ]);
+  const taken = new Names(['app', ...runtimeNames]);
   const lines = derivedInOrder(application).map(({ store, derived }) => {
     const name = taken.allocate(`${store.name}${pascal(derived.name)}`);
     names.set(`${store.name}.${derived.name}`, name);
@@ -76,7 +68,7 @@ function selector(
   names: ReadonlyMap<string, string>,
   imports: Imports,
 ): Code {
-  const sources = sourcesOf(derived, new Names(['sum', 'same', 'entry', 'perArguments']));
+  const sources = sourcesOf(derived, new Names([...runtimeNames]));
   const inputs = sources.list.map((source) => {
     if (source.kind === 'derived') return id(names.get(`${source.store}.${source.name}`) ?? '');
     const store = storeNamed(project.application, source.store);
@@ -86,7 +78,7 @@ function selector(
   const params = sources.list.map(({ param }) => id(param));
   const body = printExpr(
     derived.value,
-    pureReading(project.application.types, imports, sources.param, sources.local),
+    pureReading(project, imports, sources.param, sources.local),
   );
   if (derived.params.length > 0) {
     const answers = answersOf(derived, body, sources.local, project, imports);
