@@ -26,6 +26,21 @@ export const catalogue = {
     ({ detail }) => `This is not valid YAML: ${detail}`,
     () => 'An expression goes in double quotes, with text inside it in single quotes.',
   ),
+  unquoted: entry<{ why: string; instead: string }>(
+    ({ why }) => `${why.charAt(0).toUpperCase()}${why.slice(1)}.`,
+    ({ instead }) => `Put it in quotes: ${instead}`,
+  ),
+  'no-space': entry<{ why: string; instead: string }>(
+    ({ why }) => `${why.charAt(0).toUpperCase()}${why.slice(1)}.`,
+    ({ instead }) => `Write a space: ${instead}`,
+  ),
+  'bad-escape': entry<{ escape: string }>(
+    ({ escape }) => `'${escape}' is no escape in the double quotes of YAML.`,
+    ({ escape }) =>
+      escape === "\\'"
+        ? 'In double quotes a single quote stands as it is. A text with one in it goes between backticks: "`it\'s full`".'
+        : 'Write two backslashes for one.',
+  ),
   'not-plain-yaml': entry<{ what: string }>(
     ({ what }) => `${what} cannot be used in a schema.`,
     () => 'If an expression starts here, put it in double quotes: "!full".',

@@ -2,6 +2,7 @@ import { parseExpressionAt, type AnyNode, type Expression } from 'acorn';
 import type { Problems } from '../diagnostics/problem.js';
 import { refusalOf } from './allowed-syntax.js';
 import type { ScalarText } from './scalar-text.js';
+import { cutByComment, reportTrap } from './yaml-traps.js';
 
 /** A parsed expression; offsets in `tree` count in `text.value`. */
 export interface ParsedExpression {
@@ -23,8 +24,12 @@ export function parseExpression(
 
 function parseSyntax(text: ScalarText, problems: Problems): Expression | undefined {
   const source = text.value;
-  const fail = (start: number, end: number, detail: string) =>
-    void problems.add('not-an-expression', text.spanOf(start, end), { detail });
+  const fail = (start: number, end: number, detail: string) => {
+    const cut = cutByComment(text);
+    if (cut !== undefined) reportTrap(cut, problems);
+    else problems.add('not-an-expression', text.spanOf(start, end), { detail });
+    return undefined;
+  };
   if (source.trim() === '') return fail(0, 0, 'it is empty.');
   try {
     let comment: number | undefined;

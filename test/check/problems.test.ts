@@ -6,7 +6,11 @@ import { deckSchema, ferryText, foldersOf, modelOf, problemsOf, unlimited } from
 const slips: readonly (readonly [name: string, schema: string, problem: string])[] = [
   ['broken YAML', 'leeshore: 1\nstores: { deck: [', '2:18 not-yaml'],
   ['an empty file', '', '1:1 not-yaml This is not valid YAML: the file is empty'],
-  ['a YAML alias', 'leeshore: 1\nstores: *all\n', '2:9 not-plain-yaml A YAML alias'],
+  [
+    'a YAML alias',
+    'leeshore: 1\nstores: *all\n',
+    "2:9 unquoted YAML takes '*' at the start for an alias.",
+  ],
   ['a YAML tag', deckSchema({ state: 'hold: !!str x' }), '5:19 not-plain-yaml A YAML tag'],
   [
     'an unknown section',
