@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { repeatableEnvironment } from '../src/explore/environment.js';
 import { generatedParticipant } from '../src/load/generated-participant.js';
 import {
-  checkSchema,
+  checkSchemas,
   compareStores,
   generatedInMemory,
   type GeneratedFolder,
@@ -78,7 +78,7 @@ function print(cells: readonly (string | number)[]): void {
 }
 
 const path = 'examples/skerry/ferry.stores.yaml';
-const { application } = await checkSchema({ path, text: readFileSync(path, 'utf8') });
+const { application } = await checkSchemas([{ path, text: readFileSync(path, 'utf8') }]);
 if (application === undefined) throw new Error(`${path} has problems`);
 const folders = await generatedInMemory(application, styles, (file) =>
   readFileSync(`src/emit/${file}`, 'utf8'),

@@ -1,6 +1,6 @@
 /** Leeshore as a library: check a schema, generate its stores, compare them. */
 export {
-  checkSchema,
+  checkSchemas,
   compareStores,
   generatedInMemory,
   generateStyle,
@@ -13,7 +13,8 @@ export {
 export { styles, type Style } from './emit/style-names.js';
 export { LoadError } from './load/load-error.js';
 export { typesDocument } from './model/json-schema.js';
-export { renderProblems, type Paint } from './diagnostics/render.js';
+export { countText, renderProblems, type Paint } from './diagnostics/render.js';
+export { problemsToSarif } from './report/sarif.js';
 export { checkToJson, summaryText } from './report/check-report.js';
 export { comparisonText } from './report/comparison-text.js';
 export { comparisonToJson, readScript, scriptText } from './report/comparison-json.js';

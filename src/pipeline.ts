@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
+import type { SchemaAccess } from './check/read-files.js';
 import type { Problem } from './diagnostics/problem.js';
 import { Source } from './diagnostics/source.js';
 import type { Style } from './emit/style-names.js';
@@ -31,10 +32,14 @@ export interface CheckResult {
   readonly problems: readonly Problem[];
 }
 
-/** Checks a schema file. What is wrong in it is a problem, never an exception. */
-export async function checkSchema(file: SchemaFile): Promise<CheckResult> {
-  const { checkSource } = await import('./check/check.js');
-  const { application, problems } = await checkSource(new Source(file.path, file.text));
+/** Checks schema files as one schema, with those that they use. What is wrong in them is a problem, never an exception. */
+export async function checkSchemas(
+  files: readonly SchemaFile[],
+  access?: SchemaAccess,
+): Promise<CheckResult> {
+  const { checkSources } = await import('./check/check.js');
+  const sources = files.map(({ path, text }) => new Source(path, text));
+  const { application, problems } = await checkSources(sources, access);
   return { application, problems: problems.inOrder() };
 }
 

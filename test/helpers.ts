@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { checkSchema, generatedInMemory, type GeneratedFolder } from '../src/pipeline.js';
+import { checkSchemas, generatedInMemory, type GeneratedFolder } from '../src/pipeline.js';
 import type { Application } from '../src/model/application.js';
 import type { Style } from '../src/emit/style-names.js';
 
@@ -16,7 +16,7 @@ export const allStyles: readonly Style[] = ['reducer', 'atom', 'proxy', 'observa
 
 /** The model of a schema that must be fine. */
 export async function modelOf(text: string): Promise<Application> {
-  const { application, problems } = await checkSchema({ path: 'test.stores.yaml', text });
+  const { application, problems } = await checkSchemas([{ path: 'test.stores.yaml', text }]);
   if (application === undefined)
     throw new Error(problems.map(({ code, message }) => `${code}: ${message}`).join('\n'));
   return application;
@@ -24,8 +24,9 @@ export async function modelOf(text: string): Promise<Application> {
 
 /** The problems of a schema, each as `line:column code message`. */
 export async function problemsOf(text: string): Promise<string[]> {
-  const { problems } = await checkSchema({ path: 'test.stores.yaml', text });
-  return problems.map(({ span, code, message }) => {
+  const { problems } = await checkSchemas([{ path: 'test.stores.yaml', text }]);
+  const errors = problems.filter(({ severity }) => severity === 'error');
+  return errors.map(({ span, code, message }) => {
     const { line, column } = span.source.placeOf(span.start);
     return `${line}:${column} ${code} ${message}`;
   });

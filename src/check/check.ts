@@ -1,19 +1,20 @@
 import { Problems } from '../diagnostics/problem.js';
 import type { Source } from '../diagnostics/source.js';
 import type { Application, Store } from '../model/application.js';
-import { readYaml } from '../syntax/read-yaml.js';
 import { textOf, valueOf } from '../syntax/located.js';
 import type { StoreDeclaration } from './declarations.js';
 import { declareFunctions } from './declare-functions.js';
 import { declareStores } from './declare-stores.js';
 import { Expressions } from './expressions.js';
+import { advise } from './advice.js';
 import { refuseActionRings } from './action-rings.js';
 import { lowerActions } from './lower-actions.js';
 import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';
-import { checkStructure } from './read-structure.js';
+import { readFiles, type SchemaAccess } from './read-files.js';
 import { readTypes } from './read-types.js';
 import { refuseLater } from './refuse-later.js';
+import { warn } from './warnings.js';
 
 /** What checking gives: the model where nothing is wrong, and the problems. */
 export interface Checked {
@@ -21,18 +22,26 @@ export interface Checked {
   readonly problems: Problems;
 }
 
-/** Checks a schema file: YAML, structure, types and names, then expressions and actions. Never throws for what is in the file. */
-export async function checkSource(source: Source): Promise<Checked> {
+/**
+ * Checks schema files as one schema: YAML, structure, types and names, then expressions and actions. Never
+ * throws for what is in the files.
+ */
+export async function checkSources(
+  sources: readonly Source[],
+  access?: SchemaAccess,
+): Promise<Checked> {
   const problems = new Problems();
-  const application = await check(source, problems);
+  const application = await check(sources, access, problems);
   return { application: problems.hasErrors ? undefined : application, problems };
 }
 
-async function check(source: Source, problems: Problems): Promise<Application | undefined> {
-  const root = readYaml(source, problems);
-  if (root === undefined || problems.hasErrors) return undefined;
-  checkStructure(root, problems);
-  if (problems.hasErrors) return undefined;
+async function check(
+  sources: readonly Source[],
+  access: SchemaAccess | undefined,
+  problems: Problems,
+): Promise<Application | undefined> {
+  const root = readFiles(sources, access, problems);
+  if (root === undefined) return undefined;
   refuseLater('file', root, problems);
   const { types, reader } = readTypes(valueOf(root, 'types'), problems);
   const names = new NameRegister(problems);
@@ -53,13 +62,18 @@ async function check(source: Source, problems: Problems): Promise<Application | 
     const { checkDefaults } = await import('./check-defaults.js');
     checkDefaults(defaults, types, problems);
   }
-  return {
+  const application: Application = {
     title: textOf(valueOf(root, 'title')),
     about: textOf(valueOf(root, 'about')),
     types,
     functions: [...functions.values()].map((declaration) => cx.namedFunction(declaration)),
     stores: checked,
   };
+  if (!problems.hasErrors) {
+    warn(application, problems);
+    advise(application, problems);
+  }
+  return application;
 }
 
 function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Store[] {

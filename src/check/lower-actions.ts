@@ -6,7 +6,7 @@ import { without, type Type } from '../model/types.js';
 import { itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import type { ActionDeclaration, StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
-import { requireCondition } from './infer/operators.js';
+import { requireCondition, warnOfForegone } from './infer/operators.js';
 import { assume, emptyScope, withLocals, type Scope } from './infer/scope.js';
 import { lowerLet } from './lower-let.js';
 import { lowerSteps } from './lower-steps.js';
@@ -78,6 +78,7 @@ function lowerRequires(nodes: readonly Located[], at: string, scope: Scope, cx: 
     } else if (condition !== undefined) {
       const that = cx.read(condition, here);
       requireCondition(cx, that, "'that'");
+      warnOfForegone(cx, that, here);
       here = assume(here, that, true, cx.types);
       requires.push({ kind: 'condition', ...base, that });
     } else {

@@ -5,7 +5,7 @@ import { typeText } from '../model/type-text.js';
 import { resolve, text } from '../model/types.js';
 import { entriesOf, entryOf, itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import type { Expressions } from './expressions.js';
-import { requireCondition } from './infer/operators.js';
+import { requireCondition, warnOfForegone } from './infer/operators.js';
 import { afterAnything, afterWriting, assume, withLocals, type Scope } from './infer/scope.js';
 import { lowerLet } from './lower-let.js';
 import { actionNamed } from './action-names.js';
@@ -152,6 +152,7 @@ class StepLowering extends ListSteps {
   when(): Step | undefined {
     const test = this.cx.read(this.body, this.scope);
     requireCondition(this.cx, test, "'when'");
+    warnOfForegone(this.cx, test, this.scope);
     const branch = (name: 'then' | 'else') => {
       const scope = assume(this.scope, test, name === 'then', this.cx.types);
       return lowerSteps(

@@ -382,7 +382,15 @@ export function readTypes(
   node: Located | undefined,
   problems: Problems,
 ): { types: TypeTable; reader: TypeReader } {
+  const first = new Map<string, Span>();
   const entries = entriesOf(node).filter(({ key, keySpan }) => {
+    const taken = first.get(key);
+    if (taken !== undefined) {
+      const related = [{ message: 'first defined here', span: taken }];
+      problems.add('name-taken', keySpan, { name: key, by: 'a type' }, related);
+      return false;
+    }
+    first.set(key, keySpan);
     const why = Object.hasOwn(scalars, key) ? 'it is a type of JSON Schema' : whyNoName(key);
     if (why !== undefined) problems.add('bad-name', keySpan, { name: key, why });
     return why === undefined;

@@ -3,7 +3,7 @@ import { entriesOf, type Located } from '../syntax/located.js';
 
 /** What belongs to the format and is not there yet: refused by name, never ignored. */
 const later = {
-  file: ['use', 'ports'],
+  file: ['ports'],
   store: ['tasks', 'history', 'saved', 'lazy'],
 } as const;
 

@@ -10,7 +10,7 @@ import { styleList } from './styles.js';
 
 /** What 'compare' is asked for. */
 export interface CompareArguments {
-  readonly file: string;
+  readonly files: readonly string[];
   readonly style: string;
   readonly generated?: string | undefined;
   readonly steps: number;
@@ -30,7 +30,7 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
   const { compareStores, comparisonText, comparisonToJson, generatedInMemory } =
     await import('../index.js');
   const styles = await styleList(args.style);
-  const checked = await checkedSchema(io, args.file);
+  const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
   const { application } = checked;
   const replayed =
@@ -66,9 +66,11 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
   const savedAs =
     difference === undefined || replayed !== undefined
       ? undefined
-      : await saveScript(io, args, difference.script);
+      : await saveScript(io, { ...args, file: checked.file.path }, difference.script);
   if (args.json)
-    io.stdout(`${JSON.stringify(comparisonToJson(comparison, args.file, savedAs), null, 2)}\n`);
+    io.stdout(
+      `${JSON.stringify(comparisonToJson(comparison, checked.file.path, savedAs), null, 2)}\n`,
+    );
   else {
     const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
     io.stdout(
@@ -125,18 +127,18 @@ async function orUnusable<T>(work: Promise<T>): Promise<T> {
 
 function originsOf(
   folders: readonly GeneratedFolder[],
-  { generated, file }: CompareArguments,
+  { generated, files }: CompareArguments,
 ): Record<string, string> {
   const from =
     generated === undefined ? 'generated now, in memory' : `as it stands in ${generated}`;
   return {
-    reference: `the meaning of ${basename(file)}`,
+    reference: `the meaning of ${files.map((file) => basename(file)).join(', ')}`,
     ...Object.fromEntries(folders.map(({ name }) => [name, from])),
   };
 }
 
-function replayCommandOf({ file, generated, style }: CompareArguments, script: string): string {
+function replayCommandOf({ files, generated, style }: CompareArguments, script: string): string {
   const folder = generated === undefined ? '' : ` --generated ${generated}`;
   const styles = style === 'reducer,atom,proxy,observable' ? '' : ` --style ${style}`;
-  return `leeshore compare ${file}${folder}${styles} --script ${script}`;
+  return `leeshore compare ${files.join(' ')}${folder}${styles} --script ${script}`;
 }

@@ -1,5 +1,5 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { SchemaFile } from '../index.js';
 import { Unusable, type Io } from './io.js';
@@ -34,8 +34,41 @@ function whyUnreadable(
   return [`There is no file ${path}.`, found];
 }
 
-export function readSchema(io: Io, path: string): SchemaFile {
-  return { path, text: readText(io, path) };
+/** Reads the schema files that the user named, each once; a pattern stands for the files that match it. Throws {@link Unusable}. */
+export async function readSchemas(io: Io, named: readonly string[]): Promise<SchemaFile[]> {
+  const paths: string[] = [];
+  for (const name of named) {
+    const isPattern = /[*?[\]{}]/.test(name) && !existsSync(resolve(io.cwd, name));
+    paths.push(...(isPattern ? await matching(io, name) : [name]));
+  }
+  return [...new Set(paths)].map((path) => ({ path, text: readText(io, path) }));
+}
+
+async function matching(io: Io, pattern: string): Promise<string[]> {
+  const { glob } = await import('tinyglobby');
+  const found = await glob(pattern, { cwd: io.cwd, ignore: ['**/node_modules/**'] });
+  if (found.length === 0)
+    throw new Unusable(`No file matches ${pattern}.`, `Paths are relative to ${io.cwd}.`);
+  return found.sort();
+}
+
+/** How files that a schema file uses are found: relative to it. */
+export function schemaAccess(io: Io): {
+  resolve: typeof besides;
+  read: (path: string) => string | undefined;
+} {
+  return {
+    resolve: besides,
+    read(path) {
+      const full = resolve(io.cwd, path);
+      return existsSync(full) && !statSync(full).isDirectory() ? readText(io, path) : undefined;
+    },
+  };
+}
+
+/** The path of a file that another one names, as the user would write it. */
+function besides(from: string, named: string): string {
+  return isAbsolute(named) ? named : join(dirname(from), named);
 }
 
 /** The folder of Leeshore itself: where its package.json stands. */

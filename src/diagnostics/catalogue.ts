@@ -1,5 +1,5 @@
-/** How grave a problem is: only errors stop a stage. */
-export type Severity = 'error' | 'warning';
+/** How grave a problem is: only errors stop a stage; advice is given to those who ask for it. */
+export type Severity = 'error' | 'warning' | 'advice';
 
 /** What a code says: its message and hint, made from the parameters of the place where it was found. */
 interface Entry<Params> {
@@ -44,6 +44,10 @@ export const catalogue = {
   'not-plain-yaml': entry<{ what: string }>(
     ({ what }) => `${what} cannot be used in a schema.`,
     () => 'If an expression starts here, put it in double quotes: "!full".',
+  ),
+  'no-such-file': entry<{ path: string }>(
+    ({ path }) => `There is no file ${path}.`,
+    () => "'use' names other schema files, relative to this one: [./wind.stores.yaml].",
   ),
   'wrong-structure': entry<{
     detail: string;
@@ -167,6 +171,60 @@ export const catalogue = {
   'derived-ring': entry<{ ring: readonly string[] }>(
     ({ ring }) => `${ring[0] ?? 'It'} depends on itself: ${ring.join(' -> ')}.`,
     () => 'Compute one of them from the fields, or from what it is given, alone.',
+  ),
+  'always-true': entry<{ what: string }>(
+    ({ what }) => `${what} is always true here.`,
+    () =>
+      'Take it out, or ask what was meant: the types and the conditions before it leave nothing to ask.',
+    'warning',
+  ),
+  'always-false': entry<{ what: string }>(
+    ({ what }) => `${what} is never true here.`,
+    () => 'Take it out, or ask what was meant: the types and the conditions before it exclude it.',
+    'warning',
+  ),
+  unused: entry<{ what: string; name: string }>(
+    ({ what, name }) => `Nothing uses ${what} '${name}'.`,
+    () => 'Take it out, or use it: was a name changed in one place only?',
+    'warning',
+  ),
+  'never-stored': entry<{ name: string; store: string }>(
+    ({ name, store }) => `No step of '${store}' stores to '${name}': it never changes.`,
+    () => "Make it a constant, or store to it: is there a 'set' with another name?",
+    'warning',
+  ),
+  'may-divide-by-zero': entry<{ what: string }>(
+    ({ what }) =>
+      `'${what}' may be 0, and then what is stored is no finite number: the action is refused.`,
+    ({ what }) => `Ask first: ${what} === 0 ? ... : ..., or give its type a bound above 0.`,
+    'warning',
+  ),
+  'could-split': entry<{ store: string; parts: readonly string[] }>(
+    ({ store, parts }) =>
+      `'${store}' has parts that nothing touches together: ${parts.join(' | ')}.`,
+    () => 'Separate stores would be smaller, and whoever watches one hears nothing of the other.',
+    'advice',
+  ),
+  'stores-everything': entry<{ action: string }>(
+    ({ action }) => `'${action}' stores to every field of its store.`,
+    () => 'Is it several actions in one? Smaller ones can be run together: run: ...',
+    'advice',
+  ),
+  'reset-in-parts': entry<{ store: string; one: string; other: string }>(
+    ({ store, one, other }) =>
+      `'${one}' and '${other}' reset different parts of '${store}', each without the other.`,
+    () => 'Two stores could be reset as wholes.',
+    'advice',
+  ),
+  unread: entry<{ what: string; name: string }>(
+    ({ what, name }) => `No expression reads the ${what} '${name}'.`,
+    () => 'Nothing is wrong if the application shows it; else it can go.',
+    'advice',
+  ),
+  'does-nothing': entry<{ name: string }>(
+    ({ name }) => `The action '${name}' has no steps.`,
+    () => 'Nothing is wrong if it is there to be reacted to; else it can go.',
+    'advice',
   ),
 } as const;
 

@@ -50,9 +50,11 @@ export class Problems {
     return this.#found.length;
   }
 
-  /** All problems found so far, in the order of their places. */
+  /** All problems found so far, in the order of their places; where there are errors, they come alone. */
   inOrder(): Problem[] {
-    return this.#found.toSorted(
+    const { hasErrors } = this;
+    const told = this.#found.filter(({ severity }) => !hasErrors || severity === 'error');
+    return told.toSorted(
       (a, b) => compareText(a.span.source.path, b.span.source.path) || a.span.start - b.span.start,
     );
   }

@@ -22,8 +22,25 @@ export function renderProblems(problems: readonly Problem[], paint: Paint): stri
   return blocks.join('\n\n');
 }
 
+const tones = ({ red, yellow, cyan }: Paint) => ({ error: red, warning: yellow, advice: cyan });
+
+/** How many problems there are of each kind: '2 errors', '1 warning'. */
+export function countText(problems: readonly Problem[]): string {
+  const kinds = [
+    ['error', 'errors'],
+    ['warning', 'warnings'],
+    ['advice', 'pieces of advice'],
+  ] as const;
+  const texts = kinds.flatMap(([kind, several]) => {
+    const count = problems.filter(({ severity }) => severity === kind).length;
+    const one = kind === 'advice' ? 'piece of advice' : kind;
+    return count === 0 ? [] : [`${count} ${count === 1 ? one : several}`];
+  });
+  return texts.join(', ');
+}
+
 function renderProblem(problem: Problem, paint: Paint): string {
-  const tone = problem.severity === 'error' ? paint.red : paint.yellow;
+  const tone = tones(paint)[problem.severity];
   const head = `${paint.bold(placeText(problem.span))}: ${tone(problem.severity)} ${paint.dim(`[${problem.code}]`)}`;
   const lines = [head, `  ${problem.message}`, ...excerpt(problem.span, tone, paint)];
   for (const { message, span } of problem.related) {

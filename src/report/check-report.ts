@@ -7,7 +7,11 @@ import type { Application, Store } from '../model/application.js';
 const width = 100;
 
 /** What is in a schema, in a few lines. */
-export function summaryText(path: string, application: Application, paint: Paint): string {
+export function summaryText(
+  paths: readonly string[],
+  application: Application,
+  paint: Paint,
+): string {
   const { stores, types, functions, title } = application;
   const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
   const actions = stores.reduce((total, store) => total + store.actions.length, 0);
@@ -19,7 +23,7 @@ export function summaryText(path: string, application: Application, paint: Paint
     count(actions, 'action'),
     `${derived} derived`,
   ];
-  const head = `${paint.green('fine')}  ${paint.bold(path)}${title === undefined ? '' : `  ${title}`}`;
+  const head = `${paint.green('fine')}  ${paint.bold(paths.join(', '))}${title === undefined ? '' : `  ${title}`}`;
   return [
     head,
     paint.dim(`      ${counts.join(', ')}`),
@@ -54,25 +58,20 @@ function wrap(names: readonly string[], indent: number): string {
 
 /** The result of a check as one JSON value. */
 export function checkToJson(
-  files: readonly {
-    path: string;
-    application: Application | undefined;
-    problems: readonly Problem[];
-  }[],
+  paths: readonly string[],
+  application: Application | undefined,
+  problems: readonly Problem[],
 ) {
   return {
-    fine: files.every(({ application }) => application !== undefined),
-    files: files.map(({ path, application, problems }) => ({
-      file: path,
-      fine: application !== undefined,
-      title: application?.title ?? null,
-      stores: (application?.stores ?? []).map((store) => ({
-        name: store.name,
-        state: store.single ? 'one value' : store.fields.map(({ name }) => name),
-        derived: store.derived.map(({ name }) => name),
-        actions: store.actions.map(({ name }) => name),
-      })),
-      problems: problems.map(problemToJson),
+    fine: application !== undefined,
+    files: paths,
+    title: application?.title ?? null,
+    stores: (application?.stores ?? []).map((store) => ({
+      name: store.name,
+      state: store.single ? 'one value' : store.fields.map(({ name }) => name),
+      derived: store.derived.map(({ name }) => name),
+      actions: store.actions.map(({ name }) => name),
     })),
+    problems: problems.map(problemToJson),
   };
 }

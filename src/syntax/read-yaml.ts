@@ -181,9 +181,9 @@ class Reader {
     const kept: Pair<Node, Node>[] = [];
     for (const [i, pair] of pairs.entries()) {
       // A pair without a colon has no value at all, not even an empty one.
-      if ((pair.value as Node | null) !== null) {
+      if (pair.value !== null) {
         const next = pairs[i + 1];
-        const isCut = next !== undefined && (next.value as Node | null) === null;
+        const isCut = next !== undefined && next.value === null;
         const trap = isCut ? this.#cut(pairs, i) : this.#lostReference(pair);
         if (trap === undefined) kept.push(pair);
         else reportTrap(trap, this.problems);
@@ -195,7 +195,7 @@ class Reader {
   /** A value that commas have cut into several keys. */
   #cut(pairs: readonly Pair<Node, Node>[], i: number): Trap | undefined {
     const rest = pairs.slice(i + 1);
-    const stop = rest.findIndex(({ value }) => (value as Node | null) !== null);
+    const stop = rest.findIndex(({ value }) => value !== null);
     const last = rest[(stop < 0 ? rest.length : stop) - 1];
     const value = pairs[i]?.value;
     const lost = last?.key;

@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { Random } from '../../src/base/random.js';
-import { checkSchema } from '../../src/pipeline.js';
+import { checkSchemas } from '../../src/pipeline.js';
 import { ferryText } from '../helpers.js';
 
 /** How many files are spoilt; `npm run soak` does all. */
@@ -75,7 +75,7 @@ test(`${files} spoilt schemas end in problems or success, never in an exception`
   let fine = 0;
   for (let i = 0; i < files; i++) {
     const text = spoilt(ferryText, random);
-    const { application, problems } = await checkSchema({ path: 'spoilt', text });
+    const { application, problems } = await checkSchemas([{ path: 'spoilt', text }]);
     expect(application !== undefined || problems.length > 0).toBe(true);
     for (const { span, message } of problems) {
       expect(message).not.toMatch(/undefined|\[object/);

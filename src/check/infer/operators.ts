@@ -184,10 +184,64 @@ function shortCircuitType(cx: Inference, operator: '&&' | '||', left: Expr, righ
 export function inferConditional(cx: Inference, node: ConditionalExpression, scope: Scope): Expr {
   const test = cx.infer(node.test, scope);
   requireCondition(cx, test, 'A condition');
+  warnOfForegone(cx, test, scope);
   const then = cx.infer(node.consequent, assume(scope, test, true, cx.types));
   const otherwise = cx.infer(node.alternate, assume(scope, test, false, cx.types));
   const type = union([then.type, otherwise.type]);
   return { kind: 'conditional', test, then, else: otherwise, span: cx.spanOf(node), type };
+}
+
+/** Warns of a condition that can turn out one way only: the types and the conditions before it leave nothing to ask. */
+export function warnOfForegone(
+  cx: Pick<Inference, 'types' | 'problems'>,
+  test: Expr,
+  scope: Scope,
+): void {
+  const foregone = foregoneOf(cx, test, scope);
+  if (foregone === undefined) return;
+  const { source, start, end } = test.span;
+  const what = `'${source.text.slice(start, end)}'`;
+  cx.problems.add(foregone ? 'always-true' : 'always-false', test.span, { what });
+}
+
+/** The only way in which a condition can turn out; `undefined` if there are two. */
+function foregoneOf(cx: Pick<Inference, 'types'>, test: Expr, scope: Scope): boolean | undefined {
+  const members = membersOf(test.type, cx.types);
+  const [only] = members;
+  if (members.length === 1 && only?.kind === 'literal') return Boolean(only.value);
+  for (const way of [true, false]) {
+    const before = scope.narrowed;
+    const after = assume(scope, test, way, cx.types).narrowed;
+    for (const [key, type] of after)
+      if (type.kind === 'never' && before.get(key)?.kind !== 'never') return !way;
+  }
+  return withinBounds(test);
+}
+
+/** What a comparison of a number with one that is written as such gives, if the bounds of the type decide it. */
+function withinBounds(test: Expr): boolean | undefined {
+  if (test.kind !== 'binary' || test.right.kind !== 'literal') return undefined;
+  const { left, right } = test;
+  const limit = right.value;
+  if (left.type.kind !== 'number' || typeof limit !== 'number' || !left.type.finite)
+    return undefined;
+  const { minimum, maximum, exclusiveMinimum, exclusiveMaximum } = left.type.bounds;
+  const least = Math.max(minimum ?? -Infinity, exclusiveMinimum ?? -Infinity);
+  const most = Math.min(maximum ?? Infinity, exclusiveMaximum ?? Infinity);
+  const isAbove = least > limit || (least === limit && exclusiveMinimum === limit);
+  const isBelow = most < limit || (most === limit && exclusiveMaximum === limit);
+  switch (test.operator) {
+    case '>':
+      return isAbove ? true : most <= limit ? false : undefined;
+    case '>=':
+      return least >= limit ? true : isBelow ? false : undefined;
+    case '<':
+      return isBelow ? true : least >= limit ? false : undefined;
+    case '<=':
+      return most <= limit ? true : isAbove ? false : undefined;
+    default:
+      return undefined;
+  }
 }
 
 const conditionKinds: readonly Type['kind'][] = [

@@ -1,5 +1,5 @@
 import type { Argv } from 'yargs';
-import { readSchema } from '../files.js';
+import { ownVersion, readSchemas, schemaAccess } from '../files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
 
 export const command = 'check <files..>';
@@ -8,38 +8,59 @@ export const describe = 'Say what is in a schema, or what is wrong with it';
 export function builder(yargs: Argv) {
   return yargs
     .positional('files', {
-      describe: 'schema files',
+      describe: 'schema files, or patterns for them',
       type: 'string',
       array: true,
       demandOption: true,
     })
+    .option('advice', {
+      describe: 'also say what could be simpler',
+      type: 'boolean',
+      default: false,
+    })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
+    .option('sarif', {
+      describe: 'print the problems as SARIF 2.1.0, for editors and CI',
+      type: 'boolean',
+      default: false,
+    })
     .example(
       '$0 check ferry.stores.yaml',
       'what is in it, or its problems with file, line and column',
-    );
+    )
+    .example("$0 check 'src/**/*.stores.yaml'", 'several files as one schema');
 }
 
 export interface CheckArguments {
   readonly files: readonly string[];
+  readonly advice: boolean;
   readonly json: boolean;
+  readonly sarif: boolean;
 }
 
-export async function run(io: Io, { files, json }: CheckArguments): Promise<number> {
-  const { checkSchema, checkToJson, renderProblems, summaryText } = await import('../../index.js');
-  const results = await Promise.all(
-    files.map(async (path) => ({ path, ...(await checkSchema(readSchema(io, path))) })),
-  );
-  const isFine = results.every(({ application }) => application !== undefined);
-  if (json) io.stdout(`${JSON.stringify(checkToJson(results), null, 2)}\n`);
+export async function run(
+  io: Io,
+  { files: named, advice, json, sarif }: CheckArguments,
+): Promise<number> {
+  const core = await import('../../index.js');
+  const files = await readSchemas(io, named);
+  const { application, problems: all } = await core.checkSchemas(files, schemaAccess(io));
+  const problems = all.filter(({ severity }) => advice || severity !== 'advice');
+  const paths = files.map(({ path }) => path);
+  const print = (value: unknown) => {
+    io.stdout(`${JSON.stringify(value, null, 2)}\n`);
+  };
+  if (json) print(core.checkToJson(paths, application, problems));
+  else if (sarif) print(core.problemsToSarif(problems, ownVersion()));
   else {
     const paint = paintFor(io);
-    const texts = results.map(({ path, application, problems }) =>
-      application === undefined
-        ? `${renderProblems(problems, paint)}\n\n${paint.red(`${problems.length} problem${problems.length === 1 ? '' : 's'}`)} in ${path}`
-        : summaryText(path, application, paint),
-    );
-    io.stdout(`${texts.join('\n\n')}\n`);
+    const rendered = core.renderProblems(problems, paint);
+    const told =
+      problems.length === 0
+        ? []
+        : [`${rendered}\n\n${paint.bold(core.countText(problems))} in ${paths.join(', ')}`];
+    const summary = application === undefined ? [] : [core.summaryText(paths, application, paint)];
+    io.stdout(`${[...told, ...summary].join('\n\n')}\n`);
   }
-  return isFine ? exitCodes.fine : exitCodes.unusable;
+  return application === undefined ? exitCodes.unusable : exitCodes.fine;
 }

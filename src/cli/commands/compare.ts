@@ -2,12 +2,17 @@ import type { Argv } from 'yargs';
 import { compareAndPrint, type CompareArguments } from '../compare-and-print.js';
 import type { Io } from '../io.js';
 
-export const command = 'compare <file>';
+export const command = 'compare <files..>';
 export const describe = 'Check that the stores of a schema behave the same, in every style';
 
 export function builder(yargs: Argv) {
   return yargs
-    .positional('file', { describe: 'schema file', type: 'string', demandOption: true })
+    .positional('files', {
+      describe: 'schema files, or patterns for them',
+      type: 'string',
+      array: true,
+      demandOption: true,
+    })
     .option('style', {
       describe: 'which generated stores to compare',
       type: 'string',

@@ -59,7 +59,7 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
 async function walk(io: Io): Promise<number> {
   const file = 'ferry.stores.yaml';
   const compare = {
-    file,
+    files: [file],
     style: 'reducer,atom,proxy,observable',
     steps,
     for: 20,
@@ -73,7 +73,7 @@ async function walk(io: Io): Promise<number> {
     'One schema describes the stores of a ferry terminal. Is it sound?',
     `leeshore check ${file}`,
   );
-  const check = await runCheck(io, { files: [file], json: false });
+  const check = await runCheck(io, { files: [file], json: false, sarif: false, advice: false });
   if (check !== exitCodes.fine) return exitCodes.fault;
 
   stage(
@@ -82,7 +82,7 @@ async function walk(io: Io): Promise<number> {
     'From it, the same stores in four styles, as TypeScript that needs no package.',
     `leeshore generate ${file} --out stores`,
   );
-  const generate = await runGenerate(io, { file, style: compare.style, out: 'stores' });
+  const generate = await runGenerate(io, { files: [file], style: compare.style, out: 'stores' });
   if (generate !== exitCodes.fine) return exitCodes.fault;
 
   stage(

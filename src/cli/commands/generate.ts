@@ -7,12 +7,17 @@ import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
 import { writeGenerated, type FolderContent, type Written } from '../write-generated.js';
 
-export const command = 'generate <file>';
+export const command = 'generate <files..>';
 export const describe = 'Write the stores of a schema as TypeScript, in one or more styles';
 
 export function builder(yargs: Argv) {
   return yargs
-    .positional('file', { describe: 'schema file', type: 'string', demandOption: true })
+    .positional('files', {
+      describe: 'schema files, or patterns for them',
+      type: 'string',
+      array: true,
+      demandOption: true,
+    })
     .option('style', {
       describe: 'reducer, atom, proxy, observable; several with commas',
       type: 'string',
@@ -30,17 +35,17 @@ export function builder(yargs: Argv) {
 }
 
 export interface GenerateArguments {
-  readonly file: string;
+  readonly files: readonly string[];
   readonly style: string;
   readonly out: string;
 }
 
-export async function run(io: Io, { file, style, out }: GenerateArguments): Promise<number> {
+export async function run(io: Io, { files, style, out }: GenerateArguments): Promise<number> {
   const { generateStyle, ownershipOf } = await import('../../index.js');
   const wanted = await styleList(style);
-  const checked = await checkedSchema(io, file);
+  const checked = await checkedSchema(io, files);
   if ('exitCode' in checked) return checked.exitCode;
-  const options = { version: ownVersion(), schema: file, readRuntime };
+  const options = { version: ownVersion(), schema: checked.file.path, readRuntime };
   const progress = await progressOf(io, wanted.length, 'generating');
   const contents: FolderContent[] = [];
   for (const [i, style] of wanted.entries()) {

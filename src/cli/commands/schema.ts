@@ -28,7 +28,7 @@ export async function run(io: Io, { types }: SchemaArguments): Promise<number> {
     return exitCodes.fine;
   }
   const { typesDocument } = await import('../../index.js');
-  const checked = await checkedSchema(io, types);
+  const checked = await checkedSchema(io, [types]);
   if ('exitCode' in checked) return checked.exitCode;
   io.stdout(`${JSON.stringify(typesDocument(checked.application), null, 2)}\n`);
   return exitCodes.fine;

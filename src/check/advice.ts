@@ -1,0 +1,133 @@
+import type { Problems } from '../diagnostics/problem.js';
+import type { Application, Store } from '../model/application.js';
+import { walkExpr } from '../model/expressions.js';
+import { allSteps, exprsOf, writtenFields } from '../model/steps.js';
+import { allExprs } from './warnings.js';
+
+/** How many fields a store has at least before advice on its size is worth anything. */
+const fewFields = 4;
+
+/** Advice on design: what could be simpler. None of it is wrong. */
+export function advise(application: Application, problems: Problems): void {
+  for (const store of application.stores) {
+    adviseToSplit(store, problems);
+    adviseOfGreatActions(store, problems);
+    adviseOfPartialResets(store, problems);
+    adviseOfUnread(store, application, problems);
+  }
+}
+
+/** Groups of fields that no action and no derived value touches together. */
+function adviseToSplit(store: Store, problems: Problems): void {
+  if (store.fields.length < fewFields) return;
+  const group = new Map(store.fields.map(({ name }) => [name, name]));
+  const rootOf = (name: string): string => {
+    const up = group.get(name) ?? name;
+    return up === name ? name : rootOf(up);
+  };
+  for (const touched of touchedTogether(store)) {
+    const [first, ...rest] = touched.filter((name) => group.has(name));
+    if (first !== undefined) for (const name of rest) group.set(rootOf(name), rootOf(first));
+  }
+  const groups = groupsOf(store, rootOf);
+  if (groups.size < 2) return;
+  const parts = [...groups.values()].map((names) => names.join(', '));
+  problems.add('could-split', store.span, { store: store.name, parts });
+}
+
+function groupsOf(store: Store, rootOf: (name: string) => string): Map<string, string[]> {
+  const groups = new Map<string, string[]>();
+  for (const { name } of store.fields)
+    groups.set(rootOf(name), [...(groups.get(rootOf(name)) ?? []), name]);
+  return groups;
+}
+
+/** The fields that each action, reaction and derived value of a store touches; a reset of everything joins nothing. */
+function touchedTogether(store: Store): readonly (readonly string[])[] {
+  const readBy = new Map<string, readonly string[]>();
+  const inDerived = (name: string): readonly string[] => {
+    const known = readBy.get(name);
+    if (known !== undefined) return known;
+    readBy.set(name, []);
+    const value = store.derived.find((derived) => derived.name === name)?.value;
+    const found: string[] = [];
+    if (value !== undefined)
+      walkExpr(value, (node) => {
+        if ((node.kind === 'field' || node.kind === 'derived') && node.store === store.name)
+          found.push(...(node.kind === 'field' ? [node.name] : inDerived(node.name)));
+      });
+    readBy.set(name, found);
+    return found;
+  };
+  const inSteps = [...store.actions, ...store.reactions].map(({ steps }) => {
+    const all = allSteps(steps).filter(
+      (step) => step.kind !== 'reset' || step.fields.length < store.fields.length,
+    );
+    const read: string[] = [];
+    for (const expr of all.flatMap(exprsOf))
+      walkExpr(expr, (node) => {
+        if ((node.kind === 'field' || node.kind === 'derived') && node.store === store.name)
+          read.push(...(node.kind === 'field' ? [node.name] : inDerived(node.name)));
+      });
+    return [...all.flatMap(writtenFields), ...read];
+  });
+  return [...inSteps, ...store.derived.map(({ name }) => inDerived(name))];
+}
+
+/** Actions that set every field of a store one by one. */
+function adviseOfGreatActions(store: Store, problems: Problems): void {
+  if (store.fields.length < fewFields) return;
+  for (const { name, span, steps } of store.actions) {
+    const set = allSteps(steps).filter(({ kind }) => kind !== 'reset');
+    const written = new Set(set.flatMap(writtenFields));
+    if (store.fields.every((field) => written.has(field.name)))
+      problems.add('stores-everything', span, { action: `${store.name}.${name}` });
+  }
+}
+
+/** Parts of a store that different actions reset, each without the other. */
+function adviseOfPartialResets(store: Store, problems: Problems): void {
+  const resets = store.actions.flatMap((action) =>
+    allSteps(action.steps).flatMap((step) =>
+      step.kind === 'reset' && step.fields.length < store.fields.length
+        ? [{ action, fields: step.fields }]
+        : [],
+    ),
+  );
+  for (const [i, one] of resets.entries()) {
+    const other = resets
+      .slice(i + 1)
+      .find(({ fields }) => !fields.some((name) => one.fields.includes(name)));
+    if (other === undefined) continue;
+    const params = { store: store.name, one: one.action.name, other: other.action.name };
+    problems.add('reset-in-parts', store.span, params);
+    return;
+  }
+}
+
+/** What no expression reads: the application may show it, or nobody needs it. */
+function adviseOfUnread(store: Store, application: Application, problems: Problems): void {
+  const read = new Set<string>();
+  for (const expr of allExprs(application))
+    walkExpr(expr, (node) => {
+      const isRead = node.kind === 'field' || node.kind === 'derived' || node.kind === 'ask';
+      if (isRead && node.store === store.name) read.add(node.name);
+    });
+  for (const { name, span } of store.single ? [] : store.fields)
+    if (!read.has(name)) problems.add('unread', span, { what: 'field', name });
+  for (const { name, span } of store.derived)
+    if (!read.has(name)) problems.add('unread', span, { what: 'derived value', name });
+  const run = new Set(
+    application.stores.flatMap((other) =>
+      [...other.actions, ...other.reactions].flatMap(({ steps }) =>
+        allSteps(steps).flatMap((step) =>
+          step.kind === 'run' ? [`${step.store}.${step.action}`] : [],
+        ),
+      ),
+    ),
+  );
+  const empty = store.actions.filter(
+    ({ name, steps }) => steps.length === 0 && !run.has(`${store.name}.${name}`),
+  );
+  for (const { name, span } of empty) problems.add('does-nothing', span, { name });
+}

@@ -1,0 +1,99 @@
+import type { Problems } from '../diagnostics/problem.js';
+import { Source } from '../diagnostics/source.js';
+import {
+  entriesOf,
+  entryOf,
+  itemsOf,
+  textOf,
+  valueOf,
+  type Located,
+  type LocatedEntry,
+  type LocatedMap,
+} from '../syntax/located.js';
+import { readYaml } from '../syntax/read-yaml.js';
+import { checkStructure } from './read-structure.js';
+
+/** How files that others take in with `use` are found and read. */
+export interface SchemaAccess {
+  /** The path of a file that another one names. */
+  resolve(from: string, named: string): string;
+  /** The text of a file; `undefined` if there is none. */
+  read(path: string): string | undefined;
+}
+
+const sections = ['types', 'functions', 'stores'] as const;
+
+/**
+ * Reads schema files and those that they use, depth first, each once, and merges them into one; `undefined`,
+ * with problems, if one of them cannot be read or has not the structure of the format.
+ */
+export function readFiles(
+  sources: readonly Source[],
+  access: SchemaAccess | undefined,
+  problems: Problems,
+): LocatedMap | undefined {
+  const reading = new Reading(access, problems);
+  for (const source of sources) reading.take(source);
+  const [first] = reading.roots;
+  if (problems.hasErrors || first === undefined) return undefined;
+  if (reading.roots.every((root) => entriesOf(valueOf(root, 'stores')).length === 0)) {
+    problems.add('wrong-structure', startOf(first), { detail: 'There is no store.' });
+    return undefined;
+  }
+  return merged(first, reading.roots);
+}
+
+class Reading {
+  readonly roots: Located[] = [];
+  readonly #seen = new Set<string>();
+
+  constructor(
+    readonly access: SchemaAccess | undefined,
+    readonly problems: Problems,
+  ) {}
+
+  take(source: Source): void {
+    if (this.#seen.has(source.path)) return;
+    this.#seen.add(source.path);
+    const before = this.problems.count;
+    const root = readYaml(source, this.problems);
+    if (root === undefined || this.problems.count > before) return;
+    checkStructure(root, this.problems);
+    if (this.problems.count > before) return;
+    this.roots.push(root);
+    for (const item of itemsOf(valueOf(root, 'use'))) this.#use(source, item);
+  }
+
+  #use(from: Source, item: Located): void {
+    const named = textOf(item) ?? '';
+    const path = this.access?.resolve(from.path, named);
+    const text = path === undefined ? undefined : this.access?.read(path);
+    if (path === undefined || text === undefined)
+      this.problems.add('no-such-file', item.span, { path: path ?? named });
+    else this.take(new Source(path, text));
+  }
+}
+
+/** One file that says what several say; the title is that of the first that has one. */
+function merged(first: Located, roots: readonly Located[]): LocatedMap {
+  const entries = ['title', 'about', 'ports'].flatMap((key) => {
+    const entry = roots.map((root) => entryOf(root, key)).find((found) => found !== undefined);
+    return entry === undefined ? [] : [entry];
+  });
+  const together = sections.flatMap((key): LocatedEntry[] => {
+    const found = roots.flatMap((root) => entryOf(root, key) ?? []);
+    const [one] = found;
+    if (one === undefined) return [];
+    const value: LocatedMap = {
+      kind: 'map',
+      span: one.value.span,
+      entries: found.flatMap((entry) => entriesOf(entry.value)),
+    };
+    return [{ ...one, value }];
+  });
+  return { kind: 'map', span: first.span, entries: [...entries, ...together] };
+}
+
+function startOf({ span }: Located) {
+  return { ...span, end: Math.min(span.end, span.start + 1) };
+}

@@ -1,0 +1,188 @@
+import type { Problems } from '../diagnostics/problem.js';
+import type { Span } from '../diagnostics/source.js';
+import { exprOf, type Application, type Store } from '../model/application.js';
+import { childrenOf, walkExpr, type Expr } from '../model/expressions.js';
+import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
+import { membersOf, type Type, type TypeTable } from '../model/types.js';
+
+/** Reports what is no error and hardly meant: what nothing uses, fields that never change, division by what may be zero. */
+export function warn(application: Application, problems: Problems): void {
+  warnOfUnusedTypes(application, problems);
+  warnOfUnusedFunctions(application, problems);
+  for (const store of application.stores) {
+    warnOfUnusedConstants(store, application, problems);
+    warnOfFixedFields(store, application, problems);
+    for (const { requires, let: bindings, steps } of store.actions) {
+      const tested = requires.map(exprOf);
+      warnOfDivisions([...bindings.map(({ value }) => value)], tested, application.types, problems);
+      warnOfDivisionsInSteps(steps, tested, application.types, problems);
+    }
+    for (const { steps } of store.reactions)
+      warnOfDivisionsInSteps(steps, [], application.types, problems);
+  }
+}
+
+function warnOfUnusedTypes(application: Application, problems: Problems): void {
+  const used = new Set<string>();
+  const note = (type: Type): void => namesIn(type, used);
+  for (const { fields, derived, actions } of application.stores) {
+    for (const { type } of fields) note(type);
+    for (const { params } of derived) params.forEach(({ type }) => note(type));
+    for (const { payload } of actions) if (payload !== undefined) note(payload);
+  }
+  for (const { params } of application.functions) params.forEach(({ type }) => note(type));
+  for (const expr of allExprs(application))
+    walkExpr(expr, (node) => {
+      if (node.kind === 'fits') note(node.wanted);
+    });
+  const reached = new Set<string>();
+  const reach = (name: string): void => {
+    if (reached.has(name)) return;
+    reached.add(name);
+    const inner = new Set<string>();
+    const type = application.types.get(name)?.type;
+    if (type !== undefined) namesIn(type, inner);
+    inner.forEach(reach);
+  };
+  used.forEach(reach);
+  for (const { name, span } of application.types.values())
+    if (!reached.has(name)) problems.add('unused', span, { what: 'the type', name });
+}
+
+function namesIn(type: Type, found: Set<string>): void {
+  switch (type.kind) {
+    case 'named':
+      found.add(type.name);
+      return;
+    case 'list':
+      return namesIn(type.item, found);
+    case 'map':
+      return namesIn(type.value, found);
+    case 'tuple':
+      type.items.forEach((item) => namesIn(item, found));
+      return;
+    case 'record':
+      type.fields.forEach((field) => namesIn(field.type, found));
+      return;
+    case 'union':
+      type.members.forEach((member) => namesIn(member, found));
+  }
+}
+
+/** Every expression of an application, those within others left out. */
+export function allExprs(application: Application): readonly Expr[] {
+  return [
+    ...application.functions.map(({ value }) => value),
+    ...application.stores.flatMap(exprsOfStore),
+  ];
+}
+
+/** Every expression of a store, those within others left out. */
+export function exprsOfStore({ derived, actions, reactions }: Store): readonly Expr[] {
+  return [
+    ...derived.map(({ value }) => value),
+    ...actions.flatMap(({ requires, let: bindings, steps }) => [
+      ...requires.map(exprOf),
+      ...bindings.map(({ value }) => value),
+      ...allSteps(steps).flatMap(exprsOf),
+    ]),
+    ...reactions.flatMap(({ steps }) => allSteps(steps).flatMap(exprsOf)),
+  ];
+}
+
+function warnOfUnusedFunctions(application: Application, problems: Problems): void {
+  const used = new Set<string>();
+  for (const expr of allExprs(application))
+    walkExpr(expr, (node) => {
+      if (node.kind === 'apply') used.add(node.name);
+    });
+  for (const { name, span } of application.functions)
+    if (!used.has(name)) problems.add('unused', span, { what: 'the function', name });
+}
+
+function warnOfUnusedConstants(store: Store, application: Application, problems: Problems): void {
+  if (store.constants.length === 0) return;
+  const used = new Set<string>();
+  for (const expr of allExprs(application))
+    walkExpr(expr, (node) => {
+      if (node.kind === 'constant' && node.store === store.name) used.add(node.name);
+    });
+  for (const { name, span } of store.constants)
+    if (!used.has(name)) problems.add('unused', span, { what: 'the constant', name });
+}
+
+/** Fields that no step stores to; a store without any action may be the shape of one to come. */
+function warnOfFixedFields(store: Store, application: Application, problems: Problems): void {
+  const steps = [
+    ...store.actions.flatMap((action) => allSteps(action.steps)),
+    ...store.reactions.flatMap((reaction) => allSteps(reaction.steps)),
+  ];
+  if (steps.length === 0) return;
+  const stored = new Set(steps.filter(({ kind }) => kind !== 'reset').flatMap(writtenFields));
+  for (const { name, span } of store.fields)
+    if (!stored.has(name)) problems.add('never-stored', span, { name, store: store.name });
+}
+
+function warnOfDivisionsInSteps(
+  steps: readonly Step[],
+  tested: readonly Expr[],
+  types: TypeTable,
+  problems: Problems,
+): void {
+  for (const step of steps) {
+    warnOfDivisions(exprsOf(step), tested, types, problems);
+    if (step.kind !== 'when') continue;
+    const inner = [...tested, step.test];
+    warnOfDivisionsInSteps(step.then, inner, types, problems);
+    warnOfDivisionsInSteps(step.else, inner, types, problems);
+  }
+}
+
+/** Divisions by what may be zero, unless a condition around them asks about it. */
+function warnOfDivisions(
+  exprs: readonly Expr[],
+  tested: readonly Expr[],
+  types: TypeTable,
+  problems: Problems,
+): void {
+  const visit = (expr: Expr, around: readonly Expr[]): void => {
+    const divides = expr.kind === 'binary' && (expr.operator === '/' || expr.operator === '%');
+    if (divides && mayBeZero(expr.right, types) && !around.some((test) => asks(test, expr.right)))
+      problems.add('may-divide-by-zero', expr.right.span, { what: textOf(expr.right.span) });
+    const tests =
+      expr.kind === 'conditional'
+        ? [...around, expr.test]
+        : expr.kind === 'logical'
+          ? [...around, expr.left]
+          : around;
+    for (const child of childrenOf(expr)) visit(child, tests);
+  };
+  for (const expr of exprs) visit(expr, tested);
+}
+
+function mayBeZero({ type }: Expr, types: TypeTable): boolean {
+  return membersOf(type, types).some((member) => {
+    if (member.kind === 'literal') return member.value === 0;
+    if (member.kind !== 'number') return false;
+    const { minimum, maximum, exclusiveMinimum, exclusiveMaximum } = member.bounds;
+    return !(
+      (minimum ?? -1) > 0 ||
+      (exclusiveMinimum ?? -1) >= 0 ||
+      (maximum ?? 1) < 0 ||
+      (exclusiveMaximum ?? 1) <= 0
+    );
+  });
+}
+
+function asks(test: Expr, about: Expr): boolean {
+  const wanted = textOf(about.span);
+  let found = false;
+  walkExpr(test, (node) => {
+    if (textOf(node.span) === wanted) found = true;
+  });
+  return found;
+}
+
+function textOf({ source, start, end }: Span): string {
+  return source.text.slice(start, end);
+}
