@@ -12,9 +12,14 @@ export {
 } from './pipeline.js';
 export { styles, type Style } from './emit/style-names.js';
 export { LoadError } from './load/load-error.js';
+export { formatSchema } from './format-schema.js';
 export { typesDocument } from './model/json-schema.js';
 export { countText, renderProblems, type Paint } from './diagnostics/render.js';
 export { problemsToSarif } from './report/sarif.js';
+export { codes, codesText, explainText } from './report/explain-text.js';
+export { overviewOf } from './report/overview.js';
+export { overviewDot, overviewMermaid } from './report/overview-graph.js';
+export { overviewText } from './report/overview-text.js';
 export { checkToJson, summaryText } from './report/check-report.js';
 export { comparisonText } from './report/comparison-text.js';
 export { comparisonToJson, readScript, scriptText } from './report/comparison-json.js';

@@ -2,8 +2,12 @@ import yargs from 'yargs';
 import * as check from './commands/check.js';
 import * as compare from './commands/compare.js';
 import * as demo from './commands/demo.js';
+import * as explain from './commands/explain.js';
+import * as format from './commands/format.js';
 import * as generate from './commands/generate.js';
+import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
+import * as show from './commands/show.js';
 import { ownVersion } from './files.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
 
@@ -45,6 +49,18 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     .command(compare.command, compare.describe, compare.builder, async (args) =>
       set(await compare.run(io, args as unknown as Parameters<typeof compare.run>[1])),
     )
+    .command(show.command, show.describe, show.builder, async (args) =>
+      set(await show.run(io, args as unknown as show.ShowArguments)),
+    )
+    .command(explain.command, explain.describe, explain.builder, async (args) =>
+      set(await explain.run(io, args as unknown as explain.ExplainArguments)),
+    )
+    .command(format.command, format.describe, format.builder, async (args) =>
+      set(await format.run(io, args as unknown as format.FormatArguments)),
+    )
+    .command(newSchema.command, newSchema.describe, newSchema.builder, (args) => {
+      set(newSchema.run(io, args as unknown as newSchema.NewArguments));
+    })
     .command(demo.command, demo.describe, demo.builder, async (args) =>
       set(await demo.run(io, args as unknown as demo.DemoArguments)),
     )
@@ -55,7 +71,7 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     .demandCommand(
       1,
       1,
-      'Say what to do: check, generate, compare, schema or demo.',
+      'Say what to do: new, check, explain, show, format, generate, compare, schema or demo.',
       'One command at a time.',
     )
     .recommendCommands()

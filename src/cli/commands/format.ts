@@ -1,0 +1,66 @@
+import { renameSync, writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import type { Argv } from 'yargs';
+import { readSchemas } from '../files.js';
+import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+
+export const command = 'format <files..>';
+export const describe = 'Write schema files in one tidy form, comments kept';
+
+export function builder(yargs: Argv) {
+  return yargs
+    .positional('files', {
+      describe: 'schema files, or patterns for them',
+      type: 'string',
+      array: true,
+      demandOption: true,
+    })
+    .option('check', {
+      describe: 'write nothing; exit code 1 if a file is not tidy',
+      type: 'boolean',
+      default: false,
+    })
+    .example('$0 format ferry.stores.yaml', 'expressions in double quotes, long ones folded')
+    .example("$0 format --check '**/*.stores.yaml'", 'for CI');
+}
+
+export interface FormatArguments {
+  readonly files: readonly string[];
+  readonly check: boolean;
+}
+
+export async function run(io: Io, { files: named, check }: FormatArguments): Promise<number> {
+  const { countText, formatSchema, renderProblems } = await import('../../index.js');
+  const results = (await readSchemas(io, named)).map((file) => ({ file, ...formatSchema(file) }));
+  const problems = results.flatMap((result) => ('problems' in result ? result.problems : []));
+  if (problems.length > 0) {
+    const paint = paintFor(io, io.isErrorTerminal);
+    io.stderr(`${renderProblems(problems, paint)}\n\n${paint.bold(countText(problems))}\n`);
+    return exitCodes.unusable;
+  }
+  const untidy = results.flatMap((result) =>
+    'text' in result && result.text !== result.file.text
+      ? [{ path: result.file.path, text: result.text }]
+      : [],
+  );
+  if (!check) for (const { path, text } of untidy) replace(io, path, text);
+  const paint = paintFor(io);
+  for (const { path } of untidy)
+    io.stdout(`${paint.bold(path)}  ${check ? paint.yellow('not tidy') : 'written'}\n`);
+  const left = results.length - untidy.length;
+  if (left > 0) io.stdout(`${left} file${left === 1 ? ' is' : 's are'} tidy\n`);
+  return check && untidy.length > 0 ? exitCodes.findings : exitCodes.fine;
+}
+
+/** Replaces a file as a whole: a crash leaves the old one or the new one. */
+function replace(io: Io, path: string, text: string): void {
+  const full = resolve(io.cwd, path);
+  const beside = `${full}.${process.pid}.new`;
+  try {
+    writeFileSync(beside, text, { flag: 'wx' });
+    renameSync(beside, full);
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code ?? 'unknown reason';
+    throw new Unusable(`${path} cannot be written (${code}).`, 'Look at its permissions.');
+  }
+}

@@ -1,0 +1,348 @@
+import type { Code } from './catalogue.js';
+
+/** What `explain` says of a code besides its message: a rule, why it is there, and a schema that breaks it and one that keeps it. */
+export interface Explanation {
+  readonly rule: string;
+  readonly why: string;
+  readonly wrong: string;
+  readonly right: string;
+}
+
+/** A schema of one store, 'deck', of what stands in it. */
+function deck(body: string, types = ''): string {
+  const section = types === '' ? '' : `types:\n${indented(types, 2)}\n`;
+  return `leeshore: 1\n${section}stores:\n  deck:\n${indented(body, 4)}\n`;
+}
+
+function indented(text: string, by: number): string {
+  return text.trim().replace(/^(?=.)/gm, ' '.repeat(by));
+}
+
+const capacity = 'state: { capacityM: { type: number, default: 240 } }';
+const hold = 'state: { hold: { maybe: string } }';
+const vehicles = 'state: { vehicles: { list: Vehicle, by: id } }';
+const vehicle = 'Vehicle: { fields: { id: string, lengthM: number } }';
+
+export const explanations: Readonly<Record<Code, Explanation>> = {
+  'not-yaml': {
+    rule: 'A schema file is YAML 1.2; JSON is YAML too.',
+    why: 'What cannot be read cannot be checked. One problem is reported, since the ones after it are mostly its consequences.',
+    wrong: 'leeshore: 1\nstores: { deck: {\n',
+    right: deck(capacity),
+  },
+  unquoted: {
+    rule: 'An expression stands in double quotes, text inside it in single quotes.',
+    why: "Many signs of expressions mean something else to YAML: '!' a tag, '*' an alias, ': ' a key, ' #' a comment, and a comma or bracket inside '{ }' ends the value. Some of it goes wrong without a sound.",
+    wrong: deck(`${capacity}\nderived:\n  size: capacityM > 100 ? 2 : 1`),
+    right: deck(`${capacity}\nderived:\n  size: "capacityM > 100 ? 2 : 1"`),
+  },
+  'no-space': {
+    rule: 'A colon that ends a key has a space after it.',
+    why: "Without it YAML takes '{ type:number }' for a key of that name, with no value.",
+    wrong: deck('state: { capacityM: { type:number, default: 240 } }'),
+    right: deck(capacity),
+  },
+  'bad-escape': {
+    rule: 'In double quotes a backslash begins one of the escapes of YAML.',
+    why: 'YAML has no escape for a single quote, and does not need one: in double quotes it stands as it is.',
+    wrong: deck(`${hold}\nderived:\n  label: "hold ?? 'it\\'s open'"`),
+    right: deck(`${hold}\nderived:\n  label: "hold ?? \`it's open\`"`),
+  },
+  'not-plain-yaml': {
+    rule: 'A schema is plain data: no tags, no anchors, no aliases.',
+    why: 'Tags change what a value is, and aliases let a small file grow beyond measure. Neither says anything about stores.',
+    wrong: deck('state: { capacityM: { type: number, default: !!int 240 } }'),
+    right: deck(capacity),
+  },
+  'no-such-file': {
+    rule: "'use' names schema files, relative to the one that it stands in.",
+    why: 'Definitions that are not read would be missed in other places, where nobody would look for the reason.',
+    wrong: `use: [./wind.stores.yaml]\n${deck(capacity)}`,
+    right: deck(capacity),
+  },
+  'wrong-structure': {
+    rule: 'A file has the keys of the format, each with the kind of value that it takes.',
+    why: 'A key that is not known is mostly a slip of the pen. It is never ignored.',
+    wrong: deck(`${capacity}\naction:\n  clear:\n    - reset: all`),
+    right: deck(`${capacity}\nactions:\n  clear:\n    - reset: all`),
+  },
+  'not-supported-yet': {
+    rule: 'This part of the format is not there yet.',
+    why: 'It is refused rather than ignored, so that nothing in a schema is without effect.',
+    wrong: deck(`${capacity}\nhistory: { limit: 10 }`),
+    right: deck(capacity),
+  },
+  'bad-name': {
+    rule: 'A name is an ECMAScript identifier, no reserved word, and no property that every object has.',
+    why: 'Names become names in code, in four styles; those of Object.prototype would be found where nobody put them.',
+    wrong: deck('state: { class: { maybe: string } }'),
+    right: deck('state: { vehicleClass: { maybe: string } }'),
+  },
+  'name-taken': {
+    rule: 'One name stands for one thing wherever it can be seen.',
+    why: 'One name for two things is the commonest slip of all when an application is ported.',
+    wrong: deck(`${capacity}\nderived: { capacityM: "240" }`),
+    right: deck(`${capacity}\nderived: { capacityFt: "capacityM * 3.28" }`),
+  },
+  'unknown-name': {
+    rule: 'A bare name is a field, a constant or a derived value of the same store, a function, or a local; other stores are named: wind.speed.',
+    why: 'A key that is registered under one name and read under another gives undefined at run time, and a store that seems to work.',
+    wrong: deck(`${capacity}\nderived: { halfM: "capacty / 2" }`),
+    right: deck(`${capacity}\nderived: { halfM: "capacityM / 2" }`),
+  },
+  'unknown-type': {
+    rule: "A type is string, number, integer, boolean, null, or a name under 'types'.",
+    why: 'Types are what everything else is checked against.',
+    wrong: deck('state: { lane: { maybe: Lane } }'),
+    right: deck('state: { lane: { maybe: Lane } }', 'Lane: { enum: [port, starboard] }'),
+  },
+  'unknown-keyword': {
+    rule: 'A type has the keywords of JSON Schema that the reference lists, and the short forms.',
+    why: 'A keyword that is not understood is refused by name: ignoring it would let values pass that were meant to be kept out.',
+    wrong: deck('state: { plate: { type: string, pattern: x, default: x } }'),
+    right: deck('state: { plate: { type: string, minLength: 1, default: x } }'),
+  },
+  'bad-type': {
+    rule: 'The keywords of a type go together, and have values of their kinds.',
+    why: 'A type that says two things at once, or none, says nothing about which values fit.',
+    wrong: deck("state: { plate: { type: string, minLength: -1, default: '' } }"),
+    right: deck("state: { plate: { type: string, minLength: 0, default: '' } }"),
+  },
+  'type-ring': {
+    rule: 'A type contains itself only behind a list, a dictionary, a maybe or an optional property.',
+    why: 'Else no value of it could ever end.',
+    wrong: deck('state: { berth: { maybe: Berth } }', 'Berth: { fields: { next: Berth } }'),
+    right: deck(
+      'state: { berth: { maybe: Berth } }',
+      'Berth: { fields: { next: { maybe: Berth } } }',
+    ),
+  },
+  'no-default': {
+    rule: 'Every field says what it is at the start; lists, dictionaries and maybes may leave it out: [], {}, null.',
+    why: 'A state without a start would be undefined until someone happens to store to it.',
+    wrong: deck('state: { capacityM: number }'),
+    right: deck(capacity),
+  },
+  'default-misfit': {
+    rule: 'A default fits its own type, as Ajv judges it.',
+    why: 'Else the very first state would be one that no action may store.',
+    wrong: deck('state: { capacityM: { type: number, minimum: 0, default: -1 } }'),
+    right: deck('state: { capacityM: { type: number, minimum: 0, default: 0 } }'),
+  },
+  'misplaced-default': {
+    rule: "'default' stands directly under a field, a value or a payload.",
+    why: 'Deeper in a type it would have no effect: values are stored whole.',
+    wrong: deck('state: { box: { maybe: { fields: { n: { type: number, default: 1 } } } } }'),
+    right: deck('state: { box: { maybe: { fields: { n: number } } } }'),
+  },
+  'not-an-expression': {
+    rule: 'An expression is one ECMAScript expression.',
+    why: 'It is parsed by the rules of the language, and means what it means there.',
+    wrong: deck(`${capacity}\nderived: { halfM: "capacityM / / 2" }`),
+    right: deck(`${capacity}\nderived: { halfM: "capacityM / 2" }`),
+  },
+  'not-in-language': {
+    rule: 'Expressions have no side effects, no loops, and nothing that differs from machine to machine.',
+    why: 'The same expression runs in four styles, and in a checker: it must always give the same.',
+    wrong: deck(`${hold}\nderived: { free: "hold == null" }`),
+    right: deck(`${hold}\nderived: { free: "hold === null" }`),
+  },
+  'type-mismatch': {
+    rule: 'A value has the type of the place where it stands.',
+    why: 'A payload whose shape has changed is found here, not when somebody clicks.',
+    wrong: deck(`${capacity}\nactions:\n  shrink:\n    - set: { capacityM: "true" }`),
+    right: deck(`${capacity}\nactions:\n  shrink:\n    - set: { capacityM: "capacityM / 2" }`),
+  },
+  'text-arithmetic': {
+    rule: 'Arithmetic is for numbers. A number that comes as text is converted where that is meant.',
+    why: "A form field gives text: '2' * 3 is 6 and '2' + 3 is '23', and neither says so.",
+    wrong: deck(
+      `${capacity}\nactions:\n  widen:\n    payload: string\n    steps:\n      - set: { capacityM: "capacityM + payload" }`,
+    ),
+    right: deck(
+      `${capacity}\nactions:\n  widen:\n    payload: number\n    accepts: text\n    steps:\n      - set: { capacityM: "capacityM + payload" }`,
+    ),
+  },
+  'maybe-missing': {
+    rule: 'A value that may be null or absent is handled before it is used.',
+    why: 'What find gives, an optional property and an empty field are missing sooner or later.',
+    wrong: deck(`${hold}\nderived: { size: "hold.length" }`),
+    right: deck(`${hold}\nderived: { size: "hold === null ? 0 : hold.length" }`),
+  },
+  'identity-comparison': {
+    rule: 'Lists and objects are compared by a key, or by value with same(a, b).',
+    why: "'===' asks whether two are the same object, and that differs from style to style.",
+    wrong: deck(`${vehicles}\nderived: { none: "vehicles === []" }`, vehicle),
+    right: deck(`${vehicles}\nderived: { none: "vehicles.length === 0" }`, vehicle),
+  },
+  'never-equal': {
+    rule: 'What is compared can be equal.',
+    why: 'A comparison that is never true is a name with a slip in it, or a type that has changed.',
+    wrong: deck(
+      `state: { lane: { enum: [port, starboard], default: port } }\nderived: { left: "lane === 'prot'" }`,
+    ),
+    right: deck(
+      `state: { lane: { enum: [port, starboard], default: port } }\nderived: { left: "lane === 'port'" }`,
+    ),
+  },
+  'never-here': {
+    rule: 'Where a value is used there is one.',
+    why: 'The conditions around this place exclude each other: one of them is not what was meant.',
+    wrong: deck(
+      "state: { lane: { enum: [port, starboard], default: port } }\nderived: { mark: \"lane !== 'port' && lane !== 'starboard' ? lane.at(0) ?? '' : ''\" }",
+    ),
+    right: deck(
+      "state: { lane: { enum: [port, starboard], default: port } }\nderived: { mark: \"lane !== 'port' ? lane.at(0) ?? '' : ''\" }",
+    ),
+  },
+  'no-such-property': {
+    rule: 'A property that is read or stored is one of the type.',
+    why: 'A place that was missed when something was renamed is found here.',
+    wrong: deck(`${vehicles}\nderived: { sizes: "vehicles.map(v => v.length)" }`, vehicle),
+    right: deck(`${vehicles}\nderived: { sizes: "vehicles.map(v => v.lengthM)" }`, vehicle),
+  },
+  'no-such-method': {
+    rule: 'Methods are those of the list in the reference: pure, and the same everywhere.',
+    why: 'What changes a list in place would change the state behind the back of whoever watches it.',
+    wrong: deck(`${vehicles}\nderived: { sorted: "vehicles.sort()" }`, vehicle),
+    right: deck(`${vehicles}\nderived: { sorted: "sortBy(vehicles, v => v.lengthM)" }`, vehicle),
+  },
+  'wrong-arguments': {
+    rule: 'A function, a method or a derived value with parameters is given what it takes.',
+    why: 'toSorted() without a comparator, for one, would order numbers as text: 10 before 9.',
+    wrong: deck('state: { gusts: { list: number } }\nderived: { ordered: "gusts.toSorted()" }'),
+    right: deck(
+      'state: { gusts: { list: number } }\nderived: { ordered: "gusts.toSorted((a, b) => a - b)" }',
+    ),
+  },
+  'only-in-steps': {
+    rule: "newId(), now() and random() are for steps and 'let'.",
+    why: 'A derived value or a condition must give the same as long as the state is the same.',
+    wrong: deck(`${capacity}\nderived: { late: "now() > 0" }`),
+    right: deck('state: { at: { maybe: number } }\nactions:\n  mark:\n    - set: { at: "now()" }'),
+  },
+  'not-a-path': {
+    rule: 'Steps store to a path: a field of their own store, then .name and [key].',
+    why: 'Other stores have their own actions, to be run or reacted to; derived values follow by themselves.',
+    wrong: deck(
+      `${capacity}\nderived: { halfM: "capacityM / 2" }\nactions:\n  halve:\n    - set: { halfM: 1 }`,
+    ),
+    right: deck(
+      `${capacity}\nderived: { halfM: "capacityM / 2" }\nactions:\n  halve:\n    - set: { capacityM: "halfM" }`,
+    ),
+  },
+  'overlapping-paths': {
+    rule: "The paths of one 'set' do not overlap.",
+    why: 'Which of the two should win cannot be told.',
+    wrong: deck(
+      'state: { box: { type: object, properties: { n: number }, required: [n], default: { n: 0 } } }\nactions:\n  fill:\n    - set: { box: { n: 1 }, box.n: 2 }',
+    ),
+    right: deck(
+      'state: { box: { type: object, properties: { n: number }, required: [n], default: { n: 0 } } }\nactions:\n  fill:\n    - set: { box.n: 2 }',
+    ),
+  },
+  'action-ring': {
+    rule: "No action sets itself off, through 'run' and 'reacts'.",
+    why: 'An effect that calls itself never comes to an end.',
+    wrong: deck(
+      `${capacity}\nactions:\n  close:\n    - run: clear\n  clear:\n    - reset: all\n    - run: close`,
+    ),
+    right: deck(`${capacity}\nactions:\n  close:\n    - run: clear\n  clear:\n    - reset: all`),
+  },
+  'derived-ring': {
+    rule: 'No derived value and no function depends on itself.',
+    why: 'There would be no place to begin.',
+    wrong: deck(`${capacity}\nderived: { freeM: "capacityM - usedM", usedM: "capacityM - freeM" }`),
+    right: deck(`${capacity}\nderived: { freeM: "capacityM - usedM", usedM: "10" }`),
+  },
+  'always-true': {
+    rule: 'A condition can turn out both ways.',
+    why: 'One that is always true asks nothing: mostly something else was meant.',
+    wrong: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  measure:\n    payload: { type: number, minimum: 0 }\n    requires:\n      - { that: "payload >= 0", otherwise: No wind. }\n    steps:\n      - set: { speed: "payload" }',
+    ),
+    right: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  measure:\n    payload: { type: number, minimum: 0 }\n    steps:\n      - set: { speed: "payload" }',
+    ),
+  },
+  'always-false': {
+    rule: 'A condition can turn out both ways.',
+    why: 'What follows one that is never true is never done.',
+    wrong: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  calm:\n    - when: "speed < 0"\n      then:\n        - set: { speed: 0 }',
+    ),
+    right: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  calm:\n    - when: "speed < 1"\n      then:\n        - set: { speed: 0 }',
+    ),
+  },
+  unused: {
+    rule: 'What is defined is used.',
+    why: 'Two names for one thing are often one that was renamed in some places only.',
+    wrong: deck(`constants: { averageM: 4.5 }\n${capacity}\nderived: { full: "capacityM < 4.5" }`),
+    right: deck(
+      `constants: { averageM: 4.5 }\n${capacity}\nderived: { full: "capacityM < averageM" }`,
+    ),
+  },
+  'never-stored': {
+    rule: 'A field is what changes.',
+    why: 'One that no step stores to is a constant, or the store of it was forgotten.',
+    wrong: deck(
+      'state: { capacityM: { type: number, default: 240 }, limitM: { type: number, default: 9 } }\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }',
+    ),
+    right: deck(
+      `constants: { limitM: 9 }\n${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }`,
+    ),
+  },
+  'may-divide-by-zero': {
+    rule: 'What is stored is a finite number.',
+    why: 'A division by 0 gives infinity or NaN, which JSON does not have: the action would be refused.',
+    wrong: deck(
+      'state: { lengthM: { type: number, default: 0 }, cars: { type: number, default: 0 } }\nactions:\n  share:\n    payload: number\n    steps:\n      - set: { cars: "payload", lengthM: "lengthM / payload" }',
+    ),
+    right: deck(
+      'state: { lengthM: { type: number, default: 0 }, cars: { type: number, default: 0 } }\nactions:\n  share:\n    payload: { type: number, exclusiveMinimum: 0 }\n    steps:\n      - set: { cars: "payload", lengthM: "lengthM / payload" }',
+    ),
+  },
+  'could-split': {
+    rule: 'What is never touched together can live apart.',
+    why: 'Separate stores are smaller, and can be generated, reset and watched one by one.',
+    wrong: deck(
+      'state: { a: { maybe: number }, b: { maybe: number }, c: { maybe: number }, d: { maybe: number } }\nactions:\n  one:\n    - set: { a: "b" }\n  two:\n    - set: { c: "d" }\n  rest:\n    - set: { b: 1 }\n    - set: { b: 2 }\n  last:\n    - set: { d: 1 }',
+    ),
+    right: deck(
+      'state: { a: { maybe: number }, b: { maybe: number } }\nactions:\n  one:\n    - set: { a: "b", b: 1 }',
+    ),
+  },
+  'stores-everything': {
+    rule: 'An action does one thing.',
+    why: 'One that stores to every field is hard to name, and hard to do in parts.',
+    wrong: deck(
+      'state: { a: { maybe: number }, b: { maybe: number }, c: { maybe: number }, d: { maybe: number } }\nactions:\n  all:\n    payload: number\n    steps:\n      - set: { a: "payload", b: "payload", c: "payload", d: "payload" }',
+    ),
+    right: deck(
+      'state: { a: { maybe: number }, b: { maybe: number }, c: { maybe: number }, d: { maybe: number } }\nactions:\n  first:\n    payload: number\n    steps:\n      - set: { a: "payload", b: "d" }\n  second:\n    payload: number\n    steps:\n      - set: { c: "payload", d: "a" }',
+    ),
+  },
+  'reset-in-parts': {
+    rule: 'A store is what is reset together.',
+    why: 'Parts that are reset apart, by different actions, belong to different parts of the application.',
+    wrong: deck(
+      'state: { a: { maybe: number }, b: { maybe: number } }\nactions:\n  first:\n    - reset: [a]\n  second:\n    - reset: [b]\n  both:\n    - set: { a: 1, b: 1 }',
+    ),
+    right: deck(
+      'state: { a: { maybe: number }, b: { maybe: number } }\nactions:\n  clear:\n    - reset: all\n  both:\n    - set: { a: 1, b: 1 }',
+    ),
+  },
+  unread: {
+    rule: 'What is in the state is read by something.',
+    why: 'The application may show it. If it does not, nobody needs it.',
+    wrong: deck(capacity),
+    right: deck(`${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + 1" }`),
+  },
+  'does-nothing': {
+    rule: 'An action has steps.',
+    why: 'It may be there for others to react to. If nothing does, it can go.',
+    wrong: deck(`${capacity}\nactions:\n  depart: []`),
+    right: deck(`${capacity}\nactions:\n  depart:\n    - reset: all`),
+  },
+};

@@ -1,0 +1,47 @@
+import { catalogue, type Code } from '../diagnostics/catalogue.js';
+import { explanations } from '../diagnostics/explanations.js';
+import type { Paint } from '../diagnostics/render.js';
+
+/** Every code, in the order in which a check can find it. */
+export const codes = Object.keys(catalogue) as readonly Code[];
+
+/** What a code means: the rule, why it is there, a wrong and a right example; `undefined` for what is no code. */
+export function explainText(code: string, paint: Paint): string | undefined {
+  if (!Object.hasOwn(explanations, code)) return undefined;
+  const { rule, why, wrong, right } = explanations[code as Code];
+  const { severity } = catalogue[code as Code];
+  const tone = { error: paint.red, warning: paint.yellow, advice: paint.cyan }[severity];
+  const example = (text: string) => text.trimEnd().replace(/^/gm, '  ');
+  return [
+    `${paint.bold(code)}  ${tone(severity)}`,
+    '',
+    folded(rule),
+    '',
+    `${paint.cyan('Why')}`,
+    folded(why),
+    '',
+    paint.red('Wrong'),
+    example(wrong),
+    '',
+    paint.green('Right'),
+    example(right),
+  ].join('\n');
+}
+
+/** All codes with their rules, a line each. */
+export function codesText(paint: Paint): string {
+  const column = Math.max(...codes.map((code) => code.length));
+  return codes
+    .map((code) => `${paint.bold(code.padEnd(column))}  ${explanations[code].rule}`)
+    .join('\n');
+}
+
+function folded(text: string): string {
+  const lines: string[] = [];
+  for (const word of text.split(' ')) {
+    const line = lines.at(-1);
+    if (line === undefined || line.length + word.length > 90) lines.push(word);
+    else lines[lines.length - 1] = `${line} ${word}`;
+  }
+  return lines.map((line) => `  ${line}`).join('\n');
+}

@@ -1,0 +1,85 @@
+import type { Paint } from '../diagnostics/render.js';
+import type { Overview, StoreOverview } from './overview.js';
+
+/** How wide a printed line may be. */
+const width = 110;
+
+/** An overview as people read it: a block for each store; names of the store itself are bare. */
+export function overviewText({ title, stores }: Overview, paint: Paint): string {
+  const head = title === null ? [] : [paint.bold(title)];
+  return [...head, ...stores.map((store) => storeText(store, paint))].join('\n\n');
+}
+
+function storeText(store: StoreOverview, paint: Paint): string {
+  const about = store.about === null ? '' : `  ${paint.dim(store.about)}`;
+  const bare = (names: readonly string[]) =>
+    names.map((name) =>
+      name.startsWith(`${store.name}.`) ? name.slice(store.name.length + 1) : name,
+    );
+  const column = Math.max(
+    ...[...store.fields, ...store.derived, ...store.actions].map(({ name }) => name.length),
+    1,
+  );
+  const line = (
+    name: string,
+    words: string,
+    links: readonly (readonly [string, readonly string[]])[],
+  ) =>
+    [
+      `    ${name.padEnd(column)}  ${clipped(words, column)}`.trimEnd(),
+      ...links
+        .filter(([, names]) => names.length > 0)
+        .map(([link, names]) => wrapped(link, bare(names), column + 6, paint)),
+    ].join('\n');
+  const fields = store.fields.map(({ name, type, default: start }) =>
+    line(name, `${type} ${paint.dim(`= ${JSON.stringify(start)}`)}`, []),
+  );
+  const derived = store.derived.map(({ name, given, type, reads }) => {
+    const params = given.length === 0 ? '' : `(${given.map((param) => param.name).join(', ')}) -> `;
+    return line(name, `${params}${type}`, [['reads', reads]]);
+  });
+  const actions = store.actions.map(({ name, payload, requires, reads, stores, runs }) => {
+    const needs = requires.length === 0 ? '' : paint.dim(` needs ${requires.length}`);
+    return line(name, `${payload ?? 'no payload'}${needs}`, [
+      ['stores', stores],
+      ['runs', runs],
+      ['reads', reads],
+    ]);
+  });
+  const reactions = store.reactions.map(({ to, reads, stores, runs }) =>
+    line(to.join(', '), '', [
+      ['stores', stores],
+      ['runs', runs],
+      ['reads', reads],
+    ]),
+  );
+  const sections = [
+    ['state', fields],
+    ['derived', derived],
+    ['actions', actions],
+    ['reacts to', reactions],
+  ] as const;
+  return [
+    `${paint.bold(store.name)}${about}`,
+    ...sections
+      .filter(([, lines]) => lines.length > 0)
+      .map(([heading, lines]) => `  ${paint.cyan(heading)}\n${lines.join('\n')}`),
+  ].join('\n');
+}
+
+function clipped(words: string, column: number): string {
+  const room = width - column - 6;
+  return words.length > room + 20 ? `${words.slice(0, room - 3)}...` : words;
+}
+
+function wrapped(link: string, names: readonly string[], indent: number, paint: Paint): string {
+  const lines = [''];
+  const start = indent + 7;
+  for (const name of names) {
+    const line = lines.at(-1) ?? '';
+    const longer = line === '' ? name : `${line}, ${name}`;
+    if (start + longer.length <= width) lines[lines.length - 1] = longer;
+    else lines.push(name);
+  }
+  return `${' '.repeat(indent)}${paint.dim(link.padEnd(6))} ${lines.join(`,\n${' '.repeat(start)}`)}`;
+}

@@ -1,0 +1,130 @@
+import type { Json } from '../base/json.js';
+import { exprOf, type Action, type Application, type Store } from '../model/application.js';
+import { walkExpr, type Expr } from '../model/expressions.js';
+import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
+import { typeText } from '../model/type-text.js';
+import type { TypeTable } from '../model/types.js';
+
+/** What the checker understood of an application: names as `store.name`, types in words. */
+export interface Overview {
+  readonly title: string | null;
+  readonly stores: readonly StoreOverview[];
+}
+
+export interface StoreOverview {
+  readonly name: string;
+  readonly about: string | null;
+  readonly fields: readonly FieldOverview[];
+  readonly derived: readonly DerivedOverview[];
+  readonly actions: readonly ActionOverview[];
+  readonly reactions: readonly ReactionOverview[];
+}
+
+interface FieldOverview {
+  readonly name: string;
+  readonly type: string;
+  readonly default: Json;
+}
+
+interface DerivedOverview {
+  readonly name: string;
+  readonly given: readonly { readonly name: string; readonly type: string }[];
+  readonly type: string;
+  /** The fields and derived values that it reads. */
+  readonly reads: readonly string[];
+}
+
+interface Effects {
+  readonly reads: readonly string[];
+  /** The fields that its own steps store to. */
+  readonly stores: readonly string[];
+  /** The actions that it runs. */
+  readonly runs: readonly string[];
+}
+
+interface ActionOverview extends Effects {
+  readonly name: string;
+  readonly payload: string | null;
+  readonly requires: readonly string[];
+}
+
+interface ReactionOverview extends Effects {
+  readonly to: readonly string[];
+}
+
+/** What the checker understood of an application. */
+export function overviewOf(application: Application): Overview {
+  return {
+    title: application.title ?? null,
+    stores: application.stores.map((store) => storeOverview(store, application)),
+  };
+}
+
+function storeOverview(store: Store, application: Application): StoreOverview {
+  const { types } = application;
+  return {
+    name: store.name,
+    about: store.about ?? null,
+    fields: store.fields.map(({ name, type, default: start }) => ({
+      name,
+      type: typeText(type, types),
+      default: start,
+    })),
+    derived: store.derived.map(({ name, params, value }) => ({
+      name,
+      given: params.map((param) => ({ name: param.name, type: typeText(param.type, types) })),
+      type: typeText(value.type, types),
+      reads: readBy([value]),
+    })),
+    actions: store.actions.map((action) => actionOverview(action, store, application)),
+    reactions: store.reactions.map(({ to, steps }) => ({
+      to: to.map((target) => `${target.store}.${target.action}`),
+      ...effectsOf(steps, [], store, application),
+    })),
+  };
+}
+
+function actionOverview(action: Action, store: Store, application: Application): ActionOverview {
+  const { name, payload, requires, let: bindings, steps } = action;
+  const types: TypeTable = application.types;
+  const before = [...requires.map(exprOf), ...bindings.map(({ value }) => value)];
+  return {
+    name,
+    payload: payload === undefined ? null : typeText(payload, types),
+    requires: requires.map(({ otherwise }) => otherwise),
+    ...effectsOf(steps, before, store, application),
+  };
+}
+
+function effectsOf(
+  steps: readonly Step[],
+  before: readonly Expr[],
+  store: Store,
+  application: Application,
+): Effects {
+  const all = allSteps(steps);
+  const own = all.flatMap(writtenFields).map((field) => `${store.name}.${field}`);
+  const whole = all.flatMap((step) => (step.kind === 'resetStores' ? step.stores : []));
+  const reset = application.stores
+    .filter(({ name }) => whole.includes(name))
+    .flatMap(({ name, fields }) => fields.map((field) => `${name}.${field.name}`));
+  return {
+    reads: readBy([...before, ...all.flatMap(exprsOf)]),
+    stores: [...new Set([...own, ...reset])],
+    runs: [
+      ...new Set(
+        all.flatMap((step) => (step.kind === 'run' ? [`${step.store}.${step.action}`] : [])),
+      ),
+    ],
+  };
+}
+
+function readBy(exprs: readonly Expr[]): string[] {
+  const found = new Set<string>();
+  for (const expr of exprs)
+    walkExpr(expr, (node) => {
+      if (node.kind === 'field' || node.kind === 'derived' || node.kind === 'ask')
+        found.add(`${node.store}.${node.name}`);
+    });
+  return [...found];
+}
