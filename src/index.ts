@@ -16,7 +16,7 @@ export { formatSchema } from './format-schema.js';
 export { typesDocument } from './model/json-schema.js';
 export { countText, renderProblems, type Paint } from './diagnostics/render.js';
 export { problemsToSarif } from './report/sarif.js';
-export { codes, codesText, explainText } from './report/explain-text.js';
+export { codes, codesMarkdown, codesText, explainText } from './report/explain-text.js';
 export { overviewOf } from './report/overview.js';
 export { overviewDot, overviewMermaid } from './report/overview-graph.js';
 export { overviewText } from './report/overview-text.js';

@@ -45,3 +45,15 @@ function folded(text: string): string {
   }
   return lines.map((line) => `  ${line}`).join('\n');
 }
+
+/** All codes with what `explain` says of them, as a page of the documentation. */
+export function codesMarkdown(): string {
+  const sections = codes.map((code) => {
+    const { rule, why, wrong, right } = explanations[code];
+    const { severity } = catalogue[code];
+    return `## ${code}\n\n_${severity}._ ${rule} ${why}\n\nWrong:\n\n\`\`\`text\n${wrong.trimEnd()}\n\`\`\`\n\nRight:\n\n\`\`\`yaml\n${right.trimEnd()}\n\`\`\`\n`;
+  });
+  const head =
+    '# Codes\n\nEvery problem that `leeshore check` finds has a code that stays the same. `leeshore explain CODE` prints what\nstands here. Errors stop a command, warnings do not, and advice is given with `--advice`.\n';
+  return [head, ...sections].join('\n');
+}
