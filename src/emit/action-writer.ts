@@ -23,6 +23,7 @@ import type { Guards } from './guards.js';
 import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
 import { emittedFunction } from './runtime-names.js';
+import { namesIn, printType } from './print-type.js';
 import { printExpr, type Drawn, type Helper, type Reading } from './print-expression.js';
 
 /** How a style writes what happens in its actions. */
@@ -258,6 +259,11 @@ export class ActionWriter implements Reading {
 
   draw(name: Drawn): Code {
     return this.style.draw(name);
+  }
+
+  type(type: Type): Code {
+    for (const name of namesIn(type)) this.imports.type('types', name);
+    return printType(type);
   }
 
   check(wanted: NamedReference): Code {

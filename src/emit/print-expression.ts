@@ -5,7 +5,8 @@ import type {
   LogicalOperator,
   NamedReference,
 } from '../model/expressions.js';
-import { membersOf, type Type, type TypeTable } from '../model/types.js';
+import { fits } from '../model/fit.js';
+import { membersOf, union, type Type, type TypeTable } from '../model/types.js';
 import { code, data, id, joined, key, property, template, type Code } from './code.js';
 
 /** How the names in an expression are written where it stands. */
@@ -20,6 +21,8 @@ export interface Reading {
   draw(name: Drawn): Code;
   /** The check of a named type. */
   check(wanted: NamedReference): Code;
+  /** A type, where the compiler has to be told. */
+  type(type: Type): Code;
   /** A function of the schema. */
   applied(name: string): Code;
   /** A function of the run time. */
@@ -115,7 +118,13 @@ function print(expr: Expr, reading: Reading): Printed {
         ', ',
       );
       const dot = property(expr.name, expr.optional);
-      return { code: code`${at(expr.object, access, reading)}${dot}(${args})`, precedence: access };
+      const typed = needsResultType(expr, reading.types)
+        ? code`<${reading.type(expr.type)}>`
+        : code``;
+      return {
+        code: code`${at(expr.object, access, reading)}${dot}${typed}(${args})`,
+        precedence: access,
+      };
     }
     case 'call':
       return { code: printCall(expr, reading), precedence: access };
@@ -152,6 +161,18 @@ function print(expr: Expr, reading: Reading): Printed {
       return { code: code`${test} ? ${then} : ${otherwise}`, precedence: conditional };
     }
   }
+}
+
+/** Whether the compiler would take a `reduce` for one whose result is an item, which it is not. */
+function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boolean {
+  const [, start] = expr.args;
+  if (expr.name !== 'reduce' || start === undefined || start.kind === 'arrow') return false;
+  const from = start.kind === 'spread' ? start.value.type : start.type;
+  const items = membersOf(expr.object.type, types).flatMap((member) =>
+    member.kind === 'list' ? [member.item] : [],
+  );
+  const item = union(items);
+  return fits(from, item, types, 'shape') && !fits(item, expr.type, types, 'shape');
 }
 
 function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {

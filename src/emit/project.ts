@@ -100,6 +100,7 @@ export class Project {
         derived: notInFunctions,
         constant: notInFunctions,
         asked: notInFunctions,
+        type: (type) => this.types.type(type, imports),
         check: (wanted) => this.guards.use(wanted, wanted.name, imports),
         draw: notInFunctions,
         local: (name) => id(emittedFunction(name)),

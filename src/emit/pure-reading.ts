@@ -7,7 +7,7 @@ import { emittedFunction } from './runtime-names.js';
 
 /** How the names in a derived value are written: it reads fields and other derived values alike. */
 export function pureReading(
-  project: Pick<Project, 'application' | 'guards'>,
+  project: Pick<Project, 'application' | 'guards' | 'types'>,
   imports: Imports,
   read: (store: string, name: string) => Code,
   local: (name: string) => Code,
@@ -19,6 +19,7 @@ export function pureReading(
     local,
     asked: (store, name, args) => code`${read(store, name)}(${args})`,
     constant: (store, name) => constantOf(store, name, imports),
+    type: (type) => project.types.type(type, imports),
     check: (wanted) => project.guards.use(wanted, wanted.name, imports),
     draw: () => {
       throw new Error('a derived value asks nothing of the environment');

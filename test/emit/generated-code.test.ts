@@ -51,10 +51,10 @@ describe.each([
   ['every type', everyType],
   ['derived values with parameters', asked],
 ])('%s', (name, schema) => {
-  test.each(allStyles)(
-    'the %s stores are strict, tidy TypeScript without imports from elsewhere',
-    async (style) => {
-      const application = await modelOf(schema);
+  test('the stores of every style are strict, tidy TypeScript without imports from elsewhere', async () => {
+    const application = await modelOf(schema);
+    const written: string[] = [];
+    for (const style of allStyles) {
       const files = await generateStyle(application, style, {
         version: '0.0.0',
         schema: `${name}.stores.yaml`,
@@ -62,8 +62,10 @@ describe.each([
       });
       const out = join(folder, name, style);
       mkdirSync(out, { recursive: true });
-      for (const { path, text } of files) writeFileSync(join(out, path), text);
-      expect(complaints(files.map(({ path }) => join(out, path)))).toEqual([]);
+      for (const { path, text } of files) {
+        writeFileSync(join(out, path), text);
+        written.push(join(out, path));
+      }
       expect(files.flatMap(({ path, text }) => cheats(path, text))).toEqual([]);
       for (const { path, text } of files) {
         expect(await prettier.check(text, { filepath: path })).toBe(true);
@@ -75,8 +77,10 @@ describe.each([
         expect([ownershipOf(text), styleOf(text)]).toEqual(['generated', style]);
         expect(ownershipOf(`${text}\n`)).toBe('changed by hand');
       }
-    },
-  );
+    }
+    // One program for all: reading the compiler's own libraries takes longer than all else.
+    expect(complaints(written)).toEqual([]);
+  });
 });
 
 test('the same schema gives the same bytes', async () => {
