@@ -13,18 +13,24 @@ interface Doing {
 export function refuseActionRings(stores: readonly Store[], problems: Problems): void {
   const doings = doingsOf(stores);
   const done = new Set<string>();
-  const visit = (name: string, way: readonly string[]): void => {
+  /** What is being visited, outermost first. */
+  const way = new Set<string>();
+  const visit = (name: string): void => {
     const doing = doings.get(name);
     if (doing === undefined || done.has(name)) return;
-    const start = way.indexOf(name);
-    if (start >= 0) {
-      problems.add('action-ring', doing.span, { ring: [...way.slice(start), name] });
+    if (way.has(name)) {
+      const names = [...way];
+      problems.add('action-ring', doing.span, {
+        ring: [...names.slice(names.indexOf(name)), name],
+      });
       return;
     }
-    for (const target of doing.next) visit(target, [...way, name]);
+    way.add(name);
+    doing.next.forEach(visit);
+    way.delete(name);
     done.add(name);
   };
-  for (const name of doings.keys()) visit(name, []);
+  for (const name of doings.keys()) visit(name);
 }
 
 function doingsOf(stores: readonly Store[]): ReadonlyMap<string, Doing> {

@@ -31,8 +31,20 @@ export async function checkSources(
   access?: SchemaAccess,
 ): Promise<Checked> {
   const problems = new Problems();
-  const application = await check(sources, access, problems);
+  const application = await check(sources, access, problems).catch((error: unknown) => {
+    const [first] = sources;
+    if (first === undefined || !isTooDeep(error)) throw error;
+    const detail =
+      'Something here is nested, or leads from one thing to the next, too deeply to be checked.';
+    problems.add('wrong-structure', { source: first, start: 0, end: 1 }, { detail });
+    return undefined;
+  });
   return { application: problems.hasErrors ? undefined : application, problems };
+}
+
+/** Whether the stack ran out, which the engine says in more than one way. */
+function isTooDeep(error: unknown): boolean {
+  return error instanceof Error && /stack/i.test(error.message);
 }
 
 async function check(

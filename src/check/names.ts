@@ -17,12 +17,16 @@ export const languageNames: ReadonlySet<string> = new Set(
   ).split(' '),
 );
 
+const scripts = [/\p{Script=Latin}/u, /\p{Script=Greek}/u, /\p{Script=Cyrillic}/u];
+
 const identifier = /^[\p{ID_Start}$_][\p{ID_Continue}$]*$/u;
 
 /** Why a text cannot be a name in a schema; `undefined` if it can. */
 export function whyNoName(name: string): string | undefined {
   if (!identifier.test(name)) return 'it is no ECMAScript identifier';
   if (name.normalize('NFKC') !== name) return 'it has letters that look like others';
+  if (scripts.filter((script) => script.test(name)).length > 1)
+    return 'it mixes letters of several scripts that look alike';
   if (reserved.has(name)) return 'it is a reserved word';
   if (name in Object.prototype) return 'every object has a property of that name';
   return undefined;

@@ -22,6 +22,9 @@ export function parseExpression(
   return problems.count === before ? { tree, text } : undefined;
 }
 
+/** Shorter expressions than this cannot use up the stack by themselves, in characters. */
+const deep = 1000;
+
 function parseSyntax(text: ScalarText, problems: Problems): Expression | undefined {
   const source = text.value;
   const fail = (start: number, end: number, detail: string) => {
@@ -48,8 +51,12 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
     }
     return withoutParens(tree) as Expression;
   } catch (error) {
-    if (error instanceof RangeError) return fail(0, source.length, 'it is nested too deeply.');
     const { pos, message } = error as { pos?: number; message: string };
+    // No pattern: matching one takes stack too.
+    const isTooDeep = message.includes('stack') || message.includes('Stack');
+    // A short expression is not to blame: it is what led here that is too deep.
+    if (isTooDeep && source.length < deep) throw new RangeError('the call stack is used up');
+    if (isTooDeep) return fail(0, source.length, 'it is nested too deeply.');
     if (pos === undefined) throw error;
     return fail(pos, pos + 1, `${message.replace(/ \(\d+:\d+\)$/, '')}.`);
   }
@@ -71,6 +78,7 @@ function refuseOutside(node: AnyNode, text: ScalarText, problems: Problems): voi
 /** The tree with parentheses taken away: they have done their work. */
 function withoutParens(node: AnyNode): AnyNode {
   const inner = node.type === 'ParenthesizedExpression' ? withoutParens(node.expression) : node;
+  if (leaves.has(inner.type)) return inner;
   const parts = inner as unknown as Record<string, unknown>;
   for (const [key, value] of Object.entries(parts)) {
     if (Array.isArray(value))
@@ -80,7 +88,10 @@ function withoutParens(node: AnyNode): AnyNode {
   return inner;
 }
 
-function childrenOf(node: AnyNode): AnyNode[] {
+const leaves: ReadonlySet<string> = new Set(['Literal', 'Identifier', 'TemplateElement']);
+
+function childrenOf(node: AnyNode): readonly AnyNode[] {
+  if (leaves.has(node.type)) return [];
   return Object.values(node)
     .flatMap((value: unknown): readonly unknown[] => (Array.isArray(value) ? value : [value]))
     .filter(isNode);

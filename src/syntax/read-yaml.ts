@@ -55,6 +55,10 @@ function reportFailures(
     const [start = 0, end = start] = pos;
     const { line } = source.placeOf(start);
     if (lines.has(line)) continue;
+    if (/call stack/i.test(message)) {
+      const detail = 'it is nested too deeply.';
+      return void problems.add('not-yaml', { source, start, end: start + 1 }, { detail });
+    }
     const trap = lostReferenceBefore(source, start) ?? trapAt(source, start);
     if (code === 'BAD_DQ_ESCAPE') {
       lines.add(line);

@@ -1,6 +1,8 @@
 import { expect, test } from '@jest/globals';
+import { parse, stringify } from 'yaml';
 import { Random } from '../../src/base/random.js';
 import { checkSchemas } from '../../src/pipeline.js';
+import { overviewOf } from '../../src/report/overview.js';
 import { ferryText } from '../helpers.js';
 
 /** How many files are spoilt; `npm run soak` does all. */
@@ -42,6 +44,32 @@ const odd = [
   '('.repeat(60),
 ];
 
+type Data = null | string | number | boolean | Data[] | { [key: string]: Data };
+
+/** The schema's data with a part taken out, doubled, put elsewhere or replaced, written as YAML again. */
+function restructured(text: string, random: Random): string {
+  const root = parse(text) as Data;
+  const places: { of: Data[] | Record<string, Data>; key: string | number }[] = [];
+  const collect = (node: Data): void => {
+    if (typeof node !== 'object' || node === null) return;
+    for (const [key, part] of Object.entries(node)) {
+      places.push({ of: node as Record<string, Data>, key });
+      collect(part as Data);
+    }
+  };
+  collect(root);
+  const at = (place: { of: Data[] | Record<string, Data>; key: string | number }) =>
+    (place.of as Record<string, Data>)[place.key] ?? null;
+  for (let i = 0; i <= random.below(3); i++) {
+    const [one, other] = [random.pick(places), random.pick(places)];
+    const replacements: readonly Data[] = [null, '', 0, [], {}, '!x', at(other), { a: at(other) }];
+    const into = one.of as Record<string, Data>;
+    if (random.chance(0.2)) Reflect.deleteProperty(into, one.key);
+    else into[one.key] = structuredClone(random.pick(replacements));
+  }
+  return stringify(root);
+}
+
 /** The schema with a few slips in it: characters, lines and pieces lost, doubled or moved. */
 function spoilt(text: string, random: Random): string {
   let now = text;
@@ -73,10 +101,14 @@ function spoilt(text: string, random: Random): string {
 test(`${files} spoilt schemas end in problems or success, never in an exception`, async () => {
   const random = new Random(11);
   let fine = 0;
+  let slowest = 0;
   for (let i = 0; i < files; i++) {
-    const text = spoilt(ferryText, random);
+    const text = random.chance(0.3) ? restructured(ferryText, random) : spoilt(ferryText, random);
+    const start = performance.now();
     const { application, problems } = await checkSchemas([{ path: 'spoilt', text }]);
+    slowest = Math.max(slowest, performance.now() - start);
     expect(application !== undefined || problems.length > 0).toBe(true);
+    if (application !== undefined) expect(overviewOf(application).stores).not.toEqual([]);
     for (const { span, message } of problems) {
       expect(message).not.toMatch(/undefined|\[object/);
       expect(span.start >= 0 && span.end <= text.length + 1 && span.start <= span.end).toBe(true);
@@ -85,4 +117,8 @@ test(`${files} spoilt schemas end in problems or success, never in an exception`
   }
   expect(fine).toBeGreaterThan(0);
   expect(fine).toBeLessThan(files);
+  if (files > 1000) {
+    expect(slowest).toBeLessThan(2000);
+    expect(process.resourceUsage().maxRSS).toBeLessThan(1024 * 1024);
+  }
 }, 3_600_000);

@@ -59,7 +59,6 @@ describe('a type stands for JSON Schema', () => {
 describe('a type is refused', () => {
   test.each([
     ['{ list: string, minimum: 1 }', "bad-type 'minimum' does not go with 'list'."],
-    ['{ type: string, oneOf: [Other] }', "bad-type 'type' does not go with 'oneOf'."],
     ['{ type: text }', "unknown-type There is no type named 'text'."],
     ['{ enum: [] }', "bad-type 'enum' is a list of values"],
     ['{ enum: [[1]] }', 'bad-type Only text, numbers, true, false and null can stand here.'],
