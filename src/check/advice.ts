@@ -2,18 +2,18 @@ import type { Problems } from '../diagnostics/problem.js';
 import type { Application, Store } from '../model/application.js';
 import { walkExpr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields } from '../model/steps.js';
-import { allExprs } from './warnings.js';
+import type { Usage } from './usage.js';
 
 /** How many fields a store has at least before advice on its size is worth anything. */
 const fewFields = 4;
 
 /** Advice on design: what could be simpler. None of it is wrong. */
-export function advise(application: Application, problems: Problems): void {
+export function advise(application: Application, usage: Usage, problems: Problems): void {
   for (const store of application.stores) {
     adviseToSplit(store, problems);
     adviseOfGreatActions(store, problems);
     adviseOfPartialResets(store, problems);
-    adviseOfUnread(store, application, problems);
+    adviseOfUnread(store, usage, problems);
   }
 }
 
@@ -106,28 +106,15 @@ function adviseOfPartialResets(store: Store, problems: Problems): void {
 }
 
 /** What no expression reads: the application may show it, or nobody needs it. */
-function adviseOfUnread(store: Store, application: Application, problems: Problems): void {
-  const read = new Set<string>();
-  for (const expr of allExprs(application))
-    walkExpr(expr, (node) => {
-      const isRead = node.kind === 'field' || node.kind === 'derived' || node.kind === 'ask';
-      if (isRead && node.store === store.name) read.add(node.name);
-    });
+function adviseOfUnread(store: Store, usage: Usage, problems: Problems): void {
   for (const { name, span } of store.single ? [] : store.fields)
-    if (!read.has(name)) problems.add('unread', span, { what: 'field', name });
+    if (!usage.read.has(`${store.name}.${name}`))
+      problems.add('unread', span, { what: 'field', name });
   for (const { name, span } of store.derived)
-    if (!read.has(name)) problems.add('unread', span, { what: 'derived value', name });
-  const run = new Set(
-    application.stores.flatMap((other) =>
-      [...other.actions, ...other.reactions].flatMap(({ steps }) =>
-        allSteps(steps).flatMap((step) =>
-          step.kind === 'run' ? [`${step.store}.${step.action}`] : [],
-        ),
-      ),
-    ),
-  );
+    if (!usage.read.has(`${store.name}.${name}`))
+      problems.add('unread', span, { what: 'derived value', name });
   const empty = store.actions.filter(
-    ({ name, steps }) => steps.length === 0 && !run.has(`${store.name}.${name}`),
+    ({ name, steps }) => steps.length === 0 && !usage.run.has(`${store.name}.${name}`),
   );
   for (const { name, span } of empty) problems.add('does-nothing', span, { name });
 }

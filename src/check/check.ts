@@ -14,6 +14,7 @@ import { NameRegister } from './names.js';
 import { readFiles, type SchemaAccess } from './read-files.js';
 import { readTypes } from './read-types.js';
 import { refuseLater } from './refuse-later.js';
+import { usageOf } from './usage.js';
 import { warn } from './warnings.js';
 
 /** What checking gives: the model where nothing is wrong, and the problems. */
@@ -82,8 +83,9 @@ async function check(
     stores: checked,
   };
   if (!problems.hasErrors) {
-    warn(application, problems);
-    advise(application, problems);
+    const usage = usageOf(application);
+    warn(application, usage, problems);
+    advise(application, usage, problems);
   }
   return application;
 }

@@ -4,14 +4,15 @@ import { exprOf, type Application, type Store } from '../model/application.js';
 import { childrenOf, walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
 import { membersOf, type Type, type TypeTable } from '../model/types.js';
+import type { Usage } from './usage.js';
 
 /** Reports what is no error and hardly meant: what nothing uses, fields that never change, division by what may be zero. */
-export function warn(application: Application, problems: Problems): void {
-  warnOfUnusedTypes(application, problems);
-  warnOfUnusedFunctions(application, problems);
+export function warn(application: Application, usage: Usage, problems: Problems): void {
+  warnOfUnusedTypes(application, usage, problems);
+  warnOfUnusedFunctions(application, usage, problems);
   for (const store of application.stores) {
-    warnOfUnusedConstants(store, application, problems);
-    warnOfFixedFields(store, application, problems);
+    warnOfUnusedConstants(store, usage, problems);
+    warnOfFixedFields(store, problems);
     for (const { requires, let: bindings, steps } of store.actions) {
       const tested = requires.map(exprOf);
       warnOfDivisions([...bindings.map(({ value }) => value)], tested, application.types, problems);
@@ -22,7 +23,7 @@ export function warn(application: Application, problems: Problems): void {
   }
 }
 
-function warnOfUnusedTypes(application: Application, problems: Problems): void {
+function warnOfUnusedTypes(application: Application, usage: Usage, problems: Problems): void {
   const used = new Set<string>();
   const note = (type: Type): void => namesIn(type, used);
   for (const { fields, derived, actions } of application.stores) {
@@ -31,10 +32,7 @@ function warnOfUnusedTypes(application: Application, problems: Problems): void {
     for (const { payload } of actions) if (payload !== undefined) note(payload);
   }
   for (const { params } of application.functions) params.forEach(({ type }) => note(type));
-  for (const expr of allExprs(application))
-    walkExpr(expr, (node) => {
-      if (node.kind === 'fits') note(node.wanted);
-    });
+  usage.types.forEach(note);
   const reached = new Set<string>();
   const reach = (name: string): void => {
     if (reached.has(name)) return;
@@ -69,50 +67,19 @@ function namesIn(type: Type, found: Set<string>): void {
   }
 }
 
-/** Every expression of an application, those within others left out. */
-export function allExprs(application: Application): readonly Expr[] {
-  return [
-    ...application.functions.map(({ value }) => value),
-    ...application.stores.flatMap(exprsOfStore),
-  ];
-}
-
-/** Every expression of a store, those within others left out. */
-export function exprsOfStore({ derived, actions, reactions }: Store): readonly Expr[] {
-  return [
-    ...derived.map(({ value }) => value),
-    ...actions.flatMap(({ requires, let: bindings, steps }) => [
-      ...requires.map(exprOf),
-      ...bindings.map(({ value }) => value),
-      ...allSteps(steps).flatMap(exprsOf),
-    ]),
-    ...reactions.flatMap(({ steps }) => allSteps(steps).flatMap(exprsOf)),
-  ];
-}
-
-function warnOfUnusedFunctions(application: Application, problems: Problems): void {
-  const used = new Set<string>();
-  for (const expr of allExprs(application))
-    walkExpr(expr, (node) => {
-      if (node.kind === 'apply') used.add(node.name);
-    });
+function warnOfUnusedFunctions(application: Application, usage: Usage, problems: Problems): void {
   for (const { name, span } of application.functions)
-    if (!used.has(name)) problems.add('unused', span, { what: 'the function', name });
+    if (!usage.functions.has(name)) problems.add('unused', span, { what: 'the function', name });
 }
 
-function warnOfUnusedConstants(store: Store, application: Application, problems: Problems): void {
-  if (store.constants.length === 0) return;
-  const used = new Set<string>();
-  for (const expr of allExprs(application))
-    walkExpr(expr, (node) => {
-      if (node.kind === 'constant' && node.store === store.name) used.add(node.name);
-    });
+function warnOfUnusedConstants(store: Store, usage: Usage, problems: Problems): void {
   for (const { name, span } of store.constants)
-    if (!used.has(name)) problems.add('unused', span, { what: 'the constant', name });
+    if (!usage.constants.has(`${store.name}.${name}`))
+      problems.add('unused', span, { what: 'the constant', name });
 }
 
 /** Fields that no step stores to; a store without any action may be the shape of one to come. */
-function warnOfFixedFields(store: Store, application: Application, problems: Problems): void {
+function warnOfFixedFields(store: Store, problems: Problems): void {
   const steps = [
     ...store.actions.flatMap((action) => allSteps(action.steps)),
     ...store.reactions.flatMap((reaction) => allSteps(reaction.steps)),
