@@ -64,6 +64,8 @@ function namesIn(type: Type, found: Set<string>): void {
       return;
     case 'union':
       type.members.forEach((member) => namesIn(member, found));
+      return;
+    default:
   }
 }
 

@@ -59,7 +59,7 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
       set(await format.run(io, args as unknown as format.FormatArguments)),
     )
     .command(newSchema.command, newSchema.describe, newSchema.builder, (args) => {
-      set(newSchema.run(io, args as unknown as newSchema.NewArguments));
+      set(newSchema.run(io, args));
     })
     .command(demo.command, demo.describe, demo.builder, async (args) =>
       set(await demo.run(io, args as unknown as demo.DemoArguments)),

@@ -27,9 +27,13 @@ function storeText(store: StoreOverview, paint: Paint): string {
   ) =>
     [
       `    ${name.padEnd(column)}  ${clipped(words, column)}`.trimEnd(),
-      ...links
-        .filter(([, names]) => names.length > 0)
-        .map(([link, names]) => wrapped(link, bare(names), column + 6, paint)),
+      ...linkLines(
+        links
+          .filter(([, names]) => names.length > 0)
+          .map(([link, names]) => [link, bare(names)] as const),
+        column + 6,
+        paint,
+      ),
     ].join('\n');
   const fields = store.fields.map(({ name, type, default: start }) =>
     line(name, `${type} ${paint.dim(`= ${JSON.stringify(start)}`)}`, []),
@@ -65,6 +69,20 @@ function storeText(store: StoreOverview, paint: Paint): string {
       .filter(([, lines]) => lines.length > 0)
       .map(([heading, lines]) => `  ${paint.cyan(heading)}\n${lines.join('\n')}`),
   ].join('\n');
+}
+
+/** What an item reads and stores: on one line if there is room, else a line each. */
+function linkLines(
+  links: readonly (readonly [string, readonly string[]])[],
+  indent: number,
+  paint: Paint,
+): string[] {
+  const plain = links.map(([link, names]) => `${link} ${names.join(', ')}`).join('   ');
+  if (links.length === 0) return [];
+  if (indent + plain.length > width)
+    return links.map(([link, names]) => wrapped(link, names, indent, paint));
+  const coloured = links.map(([link, names]) => `${paint.dim(link)} ${names.join(', ')}`);
+  return [`${' '.repeat(indent)}${coloured.join('   ')}`];
 }
 
 function clipped(words: string, column: number): string {

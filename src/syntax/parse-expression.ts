@@ -55,7 +55,8 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
     // No pattern: matching one takes stack too.
     const isTooDeep = message.includes('stack') || message.includes('Stack');
     // A short expression is not to blame: it is what led here that is too deep.
-    if (isTooDeep && source.length < deep) throw new RangeError('the call stack is used up');
+    if (isTooDeep && source.length < deep)
+      throw new RangeError('the call stack is used up', { cause: error });
     if (isTooDeep) return fail(0, source.length, 'it is nested too deeply.');
     if (pos === undefined) throw error;
     return fail(pos, pos + 1, `${message.replace(/ \(\d+:\d+\)$/, '')}.`);

@@ -53,8 +53,8 @@ function restructured(text: string, random: Random): string {
   const collect = (node: Data): void => {
     if (typeof node !== 'object' || node === null) return;
     for (const [key, part] of Object.entries(node)) {
-      places.push({ of: node as Record<string, Data>, key });
-      collect(part as Data);
+      places.push({ of: node, key });
+      collect(part);
     }
   };
   collect(root);

@@ -250,6 +250,10 @@ describe('show', () => {
         type: 'a number',
         reads: ['deck.capacityM', 'deck.usedM'],
       });
+      const some = await leeshore(folder, 'show', file, '--store', 'wind');
+      expect([some.out.includes('gusts'), some.out.includes('entries')]).toEqual([true, false]);
+      const none = await leeshore(folder, 'show', file, '--store', 'pier');
+      expect([none.code, none.err]).toEqual([2, expect.stringContaining('The stores are deck,')]);
       const dot = (await leeshore(folder, 'show', file, '--dot')).out;
       expect(dot).toContain('"deck.capacityM" -> "deck.freeM" [style=solid];');
       const mermaid = (await leeshore(folder, 'show', file, '--mermaid')).out;

@@ -1,6 +1,7 @@
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
-import { exitCodes, paintFor, type Io } from '../io.js';
+import type { overviewOf } from '../../index.js';
+import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 
 export const command = 'show <files..>';
 export const describe =
@@ -14,6 +15,7 @@ export function builder(yargs: Argv) {
       array: true,
       demandOption: true,
     })
+    .option('store', { describe: 'only these stores; several with commas', type: 'string' })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .option('dot', { describe: 'print a graph for Graphviz', type: 'boolean', default: false })
     .option('mermaid', { describe: 'print a Mermaid flowchart', type: 'boolean', default: false })
@@ -23,16 +25,18 @@ export function builder(yargs: Argv) {
 
 export interface ShowArguments {
   readonly files: readonly string[];
+  readonly store?: string | undefined;
   readonly json: boolean;
   readonly dot: boolean;
   readonly mermaid: boolean;
 }
 
-export async function run(io: Io, { files, json, dot, mermaid }: ShowArguments): Promise<number> {
+export async function run(io: Io, args: ShowArguments): Promise<number> {
+  const { files, json, dot, mermaid } = args;
   const core = await import('../../index.js');
   const checked = await checkedSchema(io, files);
   if ('exitCode' in checked) return checked.exitCode;
-  const overview = core.overviewOf(checked.application);
+  const overview = only(core.overviewOf(checked.application), args.store);
   const text = json
     ? JSON.stringify(overview, null, 2)
     : dot
@@ -42,4 +46,17 @@ export async function run(io: Io, { files, json, dot, mermaid }: ShowArguments):
         : core.overviewText(overview, paintFor(io));
   io.stdout(`${text}\n`);
   return exitCodes.fine;
+}
+
+type Overview = ReturnType<typeof overviewOf>;
+
+/** The part of an overview that is about some stores. */
+function only(overview: Overview, named: string | undefined): Overview {
+  if (named === undefined) return overview;
+  const names = named.split(',').map((name) => name.trim());
+  const known = overview.stores.map(({ name }) => name);
+  const odd = names.find((name) => !known.includes(name));
+  if (odd !== undefined)
+    throw new Unusable(`There is no store '${odd}'.`, `The stores are ${known.join(', ')}.`);
+  return { ...overview, stores: overview.stores.filter(({ name }) => names.includes(name)) };
 }
