@@ -112,7 +112,7 @@ change('broken/atom/deck.store.ts', 'broken/atom/deck.store.ts', [
 shoot('check', large, 'leeshore check ferry.stores.yaml');
 shoot('check-problems', small, 'leeshore check slips.stores.yaml');
 shoot('explain', large, 'leeshore explain maybe-missing');
-shoot('show', small, 'leeshore show ferry.stores.yaml --store desk,log');
+shoot('show', small, 'leeshore show ferry.stores.yaml --store log');
 shoot(
   'generate',
   small,

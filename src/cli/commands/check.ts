@@ -1,18 +1,13 @@
 import type { Argv } from 'yargs';
 import { ownVersion, readSchemas, schemaAccess } from '../files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
+import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'check <files..>';
 export const describe = 'Say what is in a schema, or what is wrong with it';
 
 export function builder(yargs: Argv) {
-  return yargs
-    .positional('files', {
-      describe: 'schema files, or patterns for them',
-      type: 'string',
-      array: true,
-      demandOption: true,
-    })
+  return withSchemaFiles(yargs)
     .option('advice', {
       describe: 'also say what could be simpler',
       type: 'boolean',

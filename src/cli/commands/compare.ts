@@ -1,18 +1,13 @@
 import type { Argv } from 'yargs';
 import { compareAndPrint, type CompareArguments } from '../compare-and-print.js';
 import type { Io } from '../io.js';
+import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'compare <files..>';
 export const describe = 'Check that the stores of a schema behave the same, in every style';
 
 export function builder(yargs: Argv) {
-  return yargs
-    .positional('files', {
-      describe: 'schema files, or patterns for them',
-      type: 'string',
-      array: true,
-      demandOption: true,
-    })
+  return withSchemaFiles(yargs)
     .option('style', {
       describe: 'which generated stores to compare',
       type: 'string',

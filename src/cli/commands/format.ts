@@ -3,18 +3,13 @@ import { resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { readSchemas } from '../files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'format <files..>';
 export const describe = 'Write schema files in one tidy form, comments kept';
 
 export function builder(yargs: Argv) {
-  return yargs
-    .positional('files', {
-      describe: 'schema files, or patterns for them',
-      type: 'string',
-      array: true,
-      demandOption: true,
-    })
+  return withSchemaFiles(yargs)
     .option('check', {
       describe: 'write nothing; exit code 1 if a file is not tidy',
       type: 'boolean',

@@ -6,18 +6,13 @@ import { exitCodes, paintFor, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
 import { writeGenerated, type FolderContent, type Written } from '../write-generated.js';
+import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'generate <files..>';
 export const describe = 'Write the stores of a schema as TypeScript, in one or more styles';
 
 export function builder(yargs: Argv) {
-  return yargs
-    .positional('files', {
-      describe: 'schema files, or patterns for them',
-      type: 'string',
-      array: true,
-      demandOption: true,
-    })
+  return withSchemaFiles(yargs)
     .option('style', {
       describe: 'reducer, atom, proxy, observable; several with commas',
       type: 'string',

@@ -2,19 +2,14 @@ import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
 import type { overviewOf } from '../../index.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'show <files..>';
 export const describe =
   'Show what a schema says: inferred types, who reads what, who stores to what';
 
 export function builder(yargs: Argv) {
-  return yargs
-    .positional('files', {
-      describe: 'schema files, or patterns for them',
-      type: 'string',
-      array: true,
-      demandOption: true,
-    })
+  return withSchemaFiles(yargs)
     .option('store', { describe: 'only these stores; several with commas', type: 'string' })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .option('dot', { describe: 'print a graph for Graphviz', type: 'boolean', default: false })

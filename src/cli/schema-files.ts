@@ -1,0 +1,11 @@
+import type { Argv } from 'yargs';
+
+/** The schema files that a command is about: several make one schema. */
+export function withSchemaFiles(yargs: Argv) {
+  return yargs.positional('files', {
+    describe: 'schema files, or patterns for them',
+    type: 'string',
+    array: true,
+    demandOption: true,
+  });
+}
