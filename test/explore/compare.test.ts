@@ -16,12 +16,12 @@ function summary({ verdict, difference }: Comparison) {
 }
 
 describe.each([
-  ['the ferry', ferryText, 2500],
-  ['every step', everyStep, 2500],
+  ['the ferry', ferryText, 1500],
+  ['every step', everyStep, 2000],
   ['awkward names', awkwardNames, 800],
-  ['across stores', across, 1500],
-  ['every type', everyType, 1500],
-  ['derived values with parameters', asked, 800],
+  ['across stores', across, 1000],
+  ['every type', everyType, 1200],
+  ['derived values with parameters', asked, 500],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
   test.each([1, 2])('seed %i', async (seed) => {
     const application = await modelOf(text);
@@ -79,7 +79,7 @@ describe('a fault in a generated store is found and shrunk', () => {
       '!(payload > deck.usedM)',
       'deck.setCapacity',
     ],
-    ['proxy', 'wind.store.ts', 'slice(-5)', 'slice(-6)', 'wind.measure'],
+    ['proxy', 'wind.store.ts', 'slice(-5)', 'slice(-3)', 'wind.measure'],
     ['observable', 'runtime.ts', 'if (Object.is(value, told)) return;', '', undefined],
     [
       'observable',

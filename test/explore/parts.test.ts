@@ -21,6 +21,7 @@ const stateWith = (...ids: string[]) => ({
   wind: { speed: 3, gusts: [1], limit: 18 },
   desk: { officer: null, since: null, relieved: 0 },
   berth: 2,
+  log: { entries: [], watch: ['mate'], closed: false, openLanes: [], tides: [], sails: null },
 });
 
 describe('payloads', () => {
