@@ -45,7 +45,7 @@ export async function checkSources(
 
 /** Whether the stack ran out, which the engine says in more than one way. */
 function isTooDeep(error: unknown): boolean {
-  return error instanceof Error && /stack/i.test(error.message);
+  return error instanceof Error && error.message.includes('stack');
 }
 
 async function check(

@@ -26,6 +26,9 @@ import { requireFit, type Results } from './infer/inference.js';
 import { checkLocalName, ExpressionInference, objectOf } from './infer/infer.js';
 import { emptyScope, withLocals, type Scope } from './infer/scope.js';
 
+/** How many derived values and functions may lead from one to the next. */
+const longestChain = 200;
+
 /** Turns the places of a file where expressions stand into checked expressions. */
 export class Expressions implements Results {
   /** What is being inferred now, outermost first. */
@@ -83,7 +86,7 @@ export class Expressions implements Results {
     const owner = this.declarations.stores.get(store);
     if (owner === undefined) throw new Error(`no store '${store}' is declared`);
     declaration.state = 'running';
-    this.#running.push(`${store}.${declaration.name}`);
+    this.#enter(`${store}.${declaration.name}`);
     const params = this.#paramsOf(declaration, emptyScope(owner, false));
     const scope = withLocals(
       emptyScope(owner, false),
@@ -123,7 +126,7 @@ export class Expressions implements Results {
     if (declaration.result !== undefined) return declaration.result;
     const { name, about, span, params, expression } = declaration;
     declaration.state = 'running';
-    this.#running.push(`${name}()`);
+    this.#enter(`${name}()`);
     const alone = new Expressions(
       { ...this.declarations, stores: new Map() },
       this.defaults,
@@ -141,6 +144,12 @@ export class Expressions implements Results {
     if (declaration === undefined) return unknown;
     if (declaration.state === 'running') return this.#ring(`${name}()`, span);
     return this.namedFunction(declaration).value.type;
+  }
+
+  /** Notes what is inferred now. Throws where one thing leads to the next too often for the stack. */
+  #enter(name: string): void {
+    this.#running.push(name);
+    if (this.#running.length > longestChain) throw new RangeError('the stack would be used up');
   }
 
   /** Reports something that is asked for while it is being inferred itself. */

@@ -1,6 +1,7 @@
 import { parseExpressionAt, type AnyNode, type Expression } from 'acorn';
 import type { Problems } from '../diagnostics/problem.js';
 import { refusalOf } from './allowed-syntax.js';
+import { isTooDeep } from './depth.js';
 import type { ScalarText } from './scalar-text.js';
 import { cutByComment, reportTrap } from './yaml-traps.js';
 
@@ -22,9 +23,6 @@ export function parseExpression(
   return problems.count === before ? { tree, text } : undefined;
 }
 
-/** Shorter expressions than this cannot use up the stack by themselves, in characters. */
-const deep = 1000;
-
 function parseSyntax(text: ScalarText, problems: Problems): Expression | undefined {
   const source = text.value;
   const fail = (start: number, end: number, detail: string) => {
@@ -33,6 +31,7 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
     else problems.add('not-an-expression', text.spanOf(start, end), { detail });
     return undefined;
   };
+  if (isTooDeep(source)) return fail(0, source.length, 'it is nested too deeply.');
   if (source.trim() === '') return fail(0, 0, 'it is empty.');
   try {
     let comment: number | undefined;
@@ -52,12 +51,6 @@ function parseSyntax(text: ScalarText, problems: Problems): Expression | undefin
     return withoutParens(tree) as Expression;
   } catch (error) {
     const { pos, message } = error as { pos?: number; message: string };
-    // No pattern: matching one takes stack too.
-    const isTooDeep = message.includes('stack') || message.includes('Stack');
-    // A short expression is not to blame: it is what led here that is too deep.
-    if (isTooDeep && source.length < deep)
-      throw new RangeError('the call stack is used up', { cause: error });
-    if (isTooDeep) return fail(0, source.length, 'it is nested too deeply.');
     if (pos === undefined) throw error;
     return fail(pos, pos + 1, `${message.replace(/ \(\d+:\d+\)$/, '')}.`);
   }

@@ -19,10 +19,17 @@ import {
   trapAt,
   type Trap,
 } from './yaml-traps.js';
+import { tooDeepAt } from './depth.js';
 import { ScalarText, type ScalarStyle } from './scalar-text.js';
 
 /** Parses a YAML 1.2 (or JSON) file to located data; `undefined` with a problem if that fails. */
 export function readYaml(source: Source, problems: Problems): Located | undefined {
+  const deep = tooDeepAt(source.text);
+  if (deep !== undefined) {
+    const detail = 'it is nested too deeply.';
+    problems.add('not-yaml', { source, start: deep, end: deep + 1 }, { detail });
+    return undefined;
+  }
   const document = parseDocument(source.text, {
     version: '1.2',
     prettyErrors: false,
@@ -55,10 +62,6 @@ function reportFailures(
     const [start = 0, end = start] = pos;
     const { line } = source.placeOf(start);
     if (lines.has(line)) continue;
-    if (/call stack/i.test(message)) {
-      const detail = 'it is nested too deeply.';
-      return void problems.add('not-yaml', { source, start, end: start + 1 }, { detail });
-    }
     const trap = lostReferenceBefore(source, start) ?? trapAt(source, start);
     if (code === 'BAD_DQ_ESCAPE') {
       lines.add(line);
