@@ -10,13 +10,14 @@ export {
   type GeneratedFolder,
   type SchemaFile,
 } from './pipeline.js';
+export type { SchemaAccess } from './check/read-files.js';
 export { styles, type Style } from './emit/style-names.js';
 export { LoadError } from './load/load-error.js';
 export { formatSchema } from './format-schema.js';
 export { typesDocument } from './model/json-schema.js';
 export { countText, renderProblems, type Paint } from './diagnostics/render.js';
 export { problemsToSarif } from './report/sarif.js';
-export { codes, codesMarkdown, codesText, explainText } from './report/explain-text.js';
+export { codesMarkdown, codesText, explainText, nearestCode } from './report/explain-text.js';
 export { overviewOf } from './report/overview.js';
 export { overviewDot, overviewMermaid } from './report/overview-graph.js';
 export { overviewText } from './report/overview-text.js';

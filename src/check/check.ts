@@ -1,6 +1,9 @@
 import { Problems } from '../diagnostics/problem.js';
 import type { Source } from '../diagnostics/source.js';
+import type { Json } from '../base/json.js';
 import type { Application, Store } from '../model/application.js';
+import { fits } from '../model/fit.js';
+import { exactTypeOfJson } from '../model/type-of-json.js';
 import { textOf, valueOf } from '../syntax/located.js';
 import type { StoreDeclaration } from './declarations.js';
 import { declareFunctions } from './declare-functions.js';
@@ -12,7 +15,7 @@ import { lowerActions } from './lower-actions.js';
 import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';
 import { readFiles, type SchemaAccess } from './read-files.js';
-import { readTypes } from './read-types.js';
+import { readTypes } from './type-table.js';
 import { refuseLater } from './refuse-later.js';
 import { usageOf } from './usage.js';
 import { warn } from './warnings.js';
@@ -70,10 +73,13 @@ async function check(
   const cx = new Expressions({ types, functions, stores, problems }, defaults);
   const checked = lowerStores([...stores.values()], cx);
   refuseActionRings(checked, problems);
-  if (defaults.length > 0 && !problems.hasErrors) {
-    // Ajv takes longer to load than everything else here: only files with defaults wait for it.
+  // Ajv takes longer to load than everything else here: only defaults that are not plain wait for it.
+  const open = defaults.filter(
+    ({ value, type }) => !fits(exactTypeOfJson(value as Json), type, types, 'proof'),
+  );
+  if (open.length > 0 && !problems.hasErrors) {
     const { checkDefaults } = await import('./check-defaults.js');
-    checkDefaults(defaults, types, problems);
+    checkDefaults(open, types, problems);
   }
   const application: Application = {
     title: textOf(valueOf(root, 'title')),

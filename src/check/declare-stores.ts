@@ -2,18 +2,9 @@ import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Constant, Field } from '../model/application.js';
+import { typeOfJson } from '../model/type-of-json.js';
 import { typeText } from '../model/type-text.js';
-import {
-  impliedDefault,
-  list,
-  literal,
-  membersOf,
-  never,
-  nothing,
-  union,
-  type Type,
-  type TypeTable,
-} from '../model/types.js';
+import { impliedDefault, membersOf, type Type, type TypeTable } from '../model/types.js';
 import {
   entriesOf,
   itemsOf,
@@ -230,17 +221,4 @@ function exampleDefault(node: Located, type: Type, types: TypeTable): string {
         ? `$ref: '#/types/${name}'`
         : `type: ${name}`;
   return `${written}, default: ${value}`;
-}
-
-/** The type of a constant: single values are known exactly. */
-function typeOfJson(value: Json): Type {
-  if (value === null) return nothing;
-  if (typeof value !== 'object') return literal(value);
-  if (Array.isArray(value))
-    return list(value.length === 0 ? never : union((value as readonly Json[]).map(typeOfJson)));
-  const fields = Object.entries(value as { readonly [key: string]: Json });
-  return {
-    kind: 'record',
-    fields: fields.map(([name, part]) => ({ name, type: typeOfJson(part), optional: false })),
-  };
 }

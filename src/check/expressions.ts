@@ -23,7 +23,9 @@ import type {
 } from './declarations.js';
 import type { WrittenDefault } from './written-default.js';
 import { requireFit, type Results } from './infer/inference.js';
-import { checkLocalName, ExpressionInference, objectOf } from './infer/infer.js';
+import { ExpressionInference } from './infer/infer.js';
+import { checkLocalName } from './infer/local-names.js';
+import { objectOf } from './infer/objects.js';
 import { emptyScope, withLocals, type Scope } from './infer/scope.js';
 
 /** How many derived values and functions may lead from one to the next. */

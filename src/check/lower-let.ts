@@ -2,7 +2,7 @@ import type { Binding } from '../model/steps.js';
 import { membersOf, unknown } from '../model/types.js';
 import { entriesOf, type Located } from '../syntax/located.js';
 import type { Expressions } from './expressions.js';
-import { checkLocalName } from './infer/infer.js';
+import { checkLocalName } from './infer/local-names.js';
 import { withLocals, type Scope } from './infer/scope.js';
 
 /** Checks the names that a `let` binds, each of which the ones after it can use; gives the scope with all of them. */

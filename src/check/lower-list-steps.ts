@@ -14,7 +14,8 @@ import {
   type Type,
 } from '../model/types.js';
 import { entriesOf, textOf, valueOf, type Located } from '../syntax/located.js';
-import { checkLocalName, objectOf } from './infer/infer.js';
+import { checkLocalName } from './infer/local-names.js';
+import { objectOf } from './infer/objects.js';
 import { requireFit } from './infer/inference.js';
 import { requireCondition } from './infer/operators.js';
 import { withLocals, type Scope } from './infer/scope.js';

@@ -4,6 +4,7 @@ import { itemsOf, valueOf, type Located } from '../syntax/located.js';
 import { actionNamed } from './action-names.js';
 import type { StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
+import { checkLocalName } from './infer/local-names.js';
 import { emptyScope, withLocals } from './infer/scope.js';
 import { lowerSteps } from './lower-steps.js';
 
@@ -19,8 +20,11 @@ export function lowerReactions(
     const named = to?.kind === 'list' ? to.items : to === undefined ? [] : [to];
     const targets = named.flatMap((item) => targetOf(item, store, actions, cx));
     const given = givenBy(targets.map(({ action }) => action));
+    const outside = emptyScope(store, true);
+    for (const { name } of given)
+      if (name !== 'payload') checkLocalName(cx, name, outside, to?.span ?? node.span);
     const scope = withLocals(
-      emptyScope(store, true),
+      outside,
       given.map(({ name, type }) => [name, type] as const),
     );
     const steps = lowerSteps(itemsOf(valueOf(node, 'steps')), `${at}.steps`, scope, cx);

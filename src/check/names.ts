@@ -32,11 +32,20 @@ export function whyNoName(name: string): string | undefined {
   return undefined;
 }
 
+interface Taken {
+  readonly what: string;
+  readonly span: Span | undefined;
+}
+
 /** Names that are given out once, with the place where each was. */
 export class NameRegister {
-  readonly #taken = new Map<string, { readonly what: string; readonly span: Span | undefined }>();
+  readonly #taken = new Map<string, Taken>();
 
-  constructor(readonly problems: Problems) {}
+  constructor(
+    readonly problems: Problems,
+    /** The register around this one, and the name in it that is free again here. */
+    readonly outer?: { readonly names: NameRegister; readonly own: string },
+  ) {}
 
   /** Reserves a name without a place of its own. */
   reserve(name: string, what: string, span?: Span): void {
@@ -45,10 +54,15 @@ export class NameRegister {
 
   /** A register for what is within the thing of that name: its own name is free again there. */
   within(own: string): NameRegister {
-    const inner = new NameRegister(this.problems);
-    for (const [name, { what, span }] of this.#taken)
-      if (name !== own) inner.reserve(name, what, span);
-    return inner;
+    return new NameRegister(this.problems, { names: this, own });
+  }
+
+  #find(name: string): Taken | undefined {
+    if (languageNames.has(name))
+      return { what: 'something in the expression language', span: undefined };
+    const here = this.#taken.get(name);
+    if (here !== undefined || this.outer === undefined || this.outer.own === name) return here;
+    return this.outer.names.#find(name);
   }
 
   /** Gives out a name; false, with a problem, if it is taken or cannot be a name. */
@@ -58,9 +72,7 @@ export class NameRegister {
       this.problems.add('bad-name', span, { name, why });
       return false;
     }
-    const by = languageNames.has(name)
-      ? { what: 'something in the expression language', span: undefined }
-      : this.#taken.get(name);
+    const by = this.#find(name);
     if (by !== undefined) {
       const related =
         by.span === undefined ? [] : [{ message: 'first defined here', span: by.span }];

@@ -17,6 +17,8 @@ import { checkStructure } from './read-structure.js';
 export interface SchemaAccess {
   /** The path of a file that another one names. */
   resolve(from: string, named: string): string;
+  /** A text that is the same for the same file, however its path is written. */
+  identity(path: string): string;
   /** The text of a file; `undefined` if there is none. */
   read(path: string): string | undefined;
 }
@@ -53,8 +55,9 @@ class Reading {
   ) {}
 
   take(source: Source): void {
-    if (this.#seen.has(source.path)) return;
-    this.#seen.add(source.path);
+    const identity = this.access?.identity(source.path) ?? source.path;
+    if (this.#seen.has(identity)) return;
+    this.#seen.add(identity);
     const before = this.problems.count;
     const root = readYaml(source, this.problems);
     if (root === undefined || this.problems.count > before) return;

@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { SchemaFile } from '../index.js';
+import type { SchemaAccess, SchemaFile } from '../index.js';
 import { Unusable, type Io } from './io.js';
 
 /** Reads a text file that the user named. Throws {@link Unusable}. */
@@ -53,12 +53,10 @@ async function matching(io: Io, pattern: string): Promise<string[]> {
 }
 
 /** How files that a schema file uses are found: relative to it. */
-export function schemaAccess(io: Io): {
-  resolve: typeof besides;
-  read: (path: string) => string | undefined;
-} {
+export function schemaAccess(io: Io): SchemaAccess {
   return {
     resolve: besides,
+    identity: (path) => resolve(io.cwd, path),
     read(path) {
       const full = resolve(io.cwd, path);
       return existsSync(full) && !statSync(full).isDirectory() ? readText(io, path) : undefined;

@@ -30,6 +30,16 @@ export class Unusable extends Error {
   }
 }
 
+/** Refuses two forms of output at once: neither would be what was asked for. */
+export function requireOneForm(forms: Readonly<Record<string, boolean>>): void {
+  const asked = Object.keys(forms).filter((name) => forms[name] === true);
+  if (asked.length > 1)
+    throw new Unusable(
+      `${asked.map((name) => `--${name}`).join(' and ')} do not go together.`,
+      'Ask for one form of output at a time.',
+    );
+}
+
 /** Colours on a terminal, unless NO_COLOR is set. */
 export function paintFor(io: Io, isTerminal = io.isTerminal): Paint {
   const { bold, dim, red, green, yellow, cyan } = pc.createColors(isTerminal && !io.env.NO_COLOR);

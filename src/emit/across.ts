@@ -1,3 +1,4 @@
+import { type AcrossActionStyle, ActionWriter, type ActionBody } from './action-writer.js';
 import {
   named,
   reactionsTo,
@@ -11,12 +12,11 @@ import type { Json } from '../base/json.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, reachesFar, type Step } from '../model/steps.js';
 import type { Type } from '../model/types.js';
-import { ActionWriter, type ActionBody, type ActionStyle } from './action-writer.js';
 import { code, data, doc, id, joined, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';
 import type { Project } from './project.js';
-import { runtimeNames } from './runtime-names.js';
+import { emittedFunction, runtimeNames } from './runtime-names.js';
 
 /** How a style writes functions that reach across stores. */
 export interface AcrossStyle {
@@ -35,11 +35,6 @@ export interface AcrossStyle {
   call(name: Code, args: readonly Code[], needsAfter: boolean, isInside: boolean): Code;
   /** The statement that makes the most of what a call gives. */
   keep(call: Code): Code;
-}
-
-export interface AcrossActionStyle extends ActionStyle {
-  /** Whether what was written so far uses the last parameter. */
-  readonly needsAfter: boolean;
 }
 
 /** What a function that is being written needs, as it is found out. */
@@ -85,7 +80,18 @@ export class Across {
   ) {
     const { application } = project;
     this.#actions = actionsAcross(application);
-    const taken = new Names([...style.taken, ...runtimeNames, 'payload', 'asPartOf']);
+    const taken = new Names([
+      ...style.taken,
+      ...runtimeNames,
+      'payload',
+      ...application.functions.map(({ name }) => emittedFunction(name)),
+      ...application.stores.flatMap(({ name }) => [
+        `initial${pascal(name)}`,
+        `reduce${pascal(name)}`,
+        `create${pascal(name)}`,
+        `${name}Constants`,
+      ]),
+    ]);
     for (const full of this.#actions) {
       const [store = '', action = ''] = full.split('.');
       this.#names.set(full, taken.allocate(`${store}${pascal(action)}`));
@@ -100,6 +106,11 @@ export class Across {
 
   has(store: string, action: string): boolean {
     return this.#actions.has(`${store}.${action}`);
+  }
+
+  /** What the functions of the actions of a store are called. */
+  namesOf(store: Store): readonly string[] {
+    return store.actions.flatMap(({ name }) => this.#names.get(`${store.name}.${name}`) ?? []);
   }
 
   /** A call of the function of an action, from the file of a store. */
@@ -206,8 +217,9 @@ export class Across {
       this.project.guards,
       this.#imports,
       {
-        taken: [...this.#names.values(), 'asPartOf'],
+        taken: [...this.#names.values()],
         run: (step, running) => this.#run(step, running, needs),
+        resetStore: (other) => style.resetStore(other),
       },
     );
     return { writer, style };
@@ -239,7 +251,7 @@ export class Across {
     if (given === undefined) return data(otherwise);
     let value = writer.print(given);
     if (!isPlain(given)) {
-      const held = writer.style.held(value, given.type, this.#imports);
+      const held = writer.style.held(value, given.type);
       value = id(writer.names.allocate('given'));
       lines.push(code`const ${value} = ${held};`);
     }

@@ -7,7 +7,7 @@ import {
   type Store,
 } from '../model/application.js';
 import { fits } from '../model/fit.js';
-import { walkExpr, type Expr, type NamedReference } from '../model/expressions.js';
+import type { Expr, NamedReference } from '../model/expressions.js';
 import {
   allSteps,
   exprsOf,
@@ -19,33 +19,73 @@ import {
 } from '../model/steps.js';
 import { membersOf, type Type, type TypeTable } from '../model/types.js';
 import { code, data, id, joined, type Code } from './code.js';
+import { draws, narrowedIn, readsFields, referencesIn } from './expression-facts.js';
 import type { Guards } from './guards.js';
 import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
+import { constantOf } from './pure-reading.js';
 import { emittedFunction } from './runtime-names.js';
 import { namesIn, printType } from './print-type.js';
 import { printExpr, type Drawn, type Helper, type Reading } from './print-expression.js';
 
-/** How a style writes what happens in its actions. */
-export interface ActionStyle {
-  /** How the present value of a field or derived value is read. */
-  field(store: string, name: string): Code;
-  derived(store: string, name: string): Code;
-  asked(store: string, name: string, args: Code): Code;
-  constant(store: string, name: string): Code;
-  draw(name: Drawn): Code;
-  /** What stands between the requirements and the steps. */
-  beforeSteps(): Code;
-  /** The statements of one step. */
-  step(step: Step, writer: ActionWriter): Code;
-  /** Puts a whole store back to its defaults. */
-  resetStore(store: Store, imports: Imports): Code;
-  /** A value that is kept while the state goes on changing. */
-  held(value: Code, type: Type, imports: Imports): Code;
+/** How a style writes what happens in the actions of a store. */
+export abstract class ActionStyle {
+  constructor(
+    readonly store: Store,
+    readonly imports: Imports,
+  ) {}
+
   /** Names that the body of an action uses. */
-  readonly taken: readonly string[];
+  abstract readonly taken: readonly string[];
+
+  /** How the present value of a field is read. */
+  abstract field(store: string, name: string): Code;
+
+  /** How the present value of a derived value is read. */
+  abstract derived(store: string, name: string): Code;
+
+  abstract draw(name: Drawn): Code;
+
+  /** The statements of one step. */
+  abstract step(step: Step, writer: ActionWriter): Code;
+
+  /** A derived value with parameters: it is read like any other, and called. */
+  asked(store: string, name: string, args: Code): Code {
+    return code`${this.derived(store, name)}(${args})`;
+  }
+
+  constant(store: string, name: string): Code {
+    return constantOf(store, name, this.imports);
+  }
+
+  /** What stands between the requirements and the steps. */
+  beforeSteps(): Code {
+    return code``;
+  }
+
+  /** A value that is kept while the state goes on changing. */
+  held(value: Code, _type: Type): Code {
+    return value;
+  }
+
   /** What a constant is called that holds the present value of a field. */
-  boundName(store: string, name: string): string;
+  boundName(store: string, name: string): string {
+    return store === this.store.name ? name : `${store}${pascal(name)}`;
+  }
+}
+
+/** How a style writes functions that reach across stores. */
+export abstract class AcrossActionStyle extends ActionStyle {
+  /** Whether what was written so far uses the last parameter of the function. */
+  needsAfter = false;
+
+  /** Puts a whole store back to its defaults. */
+  abstract resetStore(store: Store): Code;
+
+  /** What a store is at the start. */
+  protected initial(store: Store): Code {
+    return this.imports.value('initial', `initial${pascal(store.name)}`);
+  }
 }
 
 /** What an action does. */
@@ -56,6 +96,7 @@ export interface WriterOptions {
   /** More names that the action must not give to something else. */
   readonly taken?: readonly string[];
   readonly run?: (step: Step & { kind: 'run' }, writer: ActionWriter) => Code;
+  readonly resetStore?: (store: Store) => Code;
 }
 
 /** Writes the body of one action: requirements, bindings, steps. */
@@ -120,7 +161,7 @@ export class ActionWriter implements Reading {
   bindings(bindings: readonly Binding[]): Code {
     const lines = bindings.map(({ name, value }) => {
       const narrowed = this.bindNarrowed([value]);
-      const held = this.style.held(this.print(value), value.type, this.imports);
+      const held = this.style.held(this.print(value), value.type);
       return code`${narrowed}const ${this.declare(name)} = ${held};`;
     });
     return joined(lines, '\n');
@@ -140,7 +181,7 @@ export class ActionWriter implements Reading {
 
   /** Another action as part of this one. */
   run(step: Step & { kind: 'run' }): Code {
-    if (this.options.run === undefined) throw new Error('this action reaches no other');
+    if (this.options.run === undefined) throw new Error('this action runs no other');
     return this.options.run(step, this);
   }
 
@@ -169,10 +210,12 @@ export class ActionWriter implements Reading {
 
   /** Puts whole stores back to their defaults. */
   resetStores(step: Step & { kind: 'resetStores' }): Code {
-    const lines = step.stores.map((name) =>
-      this.style.resetStore(storeNamed(this.application, name), this.imports),
+    const { resetStore } = this.options;
+    if (resetStore === undefined) throw new Error('this action reaches no other store');
+    return joined(
+      step.stores.map((name) => resetStore(storeNamed(this.application, name))),
+      '\n',
     );
-    return joined(lines, '\n');
   }
 
   /** The value of an expression, judged where it might not fit what it is stored in. */
@@ -279,56 +322,12 @@ export class ActionWriter implements Reading {
   }
 }
 
-type Reference = Expr & { readonly kind: 'field' | 'derived' };
-
-/** The fields and derived values that expressions name. */
-function referencesIn(exprs: readonly Expr[]): readonly Reference[] {
-  const found: Reference[] = [];
-  for (const expr of exprs) {
-    walkExpr(expr, (node) => {
-      if (node.kind === 'field' || node.kind === 'derived') found.push(node);
-    });
-  }
-  return found;
-}
-
-/** The references whose type a condition has narrowed, each once. */
-export function narrowedIn(exprs: readonly Expr[]): readonly Reference[] {
-  const narrowed = referencesIn(exprs).filter((node) => node.narrowed);
-  return [...new Map(narrowed.map((node) => [`${node.store}.${node.name}`, node])).values()];
-}
-
 function exprsOfAction({ requires, let: bindings, steps }: ActionBody): readonly Expr[] {
   return [
     ...requires.map(exprOf),
     ...bindings.map(({ value }) => value),
     ...allSteps(steps).flatMap(exprsOf),
   ];
-}
-
-/** Whether an expression asks the environment for something that is spent. */
-export function draws(expr: Expr): boolean {
-  let found = false;
-  walkExpr(expr, (node) => {
-    if (node.kind === 'call' && ['newId', 'now', 'random'].includes(node.name)) found = true;
-  });
-  return found;
-}
-
-/** Whether an expression reads any of these fields of a store, or any derived value. */
-export function readsFields(expr: Expr, store: string, fields: readonly string[]): boolean {
-  let found = false;
-  walkExpr(expr, (node) => {
-    if (node.kind === 'derived' || node.kind === 'ask') found = true;
-    if (node.kind === 'field' && node.store === store && fields.includes(node.name)) found = true;
-  });
-  return found;
-}
-
-/** Whether writing an expression twice costs nothing and gives the same. */
-export function isSimple(expr: Expr): boolean {
-  if (expr.kind === 'member') return !expr.optional && isSimple(expr.object);
-  return expr.kind === 'local' || expr.kind === 'literal' || expr.kind === 'constant';
 }
 
 /** Whether the value of a `set` must be computed before anything of the step is judged or stored. */

@@ -1,22 +1,19 @@
+import { AcrossActionStyle, type ActionWriter } from './action-writer.js';
 import { hasParameters, type Application, type Store } from '../model/application.js';
 import type { Step } from '../model/steps.js';
-import type { AcrossActionStyle, AcrossStyle } from './across.js';
-import type { ActionWriter } from './action-writer.js';
+import type { AcrossStyle } from './across.js';
 import { code, id, joined, property, type Code } from './code.js';
-import { pascal } from './identifiers.js';
 import { writeImmutableStep, type FieldChange } from './immutable-steps.js';
 import type { Imports } from './imports.js';
 import type { Drawn } from './print-expression.js';
 import type { Project } from './project.js';
-import { constantOf } from './pure-reading.js';
 import type { UnitStyle } from './unit-style.js';
 
 /** Functions that reach across stores, on the units of all stores within one transaction. */
 export function unitAcross(project: Project, style: UnitStyle): AcrossStyle {
   const transaction = id(style.transaction);
-  const names = project.application.stores.flatMap(({ name }) => [`create${pascal(name)}`]);
   return {
-    taken: [style.owner, style.transaction, 'stores', ...names],
+    taken: [style.owner, style.transaction, 'stores'],
     actionStyle: (store, imports) =>
       new UnitsActionStyle(project.application, style, store, imports),
     before: (imports) =>
@@ -32,16 +29,16 @@ export function unitAcross(project: Project, style: UnitStyle): AcrossStyle {
   };
 }
 
-class UnitsActionStyle implements AcrossActionStyle {
-  readonly needsAfter = false;
+class UnitsActionStyle extends AcrossActionStyle {
   readonly taken: readonly string[];
 
   constructor(
     readonly application: Application,
     readonly style: UnitStyle,
-    readonly store: Store,
-    readonly imports: Imports,
+    store: Store,
+    imports: Imports,
   ) {
+    super(store, imports);
     this.taken = [style.transaction, 'stores'];
   }
 
@@ -58,20 +55,8 @@ class UnitsActionStyle implements AcrossActionStyle {
     return this.field(store, name);
   }
 
-  asked(store: string, name: string, args: Code): Code {
-    return code`${this.derived(store, name)}(${args})`;
-  }
-
-  constant(store: string, name: string): Code {
-    return constantOf(store, name, this.imports);
-  }
-
   draw(name: Drawn): Code {
     return code`${id(this.style.transaction)}.${id(name)}()`;
-  }
-
-  beforeSteps(): Code {
-    return code``;
   }
 
   step(step: Step, writer: ActionWriter): Code {
@@ -87,8 +72,8 @@ class UnitsActionStyle implements AcrossActionStyle {
     return joined(lines, '\n');
   }
 
-  resetStore(store: Store, imports: Imports): Code {
-    const initial = imports.value('initial', `initial${pascal(store.name)}`);
+  resetStore(store: Store): Code {
+    const initial = this.initial(store);
     const changes = store.fields.map(({ name }) => ({
       field: name,
       value: store.single ? initial : code`${initial}${property(name)}`,
@@ -96,11 +81,7 @@ class UnitsActionStyle implements AcrossActionStyle {
     return this.#write(store, changes);
   }
 
-  held(value: Code): Code {
-    return value;
-  }
-
-  boundName(store: string, name: string): string {
-    return `${store === this.store.name ? name : `${store}${pascal(name)}`}Now`;
+  override boundName(store: string, name: string): string {
+    return `${super.boundName(store, name)}Now`;
   }
 }

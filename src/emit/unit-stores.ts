@@ -1,7 +1,7 @@
+import { ActionStyle, ActionWriter } from './action-writer.js';
 import { hasParameters, type Action, type Derived, type Store } from '../model/application.js';
 import type { Step } from '../model/steps.js';
 import { Across } from './across.js';
-import { ActionWriter, type ActionStyle } from './action-writer.js';
 import { code, data, doc, id, joined, key, property, type Code } from './code.js';
 import { derivedInOrder } from './derived-order.js';
 import { Names, pascal } from './identifiers.js';
@@ -9,7 +9,7 @@ import { writeImmutableStep } from './immutable-steps.js';
 import { Imports } from './imports.js';
 import { acceptedPayload, givenType, optionalMark } from './payloads.js';
 import { parametersOf } from './answers.js';
-import { constantOf, renaming } from './pure-reading.js';
+import { renaming } from './pure-reading.js';
 import { runtimeNames } from './runtime-names.js';
 import type { Drawn } from './print-expression.js';
 import { Project } from './project.js';
@@ -48,6 +48,7 @@ class UnitStore implements Units {
       'input',
       'payload',
       `create${pascal(store.name)}`,
+      ...across.namesOf(store),
       ...runtimeNames,
     ]);
     const members = [...store.fields, ...store.derived, ...store.actions];
@@ -104,7 +105,8 @@ return { ${joined(members, ', ')} };
 
   /** The function that gives the unit of a derived value for some arguments. */
   #asked(name: Code, derived: Derived): Code {
-    const local = renaming(this.names.inner());
+    // 'get' and 'answer' are what the unit of an answer calls its own.
+    const local = renaming(new Names([...this.names.all, 'get', 'answer']));
     const args = joined(
       derived.params.map((param) => local(param.name)),
       ', ',
@@ -193,14 +195,15 @@ return { ${joined(members, ', ')} };
   }
 }
 
-class UnitActionStyle implements ActionStyle {
+class UnitActionStyle extends ActionStyle {
   readonly taken: readonly string[];
 
   constructor(
     readonly units: UnitStore,
-    readonly imports: Imports,
+    imports: Imports,
     names: Names,
   ) {
+    super(units.store, imports);
     this.taken = names.all;
   }
 
@@ -217,20 +220,8 @@ class UnitActionStyle implements ActionStyle {
     return code`${id(transaction)}.${id(read)}(${this.units.unit(store, name)})`;
   }
 
-  asked(store: string, name: string, args: Code): Code {
-    return code`${this.derived(store, name)}(${args})`;
-  }
-
-  constant(store: string, name: string): Code {
-    return constantOf(store, name, this.imports);
-  }
-
   draw(name: Drawn): Code {
     return code`${id(this.units.style.transaction)}.${id(name)}()`;
-  }
-
-  beforeSteps(): Code {
-    return code``;
   }
 
   step(step: Step, writer: ActionWriter): Code {
@@ -246,16 +237,8 @@ class UnitActionStyle implements ActionStyle {
     );
   }
 
-  resetStore(): Code {
-    throw new Error('this action reaches no other store');
-  }
-
-  held(value: Code): Code {
-    return value;
-  }
-
-  boundName(store: string, name: string): string {
-    return `${store === this.units.store.name ? name : `${store}${pascal(name)}`}Now`;
+  override boundName(store: string, name: string): string {
+    return `${super.boundName(store, name)}Now`;
   }
 }
 

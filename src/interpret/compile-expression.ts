@@ -11,9 +11,8 @@ export interface Frame {
 /** The stores and the environment, as they are at a moment. */
 export interface World {
   field(store: string, name: string): unknown;
-  derived(store: string, name: string): unknown;
-  /** A derived value with parameters. */
-  ask(store: string, name: string, args: readonly unknown[]): unknown;
+  /** A derived value; with arguments, if it has parameters. */
+  derived(store: string, name: string, args?: readonly unknown[]): unknown;
   /** What a function of the schema gives. */
   apply(name: string, args: readonly unknown[]): unknown;
   fits(value: unknown, wanted: NamedReference): boolean;
@@ -132,7 +131,7 @@ function compileLink(expr: Expr): Evaluate {
       const { store, name } = expr;
       const args = expr.args.map(compile);
       return (frame) =>
-        frame.world.ask(
+        frame.world.derived(
           store,
           name,
           args.map((argument) => argument(frame)),

@@ -3,33 +3,27 @@ import { canonicalText } from '../base/canonical.js';
 import { keep } from '../base/keep.js';
 import { same } from '../base/same.js';
 import {
-  exprOf,
   named,
-  reactionsTo,
   storeNamed,
   type Action,
   type Application,
-  type Parameter,
   type Store,
 } from '../model/application.js';
 import { fromText } from '../model/from-text.js';
 import {
-  reasons,
   type Environment,
   type Outcome,
   type Participant,
   type Running,
   type Target,
 } from '../model/participant.js';
-import { bind, evaluate, type Frame, type World } from './compile-expression.js';
+import { evaluate } from './compile-expression.js';
 import { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
-import { bindAll, performSteps, type Workspace } from './steps.js';
+import { localsOf, pureWorld } from './pure-world.js';
+import { fieldOf, initialState, Transaction, type State } from './transaction.js';
 import { notJson, takeIn } from './take-in.js';
 import { Turns } from './turns.js';
-
-/** The state of all stores: a store's fields by name, or its one value. */
-type State = Readonly<Record<string, unknown>>;
 
 export interface ReferenceOptions {
   /** Told of each point of the schema that is reached. */
@@ -177,175 +171,19 @@ class Reference implements Running {
     const key = keyOf(store, name, args);
     if (values.has(key)) return values.get(key);
     const { value, params } = named(storeNamed(this.application, store).derived, name);
-    const world: World = {
+    const world = pureWorld(this.application, this.judge, {
       field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
-      derived: (owner, other) => this.#derivedIn(state, owner, other),
-      ask: (owner, other, given) => this.#derivedIn(state, owner, other, given),
-      apply: (name, args) => applied(this.application, this.judge, name, args),
-      fits: (value, wanted) => this.judge.fits(value, wanted),
-      newId: onlyInSteps,
-      now: onlyInSteps,
-      random: onlyInSteps,
-    };
+      derived: (owner, other, given) => this.#derivedIn(state, owner, other, given),
+    });
     const result = freeze(evaluate(value, { world, locals: localsOf(params, args) }));
     values.set(key, result);
     return result;
   }
 }
 
-/** What a function of the schema gives: it reads nothing but its arguments. */
-function applied(
-  application: Application,
-  judge: Judge,
-  name: string,
-  args: readonly unknown[],
-): unknown {
-  const { params, value } = named(application.functions, name);
-  const world: World = {
-    field: onlyOfArguments,
-    derived: onlyOfArguments,
-    ask: onlyOfArguments,
-    apply: (other, given) => applied(application, judge, other, given),
-    fits: (value, wanted) => judge.fits(value, wanted),
-    newId: onlyInSteps,
-    now: onlyInSteps,
-    random: onlyInSteps,
-  };
-  return evaluate(value, { world, locals: localsOf(params, args) });
-}
-
-function localsOf(params: readonly Parameter[], args: readonly unknown[]) {
-  return Object.fromEntries(params.map((param, i) => [param.name, args[i]]));
-}
-
 /** A text that is the same for the same derived value and equal arguments. */
 function keyOf(store: string, name: string, args: readonly unknown[]): string {
   return args.length === 0 ? `${store}.${name}` : `${store}.${name} ${canonicalText(args)}`;
-}
-
-function onlyOfArguments(): never {
-  throw new Error('a function reads nothing but its arguments');
-}
-
-function onlyInSteps(): never {
-  throw new Error('a derived value asks nothing of the environment');
-}
-
-/** The working state of one transaction. */
-class Transaction {
-  #moment: number | undefined;
-
-  constructor(
-    readonly application: Application,
-    public state: State,
-    readonly environment: Environment,
-    readonly derivedIn: (
-      state: State,
-      store: string,
-      name: string,
-      args?: readonly unknown[],
-    ) => unknown,
-  ) {}
-
-  perform(
-    store: Store,
-    action: Action,
-    given: unknown,
-    at: string,
-    judge: Judge,
-    cover: (point: string) => void,
-  ): void {
-    try {
-      this.#performHere(store, action, given, at, judge, cover);
-    } catch (error) {
-      if (error instanceof Refusal) error.via.unshift(at);
-      throw error;
-    }
-  }
-
-  #performHere(
-    store: Store,
-    action: Action,
-    given: unknown,
-    at: string,
-    judge: Judge,
-    cover: (point: string) => void,
-  ): void {
-    let frame: Frame = { world: this.#world(judge), locals: {} };
-    if (action.payload !== undefined) {
-      const payload = given === undefined ? action.payloadDefault : given;
-      const fits = payload !== notJson && judge.fits(payload, action.payload);
-      if (!fits) throw new Refusal(reasons.misfit, `${at}.payload`);
-      frame = bind(frame, { payload });
-    }
-    for (const requirement of action.requires) {
-      const value = evaluate(exprOf(requirement), frame);
-      const isMet =
-        requirement.kind === 'condition' ? value : value !== null && value !== undefined;
-      if (!isMet) {
-        cover(`${requirement.at} refused`);
-        throw new Refusal(requirement.otherwise, requirement.at);
-      }
-      if (requirement.kind === 'value') frame = bind(frame, { [requirement.binding.name]: value });
-    }
-    frame = bindAll(action.let, frame);
-    performSteps(action.steps, frame, this.#workspace(store, judge, cover));
-    for (const { store: reacting, reaction } of reactionsTo(
-      this.application,
-      store.name,
-      action.name,
-    )) {
-      performSteps(reaction.steps, frame, this.#workspace(reacting, judge, cover));
-      cover(`${reaction.at} done`);
-    }
-    cover(`${at} done`);
-  }
-
-  #world(judge: Judge): World {
-    return {
-      field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
-      derived: (owner, name) => this.derivedIn(this.state, owner, name),
-      ask: (owner, name, args) => this.derivedIn(this.state, owner, name, args),
-      apply: (name, args) => applied(this.application, judge, name, args),
-      fits: (value, wanted) => judge.fits(value, wanted),
-      newId: () => this.environment.newId(),
-      now: () => (this.#moment ??= this.environment.now()),
-      random: () => this.environment.random(),
-    };
-  }
-
-  #workspace(store: Store, judge: Judge, cover: (point: string) => void): Workspace {
-    return {
-      store,
-      judge,
-      cover,
-      read: (field) => fieldOf(this.state, store, field),
-      write: (field, value) => {
-        const changed = store.single
-          ? value
-          : { ...(this.state[store.name] as State), [field]: value };
-        this.state = { ...this.state, [store.name]: changed };
-      },
-      reset: (name) => {
-        const initial = initialState(storeNamed(this.application, name));
-        this.state = { ...this.state, [name]: initial };
-      },
-      run: (storeName, actionName, payload) => {
-        const target = storeNamed(this.application, storeName);
-        const action = named(target.actions, actionName);
-        this.perform(target, action, payload, `${storeName}.${actionName}`, judge, cover);
-      },
-    };
-  }
-}
-
-function initialState(store: Store): unknown {
-  if (store.single) return store.fields[0]?.default;
-  return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
-}
-
-function fieldOf(state: State, store: Store, field: string): unknown {
-  return store.single ? state[store.name] : (state[store.name] as State)[field];
 }
 
 /** Freezes a value through and through; stops where it is frozen already. */

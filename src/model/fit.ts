@@ -2,6 +2,7 @@ import {
   membersOf,
   sameType,
   type ListBounds,
+  type ListType,
   type NumberBounds,
   type RecordType,
   type StringBounds,
@@ -33,6 +34,16 @@ function fitsSome(
   if (from.kind !== 'boolean') return false;
   const both = [true, false].map((value): Type => ({ kind: 'literal', value }));
   return both.every((value) => wanted.some((to) => fitsMember(value, to, types, certainty)));
+}
+
+/** Whether a list of so many items, each of which fits, surely fits a list type as a whole. */
+function isSurely(length: number, { key, bounds = {} }: ListType): boolean {
+  const isTold = key === undefined && bounds.uniqueItems === undefined;
+  return (
+    (isTold || length < 2) &&
+    length >= (bounds.minItems ?? 0) &&
+    length <= (bounds.maxItems ?? Infinity)
+  );
 }
 
 /** The pairs of types whose fit is being looked at, outermost first. */
@@ -80,8 +91,7 @@ function fitsKind(from: Type, to: Type, types: TypeTable, certainty: Certainty):
           items.length === to.items.length &&
           items.every((item, i) => fits(item, to.items[i] as Type, types, certainty))
         );
-      if (to.kind !== 'list' || (sure && (to.key !== undefined || to.bounds !== undefined)))
-        return false;
+      if (to.kind !== 'list' || (sure && !isSurely(items.length, to))) return false;
       return items.every((item) => fits(item, to.item, types, certainty));
     }
     case 'map':
@@ -89,7 +99,10 @@ function fitsKind(from: Type, to: Type, types: TypeTable, certainty: Certainty):
     case 'record':
       if (to.kind === 'map') {
         return from.fields.every(
-          (field) => !field.optional && fits(field.type, to.value, types, certainty),
+          (field) =>
+            !field.optional &&
+            field.name !== '__proto__' &&
+            fits(field.type, to.value, types, certainty),
         );
       }
       return to.kind === 'record' && fitsRecord(from, to, types, certainty);
@@ -122,7 +135,10 @@ function fitsString(value: string, { minLength, maxLength, format }: StringBound
 
 function fitsNumber(value: number, integer: boolean, bounds: NumberBounds): boolean {
   if (!Number.isFinite(value) || (integer && !Number.isInteger(value))) return false;
-  if (bounds.multipleOf !== undefined && !Number.isInteger(value / bounds.multipleOf)) return false;
+  const times = value / (bounds.multipleOf ?? 1);
+  // Beyond that Ajv's own arithmetic has the last word.
+  if (bounds.multipleOf !== undefined && !(Number.isInteger(times) && Math.abs(times) < 1e21))
+    return false;
   if (value < (bounds.minimum ?? -Infinity) || value > (bounds.maximum ?? Infinity)) return false;
   return (
     value > (bounds.exclusiveMinimum ?? -Infinity) && value < (bounds.exclusiveMaximum ?? Infinity)

@@ -178,27 +178,31 @@ export function reachesFar(step: Step): boolean {
   return allSteps([step]).some(({ kind }) => kind === 'run' || kind === 'resetStores');
 }
 
-/** The fields of the step's own store that it stores to itself. */
-export function writtenFields(step: Step): readonly string[] {
+/** The paths that a step itself stores to. */
+export function pathsOf(step: Step): readonly Path[] {
   switch (step.kind) {
     case 'set':
-      return step.entries.map(({ path }) => path.field);
+      return step.entries.map(({ path }) => path);
     case 'add':
-      return [step.to.field];
+      return [step.to];
     case 'put':
     case 'toggle':
     case 'move':
     case 'update':
-      return [step.in.field];
+      return [step.in];
     case 'remove':
     case 'drop':
-      return [step.from.field];
+      return [step.from];
     case 'when':
     case 'let':
     case 'run':
+    case 'reset':
     case 'resetStores':
       return [];
-    case 'reset':
-      return step.fields;
   }
+}
+
+/** The fields of the step's own store that it stores to itself. */
+export function writtenFields(step: Step): readonly string[] {
+  return step.kind === 'reset' ? step.fields : pathsOf(step).map(({ field }) => field);
 }

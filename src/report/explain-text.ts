@@ -1,9 +1,10 @@
 import { catalogue, type Code } from '../diagnostics/catalogue.js';
 import { explanations } from '../diagnostics/explanations.js';
+import { nearest } from '../base/suggest.js';
 import type { Paint } from '../diagnostics/render.js';
 
 /** Every code, in the order in which a check can find it. */
-export const codes = Object.keys(catalogue) as readonly Code[];
+const codes = Object.keys(catalogue) as readonly Code[];
 
 /** What a code means: the rule, why it is there, a wrong and a right example; `undefined` for what is no code. */
 export function explainText(code: string, paint: Paint): string | undefined {
@@ -26,6 +27,11 @@ export function explainText(code: string, paint: Paint): string | undefined {
     paint.green('Right'),
     example(right),
   ].join('\n');
+}
+
+/** The code that is probably meant. */
+export function nearestCode(text: string): string | undefined {
+  return nearest(text, codes) ?? codes.find((code) => code.includes(text));
 }
 
 /** All codes with their rules, a line each. */

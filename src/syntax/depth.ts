@@ -8,6 +8,7 @@ const most = { brackets: 200, operators: 1000 } as const;
 
 /** Whether an expression is nested too deeply to be parsed; texts in it are left out of account. */
 export function isTooDeep(expression: string): boolean {
+  if (expression.length < most.brackets) return false;
   const operators = [0];
   for (let at = 0; at < expression.length; at++) {
     const char = expression.charAt(at);

@@ -3,17 +3,7 @@ import { nearest } from '../../base/suggest.js';
 import type { Argument, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { typeText } from '../../model/type-text.js';
-import {
-  boolean,
-  isStructured,
-  list,
-  resolve,
-  union,
-  unknown,
-  type Type,
-} from '../../model/types.js';
-import type { Parameter } from '../../model/application.js';
-import type { DerivedDeclaration, FunctionDeclaration } from '../declarations.js';
+import { isStructured, list, resolve, union, unknown, type Type } from '../../model/types.js';
 import { receiverType } from './access.js';
 import { drawingFunctions, functions } from './functions.js';
 import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
@@ -25,6 +15,7 @@ import {
   type Signature,
 } from './methods.js';
 import { widen } from './widen.js';
+import { derivedAsked, inferApplied, inferAsked, inferFits } from './schema-calls.js';
 import type { Scope } from './scope.js';
 
 /** A call: a method of a value, or a function of the language. */
@@ -62,75 +53,6 @@ function functionName(callee: AnyNode, scope: Scope): string | undefined {
   return property.type === 'Identifier' ? `${object.name}.${property.name}` : undefined;
 }
 
-interface Asked {
-  readonly store: string;
-  readonly derived: DerivedDeclaration;
-}
-
-/** The derived value with parameters that is called: `waitingIn` of the same store, or `deck.waitingIn`. */
-function derivedAsked(cx: Inference, callee: AnyNode, scope: Scope): Asked | undefined {
-  if (callee.type === 'Identifier' && !scope.locals.has(callee.name)) {
-    const derived = scope.store.derived.get(callee.name);
-    const isAsked = derived !== undefined && derived.params.length > 0;
-    return isAsked ? { store: scope.store.name, derived } : undefined;
-  }
-  if (callee.type !== 'MemberExpression' || callee.computed) return undefined;
-  const { object, property } = callee as { object: AnyNode; property: AnyNode };
-  if (object.type !== 'Identifier' || property.type !== 'Identifier') return undefined;
-  if (scope.locals.has(object.name)) return undefined;
-  const store = cx.declarations.stores.get(object.name);
-  const derived = store?.derived.get(property.name);
-  if (store === undefined || store === scope.store || derived === undefined) return undefined;
-  return derived.params.length > 0 ? { store: store.name, derived } : undefined;
-}
-
-function inferAsked(
-  cx: Inference,
-  node: CallExpression,
-  { store, derived }: Asked,
-  scope: Scope,
-): Expr {
-  const span = cx.spanOf(node);
-  const { name, params } = derived;
-  const type = cx.results.derivedType(store, name, span);
-  const args = inferArguments(cx, node, name, params, scope);
-  return args === undefined
-    ? { kind: 'undefined', span, type: unknown }
-    : { kind: 'ask', store, name, args, span, type };
-}
-
-/** The arguments that parameters of the schema are given; `undefined`, with a problem, if they are not as many. */
-function inferArguments(
-  cx: Inference,
-  node: CallExpression,
-  name: string,
-  params: readonly Parameter[],
-  scope: Scope,
-): Expr[] | undefined {
-  const args = node.arguments.map((argument) => cx.infer(argument, scope));
-  if (args.length !== params.length) {
-    const wanted = params.length === 0 ? 'nothing' : params.map((param) => param.name).join(', ');
-    cx.problems.add('wrong-arguments', cx.spanOf(node), { name, wanted });
-    return undefined;
-  }
-  args.forEach((argument, i) => requireFit(cx, argument, params[i]?.type ?? unknown, `'${name}'`));
-  return args;
-}
-
-/** A call of a function of the schema. */
-function inferApplied(
-  cx: Inference,
-  node: CallExpression,
-  { name, params }: FunctionDeclaration,
-  scope: Scope,
-): Expr {
-  const span = cx.spanOf(node);
-  const type = cx.results.functionType(name, span);
-  const args = inferArguments(cx, node, name, params, scope);
-  if (args === undefined) return { kind: 'undefined', span, type: unknown };
-  return { kind: 'apply', name, args, span, type };
-}
-
 function inferFunction(cx: Inference, node: CallExpression, name: string, scope: Scope): Expr {
   const span = cx.spanOf(node);
   const signature = Object.hasOwn(functions, name) ? functions[name] : undefined;
@@ -148,23 +70,6 @@ function inferFunction(cx: Inference, node: CallExpression, name: string, scope:
     cx.problems.add('only-in-steps', cx.spanOf(node.callee), { name });
   const { args, type } = applySignature(cx, node, name, signature, unknown, scope);
   return { kind: 'call', name, args, span, type };
-}
-
-/** `fits(value, 'Type')`: the type is named by a text that is written as such. */
-function inferFits(cx: Inference, node: CallExpression, scope: Scope): Expr {
-  const span = cx.spanOf(node);
-  const [value, named] = node.arguments as readonly (AnyNode | undefined)[];
-  if (value === undefined || named === undefined || node.arguments.length > 2) {
-    cx.problems.add('wrong-arguments', span, { name: 'fits', wanted: "a value and a type's name" });
-    return { kind: 'undefined', span, type: unknown };
-  }
-  const given = cx.infer(value, scope);
-  const name = named.type === 'Literal' ? String(named.value) : '';
-  if (cx.types.has(name))
-    return { kind: 'fits', value: given, wanted: { kind: 'named', name }, span, type: boolean };
-  const near = nearest(name, cx.types.keys());
-  cx.problems.add('unknown-type', cx.spanOf(named), { name, near });
-  return { kind: 'undefined', span, type: unknown };
 }
 
 function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {

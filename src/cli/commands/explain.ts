@@ -15,7 +15,7 @@ export interface ExplainArguments {
 }
 
 export async function run(io: Io, { code }: ExplainArguments): Promise<number> {
-  const { codes, codesText, explainText } = await import('../../index.js');
+  const { codesText, explainText, nearestCode } = await import('../../index.js');
   const paint = paintFor(io);
   if (code === undefined) {
     io.stdout(`${codesText(paint)}\n`);
@@ -23,7 +23,7 @@ export async function run(io: Io, { code }: ExplainArguments): Promise<number> {
   }
   const text = explainText(code, paint);
   if (text === undefined) {
-    const near = codes.find((known) => known.includes(code) || code.includes(known));
+    const near = nearestCode(code);
     const hint = near === undefined ? 'leeshore explain lists all codes.' : `Did you mean ${near}?`;
     throw new Unusable(`There is no code '${code}'.`, hint);
   }

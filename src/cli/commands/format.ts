@@ -1,4 +1,4 @@
-import { renameSync, writeFileSync } from 'node:fs';
+import { renameSync, rmSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { readSchemas } from '../files.js';
@@ -55,6 +55,7 @@ function replace(io: Io, path: string, text: string): void {
     writeFileSync(beside, text, { flag: 'wx' });
     renameSync(beside, full);
   } catch (error) {
+    rmSync(beside, { force: true });
     const code = (error as NodeJS.ErrnoException).code ?? 'unknown reason';
     throw new Unusable(`${path} cannot be written (${code}).`, 'Look at its permissions.');
   }

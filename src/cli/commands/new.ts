@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { packageRoot } from '../files.js';
@@ -30,11 +30,15 @@ export function run(io: Io, { dir }: NewArguments): number {
   const there = Object.keys(files).find((name) => existsSync(join(folder, name)));
   if (there !== undefined)
     throw new Unusable(`${join(dir, there)} is there already.`, 'Name another folder.');
+  const written: string[] = [];
   try {
     mkdirSync(folder, { recursive: true });
-    for (const [name, from] of Object.entries(files))
+    for (const [name, from] of Object.entries(files)) {
       writeFileSync(join(folder, name), readFileSync(join(packageRoot(), from)), { flag: 'wx' });
+      written.push(join(folder, name));
+    }
   } catch (error) {
+    for (const path of written) rmSync(path, { force: true });
     const code = (error as NodeJS.ErrnoException).code ?? 'unknown reason';
     throw new Unusable(`${dir} cannot be written (${code}).`, 'Name another folder.');
   }

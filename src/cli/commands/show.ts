@@ -1,7 +1,7 @@
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
 import type { overviewOf } from '../../index.js';
-import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+import { exitCodes, paintFor, requireOneForm, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'show <files..>';
@@ -28,6 +28,7 @@ export interface ShowArguments {
 
 export async function run(io: Io, args: ShowArguments): Promise<number> {
   const { files, json, dot, mermaid } = args;
+  requireOneForm({ json, dot, mermaid });
   const core = await import('../../index.js');
   const checked = await checkedSchema(io, files);
   if ('exitCode' in checked) return checked.exitCode;

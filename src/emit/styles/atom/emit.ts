@@ -1,5 +1,5 @@
 import type { Application, Derived } from '../../../model/application.js';
-import { narrowedIn } from '../../action-writer.js';
+import { narrowedIn } from '../../expression-facts.js';
 import { code, id, joined, key, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { pureReading, renaming } from '../../pure-reading.js';

@@ -1,14 +1,12 @@
+import { AcrossActionStyle, type ActionWriter } from '../../action-writer.js';
 import { isStructured, type Type } from '../../../model/types.js';
 import type { Store } from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
-import type { AcrossActionStyle, AcrossStyle } from '../../across.js';
-import type { ActionWriter } from '../../action-writer.js';
+import type { AcrossStyle } from '../../across.js';
 import { code, id, joined, property, type Code } from '../../code.js';
-import { pascal } from '../../identifiers.js';
 import type { Imports } from '../../imports.js';
 import type { Drawn } from '../../print-expression.js';
 import type { Project } from '../../project.js';
-import { constantOf } from '../../pure-reading.js';
 import { hasLists } from '../../type-book.js';
 import { writeInPlaceStep } from './in-place-steps.js';
 
@@ -29,15 +27,22 @@ export function proxyAcross(project: Project): AcrossStyle {
   };
 }
 
-class DraftsActionStyle implements AcrossActionStyle {
+/** A value without drafts in it, so that it stays as it is while they change. */
+export function plainly(value: Code, type: Type, project: Project, imports: Imports): Code {
+  if (!isStructured(type, project.application.types)) return value;
+  return code`${imports.value('draft', 'plainOf')}(${value})`;
+}
+
+class DraftsActionStyle extends AcrossActionStyle {
   readonly taken = ['drafts', 'draw', 'change'];
-  needsAfter = false;
 
   constructor(
     readonly project: Project,
-    readonly store: Store,
-    readonly imports: Imports,
-  ) {}
+    store: Store,
+    imports: Imports,
+  ) {
+    super(store, imports);
+  }
 
   field(store: string, name: string): Code {
     return code`drafts${property(store)}${property(name)}`;
@@ -47,46 +52,29 @@ class DraftsActionStyle implements AcrossActionStyle {
     return this.field(store, name);
   }
 
-  asked(store: string, name: string, args: Code): Code {
-    return code`${this.derived(store, name)}(${args})`;
-  }
-
-  constant(store: string, name: string): Code {
-    return constantOf(store, name, this.imports);
-  }
-
   draw(name: Drawn): Code {
     this.needsAfter = true;
     return code`draw.${id(name)}()`;
-  }
-
-  beforeSteps(): Code {
-    return code``;
   }
 
   step(step: Step, writer: ActionWriter): Code {
     return writeInPlaceStep(step, writer);
   }
 
-  resetStore(store: Store, imports: Imports): Code {
+  resetStore(store: Store): Code {
     const { application } = this.project;
-    const initial = imports.value('initial', `initial${pascal(store.name)}`);
+    const initial = this.initial(store);
     const lines = store.fields.map(({ name, type }) => {
       const value = store.single ? initial : code`${initial}${property(name)}`;
       const draft = hasLists(type, application)
-        ? code`${imports.value('draft', 'draftOf')}(${value})`
+        ? code`${this.imports.value('draft', 'draftOf')}(${value})`
         : value;
       return code`${this.field(store.name, name)} = ${draft};`;
     });
     return joined(lines, '\n');
   }
 
-  held(value: Code, type: Type, imports: Imports): Code {
-    if (!isStructured(type, this.project.application.types)) return value;
-    return code`${imports.value('draft', 'plainOf')}(${value})`;
-  }
-
-  boundName(store: string, name: string): string {
-    return store === this.store.name ? name : `${store}${pascal(name)}`;
+  override held(value: Code, type: Type): Code {
+    return plainly(value, type, this.project, this.imports);
   }
 }

@@ -1,19 +1,20 @@
+import { ActionStyle, ActionWriter } from '../../action-writer.js';
 import type { Action, Application, Derived, Store } from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
-import { isStructured, type Type } from '../../../model/types.js';
+import type { Type } from '../../../model/types.js';
 import { Across } from '../../across.js';
-import { ActionWriter, narrowedIn, type ActionStyle } from '../../action-writer.js';
+import { narrowedIn } from '../../expression-facts.js';
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
 import { answersOf, answersType, parametersOf } from '../../answers.js';
 import { printExpr, type Drawn } from '../../print-expression.js';
-import { constantOf, pureReading, renaming } from '../../pure-reading.js';
+import { pureReading, renaming } from '../../pure-reading.js';
 import { runtimeNames } from '../../runtime-names.js';
 import { sourcesOf } from '../../sources.js';
 import { Project } from '../../project.js';
-import { proxyAcross } from './across-style.js';
+import { plainly, proxyAcross } from './across-style.js';
 import { writeInPlaceStep } from './in-place-steps.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
@@ -188,7 +189,7 @@ function ownBody(project: Project, store: Store, action: Action, imports: Import
   return { params, body };
 }
 
-class ProxyActionStyle implements ActionStyle {
+class ProxyActionStyle extends ActionStyle {
   readonly taken: readonly string[];
   /** The stores that the action needs drafts of. */
   readonly used = new Set<string>();
@@ -196,9 +197,10 @@ class ProxyActionStyle implements ActionStyle {
 
   constructor(
     readonly project: Project,
-    readonly store: Store,
-    readonly imports: Imports,
+    store: Store,
+    imports: Imports,
   ) {
+    super(store, imports);
     const stores = project.application.stores.map(({ name }) => name);
     this.taken = ['live', 'input', 'payload', 'draw', 'change', ...stores, ...runtimeNames];
   }
@@ -212,39 +214,18 @@ class ProxyActionStyle implements ActionStyle {
     return this.field(store, name);
   }
 
-  asked(store: string, name: string, args: Code): Code {
-    return code`${this.derived(store, name)}(${args})`;
-  }
-
-  constant(store: string, name: string): Code {
-    return constantOf(store, name, this.imports);
-  }
-
   draw(name: Drawn): Code {
     this.draws = true;
     this.used.add(this.store.name);
     return code`draw.${id(name)}()`;
   }
 
-  beforeSteps(): Code {
-    return code``;
-  }
-
   step(step: Step, writer: ActionWriter): Code {
     return writeInPlaceStep(step, writer);
   }
 
-  resetStore(): Code {
-    throw new Error('this action reaches no other store');
-  }
-
-  held(value: Code, type: Type, imports: Imports): Code {
-    if (!isStructured(type, this.project.application.types)) return value;
-    return code`${imports.value('draft', 'plainOf')}(${value})`;
-  }
-
-  boundName(store: string, name: string): string {
-    return store === this.store.name ? name : `${store}${pascal(name)}`;
+  override held(value: Code, type: Type): Code {
+    return plainly(value, type, this.project, this.imports);
   }
 }
 

@@ -1,14 +1,9 @@
 import { reasons } from '../../../model/participant.js';
 import type { Expr } from '../../../model/expressions.js';
-import type { Choice, Path, Segment, Step } from '../../../model/steps.js';
+import { pathsOf, type Choice, type Path, type Segment, type Step } from '../../../model/steps.js';
 import { resolve, type Type } from '../../../model/types.js';
-import {
-  draws,
-  isSimple,
-  mustComeFirst,
-  readsFields,
-  type ActionWriter,
-} from '../../action-writer.js';
+import { mustComeFirst, type ActionWriter } from '../../action-writer.js';
+import { draws, isSimple, readsFields } from '../../expression-facts.js';
 import { code, data, id, joined, key, property, type Code } from '../../code.js';
 import { pascal } from '../../identifiers.js';
 import { isKnownKey } from '../../print-expression.js';
@@ -20,26 +15,6 @@ export function writeInPlaceStep(step: Step, writer: ActionWriter): Code {
 }
 
 type Items = Step & { kind: 'update' | 'remove' };
-
-/** The paths that a step stores to. */
-function pathsOf(step: Step): readonly Path[] {
-  switch (step.kind) {
-    case 'set':
-      return step.entries.map(({ path }) => path);
-    case 'add':
-      return [step.to];
-    case 'put':
-    case 'toggle':
-    case 'move':
-    case 'update':
-      return [step.in];
-    case 'remove':
-    case 'drop':
-      return [step.from];
-    default:
-      return [];
-  }
-}
 
 /** The type of what a segment leads to. */
 function below(type: Type, segment: Segment | undefined): Type | undefined {
@@ -144,7 +119,7 @@ class InPlaceStep {
       if (!mustComeFirst(entry, step, writer))
         return this.#asDraft(writer.fitting(value, path.type, name, step.at), path.type);
       const constant = id(writer.names.allocate(`next${pascal(name)}`));
-      const held = writer.style.held(writer.print(value), value.type, writer.imports);
+      const held = writer.style.held(writer.print(value), value.type);
       this.#lines.push(code`const ${constant} = ${held};`);
       return this.#asDraft(this.#fit(constant, value, path.type, name, step.at), path.type);
     });

@@ -1,14 +1,12 @@
+import { AcrossActionStyle, type ActionWriter } from '../../action-writer.js';
 import { storeNamed, type Store } from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
-import type { AcrossActionStyle, AcrossStyle } from '../../across.js';
-import type { ActionWriter } from '../../action-writer.js';
+import type { AcrossStyle } from '../../across.js';
 import { code, id, joined, key, property, type Code } from '../../code.js';
-import { pascal } from '../../identifiers.js';
 import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import type { Imports } from '../../imports.js';
 import type { Drawn } from '../../print-expression.js';
 import type { Project } from '../../project.js';
-import { constantOf } from '../../pure-reading.js';
 
 /** Functions that reach across stores, as pure functions from the state of all to the next. */
 export function reducerAcross(project: Project): AcrossStyle {
@@ -27,15 +25,16 @@ export function reducerAcross(project: Project): AcrossStyle {
   };
 }
 
-class AppActionStyle implements AcrossActionStyle {
+class AppActionStyle extends AcrossActionStyle {
   readonly taken = ['app', 'next', 'tools'];
-  needsAfter = false;
 
   constructor(
     readonly project: Project,
-    readonly store: Store,
-    readonly imports: Imports,
-  ) {}
+    store: Store,
+    imports: Imports,
+  ) {
+    super(store, imports);
+  }
 
   field(store: string, name: string): Code {
     const { single } = storeNamed(this.project.application, store);
@@ -47,22 +46,14 @@ class AppActionStyle implements AcrossActionStyle {
     return code`tools.select${property(store)}${property(name)}(next)`;
   }
 
-  asked(store: string, name: string, args: Code): Code {
+  override asked(store: string, name: string, args: Code): Code {
     this.needsAfter = true;
     return code`tools.select${property(store)}${property(name)}(next, ${args})`;
-  }
-
-  constant(store: string, name: string): Code {
-    return constantOf(store, name, this.imports);
   }
 
   draw(name: Drawn): Code {
     this.needsAfter = true;
     return code`tools.draw.${id(name)}()`;
-  }
-
-  beforeSteps(): Code {
-    return code``;
   }
 
   step(step: Step, writer: ActionWriter): Code {
@@ -83,16 +74,7 @@ class AppActionStyle implements AcrossActionStyle {
     return code`next = { ...next, ${own}: { ${rest}${parts} } };`;
   }
 
-  resetStore(store: Store, imports: Imports): Code {
-    const initial = imports.value('initial', `initial${pascal(store.name)}`);
-    return code`next = { ...next, ${key(store.name)}: ${initial} };`;
-  }
-
-  held(value: Code): Code {
-    return value;
-  }
-
-  boundName(store: string, name: string): string {
-    return store === this.store.name ? name : `${store}${pascal(name)}`;
+  resetStore(store: Store): Code {
+    return code`next = { ...next, ${key(store.name)}: ${this.initial(store)} };`;
   }
 }

@@ -1,13 +1,12 @@
+import { ActionStyle, type ActionWriter } from '../../action-writer.js';
 import { storeNamed, type Action, type Store } from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
-import type { ActionStyle, ActionWriter } from '../../action-writer.js';
 import { code, id, joined, key, property, type Code } from '../../code.js';
-import { Names, pascal } from '../../identifiers.js';
+import { Names } from '../../identifiers.js';
 import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import type { Imports } from '../../imports.js';
 import type { Drawn } from '../../print-expression.js';
 import type { Project } from '../../project.js';
-import { constantOf } from '../../pure-reading.js';
 import { runtimeNames } from '../../runtime-names.js';
 
 /** What the state of the store is called in its reducers. */
@@ -16,9 +15,11 @@ export function variableOf(store: Store): string {
 }
 
 /** How actions are written as functions from state to state. */
-export class ReducerActionStyle implements ActionStyle {
+export class ReducerActionStyle extends ActionStyle {
   readonly variable: string;
   readonly isDirect: boolean;
+  /** Whether the action reads the state of its store at all: one that resets everything does not. */
+  readsState = false;
   /** Which of `app` and `tools` the action needs. */
   readonly uses = new Set<string>();
   readonly tools = new Set<string>();
@@ -28,10 +29,11 @@ export class ReducerActionStyle implements ActionStyle {
 
   constructor(
     readonly project: Project,
-    readonly store: Store,
+    store: Store,
     action: Action,
-    readonly imports: Imports,
+    imports: Imports,
   ) {
+    super(store, imports);
     this.variable = variableOf(store);
     this.taken = [
       'action',
@@ -47,11 +49,13 @@ export class ReducerActionStyle implements ActionStyle {
   }
 
   get #current(): Code {
+    this.readsState = true;
     return id(this.isDirect || !this.#isInSteps ? this.variable : 'next');
   }
 
-  beforeSteps(): Code {
+  override beforeSteps(): Code {
     this.#isInSteps = true;
+    if (!this.isDirect) this.readsState = true;
     return this.isDirect ? code`` : code`let next = ${id(this.variable)};`;
   }
 
@@ -79,12 +83,8 @@ export class ReducerActionStyle implements ActionStyle {
     return this.#hasWritten ? code`{ ...app, ${own}: ${this.#current} }` : code`app`;
   }
 
-  asked(store: string, name: string, args: Code): Code {
+  override asked(store: string, name: string, args: Code): Code {
     return code`${this.#selector(store, name)}(${this.#app}, ${args})`;
-  }
-
-  constant(store: string, name: string): Code {
-    return constantOf(store, name, this.imports);
   }
 
   draw(name: Drawn): Code {
@@ -97,12 +97,7 @@ export class ReducerActionStyle implements ActionStyle {
     return writeImmutableStep(step, writer, (changes) => this.#write(changes));
   }
 
-  resetStore(): Code {
-    throw new Error('this action reaches no other store');
-  }
-
   #write(changes: readonly FieldChange[]): Code {
-    const own = this.#current;
     this.#hasWritten = true;
     const [only] = changes;
     const all = changes.length === this.store.fields.length;
@@ -112,16 +107,8 @@ export class ReducerActionStyle implements ActionStyle {
         ? only.value
         : all
           ? code`{ ${joined(parts, ', ')} }`
-          : code`{ ...${own}, ${joined(parts, ', ')} }`;
+          : code`{ ...${this.#current}, ${joined(parts, ', ')} }`;
     return this.isDirect ? code`return ${next};` : code`next = ${next};`;
-  }
-
-  held(value: Code): Code {
-    return value;
-  }
-
-  boundName(store: string, name: string): string {
-    return store === this.store.name ? name : `${store}${pascal(name)}`;
   }
 }
 

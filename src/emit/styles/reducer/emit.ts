@@ -1,12 +1,12 @@
+import { ActionWriter } from '../../action-writer.js';
+import { ReducerActionStyle, variableOf } from './action-style.js';
 import type { Action, Application, Store } from '../../../model/application.js';
 import { Across } from '../../across.js';
-import { ActionWriter } from '../../action-writer.js';
 import { code, data, doc, id, joined, key, nothing, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
 import { Project } from '../../project.js';
-import { ReducerActionStyle, variableOf } from './action-style.js';
 import { reducerAcross } from './across-style.js';
 import { emitSelectors } from './emit-selectors.js';
 
@@ -115,8 +115,9 @@ function actionReducer(
     `${store.name}Actions`,
   ]).allocate(action.name);
   const payloadType = project.types.payload(store, action, imports);
-  const params: Code[] = [code`${id(style.variable)}: ${project.types.state(store, imports)}`];
-  const args: Code[] = [id(style.variable)];
+  const own = style.readsState ? [style.variable] : [];
+  const params = own.map((name) => code`${id(name)}: ${project.types.state(store, imports)}`);
+  const args = own.map(id);
   if (action.payload !== undefined) {
     params.push(code`payload: ${payloadType}`);
     args.push(acceptedPayload(code`action.payload`, project, store, action, imports));

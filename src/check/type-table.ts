@@ -1,0 +1,73 @@
+import type { Problems } from '../diagnostics/problem.js';
+import type { Span } from '../diagnostics/source.js';
+import { unknown, type NamedType, type Type, type TypeTable } from '../model/types.js';
+import { entriesOf, textOf, valueOf, type Located } from '../syntax/located.js';
+import { whyNoName } from './names.js';
+import { scalars, TypeReader } from './read-types.js';
+
+/** Reads the `types` of a file, and reports the ones that contain themselves. */
+export function readTypes(
+  node: Located | undefined,
+  problems: Problems,
+): { types: TypeTable; reader: TypeReader } {
+  const first = new Map<string, Span>();
+  const entries = entriesOf(node).filter(({ key, keySpan }) => {
+    const taken = first.get(key);
+    if (taken !== undefined) {
+      const related = [{ message: 'first defined here', span: taken }];
+      problems.add('name-taken', keySpan, { name: key, by: 'a type' }, related);
+      return false;
+    }
+    first.set(key, keySpan);
+    const why = Object.hasOwn(scalars, key) ? 'it is a type of JSON Schema' : whyNoName(key);
+    if (why !== undefined) problems.add('bad-name', keySpan, { name: key, why });
+    return why === undefined;
+  });
+  const reader = new TypeReader(new Set(entries.map(({ key }) => key)), problems);
+  const types = new Map<string, NamedType>();
+  for (const { key, keySpan, value } of entries) {
+    const about = textOf(valueOf(value, 'description'));
+    types.set(key, { name: key, type: reader.read(value, false), about, span: keySpan });
+  }
+  for (const type of types.values()) {
+    const ring = ringFrom(type.name, type.type, types, [type.name]);
+    if (ring !== undefined) {
+      problems.add('type-ring', type.span, { ring });
+      types.set(type.name, { ...type, type: unknown });
+    }
+  }
+  return { types, reader };
+}
+
+/** The way from a type to itself through parts that must be there, if there is one. */
+function ringFrom(
+  start: string,
+  type: Type,
+  types: TypeTable,
+  way: readonly string[],
+): readonly string[] | undefined {
+  if (type.kind === 'named') {
+    if (type.name === start) return [...way, start];
+    if (way.includes(type.name)) return undefined;
+    const next = types.get(type.name);
+    return next === undefined ? undefined : ringFrom(start, next.type, types, [...way, type.name]);
+  }
+  if (type.kind === 'union') {
+    for (const member of type.members) {
+      const ring = member.kind === 'named' ? ringFrom(start, member, types, way) : undefined;
+      if (ring !== undefined && passesNoRecord(way, types)) return ring;
+    }
+    return undefined;
+  }
+  if (type.kind !== 'record') return undefined;
+  for (const field of type.fields) {
+    const ring = field.optional ? undefined : ringFrom(start, field.type, types, way);
+    if (ring !== undefined) return ring;
+  }
+  return undefined;
+}
+
+/** Whether a way through named types leads from name to name without an object on it. */
+function passesNoRecord(way: readonly string[], types: TypeTable): boolean {
+  return way.every((name) => types.get(name)?.type.kind !== 'record');
+}

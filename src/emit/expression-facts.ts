@@ -1,0 +1,45 @@
+import { walkExpr, type Expr } from '../model/expressions.js';
+
+type Reference = Expr & { readonly kind: 'field' | 'derived' };
+
+/** The fields and derived values that expressions name. */
+export function referencesIn(exprs: readonly Expr[]): readonly Reference[] {
+  const found: Reference[] = [];
+  for (const expr of exprs) {
+    walkExpr(expr, (node) => {
+      if (node.kind === 'field' || node.kind === 'derived') found.push(node);
+    });
+  }
+  return found;
+}
+
+/** The references whose type a condition has narrowed, each once. */
+export function narrowedIn(exprs: readonly Expr[]): readonly Reference[] {
+  const narrowed = referencesIn(exprs).filter((node) => node.narrowed);
+  return [...new Map(narrowed.map((node) => [`${node.store}.${node.name}`, node])).values()];
+}
+
+/** Whether an expression asks the environment for something that is spent. */
+export function draws(expr: Expr): boolean {
+  let found = false;
+  walkExpr(expr, (node) => {
+    if (node.kind === 'call' && ['newId', 'now', 'random'].includes(node.name)) found = true;
+  });
+  return found;
+}
+
+/** Whether an expression reads any of these fields of a store, or any derived value. */
+export function readsFields(expr: Expr, store: string, fields: readonly string[]): boolean {
+  let found = false;
+  walkExpr(expr, (node) => {
+    if (node.kind === 'derived' || node.kind === 'ask') found = true;
+    if (node.kind === 'field' && node.store === store && fields.includes(node.name)) found = true;
+  });
+  return found;
+}
+
+/** Whether writing an expression twice costs nothing and gives the same. */
+export function isSimple(expr: Expr): boolean {
+  if (expr.kind === 'member') return !expr.optional && isSimple(expr.object);
+  return expr.kind === 'local' || expr.kind === 'literal' || expr.kind === 'constant';
+}

@@ -1,0 +1,138 @@
+import {
+  exprOf,
+  named,
+  reactionsTo,
+  storeNamed,
+  type Action,
+  type Application,
+  type Store,
+} from '../model/application.js';
+import { reasons, type Environment } from '../model/participant.js';
+import { bind, evaluate, type Frame, type World } from './compile-expression.js';
+import type { Judge } from './judge.js';
+import { pureWorld } from './pure-world.js';
+import { Refusal } from './refusal.js';
+import { bindAll, performSteps, type Workspace } from './steps.js';
+import { notJson } from './take-in.js';
+
+/** The state of all stores: a store's fields by name, or its one value. */
+export type State = Readonly<Record<string, unknown>>;
+
+/** The working state of one transaction. */
+export class Transaction {
+  #moment: number | undefined;
+
+  constructor(
+    readonly application: Application,
+    public state: State,
+    readonly environment: Environment,
+    readonly derivedIn: (
+      state: State,
+      store: string,
+      name: string,
+      args?: readonly unknown[],
+    ) => unknown,
+  ) {}
+
+  perform(
+    store: Store,
+    action: Action,
+    given: unknown,
+    at: string,
+    judge: Judge,
+    cover: (point: string) => void,
+  ): void {
+    try {
+      this.#performHere(store, action, given, at, judge, cover);
+    } catch (error) {
+      if (error instanceof Refusal) error.via.unshift(at);
+      throw error;
+    }
+  }
+
+  #performHere(
+    store: Store,
+    action: Action,
+    given: unknown,
+    at: string,
+    judge: Judge,
+    cover: (point: string) => void,
+  ): void {
+    let frame: Frame = { world: this.#world(judge), locals: {} };
+    if (action.payload !== undefined) {
+      const payload = given === undefined ? action.payloadDefault : given;
+      const fits = payload !== notJson && judge.fits(payload, action.payload);
+      if (!fits) throw new Refusal(reasons.misfit, `${at}.payload`);
+      frame = bind(frame, { payload });
+    }
+    for (const requirement of action.requires) {
+      const value = evaluate(exprOf(requirement), frame);
+      const isMet =
+        requirement.kind === 'condition' ? value : value !== null && value !== undefined;
+      if (!isMet) {
+        cover(`${requirement.at} refused`);
+        throw new Refusal(requirement.otherwise, requirement.at);
+      }
+      if (requirement.kind === 'value') frame = bind(frame, { [requirement.binding.name]: value });
+    }
+    frame = bindAll(action.let, frame);
+    performSteps(action.steps, frame, this.#workspace(store, judge, cover));
+    for (const { store: reacting, reaction } of reactionsTo(
+      this.application,
+      store.name,
+      action.name,
+    )) {
+      performSteps(reaction.steps, frame, this.#workspace(reacting, judge, cover));
+      cover(`${reaction.at} done`);
+    }
+    cover(`${at} done`);
+  }
+
+  #world(judge: Judge): World {
+    const pure = pureWorld(this.application, judge, {
+      field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
+      derived: (owner, name, args) => this.derivedIn(this.state, owner, name, args),
+    });
+    return {
+      ...pure,
+      newId: () => this.environment.newId(),
+      now: () => (this.#moment ??= this.environment.now()),
+      random: () => this.environment.random(),
+    };
+  }
+
+  #workspace(store: Store, judge: Judge, cover: (point: string) => void): Workspace {
+    return {
+      store,
+      judge,
+      cover,
+      read: (field) => fieldOf(this.state, store, field),
+      write: (field, value) => {
+        const changed = store.single
+          ? value
+          : { ...(this.state[store.name] as State), [field]: value };
+        this.state = { ...this.state, [store.name]: changed };
+      },
+      reset: (name) => {
+        const initial = initialState(storeNamed(this.application, name));
+        this.state = { ...this.state, [name]: initial };
+      },
+      run: (storeName, actionName, payload) => {
+        const target = storeNamed(this.application, storeName);
+        const action = named(target.actions, actionName);
+        this.perform(target, action, payload, `${storeName}.${actionName}`, judge, cover);
+      },
+    };
+  }
+}
+
+/** What a store is at the start. */
+export function initialState(store: Store): unknown {
+  if (store.single) return store.fields[0]?.default;
+  return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
+}
+
+/** A field of a store, or the value that the store is. */
+export function fieldOf(state: State, store: Store, field: string): unknown {
+  return store.single ? state[store.name] : (state[store.name] as State)[field];
+}
