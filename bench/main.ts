@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { repeatableEnvironment } from '../src/explore/environment.js';
-import { generatedParticipant } from '../src/load/generated-participant.js';
+import { generatedParticipant, namesOf } from '../src/load/generated-participant.js';
 import {
   checkSchemas,
   compareStores,
@@ -28,13 +28,8 @@ const byHand: Readonly<Record<Style, (newId: () => string) => ByHand>> = {
 
 /** A generated store as the hand-written ones offer it. */
 function generated(application: Application, folder: GeneratedFolder): () => ByHand {
-  const derived = Object.fromEntries(
-    application.stores.map((store) => [store.name, store.derived.map(({ name }) => name)]),
-  );
-  const participant = generatedParticipant(folder.name, folder.style, folder.files, {
-    derived,
-    single: new Set(['berth']),
-  });
+  const names = namesOf(application);
+  const participant = generatedParticipant(folder.name, folder.style, folder.files, names);
   return () => {
     const store = participant.create(repeatableEnvironment([]));
     return {

@@ -2,6 +2,7 @@
 export {
   checkSchemas,
   compareStores,
+  formatSchema,
   generatedInMemory,
   generateStyle,
   ownershipOf,
@@ -13,7 +14,6 @@ export {
 export type { SchemaAccess } from './check/read-files.js';
 export { styles, type Style } from './emit/style-names.js';
 export { LoadError } from './load/load-error.js';
-export { formatSchema } from './format-schema.js';
 export { typesDocument } from './model/json-schema.js';
 export { countText, renderProblems, type Paint } from './diagnostics/render.js';
 export { problemsToSarif } from './report/sarif.js';

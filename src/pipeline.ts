@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { basename } from 'node:path';
+import type { Formatted } from './check/format-schema.js';
 import type { SchemaAccess } from './check/read-files.js';
 import type { Problem } from './diagnostics/problem.js';
 import { Source } from './diagnostics/source.js';
@@ -8,7 +9,6 @@ import type { GeneratedFile, ReadRuntime } from './emit/project.js';
 import type { Comparison } from './explore/compare.js';
 import type { Script } from './explore/script.js';
 import type { SearchOptions } from './explore/search.js';
-import type { Names } from './load/generated-participant.js';
 import type { ModuleText } from './load/load-modules.js';
 import type { Application } from './model/application.js';
 import type { Participant } from './model/participant.js';
@@ -41,6 +41,12 @@ export async function checkSchemas(
   const sources = files.map(({ path, text }) => new Source(path, text));
   const { application, problems } = await checkSources(sources, access);
   return { application, problems: problems.inOrder() };
+}
+
+/** A schema file in its one tidy form, comments kept; or the problems that keep it from having one. */
+export async function formatSchema({ path, text }: SchemaFile): Promise<Formatted> {
+  const { formatSource } = await import('./check/format-schema.js');
+  return formatSource(new Source(path, text));
 }
 
 export interface GenerateOptions {
@@ -129,7 +135,7 @@ export async function compareStores(
 ): Promise<Comparison> {
   const { compareRandomly, compareScript } = await import('./explore/compare.js');
   const { referenceParticipant } = await import('./interpret/reference.js');
-  const { generatedParticipant } = await import('./load/generated-participant.js');
+  const { generatedParticipant, namesOf } = await import('./load/generated-participant.js');
   const reached = new Set<string>();
   const names = namesOf(application);
   const participants: Participant[] = [
@@ -146,17 +152,4 @@ export async function compareStores(
     options.seed,
     options.clock,
   );
-}
-
-function namesOf(application: Application): Names {
-  const { stores } = application;
-  return {
-    derived: Object.fromEntries(
-      stores.map((store) => [
-        store.name,
-        store.derived.filter(({ params }) => params.length === 0).map(({ name }) => name),
-      ]),
-    ),
-    single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
-  };
 }

@@ -1,6 +1,6 @@
 import { repeatableEnvironment } from '../src/explore/environment.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
-import { generatedParticipant } from '../src/load/generated-participant.js';
+import { generatedParticipant, namesOf } from '../src/load/generated-participant.js';
 import type { Application } from '../src/model/application.js';
 import type { Environment, Participant, Report, Running } from '../src/model/participant.js';
 import { foldersOf, modelOf } from './helpers.js';
@@ -12,16 +12,7 @@ export type ParticipantName = (typeof participantNames)[number];
 export async function participantsOf(
   application: Application,
 ): Promise<ReadonlyMap<ParticipantName, Participant>> {
-  const { stores } = application;
-  const names = {
-    derived: Object.fromEntries(
-      stores.map((store) => [
-        store.name,
-        store.derived.filter(({ params }) => params.length === 0).map(({ name }) => name),
-      ]),
-    ),
-    single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
-  };
+  const names = namesOf(application);
   const generated = (await foldersOf(application)).map(
     ({ name, style, files }) =>
       [name as ParticipantName, generatedParticipant(name, style, files, names)] as const,

@@ -1,3 +1,4 @@
+import type { Application } from '../model/application.js';
 import type { Environment, Outcome, Participant, Running, Target } from '../model/participant.js';
 import { LoadError } from './load-error.js';
 import { loadModules, type ModuleText } from './load-modules.js';
@@ -14,6 +15,20 @@ export interface Names {
   readonly derived: Readonly<Record<string, readonly string[]>>;
   /** The stores whose whole state is one value. */
   readonly single: ReadonlySet<string>;
+}
+
+/** The names that the adapters of an application's participants need. */
+export function namesOf(application: Application): Names {
+  const { stores } = application;
+  return {
+    derived: Object.fromEntries(
+      stores.map((store) => [
+        store.name,
+        store.derived.filter(({ params }) => params.length === 0).map(({ name }) => name),
+      ]),
+    ),
+    single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
+  };
 }
 
 interface ReducerStores {

@@ -148,6 +148,21 @@ describe('check', () => {
     }));
 });
 
+describe('forms of output', () => {
+  test.each([
+    ['check', '--json', '--sarif'],
+    ['show', '--json', '--dot'],
+    ['show', '--dot', '--mermaid'],
+  ])('%s %s %s is refused: one of them would be silently left out', (command, one, other) =>
+    inFolder(async (folder) => {
+      writeFileSync(join(folder, file), ferryText);
+      const { code, out, err } = await leeshore(folder, command, file, one, other);
+      expect([code, out]).toEqual([2, '']);
+      expect(err).toContain(`${one} and ${other} do not go together.`);
+    }),
+  );
+});
+
 describe('explain', () => {
   test('says the rule and why, with a wrong and a right example', () =>
     inFolder(async (folder) => {
@@ -160,9 +175,11 @@ describe('explain', () => {
   test('lists all codes, and says which is meant', () =>
     inFolder(async (folder) => {
       expect((await leeshore(folder, 'explain')).out).toContain('maybe-missing');
-      const { code, err } = await leeshore(folder, 'explain', 'missing');
-      expect(code).toBe(2);
-      expect(err).toContain('Did you mean maybe-missing?');
+      for (const text of ['missing', 'maybe-mising']) {
+        const { code, err } = await leeshore(folder, 'explain', text);
+        expect(code).toBe(2);
+        expect(err).toContain('Did you mean maybe-missing?');
+      }
     }));
 });
 

@@ -10,6 +10,10 @@ import { allStyles, ferryText, modelOf, readRuntime, root } from '../helpers.js'
 const across = readFileSync(new URL('test/fixtures/across.stores.yaml', root), 'utf8');
 const everyType = readFileSync(new URL('test/fixtures/every-type.stores.yaml', root), 'utf8');
 const asked = readFileSync(new URL('test/fixtures/asked.stores.yaml', root), 'utf8');
+const awkwardAcross = readFileSync(
+  new URL('test/fixtures/awkward-across.stores.yaml', root),
+  'utf8',
+);
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 let folder: string;
@@ -50,6 +54,7 @@ describe.each([
   ['across stores', across],
   ['every type', everyType],
   ['derived values with parameters', asked],
+  ['awkward names across stores', awkwardAcross],
 ])('%s', (name, schema) => {
   test('the stores of every style are strict, tidy TypeScript without imports from elsewhere', async () => {
     const application = await modelOf(schema);

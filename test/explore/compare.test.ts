@@ -9,6 +9,10 @@ const awkwardNames = readFileSync(new URL('test/fixtures/awkward-names.stores.ya
 const across = readFileSync(new URL('test/fixtures/across.stores.yaml', root), 'utf8');
 const everyType = readFileSync(new URL('test/fixtures/every-type.stores.yaml', root), 'utf8');
 const asked = readFileSync(new URL('test/fixtures/asked.stores.yaml', root), 'utf8');
+const awkwardAcross = readFileSync(
+  new URL('test/fixtures/awkward-across.stores.yaml', root),
+  'utf8',
+);
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
 function summary({ verdict, difference }: Comparison) {
@@ -22,6 +26,7 @@ describe.each([
   ['across stores', across, 1000],
   ['every type', everyType, 1200],
   ['derived values with parameters', asked, 500],
+  ['awkward names across stores', awkwardAcross, 500],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
   test.each([1, 2])('seed %i', async (seed) => {
     const application = await modelOf(text);

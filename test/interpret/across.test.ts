@@ -143,6 +143,14 @@ describe('what is refused', () => {
       '9:15 wrong-structure A store reacts to the actions of other stores.',
     ],
     [
+      'a let that would hide a field of the store that reacts',
+      twoStores(
+        '    reacts:\n      - to: wind.calm\n        steps:\n          - set: { hold: null }',
+        '    actions:\n      calm:\n        let: { hold: "1" }\n        steps:\n          - set: { speed: "hold" }',
+      ),
+      "6:13 name-taken 'hold' is already the name of something in the store 'deck'.",
+    ],
+    [
       'a reset of a store that there is not',
       twoStores('    actions:\n      stop:\n        - reset: { stores: [wnd] }', ''),
       "7:29 unknown-name There is nothing named 'wnd' here.",

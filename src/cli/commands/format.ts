@@ -26,7 +26,10 @@ export interface FormatArguments {
 
 export async function run(io: Io, { files: named, check }: FormatArguments): Promise<number> {
   const { countText, formatSchema, renderProblems } = await import('../../index.js');
-  const results = (await readSchemas(io, named)).map((file) => ({ file, ...formatSchema(file) }));
+  const files = await readSchemas(io, named);
+  const results = await Promise.all(
+    files.map(async (file) => ({ file, ...(await formatSchema(file)) })),
+  );
   const problems = results.flatMap((result) => ('problems' in result ? result.problems : []));
   if (problems.length > 0) {
     const paint = paintFor(io, io.isErrorTerminal);

@@ -1,17 +1,16 @@
-import { same } from './base/same.js';
-import { checkStructure } from './check/read-structure.js';
-import { Problems, type Problem } from './diagnostics/problem.js';
-import { Source } from './diagnostics/source.js';
-import { formatYaml } from './syntax/format-yaml.js';
-import { plainOf, type Located } from './syntax/located.js';
-import { readYaml } from './syntax/read-yaml.js';
+import { same } from '../base/same.js';
+import { checkStructure } from './read-structure.js';
+import { Problems, type Problem } from '../diagnostics/problem.js';
+import { Source } from '../diagnostics/source.js';
+import { formatYaml } from '../syntax/format-yaml.js';
+import { plainOf, type Located } from '../syntax/located.js';
+import { readYaml } from '../syntax/read-yaml.js';
 
 /** A schema file in its one tidy form, or what keeps it from having one. */
 export type Formatted = { readonly text: string } | { readonly problems: readonly Problem[] };
 
 /** Formats a schema file; what it says stays the same, comments included. */
-export function formatSchema(file: { readonly path: string; readonly text: string }): Formatted {
-  const { path, text } = file;
+export function formatSource({ path, text }: Source): Formatted {
   const problems = new Problems();
   const root = read(path, text, problems);
   if (root === undefined) return { problems: problems.inOrder() };

@@ -1,0 +1,89 @@
+import { readdirSync, readFileSync } from 'node:fs';
+import { describe, expect, test } from '@jest/globals';
+import { parse } from 'yaml';
+import { formatSource } from '../../src/check/format-schema.js';
+import { Source } from '../../src/diagnostics/source.js';
+import { explanations } from '../../src/diagnostics/explanations.js';
+import { root } from '../helpers.js';
+
+const format = (text: string): string => {
+  const formatted = formatSource(new Source('x', text));
+  if ('problems' in formatted) throw new Error(formatted.problems[0]?.message);
+  return formatted.text;
+};
+
+const fixtures = readdirSync(new URL('test/fixtures', root)).map((name) => `test/fixtures/${name}`);
+const files = [
+  ...fixtures,
+  'examples/skerry/ferry.stores.yaml',
+  'examples/start/berth.stores.yaml',
+];
+
+test.each(files)('%s is tidy', (path) => {
+  const text = readFileSync(new URL(path, root), 'utf8');
+  expect(format(text)).toBe(text);
+});
+
+test('every right example of a code stays what it is, and is tidy after once', () => {
+  for (const { right } of Object.values(explanations)) {
+    const tidy = format(right);
+    expect(parse(tidy)).toEqual(parse(right));
+    expect(format(tidy)).toBe(tidy);
+  }
+});
+
+const around = (body: string) =>
+  `leeshore: 1\nstores:\n  deck:\n${body.replace(/^(?=.)/gm, '    ')}\n`;
+
+describe('expressions are quoted wherever they stand, and nothing else is', () => {
+  test.each([
+    ["derived:\n  a: n\n  b: { value: 'n + 1' }", 'derived:\n  a: "n"\n  b: { value: "n + 1" }'],
+    [
+      'derived:\n  a: { x: n, y: [n, 1] }'.replace('{ x', '{ value: { x').replace('1] }', '1] } }'),
+      'derived:\n  a: { value: { x: "n", y: ["n", 1] } }',
+    ],
+    [
+      'actions:\n  go:\n    payload: string\n    requires: [{ that: n > 1, otherwise: No. }]\n    let: { x: n }\n    steps: []',
+      'actions:\n  go:\n    payload: string\n    requires: [{ that: "n > 1", otherwise: No. }]\n    let: { x: "n" }\n    steps: []',
+    ],
+    [
+      'actions:\n  go:\n    - update: { in: list, each: v, where: v.on, set: { n: v.n } }\n    - drop: { from: box, key: note }\n    - move: { in: list, at: n, to: n }\n    - append: { to: list, value: n }',
+      'actions:\n  go:\n    - update: { in: list, each: v, where: "v.on", set: { n: "v.n" } }\n    - drop: { from: box, key: note }\n    - move: { in: list, at: "n", to: "n" }\n    - append: { to: list, value: "n" }',
+    ],
+    [
+      'actions:\n  go:\n    - when: on\n      then: [{ toggle: on }]\n      else:\n        - run: other\n          payload: n\n    - let: { x: n }\n    - reset: [n]',
+      'actions:\n  go:\n    - when: "on"\n      then: [{ toggle: on }]\n      else:\n        - run: other\n          payload: "n"\n    - let: { x: "n" }\n    - reset: [n]',
+    ],
+    [
+      'reacts:\n  - to: wind.stop\n    steps: [{ set: { n: payload } }]',
+      'reacts:\n  - to: wind.stop\n    steps: [{ set: { n: "payload" } }]',
+    ],
+  ])('%j', (untidy, tidy) => {
+    expect(format(around(untidy))).toBe(around(tidy));
+  });
+});
+
+test('comments, blank lines and numbers stay', () => {
+  const text = around(
+    '# what it holds\nstate:\n  n: { type: number, default: 1.50 } # metres\n\n  # later\n  m: { maybe: number }',
+  );
+  expect(format(text)).toBe(text);
+});
+
+test('long expressions are folded outside braces, and stay what they are', () => {
+  const long = Array.from({ length: 12 }, (_, i) => `(n > ${i} ? 'a  b' : 'metres')`).join(' + ');
+  const text = around(
+    `derived:\n  a: ${JSON.stringify(long)}\n  b: { value: ${JSON.stringify(long)} }`,
+  );
+  const tidy = format(text);
+  expect(tidy).toContain('a: >-');
+  expect(Math.max(...tidy.split('\n').map((line) => line.length))).toBeLessThanOrEqual(120);
+  const read = (source: string) => {
+    const { derived } = (
+      parse(source) as { stores: { deck: { derived: { a: string; b: { value: string } } } } }
+    ).stores.deck;
+    return [derived.a, derived.b.value];
+  };
+  expect(read(tidy)).toEqual([long, long]);
+  expect(format(tidy)).toBe(tidy);
+});

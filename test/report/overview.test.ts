@@ -1,0 +1,132 @@
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import { overviewOf, type Overview } from '../../src/report/overview.js';
+import { overviewDot, overviewMermaid } from '../../src/report/overview-graph.js';
+import { overviewText } from '../../src/report/overview-text.js';
+import { modelOf } from '../helpers.js';
+
+const schema = `leeshore: 1
+title: The pier
+types:
+  Car: { fields: { id: string, lengthM: number } }
+stores:
+  deck:
+    about: What is on deck
+    state:
+      cars: { list: Car, by: id }
+      hold: { maybe: string }
+    derived:
+      usedM: "sum(cars, c => c.lengthM)"
+      longerThan: { given: { metres: number }, value: "cars.filter(c => c.lengthM > metres)" }
+    actions:
+      board:
+        payload: Car
+        requires:
+          - { that: "hold === null && !wind.strong", otherwise: On hold. }
+        steps:
+          - append: { to: cars, value: "payload" }
+          - run: wind.measure
+            payload: "longerThan(5).length"
+      newDay:
+        - reset: { stores: all, except: [deck] }
+    reacts:
+      - to: wind.measure
+        steps:
+          - set: { hold: "wind.strong ? 'wind' : hold" }
+  wind:
+    value: { type: number, default: 0 }
+    derived: { strong: "value > 18" }
+    actions:
+      measure:
+        payload: number
+        steps:
+          - set: { value: "payload" }
+`;
+
+const plain = (text: string) => text;
+const paint = { bold: plain, dim: plain, red: plain, green: plain, yellow: plain, cyan: plain };
+
+let overview: Overview;
+beforeAll(async () => {
+  overview = overviewOf(await modelOf(schema));
+});
+
+describe('what the checker understood', () => {
+  test('types are inferred, and names lead to their stores', () => {
+    const [deck, wind] = overview.stores;
+    expect(deck?.fields).toEqual([
+      { name: 'cars', type: 'a list of Car', default: [] },
+      { name: 'hold', type: 'text or null', default: null },
+    ]);
+    expect(deck?.derived).toEqual([
+      { name: 'usedM', given: [], type: 'a number', reads: ['deck.cars'] },
+      {
+        name: 'longerThan',
+        given: [{ name: 'metres', type: 'a number' }],
+        type: 'a list of Car',
+        reads: ['deck.cars'],
+      },
+    ]);
+    expect(deck?.actions[0]).toEqual({
+      name: 'board',
+      payload: 'Car',
+      requires: ['On hold.'],
+      reads: ['deck.hold', 'wind.strong', 'deck.longerThan'],
+      stores: ['deck.cars'],
+      runs: ['wind.measure'],
+    });
+    expect(deck?.actions[1]?.stores).toEqual(['wind.value']);
+    expect(deck?.reactions).toEqual([
+      {
+        to: ['wind.measure'],
+        reads: ['wind.strong', 'deck.hold'],
+        stores: ['deck.hold'],
+        runs: [],
+      },
+    ]);
+    expect(wind?.fields).toEqual([{ name: 'value', type: 'a number', default: 0 }]);
+  });
+
+  test('as text: own names are bare, others are not', () => {
+    const lines = overviewText(overview, paint).split('\n');
+    expect(lines[0]).toBe('The pier');
+    expect(lines).toContain('deck  What is on deck');
+    expect(lines).toContain('    longerThan  (metres) -> a list of Car');
+    expect(lines).toContain('    board       Car needs 1');
+    expect(lines).toContain(
+      '                stores cars   runs wind.measure   reads hold, wind.strong, longerThan',
+    );
+    expect(lines).toContain('    wind.measure');
+  });
+
+  test('long lists of names are folded under each other', () => {
+    const [deck] = overview.stores;
+    if (deck === undefined) throw new Error('no store');
+    const reads = Array.from({ length: 20 }, (_, i) => `wind.reading${i}`);
+    const wide = { ...overview, stores: [{ ...deck, derived: [{ ...deck.derived[0], reads }] }] };
+    const lines = overviewText(wide as Overview, paint).split('\n');
+    expect(Math.max(...lines.map((line) => line.length))).toBeLessThanOrEqual(111);
+    expect(lines.join(' ').match(/wind\.reading\d+/g)).toHaveLength(20);
+  });
+
+  test('as a graph for Graphviz', () => {
+    const lines = overviewDot(overview).split('\n');
+    expect(lines[0]).toBe('digraph stores {');
+    expect(lines.at(-1)).toBe('}');
+    expect(lines).toContain('  subgraph "cluster_deck" {');
+    expect(lines).toContain('    "deck.cars" [label="cars", shape=box];');
+    expect(lines).toContain('  "deck.cars" -> "deck.usedM" [style=solid];');
+    expect(lines).toContain('  "deck.board" -> "deck.cars" [style=bold];');
+    expect(lines).toContain('  "deck.board" -> "wind.measure" [style=dashed];');
+    expect(lines).toContain('  "wind.measure" -> "deck.hold" [style=dotted];');
+  });
+
+  test('as a Mermaid flowchart, each node under one short name', () => {
+    const text = overviewMermaid(overview);
+    const ids = [...text.matchAll(/^ {4}(n\d+)[[(>]/gm)].map((match) => match[1]);
+    expect(new Set(ids).size).toBe(ids.length);
+    const idOf = (name: string) => new RegExp(`(n\\d+)[[(>]"${name}"`).exec(text)?.[1] ?? '?';
+    expect(text).toContain(`  ${idOf('cars')} --> ${idOf('usedM')}`);
+    expect(text).toContain(`  ${idOf('board')} ==> ${idOf('cars')}`);
+    expect(text).toContain(`  ${idOf('measure')} -.-> ${idOf('hold')}`);
+  });
+});

@@ -1,0 +1,30 @@
+import { describe, expect, test } from '@jest/globals';
+import { isTooDeep, tooDeepAt } from '../../src/syntax/depth.js';
+
+describe('an expression is too deep', () => {
+  test.each<[string, string, boolean]>([
+    ['200 brackets', `${'('.repeat(199)}1${')'.repeat(199)}`, false],
+    ['201 brackets', `${'('.repeat(201)}1${')'.repeat(201)}`, true],
+    ['brackets side by side', '(1) + '.repeat(300) + '1', false],
+    ['brackets in a text', `'${'('.repeat(500)}'`, false],
+    ['an escaped quote in a text', `'\\'${'('.repeat(500)}' + '${')'.repeat(3)}'`, false],
+    ['1,001 operators', Array(1002).fill('n').join(' + '), true],
+    ['a list of many sums', `[${Array(2000).fill('n + 1').join(', ')}]`, false],
+    ['many negations', `${'!'.repeat(1001)}open`, true],
+    ['a chain of many calls', `n${'.trim()'.repeat(1001)}`, true],
+  ])('%s', (_name, expression, expected) => {
+    expect(isTooDeep(expression)).toBe(expected);
+  });
+});
+
+describe('a file is too deep', () => {
+  test.each<[string, string, number | undefined]>([
+    ['500 brackets', `${'['.repeat(500)}${']'.repeat(500)}`, undefined],
+    ['501 brackets', `${'['.repeat(501)}${']'.repeat(501)}`, 500],
+    ['brackets that are closed', '[]{}'.repeat(5000), undefined],
+    ['deep indentation', `a:\n${' '.repeat(1001)}b: 1`, 1003],
+    ['a long line', `a: ${'b '.repeat(5000)}`, undefined],
+  ])('%s', (_name, text, at) => {
+    expect(tooDeepAt(text)).toBe(at);
+  });
+});
