@@ -1,4 +1,4 @@
-import { isAdmitted, start, type ByHand } from './deck.js';
+import { isAdmitted, start, usedIn, type DeckStore } from './deck.js';
 
 class Cell<T> {
   readonly readers = new Set<Computed<unknown>>();
@@ -39,20 +39,13 @@ class Computed<T> {
 }
 
 /** An atom store as an expert writes one. */
-export function createAtomByHand(newId: () => string): ByHand {
+export function createAtomByHand(newId: () => string): DeckStore {
   const vehicles = new Cell(start.vehicles);
   const capacityM = new Cell(start.capacityM);
   const byLane = new Cell(start.byLane);
-  const usedM = new Computed(
-    () =>
-      vehicles.value.reduce(
-        (total, vehicle) => (vehicle.boarded ? total + vehicle.lengthM : total),
-        0,
-      ),
-    [vehicles],
-  );
+  const usedM = new Computed(() => usedIn(vehicles.value), [vehicles]);
   const freeM = new Computed(() => capacityM.value - usedM.get(), [capacityM, usedM]);
-  const watchers: { last: number; changed: (metres: number) => void }[] = [];
+  const watchers = new Set<{ last: number; changed: (metres: number) => void }>();
   const transact = (work: (dirty: Set<Computed<unknown>>) => void) => {
     const dirty = new Set<Computed<unknown>>();
     work(dirty);
@@ -73,9 +66,26 @@ export function createAtomByHand(newId: () => string): ByHand {
           dirty,
         );
       }),
+    turn(id) {
+      const place = vehicles.value.findIndex((vehicle) => vehicle.id === id);
+      const vehicle = vehicles.value[place];
+      if (vehicle === undefined) return false;
+      const turned = { ...vehicle, boarded: !vehicle.boarded };
+      return transact((dirty) => vehicles.set(vehicles.value.with(place, turned), dirty));
+    },
+    leave(id) {
+      const left = vehicles.value.filter((vehicle) => vehicle.id !== id);
+      if (left.length === vehicles.value.length) return false;
+      return transact((dirty) => vehicles.set(left, dirty));
+    },
     setCapacity: (metres) =>
       metres >= usedM.get() && transact((dirty) => capacityM.set(metres, dirty)),
+    vehicles: () => vehicles.value,
     freeM: () => freeM.get(),
-    watchFree: (changed) => void watchers.push({ last: freeM.get(), changed }),
+    watchFree(changed) {
+      const watcher = { last: freeM.get(), changed };
+      watchers.add(watcher);
+      return () => void watchers.delete(watcher);
+    },
   };
 }

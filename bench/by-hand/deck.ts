@@ -1,4 +1,4 @@
-/** The part of the ferry deck that the hand-written stores of the benchmark have. */
+/** The car deck of the benchmark, as the hand-written stores keep it; the schema beside it says the same. */
 export interface Vehicle {
   readonly id: string;
   readonly plate: string;
@@ -17,7 +17,7 @@ export type Admitted = Pick<Vehicle, 'plate' | 'lengthM' | 'lane'>;
 
 export const start: Deck = { vehicles: [], capacityM: 240, byLane: {} };
 
-/** What is wrong with a payload, as an expert would check it by hand; `undefined` if nothing is. */
+/** Whether a payload is as it should be, as an expert would check it by hand. */
 export function isAdmitted(payload: Admitted): boolean {
   return (
     typeof payload.plate === 'string' &&
@@ -29,10 +29,18 @@ export function isAdmitted(payload: Admitted): boolean {
   );
 }
 
-/** What every hand-written store offers to the benchmark. */
-export interface ByHand {
+export const usedIn = (vehicles: readonly Vehicle[]): number =>
+  vehicles.reduce((total, vehicle) => (vehicle.boarded ? total + vehicle.lengthM : total), 0);
+
+/** What every store of the benchmark offers, whoever wrote it; an action tells whether it was done. */
+export interface DeckStore {
   admit(payload: Admitted): boolean;
+  /** On board, or back into its lane. */
+  turn(id: string): boolean;
+  leave(id: string): boolean;
   setCapacity(metres: number): boolean;
+  vehicles(): readonly Vehicle[];
   freeM(): number;
-  watchFree(changed: (metres: number) => void): void;
+  /** Calls back after each change; returns what stops it. */
+  watchFree(changed: (metres: number) => void): () => void;
 }

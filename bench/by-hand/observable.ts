@@ -1,4 +1,4 @@
-import { isAdmitted, start, type ByHand } from './deck.js';
+import { isAdmitted, start, usedIn, type DeckStore } from './deck.js';
 
 type Next<T> = (value: T) => void;
 
@@ -14,7 +14,7 @@ class Field<T> {
 }
 
 /** A store of streams as an expert writes one: values are pushed, and combined once a transaction. */
-export function createObservableByHand(newId: () => string): ByHand {
+export function createObservableByHand(newId: () => string): DeckStore {
   const vehicles = new Field(start.vehicles);
   const capacityM = new Field(start.capacityM);
   const byLane = new Field(start.byLane);
@@ -22,9 +22,7 @@ export function createObservableByHand(newId: () => string): ByHand {
   const freeM = new Field(start.capacityM);
   let isStale = false;
   vehicles.observers.add((list) => {
-    usedM.next(
-      list.reduce((total, vehicle) => (vehicle.boarded ? total + vehicle.lengthM : total), 0),
-    );
+    usedM.next(usedIn(list));
   });
   for (const source of [capacityM, usedM]) source.observers.add(() => (isStale = true));
   const act = (work: () => void) => {
@@ -43,8 +41,23 @@ export function createObservableByHand(newId: () => string): ByHand {
           [payload.lane]: (byLane.value[payload.lane] ?? 0) + payload.lengthM,
         });
       }),
+    turn(id) {
+      const place = vehicles.value.findIndex((vehicle) => vehicle.id === id);
+      const vehicle = vehicles.value[place];
+      if (vehicle === undefined) return false;
+      const turned = { ...vehicle, boarded: !vehicle.boarded };
+      return act(() => vehicles.next(vehicles.value.with(place, turned)));
+    },
+    leave(id) {
+      const left = vehicles.value.filter((vehicle) => vehicle.id !== id);
+      return left.length < vehicles.value.length && act(() => vehicles.next(left));
+    },
     setCapacity: (metres) => metres >= usedM.value && act(() => capacityM.next(metres)),
+    vehicles: () => vehicles.value,
     freeM: () => freeM.value,
-    watchFree: (changed) => void freeM.observers.add(changed),
+    watchFree(changed) {
+      freeM.observers.add(changed);
+      return () => void freeM.observers.delete(changed);
+    },
   };
 }

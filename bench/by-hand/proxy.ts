@@ -1,22 +1,17 @@
-import { isAdmitted, start, type ByHand, type Deck } from './deck.js';
+import { isAdmitted, start, usedIn, type Deck, type DeckStore, type Vehicle } from './deck.js';
 
 type Mutable = {
   -readonly [K in keyof Deck]: Deck[K] extends readonly (infer T)[] ? T[] : Deck[K];
 };
 
 /** A store behind a proxy as an expert writes one: copies on the first write, freezes what is new. */
-export function createProxyByHand(newId: () => string): ByHand {
+export function createProxyByHand(newId: () => string): DeckStore {
   let committed: Deck = Object.freeze({ ...start });
   let used = { of: committed.vehicles, metres: 0 };
-  const watchers: { last: number; changed: (metres: number) => void }[] = [];
+  const watchers = new Set<{ last: number; changed: (metres: number) => void }>();
   const usedM = () => {
-    if (used.of !== committed.vehicles) {
-      const metres = committed.vehicles.reduce(
-        (total, vehicle) => (vehicle.boarded ? total + vehicle.lengthM : total),
-        0,
-      );
-      used = { of: committed.vehicles, metres };
-    }
+    if (used.of !== committed.vehicles)
+      used = { of: committed.vehicles, metres: usedIn(committed.vehicles) };
     return used.metres;
   };
   const freeM = () => committed.capacityM - usedM();
@@ -28,11 +23,7 @@ export function createProxyByHand(newId: () => string): ByHand {
           const value: unknown = Reflect.get(committed, key);
           copies.set(
             key,
-            Array.isArray(value)
-              ? Array.from<unknown>(value)
-              : typeof value === 'object'
-                ? { ...value }
-                : value,
+            Array.isArray(value) ? value.slice() : typeof value === 'object' ? { ...value } : value,
           );
         }
         return copies.get(key);
@@ -54,6 +45,7 @@ export function createProxyByHand(newId: () => string): ByHand {
     }
     return true;
   };
+  const placeOf = (id: string) => committed.vehicles.findIndex((vehicle) => vehicle.id === id);
   return {
     admit: (payload) =>
       isAdmitted(payload) &&
@@ -64,8 +56,25 @@ export function createProxyByHand(newId: () => string): ByHand {
           [payload.lane]: (deck.byLane[payload.lane] ?? 0) + payload.lengthM,
         };
       }),
+    turn(id) {
+      const place = placeOf(id);
+      if (place < 0) return false;
+      return act((deck) => {
+        const vehicle = deck.vehicles[place] as Vehicle;
+        deck.vehicles[place] = { ...vehicle, boarded: !vehicle.boarded };
+      });
+    },
+    leave(id) {
+      const place = placeOf(id);
+      return place >= 0 && act((deck) => void deck.vehicles.splice(place, 1));
+    },
     setCapacity: (metres) => metres >= usedM() && act((deck) => void (deck.capacityM = metres)),
+    vehicles: () => committed.vehicles,
     freeM,
-    watchFree: (changed) => void watchers.push({ last: freeM(), changed }),
+    watchFree(changed) {
+      const watcher = { last: freeM(), changed };
+      watchers.add(watcher);
+      return () => void watchers.delete(watcher);
+    },
   };
 }

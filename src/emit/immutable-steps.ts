@@ -15,6 +15,9 @@ export interface FieldChange {
   readonly value: Code;
 }
 
+/** A step on items of a list. */
+type ItemStep = Step & { kind: 'update' | 'remove' };
+
 /** How a style that replaces the values of its fields stores them: statements. */
 export type Write = (changes: readonly FieldChange[]) => Code;
 
@@ -49,13 +52,9 @@ class ImmutableStep {
       case 'put':
         return this.#change(step.in, step, (old) => this.#put(old, step));
       case 'update':
-        return this.#onItems(step, step.in, (list, test) => this.#update(list, test, step));
+        return this.#onItems(step, step.in, (list, choice) => this.#update(list, choice, step));
       case 'remove':
-        return this.#onItems(
-          step,
-          step.from,
-          (list, test) => code`${list}.filter((${id(this.#each(step))}) => ${test.negated})`,
-        );
+        return this.#onItems(step, step.from, (list, choice) => this.#remove(list, choice, step));
       case 'drop':
         return this.#drop(step);
       case 'when':
@@ -272,34 +271,45 @@ class ImmutableStep {
     return code`${imports.value('transaction', 'fit')}(${printed}, ${imports.value('values', 'isEntryKey')}, ${data(at)})`;
   }
 
-  #each(step: Step & { kind: 'update' | 'remove' }): string {
+  #each(step: ItemStep): string {
     return step.choice.kind === 'where' || step.each !== 'it'
       ? this.writer.local(step.each).text
       : 'item';
   }
 
   /** A step on the items of a list that a key or a condition picks. */
-  #onItems(
-    step: Step & { kind: 'update' | 'remove' },
-    path: Path,
-    change: (list: Code, test: { readonly holds: Code; readonly negated: Code }) => Code,
-  ): Code {
-    const { writer } = this;
+  #onItems(step: ItemStep, path: Path, change: (list: Code, choice: Choice) => Code): Code {
     const lines: Code[] = [];
     const settled = this.#settled(path, lines);
     if (step.each !== 'it' || step.choice.kind === 'where') this.#declareEach(step.each);
     const choice = this.#settledChoice(step.choice, lines);
-    const test = this.#test(choice, id(this.#each(step)));
-    const value = this.#along(settled, step.at, step.none ?? reasons.missing, (list) => {
-      if (step.none === undefined) return change(list, test);
-      const helper = writer.imports.value('changes', 'requireItem');
-      const isMeant = code`(${id(this.#each(step))}) => ${test.holds}`;
-      return change(
-        code`${helper}(${list}, ${isMeant}, ${data(step.none)}, ${data(step.at)})`,
-        test,
-      );
-    });
+    const value = this.#along(settled, step.at, step.none ?? reasons.missing, (list) =>
+      change(list, choice),
+    );
     return joined([...lines, this.store([{ field: path.field, value }])], '\n');
+  }
+
+  /** A list in which some item is meant, or the action is refused. */
+  #required(list: Code, isMeant: Code, step: ItemStep): Code {
+    if (step.none === undefined) return list;
+    const helper = this.writer.imports.value('changes', 'requireItem');
+    return code`${helper}(${list}, ${isMeant}, ${data(step.none)}, ${data(step.at)})`;
+  }
+
+  /** What becomes of a step that finds no item: the reason and the place for which it is refused, if it is. */
+  #otherwise(step: ItemStep): Code {
+    return step.none === undefined ? code`` : code`, ${data(step.none)}, ${data(step.at)}`;
+  }
+
+  #remove(list: Code, choice: Choice, step: ItemStep): Code {
+    const { writer } = this;
+    if (choice.kind === 'key') {
+      const helper = writer.imports.value('changes', 'withoutItem');
+      return code`${helper}(${list}, ${data(choice.key)}, ${writer.print(choice.value)}${this.#otherwise(step)})`;
+    }
+    const each = id(this.#each(step));
+    const isMeant = code`(${each}) => ${writer.print(choice.test)}`;
+    return code`${this.#required(list, isMeant, step)}.filter((${each}) => ${writer.negated(choice.test)})`;
   }
 
   #declareEach(name: string): void {
@@ -317,14 +327,7 @@ class ImmutableStep {
     };
   }
 
-  #test(choice: Choice, each: Code): { readonly holds: Code; readonly negated: Code } {
-    if (choice.kind === 'where')
-      return { holds: this.writer.print(choice.test), negated: this.writer.negated(choice.test) };
-    const [own, wanted] = [code`${each}${property(choice.key)}`, this.writer.print(choice.value)];
-    return { holds: code`${own} === ${wanted}`, negated: code`${own} !== ${wanted}` };
-  }
-
-  #update(list: Code, test: { readonly holds: Code }, step: Step & { kind: 'update' }): Code {
+  #update(list: Code, choice: Choice, step: Step & { kind: 'update' }): Code {
     const { writer } = this;
     const each = id(this.#each(step));
     const late = step.changes.some(({ value }) => draws(value));
@@ -338,13 +341,23 @@ class ImmutableStep {
         : writer.fitting(change.value, change.type, change.name, step.at);
       return code`${key(change.name)}: ${value}`;
     });
-    const changed = code`${list}.map((${each}) => (${test.holds} ? { ...${each}, ${joined(parts, ', ')} } : ${each}))`;
+    const next = code`{ ...${each}, ${joined(parts, ', ')} }`;
+    const changed =
+      choice.kind === 'key'
+        ? code`${writer.imports.value('changes', 'changeItem')}(${list}, ${data(choice.key)}, ${writer.print(choice.value)}, (${each}) => (${next})${this.#otherwise(step)})`
+        : this.#updatedWhere(list, writer.print(choice.test), next, step);
     const judged = late ? this.#judgedItems(changed, item, step) : changed;
     const keyed = open.kind === 'list' ? open.key : undefined;
     const touchesKey = step.changes.some(
       (change) => change.kind === 'spread' || change.name === keyed,
     );
     return keyed !== undefined && touchesKey ? this.#unique(judged, keyed, step.at) : judged;
+  }
+
+  #updatedWhere(list: Code, test: Code, next: Code, step: ItemStep): Code {
+    const each = id(this.#each(step));
+    const required = this.#required(list, code`(${each}) => ${test}`, step);
+    return code`${required}.map((${each}) => (${test} ? ${next} : ${each}))`;
   }
 
   #spread(value: Expr, item: Type, late: boolean, at: string): Code {

@@ -26,9 +26,11 @@ const runtimeFiles: Readonly<
   transaction: { from: 'common/transaction.ts', uses: ['values'] },
   changes: { from: 'common/changes.ts', uses: ['transaction', 'values'] },
   arguments: { from: 'common/arguments.ts', uses: ['values'] },
+  answered: { from: 'styles/reducer/answered.ts', uses: ['arguments', 'runtime'] },
   'from-text': { from: 'common/from-text.ts', uses: ['transaction', 'values'] },
   parts: { from: 'common/parts.ts', uses: ['transaction'] },
   watchers: { from: 'common/watchers.ts', uses: ['transaction'] },
+  tracking: { from: 'styles/proxy/tracking.ts', uses: ['values', 'draft'] },
   draft: { from: 'styles/proxy/draft.ts', uses: [] },
   'in-place': { from: 'styles/proxy/in-place.ts', uses: ['transaction', 'values'] },
 };

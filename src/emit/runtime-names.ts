@@ -5,6 +5,7 @@ export const runtimeNames: readonly string[] = [
   'acceptText',
   'addItem',
   'addItems',
+  'answered',
   'answering',
   'asPartOf',
   'changeAt',
@@ -48,6 +49,7 @@ export const runtimeNames: readonly string[] = [
   'toggleItem',
   'toggled',
   'withItem',
+  'withoutItem',
 ];
 
 /** What a function of the schema is called in the generated files. */

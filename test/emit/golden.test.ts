@@ -83,7 +83,7 @@ function lowerRamp(
   app: AppState,
   { select }: Tools,
 ): BerthState {
-  if (!select.berth.moored(app))
+  if (!select.berth.moored.within(app))
     throw new Refusal("She is not moored.", "berth.lowerRamp.requires[0]");
 
   return { ...berth, ramp: true };

@@ -9,8 +9,21 @@ export function withItem<T, K extends keyof T>(
   item: T,
   at: string,
 ): readonly T[] {
-  if (list.some((other) => other[key] === item[key])) throw new Refusal('does not fit', at);
+  if (placeOf(list, key, item[key]) >= 0) throw new Refusal('does not fit', at);
   return [...list, item];
+}
+
+/** The place of the item that has a key; -1 if there is none. A loop: list methods are slow on frozen lists. */
+function placeOf<T, K extends keyof T>(list: readonly T[], key: K, value: T[K]): number {
+  for (let i = 0; i < list.length; i++) if ((list[i] as T)[key] === value) return i;
+  return -1;
+}
+
+/** The list with another item at a place. */
+function replaced<T>(list: readonly T[], place: number, item: T): readonly T[] {
+  const next = [...list];
+  next[place] = item;
+  return next;
 }
 
 /** A whole number from 0 to `last`; else the action is refused. */
@@ -26,14 +39,18 @@ export function insertAt<T>(
   items: readonly T[],
   at: string,
 ): readonly T[] {
-  return list.toSpliced(position(place, list.length, at), 0, ...items);
+  const next = [...list];
+  next.splice(position(place, list.length, at), 0, ...items);
+  return next;
 }
 
 /** The list with an item moved; `to` counts after it was taken out. */
 export function moved<T>(list: readonly T[], from: number, to: number, at: string): readonly T[] {
   const last = list.length - 1;
-  const item = list.slice(position(from, last, at), from + 1);
-  return list.toSpliced(from, 1).toSpliced(position(to, last, at), 0, ...item);
+  const next = [...list];
+  const item = next.splice(position(from, last, at), 1);
+  next.splice(position(to, last, at), 0, ...item);
+  return next;
 }
 
 /** The list with the item that has a key moved; refused where there is none. */
@@ -44,7 +61,7 @@ export function movedItem<T, K extends keyof T>(
   to: number,
   at: string,
 ): readonly T[] {
-  const from = list.findIndex((item) => item[key] === value);
+  const from = placeOf(list, key, value);
   if (from < 0) throw new Refusal('nothing stands there', at);
   return moved(list, from, to, at);
 }
@@ -65,8 +82,8 @@ export function putItems<T, K extends keyof T>(
 
 /** The list with an item in the place of the one with its key, or at the end. */
 export function putItem<T, K extends keyof T>(list: readonly T[], key: K, item: T): readonly T[] {
-  const place = list.findIndex((other) => other[key] === item[key]);
-  return place < 0 ? [...list, item] : list.with(place, item);
+  const place = placeOf(list, key, item[key]);
+  return place < 0 ? [...list, item] : replaced(list, place, item);
 }
 
 /** The list with the item at a place changed; refused where nothing stands. */
@@ -79,20 +96,36 @@ export function changeAt<T>(
 ): readonly T[] {
   const item = Number.isInteger(place) && place >= 0 ? list[place] : undefined;
   if (item === undefined) throw new Refusal(none, at);
-  return list.with(place, change(item));
+  return replaced(list, place, change(item));
 }
 
-/** The list with the item that has a key changed; refused where there is none. */
+/** The list with the item that has a key changed; refused for the reason `none`, if given, where there is none. */
 export function changeItem<T, K extends keyof T>(
   list: readonly T[],
   key: K,
   value: T[K],
   change: (item: T) => T,
-  none: string,
-  at: string,
+  none?: string,
+  at = '',
 ): readonly T[] {
-  const place = list.findIndex((item) => item[key] === value);
-  return changeAt(list, place, change, none, at);
+  const place = placeOf(list, key, value);
+  const item = list[place];
+  return item === undefined ? nothingThere(list, none, at) : replaced(list, place, change(item));
+}
+
+/** The list without the item that has a key; refused for the reason `none`, if given, where there is none. */
+export function withoutItem<T, K extends keyof T>(
+  list: readonly T[],
+  key: K,
+  value: T[K],
+  none?: string,
+  at = '',
+): readonly T[] {
+  const place = placeOf(list, key, value);
+  if (place < 0) return nothingThere(list, none, at);
+  const next = [...list];
+  next.splice(place, 1);
+  return next;
 }
 
 /** The dictionary with the entry of a key changed; refused where there is none. */

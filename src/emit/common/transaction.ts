@@ -99,59 +99,59 @@ export function fit<T>(value: T, fits: (value: unknown) => boolean, at: string):
 
 const mostTurns = 1000;
 
+const done: Outcome = Object.freeze({ status: 'done' });
+
 interface Waiting {
-  readonly run: () => Outcome;
   readonly action: string;
+  readonly work: () => boolean;
   readonly settle: (outcome: Outcome) => void;
 }
 
 /** Takes actions one after the other: one that is sent while another is under way waits for its turn. */
 export class Turns {
   readonly environment: Environment;
-  #busy = false;
+  readonly #notify: () => void;
   readonly #waiting: Waiting[] = [];
+  #busy = false;
 
-  constructor(environment: Environment) {
+  /** `notify` tells the watchers, after each action that changed something. */
+  constructor(environment: Environment, notify: () => void) {
     this.environment = environment;
+    this.#notify = notify;
   }
 
-  /** `work` does the action and keeps it, or throws; it returns what tells the watchers. */
-  take(action: string, work: () => () => void): Outcome {
-    const run = () => this.#run(action, work);
+  /** `work` does the action and keeps it, or throws; it returns whether that changed anything. */
+  take(action: string, work: () => boolean): Outcome {
     if (this.#busy) {
-      return {
-        status: 'queued',
-        outcome: new Promise((settle) => this.#waiting.push({ run, action, settle })),
-      };
+      const outcome = new Promise<Outcome>((settle) => {
+        this.#waiting.push({ action, work, settle });
+      });
+      return { status: 'queued', outcome };
     }
     this.#busy = true;
     try {
-      const outcome = run();
-      this.#drain(action);
+      const outcome = this.#run(action, work);
+      if (this.#waiting.length > 0) this.#drain(action);
       return outcome;
     } finally {
       this.#busy = false;
     }
   }
 
-  #run(action: string, work: () => () => void): Outcome {
-    let notify: () => void;
+  #run(action: string, work: () => boolean): Outcome {
+    let changed: boolean;
     try {
-      notify = work();
+      changed = work();
     } catch (error) {
       if (error instanceof Refusal) {
-        return {
-          status: 'refused',
-          reason: error.reason,
-          at: error.at,
-          via: [action, ...error.via],
-        };
+        const { reason, at, via } = error;
+        return { status: 'refused', reason, at, via: [action, ...via] };
       }
       this.report({ kind: 'action', at: action, error });
       return { status: 'broken', at: action };
     }
-    notify();
-    return { status: 'done' };
+    if (changed) this.#notify();
+    return done;
   }
 
   #drain(action: string): void {
@@ -161,18 +161,9 @@ export class Turns {
       if (turns === mostTurns) this.report({ kind: 'unsettled', at: action });
       next.settle(
         turns < mostTurns
-          ? next.run()
+          ? this.#run(next.action, next.work)
           : { status: 'refused', reason: 'does not settle', at: next.action, via: [next.action] },
       );
-    }
-  }
-
-  /** Calls a watcher; what it throws is reported and stops nobody. */
-  tell(at: string, call: () => void): void {
-    try {
-      call();
-    } catch (error) {
-      this.report({ kind: 'watcher', at, error });
     }
   }
 

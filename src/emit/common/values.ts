@@ -4,56 +4,86 @@
 export function same(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (!isObject(a) || !isObject(b)) return a !== a && b !== b;
-  if (Array.isArray(a) !== Array.isArray(b)) return false;
+  if (Array.isArray(a)) return Array.isArray(b) && sameItems(a, b);
+  if (Array.isArray(b)) return false;
   const keys = Object.keys(a);
-  return (
-    keys.length === Object.keys(b).length &&
-    keys.every((key) => Object.hasOwn(b, key) && same(a[key], b[key]))
-  );
+  for (const key of keys) if (!Object.hasOwn(b, key) || !same(a[key], b[key])) return false;
+  return keys.length === Object.keys(b).length;
 }
 
-/** `after`, with the parts that equal what had their place in `before` replaced by those very objects. */
-export function keep<T>(before: T, after: T): T;
-export function keep(before: unknown, after: unknown): unknown {
-  if (before === after || !isObject(before) || !isObject(after)) {
-    return same(before, after) ? before : after;
+function sameItems(a: readonly unknown[], b: readonly unknown[]): boolean {
+  if (a.length !== b.length) return false;
+  for (let i = 0; i < a.length; i++) if (!same(a[i], b[i])) return false;
+  return true;
+}
+
+/**
+ * What comes after `before`: the very same object if `after` equals it; else `after`, with the parts that
+ * equal what had their place in `before` replaced by those very objects, so many levels down. What is new
+ * is frozen if wanted.
+ */
+export function keep<T>(before: T, after: T, guard: boolean, levels?: number): T;
+export function keep(before: unknown, after: unknown, guard: boolean, levels = 1): unknown {
+  if (before === after) return before;
+  if (levels > 0 && isObject(before) && isObject(after)) {
+    if (!Array.isArray(after))
+      return Array.isArray(before)
+        ? guarded(after, guard)
+        : keepProperties(before, after, guard, levels - 1);
+    if (Array.isArray(before)) return keepItems(before, after, guard, levels - 1);
   }
-  if (Array.isArray(before) && Array.isArray(after)) return keepItems(before, after);
-  if (Array.isArray(before) || Array.isArray(after)) return after;
+  return same(before, after) ? before : guarded(after, guard);
+}
+
+function keepProperties(
+  before: Readonly<Record<string, unknown>>,
+  after: Readonly<Record<string, unknown>>,
+  guard: boolean,
+  levels: number,
+): unknown {
   const keys = Object.keys(after);
   let equal = keys.length === Object.keys(before).length;
   let kept = after;
   for (const key of keys) {
-    const there = Object.hasOwn(before, key);
-    const part = there ? keep(before[key], after[key]) : after[key];
-    if (!there || part !== before[key]) equal = false;
-    if (part !== after[key]) {
-      if (kept === after) kept = { ...after };
-      kept[key] = part;
-    }
+    const now = after[key];
+    const old = Object.hasOwn(before, key) ? before[key] : undefined;
+    if (now === old) continue;
+    const part = keep(old, now, guard, levels);
+    if (part !== old) equal = false;
+    if (part !== now) kept = { ...kept, [key]: part };
   }
-  return equal ? before : kept;
+  if (equal) return before;
+  return guard ? Object.freeze(kept) : kept;
 }
 
-function keepItems(before: readonly unknown[], after: readonly unknown[]): readonly unknown[] {
+function keepItems(
+  before: readonly unknown[],
+  after: readonly unknown[],
+  guard: boolean,
+  levels: number,
+): unknown {
   let equal = before.length === after.length;
   let kept: unknown[] | undefined;
   for (let i = 0; i < after.length; i++) {
-    const [old, now] = [before[i], after[i]];
-    if (old === now) continue;
-    const part = i < before.length ? keep(old, now) : now;
+    const now = after[i];
+    const old = before[i];
+    if (now === old) continue;
+    const part = keep(old, now, guard, levels);
     if (part !== old) equal = false;
     if (part !== now) (kept ??= [...after])[i] = part;
   }
-  return equal ? before : (kept ?? after);
+  if (equal) return before;
+  return guard ? Object.freeze(kept ?? after) : (kept ?? after);
 }
 
-/** Freezes a value through and through. */
+const guarded = <T>(value: T, guard: boolean): T => (guard ? freeze(value) : value);
+
+/** Freezes a value through and through. What is frozen already has been frozen like this. */
 export function freeze<T>(value: T): T {
-  if (isObject(value) && !Object.isFrozen(value)) {
-    Object.freeze(value);
-    for (const key of Object.keys(value)) freeze(value[key]);
-  }
+  if (!isObject(value) || Object.isFrozen(value)) return value;
+  Object.freeze(value);
+  if (Array.isArray(value)) for (const item of value) freeze(item);
+  else for (const key of Object.keys(value)) freeze(value[key]);
   return value;
 }
 
@@ -125,7 +155,15 @@ export const isInteger = (value: unknown): value is number => Number.isInteger(v
 export const isBoolean = (value: unknown): value is boolean => typeof value === 'boolean';
 
 /** The length of a text in code points. */
-export const lengthOf = (text: string): number => Array.from(text).length;
+export function lengthOf(text: string): number {
+  let length = text.length;
+  for (let i = 1; i < text.length; i++) if (isPair(text, i)) length -= 1;
+  return length;
+}
+
+/** Whether a character of two code units ends there. */
+const isPair = (text: string, at: number): boolean =>
+  (text.charCodeAt(at) & 0xfc00) === 0xdc00 && (text.charCodeAt(at - 1) & 0xfc00) === 0xd800;
 
 /** Whether a number is a multiple of another, without tolerance. */
 export function isMultiple(value: number, of: number): boolean {
@@ -137,7 +175,9 @@ export function isListOf<T>(
   value: unknown,
   fits: (item: unknown) => item is T,
 ): value is readonly T[] {
-  return Array.isArray(value) && value.every(fits);
+  if (!Array.isArray(value)) return false;
+  for (const item of value) if (!fits(item)) return false;
+  return true;
 }
 
 export function isMapOf<T>(
@@ -157,12 +197,11 @@ export function isRecord(
   required: readonly string[],
   optional: readonly string[] = [],
 ): value is Readonly<Record<string, unknown>> {
-  return (
-    isObject(value) &&
-    !Array.isArray(value) &&
-    required.every((key) => Object.hasOwn(value, key)) &&
-    Object.keys(value).every((key) => required.includes(key) || optional.includes(key))
-  );
+  if (!isObject(value) || Array.isArray(value)) return false;
+  for (const key of required) if (!Object.hasOwn(value, key)) return false;
+  let known = required.length;
+  for (const key of optional) if (Object.hasOwn(value, key)) known += 1;
+  return Object.keys(value).length === known;
 }
 
 /** Whether a text can be a key of a dictionary. */
@@ -180,25 +219,43 @@ export function isDistinct(items: readonly unknown[]): boolean {
 
 const misfit = Symbol('no JSON data');
 
-/** A value that comes in, as plain JSON data without undefined properties; `undefined` if it is none. */
+/**
+ * A value that comes in, as plain JSON data without undefined properties; `undefined` if it is none. Lists
+ * and objects are copied: who gave them may go on changing them.
+ */
 export function takeIn(value: unknown): unknown {
   const taken = plain(value, []);
   return taken === misfit ? undefined : taken;
 }
 
 function plain(value: unknown, around: readonly object[]): unknown {
-  if (value === null || isText(value) || isBoolean(value) || isNumber(value)) return value;
-  if (!isObject(value) || around.includes(value)) return misfit;
-  const inner = [...around, value];
+  if (!isObject(value)) return isScalar(value) ? value : misfit;
+  if (around.includes(value)) return misfit;
   if (Array.isArray(value)) {
-    const items = Array.from(value, (item, i) => (i in value ? plain(item, inner) : misfit));
-    return items.includes(misfit) ? misfit : items;
+    const items: unknown[] = [];
+    for (const item of value as readonly unknown[]) {
+      const taken = isScalar(item) ? item : plain(item, [...around, value]);
+      if (taken === misfit) return misfit;
+      items.push(taken);
+    }
+    return items;
   }
   const prototype: unknown = Object.getPrototypeOf(value);
   if (isObject(prototype) && Object.getPrototypeOf(prototype) !== null) return misfit;
   if (Object.getOwnPropertySymbols(value).length > 0) return misfit;
-  const entries = Object.entries(value)
-    .filter(([, part]) => part !== undefined)
-    .map(([key, part]): [string, unknown] => [key, plain(part, inner)]);
-  return entries.some(([, part]) => part === misfit) ? misfit : Object.fromEntries(entries);
+  const copy = { ...value };
+  for (const key of Object.keys(copy)) {
+    const part = copy[key];
+    if (isScalar(part)) continue;
+    if (part === undefined) return plain(withoutAbsent(copy), around);
+    copy[key] = plain(part, [...around, value]);
+    if (copy[key] === misfit) return misfit;
+  }
+  return copy;
 }
+
+const isScalar = (value: unknown): boolean =>
+  value === null || isText(value) || isBoolean(value) || isNumber(value);
+
+const withoutAbsent = (value: object): object =>
+  Object.fromEntries(Object.entries(value).filter(([, part]) => part !== undefined));

@@ -1,43 +1,53 @@
 // Who is called after a change, and in which order.
-import type { Turns } from './transaction.js';
+import type { Problem } from './transaction.js';
 
+/** Someone who is told when what they look at is not what it was. */
 interface Watcher {
-  /** Calls back if what it looks at is not what it was. */
+  isStopped: boolean;
   look(): void;
 }
 
 /** The watchers of an application: called in the order in which they were added, whatever they watch. */
 export class Watchers {
-  readonly #turns: Turns;
-  readonly #watchers = new Set<Watcher>();
+  readonly #report: (problem: Problem) => void;
+  /** Replaced, never changed: a round goes on with the list that it began with. */
+  #watchers: readonly Watcher[] = [];
 
-  constructor(turns: Turns) {
-    this.#turns = turns;
+  constructor(report: (problem: Problem) => void) {
+    this.#report = report;
   }
 
-  /** Calls `changed` after each transaction that changed what `read` gives; returns what stops it. */
+  /**
+   * Calls `changed` after each transaction that changed what `read` gives; returns what stops it. What
+   * `read` and `changed` throw is reported, and stops nobody.
+   */
   add<T>(name: string, read: () => T, changed: (now: T, before: T) => void): () => void {
     let last = read();
-    const look = () => {
-      const before = last;
-      const now = read();
-      if (Object.is(now, before)) return;
-      last = now;
-      this.#turns.tell(name, () => {
-        changed(now, before);
-      });
+    const watcher: Watcher = {
+      isStopped: false,
+      look: () => {
+        let kind: Problem['kind'] = 'derived';
+        try {
+          const now = read();
+          if (Object.is(now, last)) return;
+          const before = last;
+          last = now;
+          kind = 'watcher';
+          changed(now, before);
+        } catch (error) {
+          this.#report({ kind, at: name, error });
+        }
+      },
     };
-    const watcher: Watcher = { look };
-    this.#watchers.add(watcher);
+    this.#watchers = [...this.#watchers, watcher];
     return () => {
-      this.#watchers.delete(watcher);
+      watcher.isStopped = true;
+      this.#watchers = this.#watchers.filter((other) => other !== watcher);
     };
   }
 
   /** After a transaction. One that is stopped meanwhile is passed over, one that is added waits. */
   round(): void {
-    for (const watcher of [...this.#watchers]) {
-      if (this.#watchers.has(watcher)) watcher.look();
-    }
+    for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();
   }
 }

@@ -20,6 +20,8 @@ export interface GraphNode<T> {
   get(): T;
   /** Calls back after every change. */
   watch(changed: (now: T, before: T) => void): () => void;
+  /** The value of now for what is computed from it: nothing is given out. */
+  read(): T;
   /** The value within a transaction. */
   within(transaction: Transaction): T;
 }
@@ -30,6 +32,8 @@ export class Atom<T> implements GraphNode<T> {
   readonly readers = new Set<Derived<unknown>>();
   readonly #graph: Graph;
   #value: T;
+  /** What the transaction under way has set. */
+  #next: { readonly value: T } | undefined;
 
   constructor(graph: Graph, name: string, initial: T) {
     this.#graph = graph;
@@ -41,19 +45,33 @@ export class Atom<T> implements GraphNode<T> {
     return this.#value;
   }
 
+  read(): T {
+    return this.#value;
+  }
+
   watch(changed: (now: T, before: T) => void): () => void {
     return this.#graph.watchers.add(this.name, () => this.#value, changed);
   }
 
-  within(transaction: Transaction): T {
-    return transaction.valueOf(this);
+  within(_transaction: Transaction): T {
+    return this.#next === undefined ? this.#value : this.#next.value;
   }
 
-  /** Takes a new value at the end of a transaction; false if it equals the old one. */
-  settle(value: T): boolean {
-    const kept = keep(this.#value, value);
-    if (kept === this.#value) return false;
-    this.#value = this.#graph.guarded(kept);
+  /** Sets the value within a transaction; false if it had set one before. */
+  put(value: T): boolean {
+    const isFirst = this.#next === undefined;
+    this.#next = { value };
+    return isFirst;
+  }
+
+  /** Ends a transaction, and keeps what it set if that is wanted; false if nothing is new. */
+  settle(isKept: boolean): boolean {
+    const next = this.#next;
+    this.#next = undefined;
+    if (!isKept || next === undefined) return false;
+    const before = this.#value;
+    this.#value = keep(before, next.value, this.#graph.environment.guard);
+    if (this.#value === before) return false;
     for (const reader of this.readers) reader.invalidate();
     return true;
   }
@@ -65,11 +83,15 @@ export class Derived<T> implements GraphNode<T> {
   readonly readers = new Set<Derived<unknown>>();
   readonly #graph: Graph;
   readonly #compute: (get: Get) => T;
-  readonly #sources = new Map<
-    GraphNode<unknown> & { readonly readers: Set<Derived<unknown>> },
-    unknown
-  >();
+  readonly #get: Get = (node) => this.#note(node);
+  /** What was read for the last value, and what it was. */
+  #sources: GraphNode<unknown>[] = [];
+  #seen: unknown[] = [];
   #last: { readonly value: T } | undefined;
+  #given: { readonly of: T; readonly out: T } | undefined;
+  #isGiven = false;
+  #within:
+    { readonly transaction: Transaction; readonly moment: number; readonly value: T } | undefined;
   #fresh = false;
 
   constructor(graph: Graph, name: string, compute: (get: Get) => T) {
@@ -79,16 +101,22 @@ export class Derived<T> implements GraphNode<T> {
   }
 
   get(): T {
+    const given = this.#given;
+    if (given !== undefined && this.#fresh && this.#isGiven) return given.out;
+    const value = this.read();
+    this.#isGiven = true;
+    if (given !== undefined && Object.is(given.of, value)) return given.out;
+    const out = given !== undefined && same(given.out, value) ? given.out : value;
+    this.#given = { of: value, out };
+    return out;
+  }
+
+  read(): T {
     if (this.#last !== undefined && (this.#fresh || this.#isUnchanged())) {
       this.#fresh = true;
       return this.#last.value;
     }
-    for (const source of this.#sources.keys()) source.readers.delete(this);
-    this.#sources.clear();
-    const value = this.#graph.guarded(this.#compute((node) => this.#read(node)));
-    this.#last = this.#last !== undefined && same(this.#last.value, value) ? this.#last : { value };
-    this.#fresh = true;
-    return this.#last.value;
+    return this.#renew();
   }
 
   watch(changed: (now: T, before: T) => void): () => void {
@@ -96,7 +124,16 @@ export class Derived<T> implements GraphNode<T> {
   }
 
   within(transaction: Transaction): T {
-    return transaction.isClean ? this.get() : transaction.remember(this, this.#compute);
+    const { moment } = transaction;
+    if (moment === 0) return this.read();
+    const known = this.#within;
+    if (known?.transaction === transaction && known.moment === moment) return known.value;
+    const value =
+      this.#last !== undefined && this.#isUnchanged(transaction)
+        ? this.#last.value
+        : this.#compute(transaction.get);
+    this.#within = { transaction, moment, value };
+    return value;
   }
 
   /** A source may have changed: so may this, and what reads it. */
@@ -106,55 +143,78 @@ export class Derived<T> implements GraphNode<T> {
     for (const reader of this.readers) reader.invalidate();
   }
 
-  #read<V>(node: GraphNode<V>): V {
-    const value = node.get();
-    if (node instanceof Atom || node instanceof Derived) {
-      this.#sources.set(node, value);
-      node.readers.add(this);
+  #renew(): T {
+    const last = this.#last;
+    const before = this.#sources;
+    this.#last = undefined;
+    this.#isGiven = false;
+    this.#sources = [];
+    this.#seen = [];
+    try {
+      const value = this.#compute(this.#get);
+      this.#last =
+        last !== undefined && same(last.value, value)
+          ? last
+          : { value: this.#graph.guarded(value) };
+    } finally {
+      this.#link(before);
     }
+    this.#fresh = true;
+    return this.#last.value;
+  }
+
+  /** Is told of changes of what it reads, and no longer of what it read before. */
+  #link(before: readonly GraphNode<unknown>[]): void {
+    for (const source of before)
+      if (!this.#sources.includes(source)) readersOf(source)?.delete(this);
+    for (const source of this.#sources) if (!before.includes(source)) readersOf(source)?.add(this);
+  }
+
+  #note<V>(node: GraphNode<V>): V {
+    const place = this.#sources.indexOf(node);
+    if (place >= 0) return this.#seen[place] as V;
+    const value = node.read();
+    this.#sources.push(node);
+    this.#seen.push(value);
     return value;
   }
 
-  #isUnchanged(): boolean {
-    for (const [source, seen] of this.#sources) if (!Object.is(source.get(), seen)) return false;
+  #isUnchanged(transaction?: Transaction): boolean {
+    for (let i = 0; i < this.#sources.length; i++) {
+      const source = this.#sources[i] as GraphNode<unknown>;
+      const now = transaction === undefined ? source.read() : source.within(transaction);
+      if (!Object.is(now, this.#seen[i])) return false;
+    }
     return true;
   }
 }
 
+const readersOf = (node: GraphNode<unknown>) =>
+  node instanceof Atom || node instanceof Derived ? node.readers : undefined;
+
 /** What an action reads and sets; nothing of it is seen outside before it is done. */
 export class Transaction extends Draw {
-  readonly #set = new Map<
-    Atom<unknown>,
-    { readonly value: unknown; readonly settle: () => boolean }
-  >();
-  readonly #derived = new Map<GraphNode<unknown>, unknown>();
+  readonly #atoms: Atom<unknown>[] = [];
+  #moment = 0;
 
-  /** Whether nothing has been set yet. */
-  get isClean(): boolean {
-    return this.#set.size === 0;
+  /** How often something was set. */
+  get moment(): number {
+    return this.#moment;
   }
 
   readonly get: Get = (node) => node.within(this);
 
-  readonly set = <T>(atom: GraphNode<T>, value: NoInfer<T>): void => {
+  set<T>(atom: GraphNode<T>, value: NoInfer<T>): void {
     if (!(atom instanceof Atom)) throw new TypeError(`${atom.name} is computed: it is not set.`);
-    this.#set.set(atom, { value, settle: () => atom.settle(value) });
-    this.#derived.clear();
-  };
-
-  valueOf<T>(atom: Atom<T>): T {
-    const set = this.#set.get(atom);
-    return set === undefined ? atom.get() : (set.value as T);
+    this.#moment += 1;
+    if (atom.put(value)) this.#atoms.push(atom);
   }
 
-  remember<T>(node: GraphNode<T>, compute: (get: Get) => T): T {
-    if (!this.#derived.has(node)) this.#derived.set(node, compute(this.get));
-    return this.#derived.get(node) as T;
-  }
-
-  /** Keeps what was set; the atoms that changed. */
-  settle(): readonly Atom<unknown>[] {
-    return [...this.#set].filter(([, { settle }]) => settle()).map(([atom]) => atom);
+  /** Ends it, and keeps what was set if that is wanted; false if nothing is new. */
+  settle(isKept: boolean): boolean {
+    let changed = false;
+    for (const atom of this.#atoms) if (atom.settle(isKept)) changed = true;
+    return changed;
   }
 }
 
@@ -166,8 +226,12 @@ export class Graph {
 
   constructor(options: Options) {
     this.environment = environmentOf(options);
-    this.#turns = new Turns(this.environment);
-    this.watchers = new Watchers(this.#turns);
+    this.#turns = new Turns(this.environment, () => {
+      this.watchers.round();
+    });
+    this.watchers = new Watchers((problem) => {
+      this.#turns.report(problem);
+    });
   }
 
   atom<T>(name: string, initial: T): Atom<T> {
@@ -182,11 +246,13 @@ export class Graph {
   act(name: string, work: (transaction: Transaction) => void): Outcome {
     return this.#turns.take(name, () => {
       const transaction = new Transaction(this.environment);
-      work(transaction);
-      const changed = transaction.settle();
-      return () => {
-        if (changed.length > 0) this.watchers.round();
-      };
+      try {
+        work(transaction);
+      } catch (error) {
+        transaction.settle(false);
+        throw error;
+      }
+      return transaction.settle(true);
     });
   }
 

@@ -12,7 +12,7 @@ import type { UnitStyle } from '../../unit-style.js';
 
 /** The observable style: a stream per field and per derived value, actions as what is put into them. */
 export function emitObservable(application: Application): Project {
-  const project = new Project(application, 'observable', ['transaction', 'values']);
+  const project = new Project(application, 'observable', ['transaction', 'values', 'watchers']);
   return emitUnitStores(
     project,
     observableStyle,

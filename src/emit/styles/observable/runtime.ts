@@ -8,6 +8,7 @@ import {
   type Outcome,
 } from '../../common/transaction.js';
 import { freeze, keep, same } from '../../common/values.js';
+import { Watchers } from '../../common/watchers.js';
 
 /** Who is told of the values of a stream. */
 export interface Observer<T> {
@@ -35,6 +36,9 @@ export abstract class Stream<T> {
   /** The latest value. */
   abstract get value(): T;
 
+  /** The latest value for what is combined from it: nothing is given out. */
+  abstract read(): T;
+
   /** The latest value within a transaction. */
   abstract within(change: Change): T;
 
@@ -55,6 +59,8 @@ Object.defineProperty(Stream.prototype, interop ?? '@@observable', {
 /** The stream of a field: actions put its next values in. */
 export class Source<T> extends Stream<T> {
   #value: T;
+  /** What the transaction under way puts in. */
+  #next: { readonly value: T } | undefined;
 
   constructor(hub: Hub, name: string, initial: T) {
     super(hub, name);
@@ -65,16 +71,29 @@ export class Source<T> extends Stream<T> {
     return this.#value;
   }
 
-  override within(change: Change): T {
-    return change.nextOf(this);
+  override read(): T {
+    return this.#value;
   }
 
-  /** Takes its next value at the end of a transaction; false if it equals the present one. */
-  push(value: T): boolean {
-    const kept = keep(this.#value, value);
-    if (kept === this.#value) return false;
-    this.#value = this.hub.guarded(kept);
-    return true;
+  override within(_change: Change): T {
+    return this.#next === undefined ? this.#value : this.#next.value;
+  }
+
+  /** Takes its next value within a transaction; false if it had one already. */
+  put(value: T): boolean {
+    const isFirst = this.#next === undefined;
+    this.#next = { value };
+    return isFirst;
+  }
+
+  /** Ends a transaction, and keeps what was put in if that is wanted; false if nothing is new. */
+  settle(isKept: boolean): boolean {
+    const next = this.#next;
+    this.#next = undefined;
+    if (!isKept || next === undefined) return false;
+    const before = this.#value;
+    this.#value = keep(before, next.value, this.hub.environment.guard);
+    return this.#value !== before;
   }
 }
 
@@ -83,92 +102,125 @@ type Sources<V extends readonly unknown[]> = readonly [...{ [K in keyof V]: Stre
 
 /** A stream that projects the latest values of others: never of two moments at once. */
 export class Combined<V extends readonly unknown[], T> extends Stream<T> {
-  readonly #sources: () => Sources<V>;
+  readonly #findSources: () => Sources<V>;
   readonly #project: (...values: V) => T;
-  #last: { readonly values: V; readonly result: T } | undefined;
+  #sources: readonly Stream<unknown>[] | undefined;
+  #last: { readonly values: readonly unknown[]; readonly result: T } | undefined;
+  #given: { readonly of: T; readonly out: T } | undefined;
+  /** The moment of the hub for which what was given out last is known to hold. */
+  #givenAt = -1;
+  #within: { readonly change: Change; readonly moment: number; readonly result: T } | undefined;
+  /** The moment of the hub for which the last result is known to hold. */
   #moment = -1;
 
   constructor(hub: Hub, name: string, sources: () => Sources<V>, project: (...values: V) => T) {
     super(hub, name);
-    this.#sources = sources;
+    this.#findSources = sources;
     this.#project = project;
   }
 
   override get value(): T {
-    if (this.#last !== undefined && this.#moment === this.hub.moment) return this.#last.result;
+    const given = this.#given;
+    if (given !== undefined && this.#givenAt === this.hub.moment) return given.out;
+    const result = this.read();
+    this.#givenAt = this.hub.moment;
+    if (given !== undefined && Object.is(given.of, result)) return given.out;
+    const out = given !== undefined && same(given.out, result) ? given.out : result;
+    this.#given = { of: result, out };
+    return out;
+  }
+
+  override read(): T {
     const last = this.#last;
-    const values = this.#sources().map((source) => source.value) as unknown as V;
+    if (last !== undefined && this.#moment === this.hub.moment) return last.result;
+    if (last === undefined || !this.#isUnchanged(last.values)) {
+      const values = this.#streams().map((source) => source.read());
+      const projected = this.#project(...(values as unknown as V));
+      const isEqual = last !== undefined && same(last.result, projected);
+      this.#last = { values, result: isEqual ? last.result : this.hub.guarded(projected) };
+    }
     this.#moment = this.hub.moment;
-    if (last !== undefined && values.every((value, i) => Object.is(value, last.values[i])))
-      return last.result;
-    const projected = this.hub.guarded(this.#project(...values));
-    const result = last !== undefined && same(last.result, projected) ? last.result : projected;
-    this.#last = { values, result };
-    return result;
+    return (this.#last as { readonly result: T }).result;
   }
 
   override within(change: Change): T {
-    if (change.isEmpty) return this.value;
-    return change.remember(this, () => {
-      const values = this.#sources().map((source) => change.latest(source)) as unknown as V;
-      return this.#project(...values);
-    });
+    const { moment } = change;
+    if (moment === 0) return this.read();
+    const known = this.#within;
+    if (known?.change === change && known.moment === moment) return known.result;
+    const last = this.#last;
+    const result =
+      last !== undefined && this.#isUnchanged(last.values, change)
+        ? last.result
+        : this.#project(
+            ...(this.#streams().map((source) => source.within(change)) as unknown as V),
+          );
+    this.#within = { change, moment, result };
+    return result;
+  }
+
+  /** Found when first asked for: streams of other stores may be made later than this. */
+  #streams(): readonly Stream<unknown>[] {
+    return (this.#sources ??= this.#findSources());
+  }
+
+  #isUnchanged(values: readonly unknown[], change?: Change): boolean {
+    const streams = this.#streams();
+    for (let i = 0; i < streams.length; i++) {
+      const source = streams[i] as Stream<unknown>;
+      const now = change === undefined ? source.read() : source.within(change);
+      if (!Object.is(now, values[i])) return false;
+    }
+    return true;
   }
 }
 
 /** What one action puts into the streams; nothing of it is seen outside before the action is done. */
 export class Change extends Draw {
-  readonly #next = new Map<
-    Source<unknown>,
-    { readonly value: unknown; readonly push: () => boolean }
-  >();
-  readonly #combined = new Map<Stream<unknown>, unknown>();
+  readonly #sources: Source<unknown>[] = [];
+  #moment = 0;
 
-  get isEmpty(): boolean {
-    return this.#next.size === 0;
+  /** How often something was put in. */
+  get moment(): number {
+    return this.#moment;
   }
 
   /** The latest value of a stream. */
-  readonly latest = <T>(stream: Stream<T>): T => stream.within(this);
+  latest<T>(stream: Stream<T>): T {
+    return stream.within(this);
+  }
 
   /** Puts the next value into the stream of a field. */
-  readonly next = <T>(source: Stream<T>, value: NoInfer<T>): void => {
+  next<T>(source: Stream<T>, value: NoInfer<T>): void {
     if (!(source instanceof Source))
       throw new TypeError(`${source.name} is combined of others: nothing is put into it.`);
-    this.#next.set(source, { value, push: () => source.push(value) });
-    this.#combined.clear();
-  };
-
-  nextOf<T>(source: Source<T>): T {
-    const next = this.#next.get(source);
-    return next === undefined ? source.value : (next.value as T);
+    this.#moment += 1;
+    if (source.put(value)) this.#sources.push(source);
   }
 
-  remember<T>(stream: Stream<T>, project: () => T): T {
-    if (!this.#combined.has(stream)) this.#combined.set(stream, project());
-    return this.#combined.get(stream) as T;
+  /** Ends it, and keeps what was put in if that is wanted; false if nothing is new. */
+  settle(isKept: boolean): boolean {
+    let changed = false;
+    for (const source of this.#sources) if (source.settle(isKept)) changed = true;
+    return changed;
   }
-
-  /** Pushes everything; false if nothing is new. */
-  push(): boolean {
-    return [...this.#next.values()].filter(({ push }) => push()).length > 0;
-  }
-}
-
-interface Listener {
-  tellIfNew(): void;
 }
 
 /** Where the streams of an application meet: actions come in one by one, and values go out in order. */
 export class Hub {
   readonly environment: Environment;
   readonly #turns: Turns;
-  readonly #listeners = new Set<Listener>();
+  readonly #watchers: Watchers;
   #moment = 0;
 
   constructor(options: Options) {
     this.environment = environmentOf(options);
-    this.#turns = new Turns(this.environment);
+    this.#turns = new Turns(this.environment, () => {
+      this.#watchers.round();
+    });
+    this.#watchers = new Watchers((problem) => {
+      this.#turns.report(problem);
+    });
   }
 
   /** Counts the transactions that changed something. */
@@ -192,12 +244,15 @@ export class Hub {
   act(name: string, work: (change: Change) => void): Outcome {
     return this.#turns.take(name, () => {
       const change = new Change(this.environment);
-      work(change);
-      if (!change.push()) return () => undefined;
+      try {
+        work(change);
+      } catch (error) {
+        change.settle(false);
+        throw error;
+      }
+      if (!change.settle(true)) return false;
       this.#moment += 1;
-      return () => {
-        this.#emit();
-      };
+      return true;
     });
   }
 
@@ -206,32 +261,26 @@ export class Hub {
   }
 
   subscribe<T>(stream: Stream<T>, observer: Observer<T>): Subscription {
-    let told = stream.value;
-    const listener: Listener = {
-      tellIfNew: () => {
-        const { value } = stream;
-        if (Object.is(value, told)) return;
-        told = value;
-        this.#turns.tell(stream.name, () => observer.next?.(value));
-      },
-    };
-    const listeners = this.#listeners;
+    let isClosed = false;
+    const stop = this.#watchers.add(
+      stream.name,
+      () => stream.value,
+      (value) => observer.next?.(value),
+    );
     const subscription: Subscription = {
       get closed() {
-        return !listeners.has(listener);
+        return isClosed;
       },
       unsubscribe() {
-        listeners.delete(listener);
+        isClosed = true;
+        stop();
       },
     };
-    listeners.add(listener);
-    this.#turns.tell(stream.name, () => observer.start?.(subscription));
-    return subscription;
-  }
-
-  #emit(): void {
-    for (const listener of [...this.#listeners]) {
-      if (this.#listeners.has(listener)) listener.tellIfNew();
+    try {
+      observer.start?.(subscription);
+    } catch (error) {
+      this.#turns.report({ kind: 'watcher', at: stream.name, error });
     }
+    return subscription;
   }
 }

@@ -12,22 +12,27 @@ export const draftOf = <T>(value: T): Draft<T> => value as Draft<T>;
 
 type Parts = Record<PropertyKey, unknown>;
 
-const nodes = new WeakMap<object, DraftNode>();
+/** Under this key a draft gives its node; nothing else has it. */
+const self = Symbol('draft');
+
+const nodeOf = (value: object): DraftNode | undefined =>
+  (value as { readonly [self]?: DraftNode })[self];
 
 /** One object of the state, as seen from within an action. */
-class DraftNode {
+export class DraftNode {
   readonly proxy: object;
   readonly drafting: Drafting;
   readonly #put: (old: object, copy: object) => void;
-  readonly #parts = new Map<PropertyKey, DraftNode>();
+  #parts: Map<PropertyKey, DraftNode> | undefined;
   #latest: object;
 
   constructor(drafting: Drafting, latest: object, put: (old: object, copy: object) => void) {
     this.drafting = drafting;
     this.#latest = latest;
     this.#put = put;
-    this.proxy = new Proxy(Array.isArray(latest) ? [] : {}, traps(this));
-    nodes.set(this.proxy, this);
+    const target = (Array.isArray(latest) ? [] : {}) as Target;
+    target[self] = this;
+    this.proxy = new Proxy(target, traps);
   }
 
   /** The object as it is now: only to be read. */
@@ -40,7 +45,7 @@ class DraftNode {
     this.drafting.noteWrite();
     if (!this.drafting.owns(this.#latest)) {
       const old = this.#latest;
-      const copy: object = Array.isArray(old) ? Array.from<unknown>(old) : { ...old };
+      const copy: object = Array.isArray(old) ? [...(old as readonly unknown[])] : { ...old };
       this.#latest = this.drafting.adopt(copy);
       this.#put(old, copy);
     }
@@ -51,12 +56,12 @@ class DraftNode {
   part(key: PropertyKey): unknown {
     const value: unknown = Reflect.get(this.#latest, key);
     if (typeof value !== 'object' || value === null) return value;
-    const known = this.#parts.get(key);
+    const known = this.#parts?.get(key);
     if (known?.latest === value) return known.proxy;
     const node = new DraftNode(this.drafting, value, (old, copy) => {
       this.#replace(key, old, copy);
     });
-    this.#parts.set(key, node);
+    (this.#parts ??= new Map()).set(key, node);
     return node.proxy;
   }
 
@@ -99,7 +104,9 @@ const picking: Readonly<Record<string, (node: DraftNode, list: readonly unknown[
     [...list.keys()].filter((i) => test(list[i], i)).map((i) => node.part(String(i))),
 };
 
-function listMethod(node: DraftNode, list: readonly unknown[], key: PropertyKey): unknown {
+function listMethod(node: DraftNode, latest: readonly unknown[], key: PropertyKey): unknown {
+  // Engines run list methods on frozen lists a hundred times slower than on others, but copy them fast.
+  const list = Object.isFrozen(latest) ? [...latest] : latest;
   if (key === Symbol.iterator || key === 'values') {
     return function* () {
       for (const i of list.keys()) yield node.part(String(i));
@@ -113,87 +120,105 @@ function listMethod(node: DraftNode, list: readonly unknown[], key: PropertyKey)
   return typeof method === 'function' ? method.bind(list) : method;
 }
 
-function traps(node: DraftNode): ProxyHandler<object> {
-  return {
-    get(_target, key) {
-      const { latest } = node;
-      if (Array.isArray(latest) && key !== 'length' && !Object.hasOwn(latest, key)) {
-        return listMethod(node, latest, key);
-      }
-      return node.part(key);
-    },
-    set(_target, key, value) {
-      node.write(key, value);
-      return true;
-    },
-    deleteProperty(_target, key) {
-      node.remove(key);
-      return true;
-    },
-    has: (_target, key) => Reflect.has(node.latest, key),
-    ownKeys: () => Reflect.ownKeys(node.latest),
-    getOwnPropertyDescriptor(_target, key) {
-      const found = Reflect.getOwnPropertyDescriptor(node.latest, key);
-      if (found === undefined) return undefined;
-      const isLength = Array.isArray(node.latest) && key === 'length';
-      return { ...found, value: node.part(key), writable: true, configurable: !isLength };
-    },
-  };
+/** What a proxy is made around: like the object that it stands for, a list or none. */
+interface Target {
+  [self]: DraftNode;
 }
 
-/** What one transaction has copied, and may therefore write to. */
-export class Drafting {
-  readonly noteWrite: () => void;
-  #owned = new WeakSet();
+const traps: ProxyHandler<Target> = {
+  get(target, key) {
+    const node = target[self];
+    const { latest } = node;
+    if (key === self) return node;
+    if (Array.isArray(latest) && key !== 'length' && !Object.hasOwn(latest, key))
+      return listMethod(node, latest, key);
+    return node.part(key);
+  },
+  set(target, key, value) {
+    target[self].write(key, value);
+    return true;
+  },
+  deleteProperty(target, key) {
+    target[self].remove(key);
+    return true;
+  },
+  has: (target, key) => Reflect.has(target[self].latest, key),
+  ownKeys: (target) => Reflect.ownKeys(target[self].latest),
+  getOwnPropertyDescriptor(target, key) {
+    const node = target[self];
+    const found = Reflect.getOwnPropertyDescriptor(node.latest, key);
+    if (found === undefined) return undefined;
+    const isLength = Array.isArray(node.latest) && key === 'length';
+    return { ...found, value: node.part(key), writable: true, configurable: !isLength };
+  },
+};
 
-  /** `noteWrite` is called before each write. */
+/** A field that an action has changed. */
+interface Changed {
+  settle(isKept: boolean): boolean;
+}
+
+/** What one action has copied, and may therefore write to. */
+export class Drafting {
+  /** Is called before each write. */
+  readonly noteWrite: () => void;
+  readonly changed: Changed[] = [];
+  #owned: Set<object> | undefined;
+  #isOver = false;
+
   constructor(noteWrite: () => void) {
     this.noteWrite = noteWrite;
   }
 
-  /** A draft of an object; `put` is told of the copy that takes its place. */
-  draft(base: object, put: (copy: object) => void): object {
-    return new DraftNode(this, base, (_old, copy) => {
-      put(copy);
-    }).proxy;
-  }
-
   owns(part: object): boolean {
-    return this.#owned.has(part);
+    if (this.#isOver) throw new TypeError('The action that this draft belongs to is over.');
+    return this.#owned?.has(part) === true;
   }
 
   adopt(copy: object): object {
-    this.#owned.add(copy);
+    (this.#owned ??= new Set()).add(copy);
     return copy;
   }
 
   /**
-   * A value as plain data, to be stored. What has been copied so far may now stand in two places: from
-   * here on it is copied again before it is written to.
+   * A value as plain data, to be stored. If it holds what has been copied so far, that stands in two places
+   * now: from here on it is copied again before it is written to.
    */
   plain(value: unknown): unknown {
     if (typeof value !== 'object' || value === null) return value;
-    this.#owned = new WeakSet();
-    return undraft(value);
+    const plain = undraft(value);
+    if (plain !== value || (this.#owned !== undefined && holds(value, (part) => this.owns(part))))
+      this.#owned = undefined;
+    return plain;
+  }
+
+  /** Ends the action, and keeps what it changed if that is wanted; false if nothing is new. */
+  settle(isKept: boolean): boolean {
+    this.#isOver = true;
+    let changed = false;
+    for (const field of this.changed) if (field.settle(isKept)) changed = true;
+    return changed;
   }
 }
 
 /** A value with the drafts in it replaced by what they are drafts of. */
 export function undraft(value: unknown): unknown {
-  if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
-  const node = nodes.get(value);
+  if (!holds(value, (part) => nodeOf(part) !== undefined)) return value;
+  const node = nodeOf(value as object);
   if (node !== undefined) return node.latest;
-  if (Array.isArray(value)) {
-    const items = value.map(undraft);
-    return items.some((item, i) => item !== value[i]) ? items : value;
-  }
-  const entries = Object.entries(value).map(([key, part]): [string, unknown] => [
-    key,
-    undraft(part),
-  ]);
-  return entries.some(([key, part]) => part !== Reflect.get(value, key))
-    ? Object.fromEntries(entries)
-    : value;
+  if (Array.isArray(value)) return value.map(undraft);
+  const entries = Object.entries(value as object);
+  return Object.fromEntries(entries.map(([key, part]) => [key, undraft(part)]));
+}
+
+/** Whether a value, or an object in it that is not frozen, is meant. */
+function holds(value: unknown, isMeant: (part: object) => boolean): boolean {
+  if (typeof value !== 'object' || value === null) return false;
+  if (isMeant(value)) return true;
+  if (Object.isFrozen(value)) return false;
+  const parts: readonly unknown[] = Array.isArray(value) ? value : Object.values(value);
+  for (const part of parts) if (holds(part, isMeant)) return true;
+  return false;
 }
 
 /** A value as it is now, as plain data: what is written to the draft later does not show in it. */
@@ -202,7 +227,7 @@ export function plainOf(value: unknown): unknown {
   if (typeof value !== 'object' || value === null) return value;
   const parts: readonly unknown[] = [value, ...(Object.values(value) as readonly unknown[])];
   for (const part of parts) {
-    const node = typeof part === 'object' && part !== null ? nodes.get(part) : undefined;
+    const node = typeof part === 'object' && part !== null ? nodeOf(part) : undefined;
     if (node !== undefined) return node.drafting.plain(value);
   }
   return value;

@@ -19,7 +19,7 @@ import { writeInPlaceStep } from './in-place-steps.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
 export function emitProxy(application: Application): Project {
-  const project = new Project(application, 'proxy', ['transaction', 'values', 'watchers', 'draft']);
+  const project = new Project(application, 'proxy', ['transaction', 'watchers', 'tracking']);
   emitViews(project);
   const across = new Across(project, proxyAcross(project));
   for (const store of application.stores) emitStore(project, store, across);
@@ -248,7 +248,7 @@ function emitIndex(project: Project): void {
     const from = code`stores${property(store.name)}`;
     if (store.single) return code`${key(store.name)}: (): ${state} => ${from}.value,`;
     const fields = store.fields.map(({ name }) => code`${key(name)}: ${from}${property(name)},`);
-    return code`${key(store.name)}: (): ${state} => live.tracked(${data(store.name)}, () => ({ ${fields} })),`;
+    return code`${key(store.name)}: live.tracked((): ${state} => ({ ${fields} })),`;
   });
   const all = application.stores.map(({ name }) => code`${key(name)}: states${property(name)}(),`);
   const declaration = code`${doc(application.title ?? application.about)}export function createStores(options: ${options} = {}) {
@@ -257,7 +257,7 @@ const stores = { ${created} };
 /** A snapshot of each store: plain data that never changes. */
 const states = { ${states} };
 /** A snapshot of all stores. */
-const state = (): ${types.app(imports)} => live.tracked("*", () => ({ ${all} }));
+const state = live.tracked((): ${types.app(imports)} => ({ ${all} }));
 /** Calls back after every change of what \`read\` gives. */
 const watch = <T>(read: () => T, changed: (now: T, before: T) => void) => live.watch(read, changed);
 return { stores, states, state, watch };

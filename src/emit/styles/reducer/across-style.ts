@@ -43,12 +43,12 @@ class AppActionStyle extends AcrossActionStyle {
 
   derived(store: string, name: string): Code {
     this.needsAfter = true;
-    return code`tools.select${property(store)}${property(name)}(next)`;
+    return code`tools.select${property(store)}${property(name)}.within(next)`;
   }
 
   override asked(store: string, name: string, args: Code): Code {
     this.needsAfter = true;
-    return code`tools.select${property(store)}${property(name)}(next, ${args})`;
+    return code`tools.select${property(store)}${property(name)}.within(next, ${args})`;
   }
 
   draw(name: Drawn): Code {

@@ -68,7 +68,7 @@ export class ReducerActionStyle extends ActionStyle {
   }
 
   derived(store: string, name: string): Code {
-    return code`${this.#selector(store, name)}(${this.#app})`;
+    return code`${this.#selector(store, name)}.within(${this.#app})`;
   }
 
   #selector(store: string, name: string): Code {
@@ -84,7 +84,7 @@ export class ReducerActionStyle extends ActionStyle {
   }
 
   override asked(store: string, name: string, args: Code): Code {
-    return code`${this.#selector(store, name)}(${this.#app}, ${args})`;
+    return code`${this.#selector(store, name)}.within(${this.#app}, ${args})`;
   }
 
   draw(name: Drawn): Code {

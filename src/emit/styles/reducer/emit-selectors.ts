@@ -5,8 +5,8 @@ import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { printExpr } from '../../print-expression.js';
 import type { Project } from '../../project.js';
-import { answersOf, parametersOf } from '../../answers.js';
-import { pureReading, renaming } from '../../pure-reading.js';
+import { answersOf } from '../../answers.js';
+import { pureReading } from '../../pure-reading.js';
 import { runtimeNames } from '../../runtime-names.js';
 import { sourcesOf } from '../../sources.js';
 
@@ -24,7 +24,8 @@ export function emitSelectors(project: Project): void {
   const groups = application.stores.map((store) => {
     const entries = store.derived.map((derived) => {
       const own = id(names.get(`${store.name}.${derived.name}`) ?? '');
-      const given = derived.params.length === 0 ? own : asked(project, derived, own, imports);
+      const given =
+        derived.params.length === 0 ? own : code`${imports.value('answered', 'answered')}(${own})`;
       return code`${doc(derived.about)}${key(derived.name)}: ${given},`;
     });
     return code`${key(store.name)}: { ${entries} },`;
@@ -42,24 +43,6 @@ return { ${groups} };
       code`export type Selectors = ReturnType<typeof createSelectors>;`,
     ],
   );
-}
-
-/** A selector that takes arguments besides the state. */
-function asked(project: Project, derived: Derived, own: Code, imports: Imports): Code {
-  const local = renaming(new Names(['app', 'kept', own.text]));
-  const names = joined(
-    derived.params.map(({ name }) => local(name)),
-    ', ',
-  );
-  const params = parametersOf(derived, local, project, imports);
-  const value = project.types.type(derived.value.type, imports);
-  const answering = imports.value('arguments', 'answering');
-  const types = derived.params.map(({ type }) => project.types.type(type, imports));
-  const app = project.types.app(imports);
-  return code`(() => {
-const kept = ${answering}<[${joined(types, ', ')}], ${value}>();
-return (app: ${app}, ${params}): ${value} => kept([${names}], ${own}(app)(${names}));
-})()`;
 }
 
 function selector(

@@ -208,14 +208,14 @@ function emitEntry(project: Project): void {
   const declarations = [
     code`${doc(application.title ?? application.about)}export function createStores(options: ${options} = {}) {
 const initial: ${app} = { ${initial} };
-const inside = ${createSelectors}();
+const select = ${createSelectors}();
 const store = ${imports.value('runtime', 'createReducerStore')}(
   initial,
   ${imports.value('reduce', 'actionTypes')},
-  (app: ${app}, action: ${imports.type('reduce', 'AppAction')}, draw) => ${imports.value('reduce', 'reduce')}(app, action, { select: inside, draw }),
+  (app: ${app}, action: ${imports.type('reduce', 'AppAction')}, draw) => ${imports.value('reduce', 'reduce')}(app, action, { select, draw }),
   options,
 );
-return { ...store, select: ${createSelectors}() };
+return { ...store, select };
 }`,
     ...application.stores.map(
       (store) =>
