@@ -4,6 +4,7 @@ import type { Formatted } from './check/format-schema.js';
 import type { SchemaAccess } from './check/read-files.js';
 import type { Problem } from './diagnostics/problem.js';
 import { Source } from './diagnostics/source.js';
+import { usualOptions, type EmitOptions } from './emit/emit-options.js';
 import type { Style } from './emit/style-names.js';
 import type { GeneratedFile, ReadRuntime } from './emit/project.js';
 import type { Comparison } from './explore/compare.js';
@@ -55,6 +56,8 @@ export interface GenerateOptions {
   /** The schema's file name, for the same purpose. */
   readonly schema: string;
   readonly readRuntime: ReadRuntime;
+  /** What the output is to be like; the usual if not given. */
+  readonly output?: Partial<EmitOptions>;
 }
 
 /** The line that begins every generated file, up to the checksum of what follows. */
@@ -68,7 +71,8 @@ export async function generateStyle(
 ): Promise<readonly GeneratedFile[]> {
   const { emitStyle } = await import('./emit/emit.js');
   const { formatFiles } = await import('./emit/format.js');
-  const files = await formatFiles(emitStyle(application, style, options.readRuntime));
+  const wanted = { ...usualOptions, ...options.output };
+  const files = await formatFiles(emitStyle(application, style, options.readRuntime, wanted));
   const origin = `${headerStart} ${options.version} from ${oneLine(basename(options.schema))} (${style} style).`;
   return files.map(({ path, text }) => ({
     path,
@@ -118,12 +122,14 @@ export async function generatedInMemory(
   application: Application,
   styles: readonly Style[],
   readRuntime: ReadRuntime,
+  output: Partial<EmitOptions> = {},
 ): Promise<GeneratedFolder[]> {
   const { emitStyle } = await import('./emit/emit.js');
+  const options = { ...usualOptions, ...output };
   return styles.map((style) => ({
     name: style,
     style,
-    files: emitStyle(application, style, readRuntime),
+    files: emitStyle(application, style, readRuntime, options),
   }));
 }
 

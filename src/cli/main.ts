@@ -1,4 +1,4 @@
-import yargs from 'yargs';
+import yargs, { type Argv } from 'yargs';
 import * as check from './commands/check.js';
 import * as compare from './commands/compare.js';
 import * as demo from './commands/demo.js';
@@ -8,6 +8,7 @@ import * as generate from './commands/generate.js';
 import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
+import { configName, readConfig, type Config } from './config.js';
 import { ownVersion } from './files.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
 
@@ -31,42 +32,47 @@ export async function main(argv: readonly string[], io: Io): Promise<number> {
   }
 }
 
+/** A command: how it is called, what it takes, and what it does. */
+interface Command {
+  readonly command: string;
+  readonly describe: string;
+  readonly builder: (yargs: Argv) => Argv;
+  readonly run: (io: Io, args: never) => Promise<number> | number;
+}
+
+const commands: readonly Command[] = [
+  check,
+  generate,
+  compare,
+  show,
+  explain,
+  format,
+  newSchema,
+  demo,
+  schema,
+];
+
 async function dispatch(argv: readonly string[], io: Io): Promise<number> {
   let exitCode: number = exitCodes.fine;
-  const set = (code: number) => void (exitCode = code);
+  const config = await readConfig(io);
   const parser = yargs()
     .scriptName('leeshore')
     .locale('en')
     .usage(
       '$0 <command>\n\nDescribe stores once, generate them in four styles, check that they behave the same.',
-    )
-    .command(check.command, check.describe, check.builder, async (args) =>
-      set(await check.run(io, args as unknown as check.CheckArguments)),
-    )
-    .command(generate.command, generate.describe, generate.builder, async (args) =>
-      set(await generate.run(io, args as unknown as generate.GenerateArguments)),
-    )
-    .command(compare.command, compare.describe, compare.builder, async (args) =>
-      set(await compare.run(io, args as unknown as Parameters<typeof compare.run>[1])),
-    )
-    .command(show.command, show.describe, show.builder, async (args) =>
-      set(await show.run(io, args as unknown as show.ShowArguments)),
-    )
-    .command(explain.command, explain.describe, explain.builder, async (args) =>
-      set(await explain.run(io, args as unknown as explain.ExplainArguments)),
-    )
-    .command(format.command, format.describe, format.builder, async (args) =>
-      set(await format.run(io, args as unknown as format.FormatArguments)),
-    )
-    .command(newSchema.command, newSchema.describe, newSchema.builder, (args) => {
-      set(newSchema.run(io, args));
-    })
-    .command(demo.command, demo.describe, demo.builder, async (args) =>
-      set(await demo.run(io, args as unknown as demo.DemoArguments)),
-    )
-    .command(schema.command, schema.describe, schema.builder, async (args) =>
-      set(await schema.run(io, args as unknown as schema.SchemaArguments)),
-    )
+    );
+  for (const { command, describe, builder, run } of commands) {
+    const options = config.options[command.split(' ')[0] ?? ''] ?? {};
+    parser.command(
+      command,
+      describe,
+      (own) => builder(own).config(options),
+      async (args) => {
+        exitCode = await run(io, withFiles(args, config) as never);
+      },
+    );
+  }
+  parser
     .example('$0 demo', 'see the whole job on an example')
     .demandCommand(
       1,
@@ -79,6 +85,7 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     .version(ownVersion())
     .alias('help', 'h')
     .wrap(100)
+    .parserConfiguration({ 'duplicate-arguments-array': false })
     .exitProcess(false)
     .fail((message, error) => {
       if (error instanceof Error) throw error;
@@ -88,4 +95,14 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     if (output) io.stdout(`${output}\n`);
   });
   return exitCode;
+}
+
+/** The arguments of a command; if it takes schema files and is given none, those of the project file. */
+function withFiles(args: object, { files }: Config): object {
+  if (!('files' in args) || !Array.isArray(args.files) || args.files.length > 0) return args;
+  if (files.length > 0) return { ...args, files };
+  throw new Unusable(
+    'Which schema files?',
+    `Name them, or list them under 'files' in ${configName}.`,
+  );
 }

@@ -6,6 +6,7 @@ export function withSchemaFiles(yargs: Argv) {
     describe: 'schema files, or patterns for them',
     type: 'string',
     array: true,
-    demandOption: true,
+    default: [],
+    defaultDescription: 'those of leeshore.config.yaml',
   });
 }

@@ -1,4 +1,5 @@
 import type { Application } from '../model/application.js';
+import { usualOptions, type EmitOptions } from './emit-options.js';
 import { emitAtom } from './styles/atom/emit.js';
 import { emitObservable } from './styles/observable/emit.js';
 import { emitProxy } from './styles/proxy/emit.js';
@@ -6,7 +7,9 @@ import { emitReducer } from './styles/reducer/emit.js';
 import type { GeneratedFile, Project, ReadRuntime } from './project.js';
 import type { Style } from './style-names.js';
 
-const emitters: Readonly<Record<Style, (application: Application) => Project>> = {
+const emitters: Readonly<
+  Record<Style, (application: Application, options: EmitOptions) => Project>
+> = {
   reducer: emitReducer,
   atom: emitAtom,
   proxy: emitProxy,
@@ -18,6 +21,7 @@ export function emitStyle(
   application: Application,
   style: Style,
   readRuntime: ReadRuntime,
+  options: EmitOptions = usualOptions,
 ): GeneratedFile[] {
-  return emitters[style](application).finish(readRuntime);
+  return emitters[style](application, options).finish(readRuntime);
 }

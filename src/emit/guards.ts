@@ -1,6 +1,7 @@
 import { fits } from '../model/fit.js';
 import type { Expr } from '../model/expressions.js';
 import { sameType, type Format, type Type, type TypeTable } from '../model/types.js';
+import type { EmitOptions } from './emit-options.js';
 import { code, comment, data, id, joined, nothing, property, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';
@@ -18,7 +19,10 @@ export class Guards {
   readonly #guards: Guard[] = [];
   readonly #imports = new Imports();
 
-  constructor(readonly types: TypeTable) {
+  constructor(
+    readonly types: TypeTable,
+    readonly checks: EmitOptions['checks'],
+  ) {
     for (const name of [
       'same',
       'isText',
@@ -34,9 +38,9 @@ export class Guards {
     }
   }
 
-  /** The guard that an expression's value must pass to fit a type; `undefined` if it always fits. */
+  /** The guard that an expression's value must pass to fit a type; `undefined` if it always fits, or nothing is judged. */
   neededFor(value: Expr, wanted: Type, suggested: string, imports: Imports): Code | undefined {
-    return fits(value.type, wanted, this.types, 'proof')
+    return this.checks === 'never' || fits(value.type, wanted, this.types, 'proof')
       ? undefined
       : this.use(wanted, suggested, imports);
   }

@@ -190,8 +190,8 @@ class ImmutableStep {
 
   /** A list that was changed, judged as a whole where its type bounds it. */
   #bounded(list: Code, type: Type, path: Path, at: string): Code {
-    if (type.kind !== 'list' || type.bounds === undefined) return list;
     const { guards, imports, store } = this.writer;
+    if (type.kind !== 'list' || type.bounds === undefined || guards.checks === 'never') return list;
     const guard = guards.use(type, `${pascal(store.name)}${pascal(path.field)}`, imports);
     return code`${imports.value('transaction', 'fit')}(${list}, ${guard}, ${data(at)})`;
   }
@@ -373,6 +373,7 @@ class ImmutableStep {
   /** The whole list judged: for changes that ask the environment, which must all be computed first. */
   #judgedItems(list: Code, item: Type, step: Step): Code {
     const { writer } = this;
+    if (writer.guards.checks === 'never') return list;
     const guard = writer.guards.use(
       { kind: 'list', item },
       `${pascal(writer.store.name)}Items`,

@@ -4,7 +4,7 @@ import { pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
 import type { Project } from './project.js';
 
-/** The payload of an action that is asked for, judged: of its type, or the action is refused. */
+/** The payload of an action that is asked for, judged: of its type, or the action is refused. What came as text always is. */
 export function acceptedPayload(
   input: Code,
   project: Project,
@@ -13,6 +13,10 @@ export function acceptedPayload(
   imports: Imports,
 ): Code {
   if (action.payload === undefined) return input;
+  if (project.options.checks === 'never' && !action.acceptsText)
+    return action.payloadDefault === undefined
+      ? input
+      : code`${input} === undefined ? ${data(action.payloadDefault)} : ${input}`;
   const name = `${pascal(store.name)}${pascal(action.name)}Payload`;
   const guard = project.guards.use(action.payload, name, imports);
   const at = data(`${store.name}.${action.name}`);

@@ -1,6 +1,7 @@
 import type { Application, Store } from '../model/application.js';
 import { code, comment, data, doc, id, joined, key, type Code } from './code.js';
 import { Conversions } from './conversions.js';
+import type { EmitOptions } from './emit-options.js';
 import { Guards } from './guards.js';
 import { pascal } from './identifiers.js';
 import { emittedFunction } from './runtime-names.js';
@@ -17,13 +18,21 @@ export interface GeneratedFile {
 /** Reads a file of the run time, by its path below `src/emit`. */
 export type ReadRuntime = (path: string) => string;
 
+/** The file of the run time that says when snapshots are frozen. */
+const guardFiles: Readonly<Record<EmitOptions['guard'], string>> = {
+  development: 'common/guard.ts',
+  always: 'common/guard-always.ts',
+  never: 'common/guard-never.ts',
+};
+
 /** Where the files of the run time stand, and which others they use. */
 const runtimeFiles: Readonly<
   Record<string, { readonly from: string; readonly uses: readonly string[] }>
 > = {
   values: { from: 'common/values.ts', uses: [] },
+  guard: { from: 'common/guard.ts', uses: [] },
   formats: { from: 'common/formats.ts', uses: [] },
-  transaction: { from: 'common/transaction.ts', uses: ['values'] },
+  transaction: { from: 'common/transaction.ts', uses: ['values', 'guard'] },
   changes: { from: 'common/changes.ts', uses: ['transaction', 'values'] },
   arguments: { from: 'common/arguments.ts', uses: ['values'] },
   answered: { from: 'styles/reducer/answered.ts', uses: ['arguments', 'runtime'] },
@@ -31,6 +40,8 @@ const runtimeFiles: Readonly<
   parts: { from: 'common/parts.ts', uses: ['transaction'] },
   watchers: { from: 'common/watchers.ts', uses: ['transaction'] },
   tracking: { from: 'styles/proxy/tracking.ts', uses: ['values', 'draft'] },
+  followed: { from: 'common/followed.ts', uses: ['transaction'] },
+  following: { from: 'common/following.ts', uses: ['followed'] },
   draft: { from: 'styles/proxy/draft.ts', uses: [] },
   'in-place': { from: 'styles/proxy/in-place.ts', uses: ['transaction', 'values'] },
 };
@@ -48,9 +59,10 @@ export class Project {
     readonly application: Application,
     readonly style: string,
     readonly runtimeUses: readonly string[],
+    readonly options: EmitOptions,
   ) {
     this.types = new TypeBook(application);
-    this.guards = new Guards(application.types);
+    this.guards = new Guards(application.types, options.checks);
     this.conversions = new Conversions(application.types);
   }
 
@@ -81,12 +93,14 @@ export class Project {
     }));
     const copied = [...this.#runtimeNames()].map((name) => ({
       path: `${name}.ts`,
-      text: readRuntime(runtimeFiles[name]?.from ?? `styles/${this.style}/runtime.ts`).replace(
-        /'\.\.\/\.\.\/common\//g,
-        "'./",
-      ),
+      text: readRuntime(this.#runtimeFile(name)).replace(/'\.\.\/\.\.\/common\//g, "'./"),
     }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));
+  }
+
+  #runtimeFile(name: string): string {
+    if (name === 'guard') return guardFiles[this.options.guard];
+    return runtimeFiles[name]?.from ?? `styles/${this.style}/runtime.ts`;
   }
 
   #addFunctions(): void {
@@ -143,7 +157,7 @@ export class Project {
     });
     this.add('initial', 'The state at the start.', imports, initial);
     const constants = stores.filter((store) => store.constants.length > 0);
-    if (this.application.functions.length > 0) this.#addFunctions();
+    if (this.#used.has('functions')) this.#addFunctions();
     if (constants.length > 0)
       this.add('constants', 'Values that never change.', new Imports(), constants.map(constantsOf));
   }

@@ -277,6 +277,7 @@ return { stores, states, state };
     declaration,
     code`export type { Stores } from './stores.js';`,
     code`export type { ${id(style.unitType)} } from './runtime.js';`,
+    code`export type { Observer, Subscription } from './followed.js';`,
     code`export type { Options, Outcome, Problem } from './transaction.js';`,
     code`export type * from './types.js';`,
   ]);

@@ -3,7 +3,7 @@ import { ownVersion, readSchemas, schemaAccess } from '../files.js';
 import { exitCodes, paintFor, requireOneForm, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
-export const command = 'check <files..>';
+export const command = 'check [files..]';
 export const describe = 'Say what is in a schema, or what is wrong with it';
 
 export function builder(yargs: Argv) {

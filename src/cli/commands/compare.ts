@@ -3,7 +3,7 @@ import { compareAndPrint, type CompareArguments } from '../compare-and-print.js'
 import type { Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
-export const command = 'compare <files..>';
+export const command = 'compare [files..]';
 export const describe = 'Check that the stores of a schema behave the same, in every style';
 
 export function builder(yargs: Argv) {

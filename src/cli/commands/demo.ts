@@ -33,6 +33,17 @@ const planted = {
   line: 'tx.set(byLane, initialDeck.byLane);',
 };
 
+/** Generating as it is when nothing else is said. */
+const usual = {
+  guard: 'development',
+  checks: 'always',
+  dryRun: false,
+  diff: false,
+  verify: false,
+  force: false,
+  watch: false,
+} as const;
+
 /** How many steps the comparisons of the walk try. */
 const steps = 3000;
 
@@ -82,7 +93,12 @@ async function walk(io: Io): Promise<number> {
     'From it, the same stores in four styles, as TypeScript that needs no package.',
     `leeshore generate ${file} --out stores`,
   );
-  const generate = await runGenerate(io, { files: [file], style: compare.style, out: 'stores' });
+  const generate = await runGenerate(io, {
+    ...usual,
+    files: [file],
+    style: compare.style,
+    out: 'stores',
+  });
   if (generate !== exitCodes.fine) return exitCodes.fault;
 
   stage(

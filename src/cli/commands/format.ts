@@ -5,7 +5,7 @@ import { readSchemas } from '../files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
-export const command = 'format <files..>';
+export const command = 'format [files..]';
 export const describe = 'Write schema files in one tidy form, comments kept';
 
 export function builder(yargs: Argv) {

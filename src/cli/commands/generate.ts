@@ -1,14 +1,13 @@
-import { join } from 'node:path';
 import type { Argv } from 'yargs';
-import { checkedSchema } from '../checked-schema.js';
-import { ownVersion, readRuntime } from '../files.js';
-import { exitCodes, paintFor, type Io } from '../io.js';
-import { progressOf } from '../progress.js';
-import { styleList } from '../styles.js';
-import { writeGenerated, type FolderContent, type Written } from '../write-generated.js';
+import { planFolders, type PlanOptions } from '../folders/plan-folders.js';
+import { diffOf, listOf, summaryOf } from '../folders/plan-text.js';
+import type { FolderPlan } from '../folders/plan-folder.js';
+import { keepCopies } from '../folders/keep-copies.js';
+import { replaceFolders } from '../folders/replace-folders.js';
+import { exitCodes, paintFor, requireOneForm, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
-export const command = 'generate <files..>';
+export const command = 'generate [files..]';
 export const describe = 'Write the stores of a schema as TypeScript, in one or more styles';
 
 export function builder(yargs: Argv) {
@@ -23,42 +22,126 @@ export function builder(yargs: Argv) {
       type: 'string',
       default: 'stores',
     })
+    .option('only', {
+      describe: 'only these stores, and those that they need; several with commas',
+      type: 'string',
+    })
+    .option('guard', {
+      describe: 'when snapshots are frozen',
+      choices: ['development', 'always', 'never'],
+      default: 'development',
+    })
+    .option('checks', {
+      describe: "when payloads and stored values are judged; 'never' is for callers with types",
+      choices: ['always', 'never'],
+      default: 'always',
+    })
+    .option('dry-run', {
+      describe: 'write nothing; list what would change',
+      type: 'boolean',
+      default: false,
+    })
+    .option('diff', {
+      describe: 'write nothing; show what would change, line by line',
+      type: 'boolean',
+      default: false,
+    })
+    .option('verify', {
+      describe: 'write nothing; exit code 1 if the folders are not what the schema says',
+      type: 'boolean',
+      default: false,
+    })
+    .option('force', {
+      describe: 'overwrite files that were changed by hand, and keep copies of them',
+      type: 'boolean',
+      default: false,
+    })
+    .option('watch', {
+      describe: 'go on, and write again whenever the schema is saved',
+      type: 'boolean',
+      default: false,
+    })
     .example(
       '$0 generate ferry.stores.yaml --style atom --out src/stores',
       'writes src/stores/atom',
-    );
+    )
+    .example('$0 generate ferry.stores.yaml --diff', 'what would change');
 }
 
-export interface GenerateArguments {
-  readonly files: readonly string[];
-  readonly style: string;
-  readonly out: string;
+export interface GenerateArguments extends PlanOptions {
+  readonly dryRun: boolean;
+  readonly diff: boolean;
+  readonly verify: boolean;
+  readonly force: boolean;
+  readonly watch: boolean;
 }
 
-export async function run(io: Io, { files, style, out }: GenerateArguments): Promise<number> {
-  const { generateStyle, ownershipOf } = await import('../../index.js');
-  const wanted = await styleList(style);
-  const checked = await checkedSchema(io, files);
-  if ('exitCode' in checked) return checked.exitCode;
-  const options = { version: ownVersion(), schema: checked.file.path, readRuntime };
-  const progress = await progressOf(io, wanted.length, 'generating');
-  const contents: FolderContent[] = [];
-  for (const [i, style] of wanted.entries()) {
-    progress.at(i, style);
-    const files = await generateStyle(checked.application, style, options);
-    contents.push({ folder: join(out, style), files });
+export async function run(io: Io, args: GenerateArguments): Promise<number> {
+  const { dryRun, diff, verify, force, watch } = args;
+  requireOneForm({ 'dry-run': dryRun, diff, verify, watch });
+  requireOneForm({ verify, force });
+  if (watch) {
+    const { watchAndGenerate } = await import('../watch.js');
+    return watchAndGenerate(io, args);
   }
-  progress.stop();
-  const written = writeGenerated(io, contents, ownershipOf);
-  io.stdout(`${written.map((folder) => writtenText(folder, io)).join('\n')}\n`);
+  const planned = await planFolders(io, args);
+  if ('exitCode' in planned) return planned.exitCode;
+  const { plans } = planned;
+  if (verify) return verified(io, plans);
+  if (dryRun || diff) return shown(io, plans, diff, force);
+  const kept = writeFolders(plans, force);
+  const paint = paintFor(io);
+  const copies = kept.map((path) => `${paint.yellow('kept')}  ${path}`);
+  io.stdout(`${[...plans.map((plan) => summaryOf(plan, paint)), ...copies].join('\n')}\n`);
   return exitCodes.fine;
 }
 
-function writtenText({ folder, written, unchanged, removed }: Written, io: Io): string {
-  const parts = [
-    ...(written > 0 ? [`${written} written`] : []),
-    ...(unchanged > 0 ? [`${unchanged} unchanged`] : []),
-    ...(removed > 0 ? [`${removed} removed`] : []),
-  ];
-  return `${paintFor(io).bold(folder.padEnd(24))} ${parts.join(', ')}`;
+/** Makes the planned changes; gives the names of the copies of what was overwritten by force. Throws {@link Unusable}. */
+export function writeFolders(plans: readonly FolderPlan[], force: boolean): string[] {
+  if (!force) requireFree(plans);
+  const kept = plans.flatMap(keepCopies);
+  replaceFolders(plans);
+  return kept;
+}
+
+function requireFree(plans: readonly FolderPlan[]): void {
+  const inTheWay = plans.flatMap((plan) =>
+    plan.inTheWay.map(({ path, why }) => `${plan.folder}/${path} (${why})`),
+  );
+  if (inTheWay.length > 0)
+    throw new Unusable(
+      `Nothing was written: ${inTheWay.join(', ')} would be overwritten.`,
+      'Move it away, generate elsewhere with --out, or overwrite it with --force, which keeps a copy.',
+    );
+}
+
+async function shown(
+  io: Io,
+  plans: readonly FolderPlan[],
+  diff: boolean,
+  force: boolean,
+): Promise<number> {
+  const paint = paintFor(io);
+  const changed = plans.filter(({ changes }) => changes.length > 0);
+  const texts = diff
+    ? await Promise.all(changed.map((plan) => diffOf(plan, paint)))
+    : plans.map((plan) => listOf(plan, paint));
+  const text = texts.join('\n');
+  io.stdout(text === '' ? 'Nothing would change.\n' : `${text}\n`);
+  if (!force) requireFree(plans);
+  return exitCodes.fine;
+}
+
+function verified(io: Io, plans: readonly FolderPlan[]): number {
+  const paint = paintFor(io);
+  const odd = plans.filter(({ changes }) => changes.length > 0);
+  if (odd.length === 0) {
+    const names = plans.map(({ folder }) => folder).join(', ');
+    io.stdout(`${paint.green('as the schema says')}  ${names}\n`);
+    return exitCodes.fine;
+  }
+  io.stdout(
+    `${odd.map((plan) => listOf(plan, paint)).join('\n')}\n\n${paint.red('not what the schema says')}: run leeshore generate.\n`,
+  );
+  return exitCodes.findings;
 }

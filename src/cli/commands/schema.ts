@@ -3,10 +3,11 @@ import { join } from 'node:path';
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
 import { packageRoot } from '../files.js';
-import { exitCodes, type Io } from '../io.js';
+import { exitCodes, requireOneForm, type Io } from '../io.js';
 
 export const command = 'schema';
-export const describe = 'Print the JSON Schema of the format, or of the types in a schema file';
+export const describe =
+  'Print the JSON Schema of the format, of the project file, or of the types in a schema file';
 
 export function builder(yargs: Argv) {
   return yargs
@@ -14,15 +15,27 @@ export function builder(yargs: Argv) {
       describe: 'a schema file: print its types as JSON Schema 2020-12',
       type: 'string',
     })
+    .option('config', {
+      describe: 'print the JSON Schema of the project file, leeshore.config.yaml',
+      type: 'boolean',
+      default: false,
+    })
     .example('$0 schema > leeshore-1.schema.json', 'for an editor that completes and checks YAML')
     .example('$0 schema --types ferry.stores.yaml', 'the types, with the short forms written out');
 }
 
 export interface SchemaArguments {
   readonly types?: string | undefined;
+  readonly config: boolean;
 }
 
-export async function run(io: Io, { types }: SchemaArguments): Promise<number> {
+export async function run(io: Io, { types, config }: SchemaArguments): Promise<number> {
+  requireOneForm({ types: types !== undefined, config });
+  if (config) {
+    const { configSchema } = await import('../config-schema.js');
+    io.stdout(`${JSON.stringify(configSchema, null, 2)}\n`);
+    return exitCodes.fine;
+  }
   if (types === undefined) {
     io.stdout(readFileSync(join(packageRoot(), 'schema/leeshore-1.schema.json'), 'utf8'));
     return exitCodes.fine;

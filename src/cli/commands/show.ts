@@ -4,7 +4,7 @@ import type { overviewOf } from '../../index.js';
 import { exitCodes, paintFor, requireOneForm, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
-export const command = 'show <files..>';
+export const command = 'show [files..]';
 export const describe =
   'Show what a schema says: inferred types, who reads what, who stores to what';
 

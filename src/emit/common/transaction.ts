@@ -1,4 +1,5 @@
 // What becomes of an action: done, refused, broken, or queued while another is under way.
+import { guardByDefault } from './guard.js';
 import { takeIn } from './values.js';
 
 /** What became of an action. */
@@ -28,7 +29,7 @@ export interface Options {
   readonly now?: () => number;
   readonly random?: () => number;
   readonly onProblem?: (problem: Problem) => void;
-  /** Whether snapshots are frozen; true if not given. */
+  /** Whether snapshots are frozen, so that who writes to one is told at once. */
   readonly guard?: boolean;
 }
 
@@ -40,7 +41,7 @@ export function environmentOf(options: Options): Environment {
     now: options.now ?? Date.now,
     random: options.random ?? Math.random,
     onProblem: options.onProblem ?? ((problem) => console.error(problem)),
-    guard: options.guard ?? true,
+    guard: options.guard ?? guardByDefault(),
   };
 }
 

@@ -1,3 +1,4 @@
+import type { EmitOptions } from '../../emit-options.js';
 import type { Application, Derived } from '../../../model/application.js';
 import { narrowedIn } from '../../expression-facts.js';
 import { code, id, joined, key, type Code } from '../../code.js';
@@ -12,8 +13,13 @@ import { emitUnitStores } from '../../unit-stores.js';
 import type { Units, UnitStyle } from '../../unit-style.js';
 
 /** The atom style: one small unit of state each, derived values that note what they read. */
-export function emitAtom(application: Application): Project {
-  const project = new Project(application, 'atom', ['transaction', 'values', 'watchers']);
+export function emitAtom(application: Application, options: EmitOptions): Project {
+  const project = new Project(
+    application,
+    'atom',
+    ['transaction', 'values', 'watchers', 'followed'],
+    options,
+  );
   return emitUnitStores(
     project,
     atomStyle,

@@ -6,7 +6,9 @@ import {
   type Environment,
   type Options,
   type Outcome,
+  type Problem,
 } from '../../common/transaction.js';
+import { Followed } from '../../common/followed.js';
 import { freeze, keep, same } from '../../common/values.js';
 import { Watchers } from '../../common/watchers.js';
 
@@ -14,46 +16,60 @@ import { Watchers } from '../../common/watchers.js';
 export type Get = <T>(node: GraphNode<T>) => T;
 
 /** Something that has a value: an atom, or what is derived from atoms. */
-export interface GraphNode<T> {
+export abstract class GraphNode<T> extends Followed<T> {
   readonly name: string;
+  /** What is computed from it. */
+  readonly readers = new Set<Derived<unknown>>();
+  protected readonly graph: Graph;
+
+  constructor(graph: Graph, name: string) {
+    super();
+    this.graph = graph;
+    this.name = name;
+  }
+
   /** The value of now. */
-  get(): T;
-  /** Calls back after every change. */
-  watch(changed: (now: T, before: T) => void): () => void;
+  abstract get(): T;
+
   /** The value of now for what is computed from it: nothing is given out. */
-  read(): T;
+  abstract read(): T;
+
   /** The value within a transaction. */
-  within(transaction: Transaction): T;
+  abstract within(transaction: Transaction): T;
+
+  override watch(changed: (now: T, before: T) => void): () => void {
+    return this.graph.watchers.add(this.name, () => this.get(), changed);
+  }
+
+  override toJSON(): T {
+    return this.get();
+  }
+
+  protected override report(problem: Problem): void {
+    this.graph.report(problem);
+  }
 }
 
 /** One unit of state. Only actions set it. */
-export class Atom<T> implements GraphNode<T> {
-  readonly name: string;
-  readonly readers = new Set<Derived<unknown>>();
-  readonly #graph: Graph;
+export class Atom<T> extends GraphNode<T> {
   #value: T;
   /** What the transaction under way has set. */
   #next: { readonly value: T } | undefined;
 
   constructor(graph: Graph, name: string, initial: T) {
-    this.#graph = graph;
-    this.name = name;
+    super(graph, name);
     this.#value = graph.guarded(initial);
   }
 
-  get(): T {
+  override get(): T {
     return this.#value;
   }
 
-  read(): T {
+  override read(): T {
     return this.#value;
   }
 
-  watch(changed: (now: T, before: T) => void): () => void {
-    return this.#graph.watchers.add(this.name, () => this.#value, changed);
-  }
-
-  within(_transaction: Transaction): T {
+  override within(_transaction: Transaction): T {
     return this.#next === undefined ? this.#value : this.#next.value;
   }
 
@@ -70,7 +86,7 @@ export class Atom<T> implements GraphNode<T> {
     this.#next = undefined;
     if (!isKept || next === undefined) return false;
     const before = this.#value;
-    this.#value = keep(before, next.value, this.#graph.environment.guard);
+    this.#value = keep(before, next.value, this.graph.environment.guard);
     if (this.#value === before) return false;
     for (const reader of this.readers) reader.invalidate();
     return true;
@@ -78,10 +94,7 @@ export class Atom<T> implements GraphNode<T> {
 }
 
 /** A value computed from other nodes: when it is asked for, and only if one that it read has changed. */
-export class Derived<T> implements GraphNode<T> {
-  readonly name: string;
-  readonly readers = new Set<Derived<unknown>>();
-  readonly #graph: Graph;
+export class Derived<T> extends GraphNode<T> {
   readonly #compute: (get: Get) => T;
   readonly #get: Get = (node) => this.#note(node);
   /** What was read for the last value, and what it was. */
@@ -95,12 +108,11 @@ export class Derived<T> implements GraphNode<T> {
   #fresh = false;
 
   constructor(graph: Graph, name: string, compute: (get: Get) => T) {
-    this.#graph = graph;
-    this.name = name;
+    super(graph, name);
     this.#compute = compute;
   }
 
-  get(): T {
+  override get(): T {
     const given = this.#given;
     if (given !== undefined && this.#fresh && this.#isGiven) return given.out;
     const value = this.read();
@@ -111,7 +123,7 @@ export class Derived<T> implements GraphNode<T> {
     return out;
   }
 
-  read(): T {
+  override read(): T {
     if (this.#last !== undefined && (this.#fresh || this.#isUnchanged())) {
       this.#fresh = true;
       return this.#last.value;
@@ -119,11 +131,7 @@ export class Derived<T> implements GraphNode<T> {
     return this.#renew();
   }
 
-  watch(changed: (now: T, before: T) => void): () => void {
-    return this.#graph.watchers.add(this.name, () => this.get(), changed);
-  }
-
-  within(transaction: Transaction): T {
+  override within(transaction: Transaction): T {
     const { moment } = transaction;
     if (moment === 0) return this.read();
     const known = this.#within;
@@ -153,9 +161,7 @@ export class Derived<T> implements GraphNode<T> {
     try {
       const value = this.#compute(this.#get);
       this.#last =
-        last !== undefined && same(last.value, value)
-          ? last
-          : { value: this.#graph.guarded(value) };
+        last !== undefined && same(last.value, value) ? last : { value: this.graph.guarded(value) };
     } finally {
       this.#link(before);
     }
@@ -165,9 +171,8 @@ export class Derived<T> implements GraphNode<T> {
 
   /** Is told of changes of what it reads, and no longer of what it read before. */
   #link(before: readonly GraphNode<unknown>[]): void {
-    for (const source of before)
-      if (!this.#sources.includes(source)) readersOf(source)?.delete(this);
-    for (const source of this.#sources) if (!before.includes(source)) readersOf(source)?.add(this);
+    for (const source of before) if (!this.#sources.includes(source)) source.readers.delete(this);
+    for (const source of this.#sources) if (!before.includes(source)) source.readers.add(this);
   }
 
   #note<V>(node: GraphNode<V>): V {
@@ -188,9 +193,6 @@ export class Derived<T> implements GraphNode<T> {
     return true;
   }
 }
-
-const readersOf = (node: GraphNode<unknown>) =>
-  node instanceof Atom || node instanceof Derived ? node.readers : undefined;
 
 /** What an action reads and sets; nothing of it is seen outside before it is done. */
 export class Transaction extends Draw {
@@ -230,8 +232,12 @@ export class Graph {
       this.watchers.round();
     });
     this.watchers = new Watchers((problem) => {
-      this.#turns.report(problem);
+      this.report(problem);
     });
+  }
+
+  report(problem: Problem): void {
+    this.#turns.report(problem);
   }
 
   atom<T>(name: string, initial: T): Atom<T> {

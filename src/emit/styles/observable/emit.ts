@@ -1,3 +1,4 @@
+import type { EmitOptions } from '../../emit-options.js';
 import type { Application } from '../../../model/application.js';
 import { code, id, joined, key } from '../../code.js';
 import { Names } from '../../identifiers.js';
@@ -11,8 +12,13 @@ import { emitUnitStores } from '../../unit-stores.js';
 import type { UnitStyle } from '../../unit-style.js';
 
 /** The observable style: a stream per field and per derived value, actions as what is put into them. */
-export function emitObservable(application: Application): Project {
-  const project = new Project(application, 'observable', ['transaction', 'values', 'watchers']);
+export function emitObservable(application: Application, options: EmitOptions): Project {
+  const project = new Project(
+    application,
+    'observable',
+    ['transaction', 'values', 'watchers', 'followed'],
+    options,
+  );
   return emitUnitStores(
     project,
     observableStyle,

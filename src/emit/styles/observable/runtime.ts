@@ -6,29 +6,19 @@ import {
   type Environment,
   type Options,
   type Outcome,
+  type Problem,
 } from '../../common/transaction.js';
+import { Followed } from '../../common/followed.js';
 import { freeze, keep, same } from '../../common/values.js';
 import { Watchers } from '../../common/watchers.js';
 
-/** Who is told of the values of a stream. */
-export interface Observer<T> {
-  start?(subscription: Subscription): void;
-  next?(value: T): void;
-  error?(error: unknown): void;
-  complete?(): void;
-}
-
-export interface Subscription {
-  readonly closed: boolean;
-  unsubscribe(): void;
-}
-
 /** A stream of values over time: it tells each new value once, after the transaction that made it. */
-export abstract class Stream<T> {
+export abstract class Stream<T> extends Followed<T> {
   readonly name: string;
   protected readonly hub: Hub;
 
   constructor(hub: Hub, name: string) {
+    super();
     this.hub = hub;
     this.name = name;
   }
@@ -42,19 +32,18 @@ export abstract class Stream<T> {
   /** The latest value within a transaction. */
   abstract within(change: Change): T;
 
-  /** Tells the observer of every new value from now on; the present one is in `value`. */
-  subscribe(observer: Observer<T> | ((value: T) => void)): Subscription {
-    const told = typeof observer === 'function' ? { next: observer } : observer;
-    return this.hub.subscribe(this, told);
+  override watch(changed: (now: T, before: T) => void): () => void {
+    return this.hub.watchers.add(this.name, () => this.value, changed);
+  }
+
+  override toJSON(): T {
+    return this.value;
+  }
+
+  protected override report(problem: Problem): void {
+    this.hub.report(problem);
   }
 }
-
-const interop = Reflect.get(Symbol, 'observable') as symbol | undefined;
-Object.defineProperty(Stream.prototype, interop ?? '@@observable', {
-  value(this: Stream<unknown>) {
-    return this;
-  },
-});
 
 /** The stream of a field: actions put its next values in. */
 export class Source<T> extends Stream<T> {
@@ -210,16 +199,16 @@ export class Change extends Draw {
 export class Hub {
   readonly environment: Environment;
   readonly #turns: Turns;
-  readonly #watchers: Watchers;
+  readonly watchers: Watchers;
   #moment = 0;
 
   constructor(options: Options) {
     this.environment = environmentOf(options);
     this.#turns = new Turns(this.environment, () => {
-      this.#watchers.round();
+      this.watchers.round();
     });
-    this.#watchers = new Watchers((problem) => {
-      this.#turns.report(problem);
+    this.watchers = new Watchers((problem) => {
+      this.report(problem);
     });
   }
 
@@ -260,27 +249,7 @@ export class Hub {
     return this.environment.guard ? freeze(value) : value;
   }
 
-  subscribe<T>(stream: Stream<T>, observer: Observer<T>): Subscription {
-    let isClosed = false;
-    const stop = this.#watchers.add(
-      stream.name,
-      () => stream.value,
-      (value) => observer.next?.(value),
-    );
-    const subscription: Subscription = {
-      get closed() {
-        return isClosed;
-      },
-      unsubscribe() {
-        isClosed = true;
-        stop();
-      },
-    };
-    try {
-      observer.start?.(subscription);
-    } catch (error) {
-      this.#turns.report({ kind: 'watcher', at: stream.name, error });
-    }
-    return subscription;
+  report(problem: Problem): void {
+    this.#turns.report(problem);
   }
 }

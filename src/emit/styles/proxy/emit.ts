@@ -1,3 +1,4 @@
+import type { EmitOptions } from '../../emit-options.js';
 import { ActionStyle, ActionWriter } from '../../action-writer.js';
 import type { Action, Application, Derived, Store } from '../../../model/application.js';
 import type { Step } from '../../../model/steps.js';
@@ -18,8 +19,13 @@ import { plainly, proxyAcross } from './across-style.js';
 import { writeInPlaceStep } from './in-place-steps.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
-export function emitProxy(application: Application): Project {
-  const project = new Project(application, 'proxy', ['transaction', 'watchers', 'tracking']);
+export function emitProxy(application: Application, options: EmitOptions): Project {
+  const project = new Project(
+    application,
+    'proxy',
+    ['transaction', 'watchers', 'tracking', 'following'],
+    options,
+  );
   emitViews(project);
   const across = new Across(project, proxyAcross(project));
   for (const store of application.stores) emitStore(project, store, across);
@@ -260,7 +266,9 @@ const states = { ${states} };
 const state = live.tracked((): ${types.app(imports)} => ({ ${all} }));
 /** Calls back after every change of what \`read\` gives. */
 const watch = <T>(read: () => T, changed: (now: T, before: T) => void) => live.watch(read, changed);
-return { stores, states, state, watch };
+/** What \`read\` gives, to be subscribed to or iterated over. */
+const follow = <T>(read: () => T) => live.follow(read);
+return { stores, states, state, watch, follow };
 }`;
   project.add(
     'index',
@@ -268,6 +276,7 @@ return { stores, states, state, watch };
     imports,
     [
       declaration,
+      code`export type { Observer, Subscription } from './followed.js';`,
       code`export type { Options, Outcome, Problem } from './transaction.js';`,
       code`export type * from './types.js';`,
     ],

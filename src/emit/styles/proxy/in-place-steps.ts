@@ -39,6 +39,7 @@ class InPlaceStep {
   /** Judges the lists that a step changed as a whole, where their types bound them. */
   #judgedLists(path: Path, step: Step): Code[] {
     const { guards, imports, store, types } = this.writer;
+    if (guards.checks === 'never') return [];
     const field = store.fields.find(({ name }) => name === path.field);
     let type = field?.type;
     const found: Code[] = [];
@@ -317,7 +318,9 @@ class InPlaceStep {
     const keyName = open.kind === 'list' ? open.key : undefined;
     const touchesKey = step.changes.some((part) => part.kind === 'spread' || part.name === keyName);
     const after = [
-      ...(late && open.kind === 'list' ? [this.#judgeAll(list, open.item, step)] : []),
+      ...(late && open.kind === 'list' && writer.guards.checks !== 'never'
+        ? [this.#judgeAll(list, open.item, step)]
+        : []),
       ...(keyName !== undefined && touchesKey ? [this.#unique(list, keyName, step.at)] : []),
     ];
     return joined([this.#changing(step, list, choice, each, test, change, late), ...after], '\n');

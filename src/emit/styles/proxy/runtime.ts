@@ -7,6 +7,8 @@ import {
   type Options,
   type Outcome,
 } from '../../common/transaction.js';
+import type { Followed } from '../../common/followed.js';
+import { Following } from '../../common/following.js';
 import { Watchers } from '../../common/watchers.js';
 import { Drafting } from './draft.js';
 import { Field, Tracked, Tracker, type Readable } from './tracking.js';
@@ -36,9 +38,10 @@ function viewOf(
   actions: object = {},
 ): object {
   const view = {};
-  for (const [name, value] of Object.entries(actions)) Object.defineProperty(view, name, { value });
+  for (const [name, value] of Object.entries(actions))
+    Object.defineProperty(view, name, { value, configurable: true });
   for (const [key, what] of [...fields, ...derived]) {
-    if (Object.hasOwn(actions, key)) continue;
+    if (Object.hasOwn(actions, key) && !fields.has(key)) continue;
     Object.defineProperty(view, key, {
       enumerable: true,
       get: () => read(what),
@@ -111,7 +114,9 @@ export class Live<App extends object, Drafts extends object> {
   store<K extends keyof App & string, A extends object>(name: K, actions: A): App[K] & A;
   store(name: string, actions: object): object {
     const store = this.#stores.get(name) as LiveStore;
-    return viewOf(store, (what) => what.get(), refuseIn(name), actions);
+    const toJSON = () =>
+      Object.fromEntries([...store.fields].map(([field, what]) => [field, what.get()]));
+    return viewOf(store, (what) => what.get(), refuseIn(name), { toJSON, ...actions });
   }
 
   /** Gives what `compute` gives: anew only if something that it read has changed, and the same object if equal. */
@@ -123,6 +128,17 @@ export class Live<App extends object, Drafts extends object> {
   /** Calls back after every change of what `read` gives; what it reads is noted while it reads. */
   watch<T>(read: () => T, changed: (now: T, before: T) => void): () => void {
     return this.#watchers.add('watch', this.tracked(read), changed);
+  }
+
+  /** What `read` gives, to be subscribed to or iterated over. */
+  follow<T>(read: () => T): Followed<T> {
+    return new Following<T>(
+      this.tracked(read),
+      (changed) => this.watch(read, changed),
+      (problem) => {
+        this.#turns.report(problem);
+      },
+    );
   }
 
   /** Does an action on drafts of the stores: all of it or nothing. */

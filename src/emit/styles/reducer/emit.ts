@@ -1,3 +1,4 @@
+import type { EmitOptions } from '../../emit-options.js';
 import { ActionWriter } from '../../action-writer.js';
 import { ReducerActionStyle, variableOf } from './action-style.js';
 import type { Action, Application, Store } from '../../../model/application.js';
@@ -11,8 +12,13 @@ import { reducerAcross } from './across-style.js';
 import { emitSelectors } from './emit-selectors.js';
 
 /** The reducer style: actions are data, one pure function per store answers them with the next state. */
-export function emitReducer(application: Application): Project {
-  const project = new Project(application, 'reducer', ['transaction', 'values', 'watchers']);
+export function emitReducer(application: Application, options: EmitOptions): Project {
+  const project = new Project(
+    application,
+    'reducer',
+    ['transaction', 'values', 'watchers', 'following'],
+    options,
+  );
   emitSelectors(project);
   const across = new Across(project, reducerAcross(project));
   const uses = new Map(
@@ -222,6 +228,7 @@ return { ...store, select };
         code`export { ${id(`${store.name}Actions`)} } from ${data(`./${store.name}.store.js`)};`,
     ),
     code`export type { AppAction } from './reduce.js';`,
+    code`export type { Observer, Subscription } from './followed.js';`,
     code`export type { Options, Outcome, Problem } from './transaction.js';`,
     code`export type * from './types.js';`,
   ];

@@ -6,6 +6,8 @@ import {
   type Options,
   type Outcome,
 } from '../../common/transaction.js';
+import type { Followed } from '../../common/followed.js';
+import { Following } from '../../common/following.js';
 import { freeze, keep, same } from '../../common/values.js';
 import { Watchers } from '../../common/watchers.js';
 
@@ -25,6 +27,10 @@ export interface ReducerStore<S, A extends ActionValue> {
   subscribe(changed: (now: S, before: S) => void): () => void;
   /** Calls back after every change of what `select` gives. */
   watch<T>(select: (state: S) => T, changed: (now: T, before: T) => void): () => void;
+  /** What `select` gives, to be subscribed to or iterated over. */
+  follow<T>(select: (state: S) => T): Followed<T>;
+  /** The state of now, as JSON data. */
+  toJSON(): S;
 }
 
 /** `reduce` is pure: what it asks of the environment comes in with the action. */
@@ -58,6 +64,15 @@ export function createReducerStore<S extends object, A extends ActionValue>(
     snapshot: () => state,
     subscribe: (changed) => watch((now) => now, changed),
     watch,
+    follow: <T>(select: (state: S) => T) =>
+      new Following<T>(
+        () => select(state),
+        (changed) => watch(select, changed),
+        (problem) => {
+          turns.report(problem);
+        },
+      ),
+    toJSON: () => state,
   };
 }
 

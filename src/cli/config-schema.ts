@@ -1,0 +1,63 @@
+import { checkChoices, guardChoices, styles } from '../index.js';
+
+const text = { type: 'string', minLength: 1 } as const;
+const flag = { type: 'boolean' } as const;
+const names = {
+  description: 'a list, or names with commas',
+  anyOf: [{ type: 'array', items: text, minItems: 1 }, text],
+} as const;
+const style = {
+  description: 'which styles; all if not given',
+  anyOf: [{ type: 'array', items: { enum: styles }, minItems: 1, uniqueItems: true }, text],
+} as const;
+
+const closed = (description: string, properties: Readonly<Record<string, object>>) => ({
+  description,
+  type: 'object',
+  additionalProperties: false,
+  properties,
+});
+
+/** The JSON Schema of the project file: the options of the commands, by the names that they have there. */
+export const configSchema = {
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'Leeshore project file',
+  ...closed('What the commands do when the command line does not say otherwise.', {
+    files: {
+      description: 'the schema files, or patterns for them, relative to this file',
+      type: 'array',
+      items: text,
+      minItems: 1,
+    },
+    check: closed('Options of check.', { advice: flag, json: flag, sarif: flag }),
+    show: closed('Options of show.', {
+      store: text,
+      json: flag,
+      dot: flag,
+      mermaid: flag,
+    }),
+    format: closed('Options of format.', { check: flag }),
+    generate: closed('Options of generate.', {
+      style,
+      out: text,
+      only: names,
+      guard: { description: 'when snapshots are frozen', enum: guardChoices },
+      checks: { description: 'when payloads and stored values are judged', enum: checkChoices },
+      force: flag,
+      'dry-run': flag,
+      diff: flag,
+      verify: flag,
+      watch: flag,
+    }),
+    compare: closed('Options of compare.', {
+      style,
+      generated: text,
+      steps: { type: 'integer', minimum: 1 },
+      for: { type: 'number', exclusiveMinimum: 0 },
+      seed: { type: 'integer' },
+      script: text,
+      save: text,
+      json: flag,
+    }),
+  }),
+} as const;

@@ -1,0 +1,91 @@
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join, relative, resolve } from 'node:path';
+import type { ownershipOf } from '../../index.js';
+import { Unusable, type Io } from '../io.js';
+
+/** Files for one folder. */
+export interface FolderContent {
+  /** The folder, as the user wrote it. */
+  readonly folder: string;
+  readonly files: readonly { readonly path: string; readonly text: string }[];
+}
+
+/** What would become of a file. */
+export interface FileChange {
+  readonly path: string;
+  readonly kind: 'new' | 'changed' | 'removed';
+  /** Its text now and then; empty where there is none. */
+  readonly before: string;
+  readonly after: string;
+}
+
+/** A file that stands in the way, and why it is not overwritten. */
+export interface InTheWay {
+  readonly path: string;
+  readonly why: string;
+}
+
+/** What it takes to make a folder what it should be. */
+export interface FolderPlan {
+  readonly folder: string;
+  /** Its absolute path. */
+  readonly full: string;
+  readonly changes: readonly FileChange[];
+  readonly unchanged: number;
+  readonly inTheWay: readonly InTheWay[];
+}
+
+/** Compares a folder on disk with what it should be, and touches nothing. Throws {@link Unusable}. */
+export function planFolder(
+  io: Io,
+  { folder, files }: FolderContent,
+  ownership: typeof ownershipOf,
+): FolderPlan {
+  const full = resolve(io.cwd, folder);
+  const present = presentFiles(io, full);
+  const wanted = new Map(files.map(({ path, text }) => [path, text]));
+  const inTheWay: InTheWay[] = [];
+  const changes: FileChange[] = [];
+  for (const [path, after] of wanted) {
+    const before = present.get(path);
+    if (before === after) continue;
+    changes.push({
+      path,
+      kind: before === undefined ? 'new' : 'changed',
+      before: before ?? '',
+      after,
+    });
+    if (before !== undefined && ownership(before) !== 'generated')
+      inTheWay.push({ path, why: ownership(before) });
+  }
+  for (const [path, before] of present) {
+    const owned = ownership(before);
+    if (wanted.has(path) || owned === 'not ours') continue;
+    changes.push({ path, kind: 'removed', before, after: '' });
+    if (owned === 'changed by hand')
+      inTheWay.push({ path, why: 'changed by hand, and not needed' });
+  }
+  const unchanged = files.filter(({ path, text }) => present.get(path) === text).length;
+  changes.sort((a, b) => (a.path < b.path ? -1 : 1));
+  return { folder, full, changes, unchanged, inTheWay };
+}
+
+/** The files that may be Leeshore's, by name. */
+function presentFiles(io: Io, folder: string): ReadonlyMap<string, string> {
+  if (!existsSync(folder)) return new Map();
+  try {
+    const names = readdirSync(folder, { withFileTypes: true }).filter(
+      (file) => file.isFile() && file.name.endsWith('.ts'),
+    );
+    return new Map(names.map(({ name }) => [name, readFileSync(join(folder, name), 'utf8')]));
+  } catch (error) {
+    const { code } = error as NodeJS.ErrnoException;
+    const name = relative(io.cwd, folder);
+    if (code === 'ENOTDIR')
+      throw new Unusable(`${name} is no folder.`, 'Choose another with --out.');
+    throw new Unusable(
+      `${name} cannot be read (${code ?? 'unknown reason'}).`,
+      'Look at its permissions.',
+    );
+  }
+}

@@ -1,0 +1,64 @@
+import { join, resolve } from 'node:path';
+import type { EmitOptions } from '../../index.js';
+import { checkedSchema } from '../checked-schema.js';
+import { ownVersion, readRuntime } from '../files.js';
+import { Unusable, type Io } from '../io.js';
+import { progressOf } from '../progress.js';
+import { styleList } from '../styles.js';
+import { planFolder, type FolderPlan } from './plan-folder.js';
+import { recoverFolder } from './replace-folders.js';
+
+/** What is to be generated, and where. */
+export interface PlanOptions {
+  readonly files: readonly string[];
+  readonly style: string;
+  readonly out: string;
+  readonly only?: string | undefined;
+  readonly guard: EmitOptions['guard'];
+  readonly checks: EmitOptions['checks'];
+}
+
+/** Generates in memory, and says what would become of each folder; or prints the problems of the schema, and gives the exit code. */
+export async function planFolders(
+  io: Io,
+  args: PlanOptions,
+): Promise<
+  | { readonly plans: readonly FolderPlan[]; readonly read: readonly string[] }
+  | { readonly exitCode: number; readonly read: readonly string[] }
+> {
+  const { generateStyle, onlyStores, ownershipOf } = await import('../../index.js');
+  const styles = await styleList(args.style);
+  const read: string[] = [];
+  const checked = await checkedSchema(io, args.files, (path) => read.push(path));
+  if ('exitCode' in checked) return { exitCode: checked.exitCode, read };
+  const { application, file } = checked;
+  const stores = args.only?.split(',').map((name) => name.trim());
+  const wanted =
+    stores === undefined ? application : onlyStores(application, known(stores, application.stores));
+  const options = {
+    version: ownVersion(),
+    schema: file.path,
+    readRuntime,
+    output: { guard: args.guard, checks: args.checks },
+  };
+  const progress = await progressOf(io, styles.length, 'generating');
+  const plans: FolderPlan[] = [];
+  for (const [i, style] of styles.entries()) {
+    progress.at(i, style);
+    const folder = join(args.out, style);
+    recoverFolder(resolve(io.cwd, folder));
+    const files = await generateStyle(wanted, style, options);
+    plans.push(planFolder(io, { folder, files }, ownershipOf));
+  }
+  progress.stop();
+  return { plans, read };
+}
+
+function known(names: readonly string[], stores: readonly { readonly name: string }[]) {
+  const odd = names.find((name) => !stores.some((store) => store.name === name));
+  if (odd === undefined) return names;
+  throw new Unusable(
+    `There is no store '${odd}'.`,
+    `There are: ${stores.map(({ name }) => name).join(', ')}.`,
+  );
+}

@@ -1,0 +1,61 @@
+import { watch, type FSWatcher } from 'node:fs';
+import { basename, dirname, resolve } from 'node:path';
+import { writeFolders, type GenerateArguments } from './commands/generate.js';
+import { planFolders } from './folders/plan-folders.js';
+import { exitCodes, paintFor, Unusable, type Io } from './io.js';
+
+/** How long, in milliseconds, a file has to be left alone: editors save in several steps. */
+const settling = 60;
+
+/** Generates, and again whenever a schema file is saved, until it is interrupted. */
+export async function watchAndGenerate(io: Io, args: GenerateArguments): Promise<number> {
+  const paint = paintFor(io);
+  const watched = new Map<string, FSWatcher>();
+  let names = new Set<string>();
+  let timer: NodeJS.Timeout | undefined;
+  let under = Promise.resolve();
+
+  const follow = (read: readonly string[]) => {
+    names = new Set(read.map((path) => resolve(io.cwd, path)));
+    for (const folder of new Set([...names].map(dirname))) {
+      if (watched.has(folder)) continue;
+      const watcher = watch(folder, (_event, name) => {
+        if (name === null || !names.has(resolve(folder, name))) return;
+        clearTimeout(timer);
+        timer = setTimeout(() => {
+          under = under.then(() => again(basename(name)));
+        }, settling);
+      });
+      watched.set(folder, watcher);
+    }
+  };
+  const again = async (saved?: string) => {
+    const start = io.clock();
+    const told = saved === undefined ? '' : `${saved} saved: `;
+    try {
+      const planned = await planFolders(io, args);
+      if (planned.read.length > 0) follow(planned.read);
+      if ('exitCode' in planned) return;
+      writeFolders(planned.plans, args.force);
+      const changes = planned.plans.flatMap((plan) => plan.changes);
+      const count =
+        changes.length === 0
+          ? 'nothing changed'
+          : `${changes.length} ${changes.length === 1 ? 'file' : 'files'} changed`;
+      const took = ((io.clock() - start) / 1000).toFixed(1);
+      io.stdout(`${paint.green(told + count)} ${paint.dim(`(${took} s)`)}\n`);
+    } catch (error) {
+      if (!(error instanceof Unusable) || saved === undefined) throw error;
+      io.stderr(`${paint.red('leeshore')}: ${error.message}\n`);
+    }
+  };
+
+  await again();
+  if (watched.size === 0) return exitCodes.unusable;
+  io.stdout(paint.dim('watching the schema; stop with Ctrl-C\n'));
+  await new Promise<void>((stop) => io.onInterrupt(stop));
+  clearTimeout(timer);
+  for (const watcher of watched.values()) watcher.close();
+  await under;
+  return exitCodes.interrupted;
+}

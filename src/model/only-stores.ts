@@ -1,0 +1,39 @@
+import { exprOf, type Application, type Store } from './application.js';
+import { walkExpr, type Expr } from './expressions.js';
+import { allSteps, exprsOf } from './steps.js';
+
+/** An application with some of its stores, and those that they cannot do without. */
+export function onlyStores(application: Application, names: readonly string[]): Application {
+  const needed = new Set<string>();
+  const visit = (name: string) => {
+    const store = application.stores.find((other) => other.name === name);
+    if (store === undefined || needed.has(name)) return;
+    needed.add(name);
+    storesNamedIn(store).forEach(visit);
+  };
+  names.forEach(visit);
+  return { ...application, stores: application.stores.filter(({ name }) => needed.has(name)) };
+}
+
+/** The stores that a store reads, runs actions of, resets or reacts to. */
+function storesNamedIn({ derived, actions, reactions }: Store): ReadonlySet<string> {
+  const found = new Set<string>();
+  const steps = [...actions, ...reactions].flatMap((one) => allSteps(one.steps));
+  const exprs: Expr[] = [
+    ...derived.map(({ value }) => value),
+    ...actions.flatMap((action) => action.requires.map(exprOf)),
+    ...actions.flatMap((action) => action.let.map(({ value }) => value)),
+    ...steps.flatMap(exprsOf),
+  ];
+  for (const expr of exprs)
+    walkExpr(expr, (node) => {
+      if (node.kind === 'field' || node.kind === 'derived' || node.kind === 'ask')
+        found.add(node.store);
+    });
+  for (const step of steps) {
+    if (step.kind === 'run') found.add(step.store);
+    if (step.kind === 'resetStores') for (const name of step.stores) found.add(name);
+  }
+  for (const { to } of reactions) for (const { store } of to) found.add(store);
+  return found;
+}

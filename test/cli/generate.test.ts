@@ -1,0 +1,303 @@
+import { spawn } from 'node:child_process';
+import {
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, test } from '@jest/globals';
+import { ferryText, root } from '../helpers.js';
+import { inFolder, leeshore } from './run.js';
+
+const file = 'ferry.stores.yaml';
+const later = ferryText.replace('default: 240', 'default: 300');
+
+async function inFerryFolder(run: (folder: string) => Promise<void>): Promise<void> {
+  await inFolder(async (folder) => {
+    writeFileSync(join(folder, file), ferryText);
+    await run(folder);
+  });
+}
+
+/** All files of a folder, by name. */
+function contentOf(folder: string): Record<string, string> {
+  const names = readdirSync(folder).toSorted();
+  return Object.fromEntries(names.map((name) => [name, readFileSync(join(folder, name), 'utf8')]));
+}
+
+const generate = (folder: string, ...args: readonly string[]) =>
+  leeshore(folder, 'generate', file, '--style', 'atom', ...args);
+
+describe('generate, before it writes', () => {
+  test('--dry-run lists what would change, and touches nothing', () =>
+    inFerryFolder(async (folder) => {
+      const first = await generate(folder, '--dry-run');
+      expect(first.code).toBe(0);
+      expect(first.out).toContain('stores/atom  nothing there yet');
+      expect(first.out).toContain('  + deck.store.ts');
+      expect(existsSync(join(folder, 'stores'))).toBe(false);
+
+      await generate(folder);
+      const before = contentOf(join(folder, 'stores/atom'));
+      writeFileSync(join(folder, file), later.slice(0, later.indexOf('  berth:')));
+      const { out } = await generate(folder, '--dry-run');
+      expect(out).toMatch(/^ {2}~ initial\.ts$/m);
+      expect(out).toMatch(/^ {2}- berth\.store\.ts$/m);
+      expect(contentOf(join(folder, 'stores/atom'))).toEqual(before);
+    }));
+
+  test('--diff shows it line by line, as patches that apply', () =>
+    inFerryFolder(async (folder) => {
+      await generate(folder);
+      expect((await generate(folder, '--diff')).out).toBe('Nothing would change.\n');
+      writeFileSync(join(folder, file), later);
+      const { code, out } = await generate(folder, '--diff');
+      expect(code).toBe(0);
+      expect(out).toContain('--- stores/atom/initial.ts\n+++ stores/atom/initial.ts\n@@ ');
+      expect(out).toContain('\n-  capacityM: 240,\n+  capacityM: 300,\n');
+    }));
+
+  test('--verify exits 1 if the folder is not what the schema says, and writes nothing', () =>
+    inFerryFolder(async (folder) => {
+      expect((await generate(folder, '--verify')).code).toBe(1);
+      await generate(folder);
+      expect((await generate(folder, '--verify')).code).toBe(0);
+      writeFileSync(join(folder, file), later);
+      const { code, out } = await generate(folder, '--verify');
+      expect(code).toBe(1);
+      expect(out).toContain('~ initial.ts');
+      expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain('240');
+    }));
+
+  test('refuses options that do not go together', () =>
+    inFerryFolder(async (folder) => {
+      const { code, err } = await generate(folder, '--dry-run', '--verify');
+      expect(code).toBe(2);
+      expect(err).toContain('--dry-run and --verify do not go together.');
+    }));
+});
+
+describe('generate --force', () => {
+  test('overwrites what was changed by hand, and keeps a copy each time', () =>
+    inFerryFolder(async (folder) => {
+      await generate(folder);
+      const path = join(folder, 'stores/atom/index.ts');
+      const before = readFileSync(path, 'utf8');
+      for (const [mine, copy] of [
+        ['// mine\n', 'index.ts.kept'],
+        ['// mine, too\n', 'index.ts.kept-2'],
+      ] as const) {
+        writeFileSync(path, before + mine);
+        const listed = await generate(folder, '--dry-run');
+        expect(listed.out).toContain('~ index.ts  changed by hand: only with --force');
+        const { code, out } = await generate(folder, '--force');
+        expect(code).toBe(0);
+        expect(out).toContain(`kept  stores/atom/${copy}`);
+        expect(readFileSync(path, 'utf8')).toBe(before);
+        expect(readFileSync(join(folder, 'stores/atom', copy), 'utf8')).toBe(before + mine);
+      }
+    }));
+
+  test('a file that is no longer needed is not taken away if it was changed by hand', () =>
+    inFerryFolder(async (folder) => {
+      await generate(folder);
+      const path = join(folder, 'stores/atom/berth.store.ts');
+      writeFileSync(path, `${readFileSync(path, 'utf8')}// mine\n`);
+      writeFileSync(join(folder, file), ferryText.slice(0, ferryText.indexOf('  berth:')));
+      const { code, err } = await generate(folder);
+      expect(code).toBe(2);
+      expect(err).toContain('stores/atom/berth.store.ts (changed by hand, and not needed)');
+      expect(existsSync(path)).toBe(true);
+    }));
+});
+
+describe('generate, options of the output', () => {
+  test('--only writes some stores, and those that they need', () =>
+    inFerryFolder(async (folder) => {
+      await generate(folder, '--only', 'wind');
+      const stores = () =>
+        readdirSync(join(folder, 'stores/atom')).filter((name) => name.endsWith('.store.ts'));
+      expect(stores()).toEqual(['wind.store.ts']);
+      expect(existsSync(join(folder, 'stores/atom/functions.ts'))).toBe(false);
+      await generate(folder, '--only', 'desk,deck');
+      expect(stores()).toEqual(expect.arrayContaining(['deck.store.ts', 'desk.store.ts']));
+      expect(stores()).toContain('wind.store.ts');
+      const { code, err } = await generate(folder, '--only', 'dock');
+      expect(code).toBe(2);
+      expect(err).toContain("There is no store 'dock'.");
+    }));
+
+  test('--checks never leaves out judging, --guard never freezing', () =>
+    inFerryFolder(async (folder) => {
+      await generate(folder, '--checks', 'never', '--guard', 'never');
+      const files = contentOf(join(folder, 'stores/atom'));
+      expect(files['guard.ts']).toContain('=> false');
+      expect(files['wind.store.ts']).not.toContain('accept');
+      expect(files['wind.store.ts']).not.toContain('fit(');
+      // What comes as text is judged all the same: the compiler cannot know what it says.
+      expect(files['deck.store.ts']).toContain('acceptText');
+    }));
+});
+
+describe('the project file', () => {
+  const config = 'leeshore.config.yaml';
+
+  test('says which files and how, and the command line has the last word', () =>
+    inFerryFolder(async (folder) => {
+      writeFileSync(
+        join(folder, config),
+        `files: [${file}]\ngenerate: { style: [atom, proxy], out: src/stores }\n`,
+      );
+      expect((await leeshore(folder, 'check')).code).toBe(0);
+      expect((await leeshore(folder, 'generate')).code).toBe(0);
+      expect(readdirSync(join(folder, 'src/stores')).toSorted()).toEqual(['atom', 'proxy']);
+      await leeshore(folder, 'generate', '--style', 'reducer');
+      expect(readdirSync(join(folder, 'src/stores'))).toContain('reducer');
+    }));
+
+  test.each([
+    ['generate:\n  stile: atom\n', "leeshore.config.yaml:2:3: there is no 'stile' in 'generate'."],
+    ['generate:\n  guard: now\n', "leeshore.config.yaml:2:10: 'generate.guard' must be equal"],
+    ['files: [\n', 'leeshore.config.yaml:2:1: '],
+    ['loud: true\n', "leeshore.config.yaml:1:1: there is no 'loud' in the project file."],
+  ])('%j is refused with its place', (text, message) =>
+    inFerryFolder(async (folder) => {
+      writeFileSync(join(folder, config), text);
+      const { code, err } = await leeshore(folder, 'check', file);
+      expect(code).toBe(2);
+      expect(err).toContain(message);
+      expect(err.trim().split('\n')).toHaveLength(2);
+    }),
+  );
+
+  test('without it, a command says that it needs files', () =>
+    inFolder(async (folder) => {
+      const { code, err } = await leeshore(folder, 'generate');
+      expect(code).toBe(2);
+      expect(err).toContain('Which schema files?');
+    }));
+
+  test.each(['check', 'show', 'format', 'generate', 'compare'])(
+    'knows every option of %s',
+    (command) =>
+      inFolder(async (folder) => {
+        const { out } = await leeshore(folder, 'schema', '--config');
+        const { properties } = JSON.parse(out) as {
+          properties: Record<string, { properties: Record<string, unknown> }>;
+        };
+        const help = await leeshore(folder, command, '--help');
+        const options = [...help.out.matchAll(/^ +(?:-h, )?--([a-z-]+)/gm)].map(
+          ([, name]) => name,
+        );
+        expect(options.filter((name) => name !== 'help' && name !== 'version').toSorted()).toEqual(
+          Object.keys(properties[command]?.properties ?? {}).toSorted(),
+        );
+      }),
+  );
+});
+
+describe('generate that is stopped', () => {
+  const program = fileURLToPath(new URL('bin/leeshore.js', root));
+  const kills = process.env.LEESHORE_SOAK === undefined ? 6 : 200;
+
+  test(
+    `leaves the old folder or the new one: ${kills} kills`,
+    () =>
+      inFerryFolder(async (folder) => {
+        const target = join(folder, 'stores/atom');
+        await generate(folder);
+        const old = contentOf(target);
+        writeFileSync(join(folder, file), later);
+        await generate(folder);
+        const next = contentOf(target);
+        const texts = [ferryText, later];
+        let seed = 7;
+        for (let i = 0; i < kills; i++) {
+          writeFileSync(join(folder, file), texts[i % 2] ?? '');
+          seed = (seed * 48_271) % 0x7fff_ffff;
+          await killed(folder, 300 + (seed % 1500));
+          // Between two renames there may be no folder for a moment; the next run puts it back.
+          if (!existsSync(target)) await generate(folder, '--dry-run');
+          const found = JSON.stringify(contentOf(target));
+          expect([JSON.stringify(old), JSON.stringify(next)]).toContain(found);
+        }
+        await generate(folder);
+        expect((await generate(folder, '--verify')).code).toBe(0);
+        expect(readdirSync(join(folder, 'stores'))).toEqual(['atom']);
+      }),
+    900_000,
+  );
+
+  function killed(folder: string, after: number): Promise<void> {
+    const child = spawn(process.execPath, [program, 'generate', file, '--style', 'atom'], {
+      cwd: folder,
+      stdio: 'ignore',
+    });
+    setTimeout(() => child.kill('SIGKILL'), after);
+    return new Promise((resolve) => child.on('close', () => resolve()));
+  }
+
+  test('the next run puts back a folder that was on its way out', () =>
+    inFerryFolder(async (folder) => {
+      await generate(folder);
+      const target = join(folder, 'stores/atom');
+      const before = contentOf(target);
+      renameSync(target, join(folder, 'stores/.atom.leeshore-last'));
+      mkdirSync(join(folder, 'stores/.atom.leeshore-next'));
+      expect((await generate(folder, '--verify')).code).toBe(0);
+      expect(contentOf(target)).toEqual(before);
+      expect(readdirSync(join(folder, 'stores'))).toEqual(['atom']);
+    }));
+
+  test('files of others and folders in it stay as they are', () =>
+    inFerryFolder(async (folder) => {
+      await generate(folder);
+      const mine = join(folder, 'stores/atom/notes/mine.md');
+      mkdirSync(join(folder, 'stores/atom/notes'));
+      writeFileSync(mine, 'mine\n');
+      const { mtimeMs, ino } = statSync(mine);
+      const types = statSync(join(folder, 'stores/atom/types.ts')).mtimeMs;
+      writeFileSync(join(folder, file), later);
+      await generate(folder);
+      expect(statSync(mine)).toMatchObject({ mtimeMs, ino });
+      expect(statSync(join(folder, 'stores/atom/types.ts')).mtimeMs).toBe(types);
+      rmSync(mine);
+    }));
+});
+
+describe('generate --watch', () => {
+  test('writes again when the schema is saved, and says so in a line', () =>
+    inFerryFolder(async (folder) => {
+      const program = fileURLToPath(new URL('bin/leeshore.js', root));
+      const child = spawn(
+        process.execPath,
+        [program, 'generate', file, '--style', 'atom', '--watch'],
+        { cwd: folder },
+      );
+      let out = '';
+      child.stdout.on('data', (data: Buffer) => (out += data.toString()));
+      const until = async (text: string) => {
+        for (let i = 0; i < 300 && !out.includes(text); i++)
+          await new Promise((resume) => setTimeout(resume, 50));
+        expect(out).toContain(text);
+      };
+      await until('watching the schema');
+      writeFileSync(join(folder, file), later);
+      await until('ferry.stores.yaml saved: 1 file changed');
+      writeFileSync(join(folder, file), later.replace('v.boarded)', 'v.borded)'));
+      await new Promise((resume) => setTimeout(resume, 1000));
+      writeFileSync(join(folder, file), ferryText);
+      await new Promise((resume) => setTimeout(resume, 200));
+      await until('saved: 1 file changed');
+      const ended = new Promise<number | null>((resolve) => child.on('close', resolve));
+      child.kill('SIGINT');
+      expect(await ended).toBe(130);
+      expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain('240');
+    }));
+});
