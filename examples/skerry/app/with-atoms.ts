@@ -1,0 +1,36 @@
+import { createStores, type GraphNode } from './stores/atom/index.js';
+import { environment, type Shown, type Terminal } from './terminal.js';
+
+/** Every value is an atom or derived from atoms; each is read and watched by itself. */
+export function withAtoms(): Terminal {
+  const { stores } = createStores(environment());
+  const { deck, wind, desk, berth, log } = stores;
+  const shown: { readonly [K in keyof Shown]: GraphNode<Shown[K]> } = {
+    waiting: deck.waiting,
+    onBoard: deck.onBoard,
+    capacityM: deck.capacityM,
+    freeM: deck.freeM,
+    hold: deck.hold,
+    boarding: deck.boarding,
+    wind: wind.speed,
+    mood: wind.mood,
+    onWatch: desk.title,
+    berth: berth.value,
+    sailings: log.sailings,
+  };
+  const names = Object.keys(shown) as (keyof Shown)[];
+  return {
+    deeds: { ...deck, ...wind, ...desk, ...berth },
+    show: () => Object.fromEntries(names.map((name) => [name, shown[name].get()])) as unknown as Shown,
+    watch(changed) {
+      const stops = names.map((name) =>
+        shown[name].watch((now: unknown) => {
+          changed(name, now);
+        }),
+      );
+      return () => {
+        for (const stop of stops) stop();
+      };
+    },
+  };
+}

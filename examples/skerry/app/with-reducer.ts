@@ -1,0 +1,57 @@
+import {
+  berthActions,
+  createStores,
+  deckActions,
+  deskActions,
+  windActions,
+} from './stores/reducer/index.js';
+import { environment, type Shown, type Terminal } from './terminal.js';
+
+/** Actions are values that are dispatched; what the screen shows is selected from the state. */
+export function withReducer(): Terminal {
+  const store = createStores(environment());
+  const { dispatch, select } = store;
+  type State = ReturnType<typeof store.snapshot>;
+  const shown: { readonly [K in keyof Shown]: (state: State) => Shown[K] } = {
+    waiting: select.deck.waiting,
+    onBoard: select.deck.onBoard,
+    capacityM: (state) => state.deck.capacityM,
+    freeM: select.deck.freeM,
+    hold: (state) => state.deck.hold,
+    boarding: select.deck.boarding,
+    wind: (state) => state.wind.speed,
+    mood: select.wind.mood,
+    onWatch: select.desk.title,
+    berth: (state) => state.berth,
+    sailings: select.log.sailings,
+  };
+  const names = Object.keys(shown) as (keyof Shown)[];
+  return {
+    deeds: {
+      admit: (payload) => dispatch(deckActions.admit(payload)),
+      board: (id) => dispatch(deckActions.board(id)),
+      boardLane: (lane) => dispatch(deckActions.boardLane(lane)),
+      turnAway: (id) => dispatch(deckActions.turnAway(id)),
+      stretch: (metres) => dispatch(deckActions.stretch(metres)),
+      depart: () => dispatch(deckActions.depart()),
+      holdFor: (reason) => dispatch(deckActions.holdFor(reason)),
+      measure: (speed) => dispatch(windActions.measure(speed)),
+      signIn: (officer) => dispatch(deskActions.signIn(officer)),
+      signOut: () => dispatch(deskActions.signOut()),
+      moor: (berth) => dispatch(berthActions.moor(berth)),
+      castOff: () => dispatch(berthActions.castOff()),
+    },
+    show: () =>
+      Object.fromEntries(names.map((name) => [name, shown[name](store.snapshot())])) as unknown as Shown,
+    watch(changed) {
+      const stops = names.map((name) =>
+        store.watch<unknown>(shown[name], (now) => {
+          changed(name, now);
+        }),
+      );
+      return () => {
+        for (const stop of stops) stop();
+      };
+    },
+  };
+}

@@ -1,0 +1,114 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { fileURLToPath, pathToFileURL } from 'node:url';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { chromium, type Browser, type Page } from 'playwright-core';
+import { allStyles, root } from '../helpers.js';
+
+const executablePath = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
+const inProject = (path: string) => fileURLToPath(new URL(path, root));
+
+/** What someone does at the page: the same in every style. */
+async function useTerminal(page: Page): Promise<readonly string[]> {
+  const screens: string[] = [];
+  const look = async () =>
+    screens.push(await page.innerHTML('main'), await page.innerText('#said'));
+  const admit = async (plate: string, lengthM: string, lane: string) => {
+    await page.fill('[name=plate]', plate);
+    await page.fill('[name=lengthM]', lengthM);
+    await page.selectOption('[name=lane]', lane);
+    await page.click('#admit button');
+    await look();
+  };
+  const press = async (deed: string, which = 0) => {
+    await page.locator(`[data-deed="${deed}"]`).nth(which).click();
+    await look();
+  };
+  const measure = async (metres: string) => {
+    await page.fill('[name=metres]', metres);
+    await page.click('#stretch button >> nth=0');
+    await look();
+  };
+  await look();
+  await admit('SK 104', '4.5', 'port');
+  await admit('FE 77', '12', 'centre');
+  await admit('SK 9', '4', 'starboard');
+  await admit('AB 310', '0', 'port');
+  await press('board');
+  await press('sign');
+  await press('moor');
+  await press('board', 1);
+  await measure('180');
+  await measure('eighty');
+  await measure('3');
+  await press('hold');
+  await press('board');
+  await press('hold');
+  await press('turn away');
+  await press('gust');
+  await press('depart');
+  await press('sign');
+  await press('moor');
+  return screens;
+}
+
+const browserOrSkip =
+  executablePath === undefined && process.env.CI === undefined ? describe.skip : describe;
+if (executablePath === undefined)
+  process.stderr.write('The page of the example is not tried: there is no Chromium here.\n');
+
+browserOrSkip('the example page, in a real browser', () => {
+  let browser: Browser;
+  let page: Page;
+  const errors: string[] = [];
+
+  beforeAll(async () => {
+    const { status, stderr } = spawnSync(process.execPath, [inProject('scripts/app.mjs')], {
+      cwd: fileURLToPath(root),
+      encoding: 'utf8',
+    });
+    expect([status, stderr]).toEqual([0, '']);
+    browser = await chromium.launch({
+      ...(executablePath === undefined ? {} : { executablePath }),
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    });
+    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+    page.on('pageerror', (error) => errors.push(error.message));
+    await page.goto(pathToFileURL(inProject('.cache/app/index.html')).href);
+  }, 120_000);
+
+  afterAll(async () => {
+    await browser.close();
+  });
+
+  test('shows the same screens after the same clicks, in all four styles', async () => {
+    const runs = new Map<string, readonly string[]>();
+    for (const style of allStyles) {
+      await page.check(`input[value=${style}]`);
+      runs.set(style, await useTerminal(page));
+    }
+    const [reference = []] = runs.values();
+    expect(reference.length).toBe(40);
+    expect(new Set(reference).size).toBeGreaterThan(15);
+    expect(reference.join()).toContain('There is more on board than that.');
+    expect(reference.at(-2)).toContain('berth: 0');
+    for (const screens of runs.values()) expect(screens).toEqual(reference);
+    expect(errors).toEqual([]);
+  }, 120_000);
+
+  test('is made of code that the compiler takes', () => {
+    const { stdout, status } = spawnSync(
+      process.execPath,
+      [inProject('node_modules/typescript/bin/tsc'), '-p', inProject('examples/skerry/app')],
+      { encoding: 'utf8' },
+    );
+    expect([stdout, status]).toEqual(['', 0]);
+  }, 120_000);
+});
