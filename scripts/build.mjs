@@ -1,6 +1,9 @@
 // Builds the command line and the library into dist/, as ES module chunks that load what they need.
-import { rmSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
 import { build } from 'esbuild';
+import { format } from 'prettier';
+import { globSync } from 'tinyglobby';
 import './compile-validator.mjs';
 
 rmSync('dist', { recursive: true, force: true });
@@ -19,3 +22,16 @@ await build({
     js: "import { createRequire as leeshoreRequire } from 'node:module'; const require = leeshoreRequire(import.meta.url);",
   },
 });
+
+// The run time of the generated stores is copied into the output as it is: formatted here, once.
+for (const path of globSync('src/emit/{common,styles/*}/*.ts')) {
+  const text = readFileSync(path, 'utf8');
+  const imported = [...text.matchAll(/from '([^']+)'/g)].map(([, from]) => from);
+  if (!imported.every((from) => from.startsWith('./') || from.startsWith('../../common/')))
+    continue;
+  let [before, after] = ['', text.replace(/'\.\.\/\.\.\/common\//g, "'./")];
+  while (before !== after) [before, after] = [after, await format(after, { filepath: 'generated.ts' })];
+  const to = path.replace('src/emit', 'dist/runtime');
+  mkdirSync(dirname(to), { recursive: true });
+  writeFileSync(to, after);
+}

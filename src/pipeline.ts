@@ -56,6 +56,8 @@ export interface GenerateOptions {
   /** The schema's file name, for the same purpose. */
   readonly schema: string;
   readonly readRuntime: ReadRuntime;
+  /** Whether what `readRuntime` gives is formatted already; false if not given. */
+  readonly isRuntimeFormatted?: boolean;
   /** What the output is to be like; the usual if not given. */
   readonly output?: Partial<EmitOptions>;
 }
@@ -72,7 +74,10 @@ export async function generateStyle(
   const { emitStyle } = await import('./emit/emit.js');
   const { formatFiles } = await import('./emit/format.js');
   const wanted = { ...usualOptions, ...options.output };
-  const files = await formatFiles(emitStyle(application, style, options.readRuntime, wanted));
+  const files = await formatFiles(
+    emitStyle(application, style, options.readRuntime, wanted),
+    options.isRuntimeFormatted ?? false,
+  );
   const origin = `${headerStart} ${options.version} from ${oneLine(basename(options.schema))} (${style} style).`;
   return files.map(({ path, text }) => ({
     path,

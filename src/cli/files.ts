@@ -84,7 +84,7 @@ export function ownVersion(): string {
   return version;
 }
 
-/** Reads a file of the run time that is copied into generated folders. */
+/** Reads a file of the run time that is copied into generated folders; the build has formatted it. */
 export function readRuntime(path: string): string {
-  return readFileSync(join(packageRoot(), 'src/emit', path), 'utf8');
+  return readFileSync(join(packageRoot(), 'dist/runtime', path), 'utf8');
 }

@@ -3,18 +3,17 @@ import type { GeneratedFile } from './project.js';
 /** No code is formatted more often than this. */
 const mostPasses = 4;
 
-/** What has been formatted in this process: the styles share most of their run time. */
-const formatted = new Map<string, Promise<string>>();
-
-/** The files as the common formatter writes them with its default settings. */
-export async function formatFiles(files: readonly GeneratedFile[]): Promise<GeneratedFile[]> {
+/** The files as the common formatter writes them with its default settings; those of the run time may be so already. */
+export async function formatFiles(
+  files: readonly GeneratedFile[],
+  isRuntimeFormatted: boolean,
+): Promise<GeneratedFile[]> {
   const format = await loadFormatter();
   return Promise.all(
-    files.map(async ({ path, text }) => {
-      const done = formatted.get(text) ?? stable(text, format);
-      formatted.set(text, done);
-      return { path, text: await done };
-    }),
+    files.map(async ({ path, text, isRuntime = false }) => ({
+      path,
+      text: isRuntime && isRuntimeFormatted ? text : await stable(text, format),
+    })),
   );
 }
 

@@ -13,6 +13,8 @@ import { TypeBook } from './type-book.js';
 export interface GeneratedFile {
   readonly path: string;
   readonly text: string;
+  /** Whether it is a file of the run time, the same in every output. */
+  readonly isRuntime?: true;
 }
 
 /** Reads a file of the run time, by its path below `src/emit`. */
@@ -93,6 +95,7 @@ export class Project {
     }));
     const copied = [...this.#runtimeNames()].map((name) => ({
       path: `${name}.ts`,
+      isRuntime: true as const,
       text: readRuntime(this.#runtimeFile(name)).replace(/'\.\.\/\.\.\/common\//g, "'./"),
     }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));

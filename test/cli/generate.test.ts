@@ -12,15 +12,38 @@ import {
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
-import { ferryText, root } from '../helpers.js';
+import { root } from '../helpers.js';
 import { inFolder, leeshore } from './run.js';
 
-const file = 'ferry.stores.yaml';
-const later = ferryText.replace('default: 240', 'default: 300');
+const file = 'pier.stores.yaml';
 
-async function inFerryFolder(run: (folder: string) => Promise<void>): Promise<void> {
+/** Small, since writing is what is tried here. */
+const pier = `leeshore: 1
+title: The pier of Skerry Sound
+functions:
+  half: { given: { metres: number }, value: "metres / 2" }
+stores:
+  wind:
+    state: { speed: { type: number, default: 0 }, limit: { type: number, default: 18 } }
+    derived: { tooStrong: "speed > limit" }
+    actions:
+      measure: { payload: { type: number, maximum: 60 }, steps: [{ set: { speed: "payload" } }] }
+  deck:
+    state: { capacityM: { type: number, maximum: 500, default: 240 } }
+    derived: { room: "wind.tooStrong ? half(capacityM) : capacityM" }
+    actions:
+      stretch: { payload: number, accepts: text, steps: [{ set: { capacityM: "payload" } }] }
+  berth:
+    value: { type: integer, default: 0 }
+    actions:
+      moor: { payload: integer, steps: [{ set: { value: "payload" } }] }
+`;
+const later = pier.replace('default: 240', 'default: 300');
+const withoutBerth = (text: string) => text.slice(0, text.indexOf('  berth:'));
+
+async function inPierFolder(run: (folder: string) => Promise<void>): Promise<void> {
   await inFolder(async (folder) => {
-    writeFileSync(join(folder, file), ferryText);
+    writeFileSync(join(folder, file), pier);
     await run(folder);
   });
 }
@@ -36,7 +59,7 @@ const generate = (folder: string, ...args: readonly string[]) =>
 
 describe('generate, before it writes', () => {
   test('--dry-run lists what would change, and touches nothing', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       const first = await generate(folder, '--dry-run');
       expect(first.code).toBe(0);
       expect(first.out).toContain('stores/atom  nothing there yet');
@@ -45,7 +68,7 @@ describe('generate, before it writes', () => {
 
       await generate(folder);
       const before = contentOf(join(folder, 'stores/atom'));
-      writeFileSync(join(folder, file), later.slice(0, later.indexOf('  berth:')));
+      writeFileSync(join(folder, file), withoutBerth(later));
       const { out } = await generate(folder, '--dry-run');
       expect(out).toMatch(/^ {2}~ initial\.ts$/m);
       expect(out).toMatch(/^ {2}- berth\.store\.ts$/m);
@@ -53,18 +76,18 @@ describe('generate, before it writes', () => {
     }));
 
   test('--diff shows it line by line, as patches that apply', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       await generate(folder);
       expect((await generate(folder, '--diff')).out).toBe('Nothing would change.\n');
       writeFileSync(join(folder, file), later);
       const { code, out } = await generate(folder, '--diff');
       expect(code).toBe(0);
       expect(out).toContain('--- stores/atom/initial.ts\n+++ stores/atom/initial.ts\n@@ ');
-      expect(out).toContain('\n-  capacityM: 240,\n+  capacityM: 300,\n');
+      expect(out).toContain('= { capacityM: 240 };\n+');
     }));
 
   test('--verify exits 1 if the folder is not what the schema says, and writes nothing', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       expect((await generate(folder, '--verify')).code).toBe(1);
       await generate(folder);
       expect((await generate(folder, '--verify')).code).toBe(0);
@@ -76,7 +99,7 @@ describe('generate, before it writes', () => {
     }));
 
   test('refuses options that do not go together', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       const { code, err } = await generate(folder, '--dry-run', '--verify');
       expect(code).toBe(2);
       expect(err).toContain('--dry-run and --verify do not go together.');
@@ -85,7 +108,7 @@ describe('generate, before it writes', () => {
 
 describe('generate --force', () => {
   test('overwrites what was changed by hand, and keeps a copy each time', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       await generate(folder);
       const path = join(folder, 'stores/atom/index.ts');
       const before = readFileSync(path, 'utf8');
@@ -105,11 +128,11 @@ describe('generate --force', () => {
     }));
 
   test('a file that is no longer needed is not taken away if it was changed by hand', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       await generate(folder);
       const path = join(folder, 'stores/atom/berth.store.ts');
       writeFileSync(path, `${readFileSync(path, 'utf8')}// mine\n`);
-      writeFileSync(join(folder, file), ferryText.slice(0, ferryText.indexOf('  berth:')));
+      writeFileSync(join(folder, file), withoutBerth(pier));
       const { code, err } = await generate(folder);
       expect(code).toBe(2);
       expect(err).toContain('stores/atom/berth.store.ts (changed by hand, and not needed)');
@@ -119,22 +142,21 @@ describe('generate --force', () => {
 
 describe('generate, options of the output', () => {
   test('--only writes some stores, and those that they need', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       await generate(folder, '--only', 'wind');
       const stores = () =>
         readdirSync(join(folder, 'stores/atom')).filter((name) => name.endsWith('.store.ts'));
       expect(stores()).toEqual(['wind.store.ts']);
       expect(existsSync(join(folder, 'stores/atom/functions.ts'))).toBe(false);
-      await generate(folder, '--only', 'desk,deck');
-      expect(stores()).toEqual(expect.arrayContaining(['deck.store.ts', 'desk.store.ts']));
-      expect(stores()).toContain('wind.store.ts');
+      await generate(folder, '--only', 'deck');
+      expect(stores()).toEqual(['deck.store.ts', 'wind.store.ts']);
       const { code, err } = await generate(folder, '--only', 'dock');
       expect(code).toBe(2);
       expect(err).toContain("There is no store 'dock'.");
     }));
 
   test('--checks never leaves out judging, --guard never freezing', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       await generate(folder, '--checks', 'never', '--guard', 'never');
       const files = contentOf(join(folder, 'stores/atom'));
       expect(files['guard.ts']).toContain('=> false');
@@ -149,7 +171,7 @@ describe('the project file', () => {
   const config = 'leeshore.config.yaml';
 
   test('says which files and how, and the command line has the last word', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       writeFileSync(
         join(folder, config),
         `files: [${file}]\ngenerate: { style: [atom, proxy], out: src/stores }\n`,
@@ -167,7 +189,7 @@ describe('the project file', () => {
     ['files: [\n', 'leeshore.config.yaml:2:1: '],
     ['loud: true\n', "leeshore.config.yaml:1:1: there is no 'loud' in the project file."],
   ])('%j is refused with its place', (text, message) =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       writeFileSync(join(folder, config), text);
       const { code, err } = await leeshore(folder, 'check', file);
       expect(code).toBe(2);
@@ -192,10 +214,9 @@ describe('the project file', () => {
           properties: Record<string, { properties: Record<string, unknown> }>;
         };
         const help = await leeshore(folder, command, '--help');
-        const options = [...help.out.matchAll(/^ +(?:-h, )?--([a-z-]+)/gm)].map(
-          ([, name]) => name,
-        );
-        expect(options.filter((name) => name !== 'help' && name !== 'version').toSorted()).toEqual(
+        const named = [...help.out.matchAll(/^ +(?:-h, )?--([a-z-]+)/gm)].map(([, name]) => name);
+        const options = new Set(named.filter((name) => name !== 'help' && name !== 'version'));
+        expect([...options].toSorted()).toEqual(
           Object.keys(properties[command]?.properties ?? {}).toSorted(),
         );
       }),
@@ -209,14 +230,14 @@ describe('generate that is stopped', () => {
   test(
     `leaves the old folder or the new one: ${kills} kills`,
     () =>
-      inFerryFolder(async (folder) => {
+      inPierFolder(async (folder) => {
         const target = join(folder, 'stores/atom');
         await generate(folder);
         const old = contentOf(target);
         writeFileSync(join(folder, file), later);
         await generate(folder);
         const next = contentOf(target);
-        const texts = [ferryText, later];
+        const texts = [pier, later];
         let seed = 7;
         for (let i = 0; i < kills; i++) {
           writeFileSync(join(folder, file), texts[i % 2] ?? '');
@@ -244,7 +265,7 @@ describe('generate that is stopped', () => {
   }
 
   test('the next run puts back a folder that was on its way out', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       await generate(folder);
       const target = join(folder, 'stores/atom');
       const before = contentOf(target);
@@ -256,7 +277,7 @@ describe('generate that is stopped', () => {
     }));
 
   test('files of others and folders in it stay as they are', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       await generate(folder);
       const mine = join(folder, 'stores/atom/notes/mine.md');
       mkdirSync(join(folder, 'stores/atom/notes'));
@@ -273,7 +294,7 @@ describe('generate that is stopped', () => {
 
 describe('generate --watch', () => {
   test('writes again when the schema is saved, and says so in a line', () =>
-    inFerryFolder(async (folder) => {
+    inPierFolder(async (folder) => {
       const program = fileURLToPath(new URL('bin/leeshore.js', root));
       const child = spawn(
         process.execPath,
@@ -289,10 +310,10 @@ describe('generate --watch', () => {
       };
       await until('watching the schema');
       writeFileSync(join(folder, file), later);
-      await until('ferry.stores.yaml saved: 1 file changed');
-      writeFileSync(join(folder, file), later.replace('v.boarded)', 'v.borded)'));
+      await until('pier.stores.yaml saved: 1 file changed');
+      writeFileSync(join(folder, file), later.replace('speed > limit', 'sped > limit'));
       await new Promise((resume) => setTimeout(resume, 1000));
-      writeFileSync(join(folder, file), ferryText);
+      writeFileSync(join(folder, file), pier);
       await new Promise((resume) => setTimeout(resume, 200));
       await until('saved: 1 file changed');
       const ended = new Promise<number | null>((resolve) => child.on('close', resolve));

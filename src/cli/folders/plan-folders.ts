@@ -39,6 +39,7 @@ export async function planFolders(
     version: ownVersion(),
     schema: file.path,
     readRuntime,
+    isRuntimeFormatted: true,
     output: { guard: args.guard, checks: args.checks },
   };
   const progress = await progressOf(io, styles.length, 'generating');
