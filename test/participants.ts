@@ -26,14 +26,24 @@ export interface Started {
   readonly reports: Report[];
 }
 
+/** The participants of each schema: they make what runs, and keep nothing themselves. */
+const known = new Map<string, Promise<ReadonlyMap<ParticipantName, Participant>>>();
+
 /** Starts a participant of a schema in a repeatable environment, of which parts can be replaced. */
 export async function start(
   schema: string,
   name: ParticipantName,
   change: Partial<Environment> = {},
 ): Promise<Started> {
-  const participant = (await participantsOf(await modelOf(schema))).get(name);
+  const participants = known.get(schema) ?? modelOf(schema).then(participantsOf);
+  known.set(schema, participants);
+  const participant = (await participants).get(name);
   if (participant === undefined) throw new Error(`no participant '${name}'`);
+  return startOf(participant, change);
+}
+
+/** Starts a participant in a repeatable environment, of which parts can be replaced. */
+export function startOf(participant: Participant, change: Partial<Environment> = {}): Started {
   const reports: Report[] = [];
   return { running: participant.create({ ...repeatableEnvironment(reports), ...change }), reports };
 }
