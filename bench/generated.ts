@@ -21,10 +21,11 @@ export async function applicationOf(path: string): Promise<Application> {
 /** Writes the stores of an application, and gives where the entry of each style is. */
 export async function generatedEntries(
   application: Application,
+  name: string,
 ): Promise<Readonly<Record<Style, string>>> {
   const folders = await generatedInMemory(application, styles, readRuntime);
   const entries = folders.map(({ style, files }) => {
-    const to = join(folder, style);
+    const to = join(folder, name, style);
     rmSync(to, { recursive: true, force: true });
     for (const { path, text } of files) {
       mkdirSync(dirname(join(to, path)), { recursive: true });
@@ -139,7 +140,10 @@ export type MakeDeck = (options: { newId: () => string; guard: boolean }) => Dec
 
 /** The generated decks, bundled as an application would bundle them. */
 export async function generatedDecks(): Promise<Readonly<Record<Style, MakeDeck>>> {
-  const entries = await generatedEntries(await applicationOf('bench/by-hand/deck.stores.yaml'));
+  const entries = await generatedEntries(
+    await applicationOf('bench/by-hand/deck.stores.yaml'),
+    'deck',
+  );
   const made = await Promise.all(
     styles.map(async (style): Promise<[Style, MakeDeck]> => {
       const outfile = resolve(folder, `${style}.mjs`);

@@ -1,7 +1,13 @@
 import { styles } from '../src/emit/style-names.js';
-import { compareStores, generatedInMemory, type GeneratedFolder } from '../src/pipeline.js';
-import { applicationOf, generatedDecks, readRuntime } from './generated.js';
-import { cpuToCheck } from './scaling.js';
+import {
+  compareStores,
+  generatedInMemory,
+  generateStyle,
+  type GeneratedFolder,
+} from '../src/pipeline.js';
+import { applicationOf, generatedDecks, generatedEntries, readRuntime } from './generated.js';
+import { cpuToCheck, cpuToGenerate } from './scaling.js';
+import { sizeOf } from './size.js';
 import { byHand, median, ratio, Rig, sizes, watcherCounts } from './speed.js';
 
 function print(cells: readonly (string | number)[]): void {
@@ -76,6 +82,43 @@ async function speedOfCompare(): Promise<void> {
   }
 }
 
+async function sizeOfStores(): Promise<void> {
+  console.log(
+    '\nBytes as a server sends them (minified, gzipped): the deck of the benchmark, its run time alone, by hand; the ferry.',
+  );
+  print(['style', 'deck', 'run time', 'by hand', 'times', 'ferry', 'ferry lines']);
+  const deck = await generatedEntries(
+    await applicationOf('bench/by-hand/deck.stores.yaml'),
+    'deck-size',
+  );
+  const application = await applicationOf('examples/skerry/ferry.stores.yaml');
+  const ferry = await generatedEntries(application, 'ferry-size');
+  for (const style of styles) {
+    const [own, runtime, hand, large] = await Promise.all(
+      [
+        deck[style],
+        deck[style].replace('index.ts', 'runtime.ts'),
+        `bench/by-hand/${style}.ts`,
+        ferry[style],
+      ].map(sizeOf),
+    );
+    const files = await generateStyle(application, style, {
+      version: '0.0.0',
+      schema: 'ferry.stores.yaml',
+      readRuntime,
+    });
+    const lines = files.reduce((sum, { text }) => sum + text.split('\n').length - 1, 0);
+    const times = ((own?.gzipped ?? 0) / (hand?.gzipped ?? 1)).toFixed(1);
+    print([
+      style,
+      ...[own, runtime, hand].map((size) => size?.gzipped ?? 0),
+      times,
+      large?.gzipped ?? 0,
+      lines,
+    ]);
+  }
+}
+
 async function scaling(): Promise<void> {
   console.log(
     '\nCPU time of check: 1,000 stores with 10,000 actions and 5,000 derived values against 100 stores.',
@@ -88,12 +131,18 @@ async function scaling(): Promise<void> {
     `${Math.round(all)} ms`,
     (all / Math.min(few, again)).toFixed(1),
   ]);
+
+  console.log('\nCPU time of generating all four styles, formatted: 200 stores against 20.');
+  const [some, many] = [await cpuToGenerate(20), await cpuToGenerate(200)];
+  print(['20 stores', '200 stores', 'times']);
+  print([`${Math.round(some)} ms`, `${Math.round(many)} ms`, (many / some).toFixed(1)]);
 }
 
 const parts: Readonly<Record<string, () => Promise<void>>> = {
   stores: speedOfStores,
+  size: sizeOfStores,
   compare: speedOfCompare,
-  check: scaling,
+  scale: scaling,
 };
 const wanted = process.argv.slice(2);
 for (const [name, run] of Object.entries(parts))

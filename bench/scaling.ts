@@ -1,4 +1,6 @@
-import { checkSchemas } from '../src/pipeline.js';
+import { styles } from '../src/emit/style-names.js';
+import { checkSchemas, generateStyle } from '../src/pipeline.js';
+import { readRuntime } from './generated.js';
 
 /** A schema of so many stores, each with 10 actions and 5 derived values, some of which read other stores. */
 export function schemaOf(stores: number): string {
@@ -38,6 +40,18 @@ export async function cpuToCheck(stores: number): Promise<number> {
   const before = process.cpuUsage();
   const { application } = await checkSchemas([{ path: `${stores}.stores.yaml`, text }]);
   if (application === undefined) throw new Error('the schema of the benchmark has problems');
+  const { user, system } = process.cpuUsage(before);
+  return (user + system) / 1000;
+}
+
+/** Milliseconds of CPU to generate that many stores in all four styles, formatted. */
+export async function cpuToGenerate(stores: number): Promise<number> {
+  const schema = `${stores}.stores.yaml`;
+  const { application } = await checkSchemas([{ path: schema, text: schemaOf(stores) }]);
+  if (application === undefined) throw new Error('the schema of the benchmark has problems');
+  const before = process.cpuUsage();
+  for (const style of styles)
+    await generateStyle(application, style, { version: '0.0.0', schema, readRuntime });
   const { user, system } = process.cpuUsage(before);
   return (user + system) / 1000;
 }

@@ -30,7 +30,8 @@ for (const path of globSync('src/emit/{common,styles/*}/*.ts')) {
   if (!imported.every((from) => from.startsWith('./') || from.startsWith('../../common/')))
     continue;
   let [before, after] = ['', text.replace(/'\.\.\/\.\.\/common\//g, "'./")];
-  while (before !== after) [before, after] = [after, await format(after, { filepath: 'generated.ts' })];
+  while (before !== after)
+    [before, after] = [after, await format(after, { filepath: 'generated.ts' })];
   const to = path.replace('src/emit', 'dist/runtime');
   mkdirSync(dirname(to), { recursive: true });
   writeFileSync(to, after);

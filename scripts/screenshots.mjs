@@ -11,6 +11,9 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { chromium } from 'playwright-core';
+import { chromiumArguments, installChromium } from './browser.mjs';
 
 const needed = {
   'xvfb-run': 'xvfb',
@@ -119,6 +122,19 @@ shoot(
   'leeshore generate ferry.stores.yaml',
   'head -n 28 stores/proxy/wind.store.ts',
 );
+change(
+  'ferry.stores.yaml',
+  'ferry.stores.yaml',
+  ['default: 240', 'default: 260'],
+  ['maximum: 40, default: 18', 'maximum: 40, default: 20'],
+);
+shoot('generate-diff', large, 'leeshore generate ferry.stores.yaml --style atom --diff');
+change(
+  'ferry.stores.yaml',
+  'ferry.stores.yaml',
+  ['default: 260', 'default: 240'],
+  ['maximum: 40, default: 20', 'maximum: 40, default: 18'],
+);
 shoot('compare-same', large, 'leeshore compare ferry.stores.yaml --steps 4000');
 shoot(
   'compare-different',
@@ -127,3 +143,35 @@ shoot(
 );
 shoot('demo', small, 'leeshore demo');
 rmSync(folder, { recursive: true, force: true });
+await shootPage();
+
+/** The example page on observable stores, after some work at the terminal. */
+async function shootPage() {
+  if (only.length > 0 && !only.includes('app')) return;
+  const executablePath = installChromium();
+  if (executablePath === undefined) throw new Error('no picture of app: there is no Chromium');
+  spawnSync(process.execPath, ['scripts/app.mjs'], { stdio: 'ignore' });
+  const browser = await chromium.launch({ executablePath, args: chromiumArguments });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(pathToFileURL(resolve('.cache/app/index.html')).href);
+  await page.check('input[value=observable]');
+  for (const [plate, lengthM, lane] of [
+    ['SK 104', '4.5', 'port'],
+    ['FE 77', '12', 'centre'],
+    ['SK 9', '4', 'starboard'],
+    ['AB 310', '5.5', 'port'],
+  ]) {
+    await page.fill('[name=plate]', plate);
+    await page.fill('[name=lengthM]', lengthM);
+    await page.selectOption('[name=lane]', lane);
+    await page.click('#admit button');
+  }
+  for (const deed of ['sign', 'moor', 'board', 'board']) await page.click(`[data-deed=${deed}]`);
+  for (const metres of ['180', '3']) {
+    await page.fill('[name=metres]', metres);
+    await page.click('#stretch button >> nth=0');
+  }
+  await page.screenshot({ path: join(out, 'app.png') });
+  await browser.close();
+  process.stderr.write('docs/screenshots/app.png\n');
+}

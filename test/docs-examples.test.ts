@@ -1,8 +1,10 @@
 import { readFileSync } from 'node:fs';
-import { describe, expect, test } from '@jest/globals';
+import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { Json } from '../src/base/json.js';
+import type { GeneratedFolder } from '../src/index.js';
+import { loadModules } from '../src/load/load-modules.js';
 import { codesMarkdown } from '../src/report/explain-text.js';
-import { root } from './helpers.js';
+import { allStyles, foldersOf, modelOf, root } from './helpers.js';
 import { start } from './participants.js';
 
 const page = (name: string) => readFileSync(new URL(`docs/${name}.md`, root), 'utf8');
@@ -60,5 +62,45 @@ describe('docs/steps.md', () => {
       expect(running.send('deck', 'example', payload as Json)).toEqual({ status: 'done' });
       expect(running.read().deck).toMatchObject(JSON.parse(after) as object);
     }
+  });
+});
+
+describe('docs/styles.md', () => {
+  const text = page('styles');
+  const examples = [...text.matchAll(/```ts (\w+)\n([\s\S]*?)```/g)].map(
+    ([, style = '', code = '']) => ({ style, code }),
+  );
+  let folders: readonly GeneratedFolder[];
+  beforeAll(async () => {
+    folders = await foldersOf(await modelOf(schemaOf(text)));
+  });
+
+  test('there is an example for each style', () => {
+    expect(examples.map(({ style }) => style)).toEqual(allStyles);
+  });
+
+  test.each(examples)('the example of the $style style gives what it says', ({ style, code }) => {
+    const folder = folders.find((one) => one.style === style);
+    const expected: string[] = [];
+    const lines = code.split('\n').map((line) => {
+      const [, expression = '', value] = /^(.*); \/\/ (.*)$/.exec(line) ?? [];
+      if (value === undefined) return line;
+      expected.push(value);
+      return `given.push(JSON.stringify(${expression}));`;
+    });
+    const main = [
+      'export const given: string[] = [];',
+      'export const tellings: unknown[][] = [];',
+      'const told = (...values: unknown[]) => tellings.push(values);',
+      ...lines,
+    ].join('\n');
+    const files = [
+      ...(folder?.files ?? []),
+      { path: 'main.ts', text: main.replaceAll(`./stores/${style}/`, './') },
+    ];
+    const { given, tellings } = loadModules(files, 'main.ts');
+    expect(expected.length).toBeGreaterThan(4);
+    expect(given).toEqual(expected);
+    expect((tellings as unknown[][]).map(([now]) => now)).toEqual([1, 0]);
   });
 });

@@ -1,11 +1,11 @@
 import { spawnSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
 import { fileURLToPath, pathToFileURL } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { chromium, type Browser, type Page } from 'playwright-core';
+import { chromiumArguments, chromiumPath } from '../../scripts/browser.mjs';
 import { allStyles, root } from '../helpers.js';
 
-const executablePath = ['/usr/bin/chromium', '/usr/bin/chromium-browser'].find(existsSync);
+const executablePath = chromiumPath();
 const inProject = (path: string) => fileURLToPath(new URL(path, root));
 
 /** What someone does at the page: the same in every style. */
@@ -70,14 +70,7 @@ browserOrSkip('the example page, in a real browser', () => {
     expect([status, stderr]).toEqual([0, '']);
     browser = await chromium.launch({
       ...(executablePath === undefined ? {} : { executablePath }),
-      args: [
-        '--no-sandbox',
-        '--disable-gpu',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
+      args: chromiumArguments,
     });
     page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
     page.on('pageerror', (error) => errors.push(error.message));
