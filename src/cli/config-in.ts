@@ -1,17 +1,22 @@
 import { Ajv2020, type ErrorObject } from 'ajv/dist/2020.js';
 import { isMap, LineCounter, parseDocument, type Document } from 'yaml';
 import { nearest } from '../index.js';
-import { configName, type Config } from './config.js';
 import { configSchema } from './config-schema.js';
 import { Unusable } from './io.js';
 
+/** What a project file says: the schema files, and options by command. */
+export interface Config {
+  readonly files: readonly string[];
+  readonly options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+}
+
 /** What the text of a project file says. Throws {@link Unusable} if something is wrong in it, with its place. */
-export function configIn(text: string): Config {
+export function configIn(text: string, name: string): Config {
   const lines = new LineCounter();
   const document = parseDocument(text, { lineCounter: lines, version: '1.2' });
   const at = (offset = 0) => {
     const { line, col } = lines.linePos(offset);
-    return `${configName}:${Math.max(line, 1)}:${Math.max(col, 1)}`;
+    return `${name}:${Math.max(line, 1)}:${Math.max(col, 1)}`;
   };
   const [broken] = document.errors;
   if (broken !== undefined)

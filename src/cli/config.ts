@@ -1,16 +1,11 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
+import type { Config } from './config-in.js';
 import { readText } from './files.js';
 import type { Io } from './io.js';
 
 /** The name of the project file. */
 export const configName = 'leeshore.config.yaml';
-
-/** What a project file says: the schema files, and options by command. */
-export interface Config {
-  readonly files: readonly string[];
-  readonly options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
-}
 
 const nothing: Config = { files: [], options: {} };
 
@@ -18,5 +13,5 @@ const nothing: Config = { files: [], options: {} };
 export async function readConfig(io: Io): Promise<Config> {
   if (!existsSync(resolve(io.cwd, configName))) return nothing;
   const { configIn } = await import('./config-in.js');
-  return configIn(readText(io, configName));
+  return configIn(readText(io, configName), configName);
 }

@@ -8,7 +8,8 @@ import * as generate from './commands/generate.js';
 import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
-import { configName, readConfig, type Config } from './config.js';
+import { configName, readConfig } from './config.js';
+import type { Config } from './config-in.js';
 import { ownVersion } from './files.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
 

@@ -1,14 +1,17 @@
 import { watch, type FSWatcher } from 'node:fs';
 import { basename, dirname, resolve } from 'node:path';
-import { writeFolders, type GenerateArguments } from './commands/generate.js';
-import { planFolders } from './folders/plan-folders.js';
+import { planFolders, type PlanOptions } from './folders/plan-folders.js';
+import { writeFolders } from './folders/write-folders.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
 
 /** How long, in milliseconds, a file has to be left alone: editors save in several steps. */
 const settling = 60;
 
 /** Generates, and again whenever a schema file is saved, until it is interrupted. */
-export async function watchAndGenerate(io: Io, args: GenerateArguments): Promise<number> {
+export async function watchAndGenerate(
+  io: Io,
+  args: PlanOptions & { readonly force: boolean },
+): Promise<number> {
   const paint = paintFor(io);
   const watched = new Map<string, FSWatcher>();
   let names = new Set<string>();

@@ -2,9 +2,8 @@ import type { Argv } from 'yargs';
 import { planFolders, type PlanOptions } from '../folders/plan-folders.js';
 import { diffOf, listOf, summaryOf } from '../folders/plan-text.js';
 import type { FolderPlan } from '../folders/plan-folder.js';
-import { keepCopies } from '../folders/keep-copies.js';
-import { replaceFolders } from '../folders/replace-folders.js';
-import { exitCodes, paintFor, requireOneForm, Unusable, type Io } from '../io.js';
+import { requireFree, writeFolders } from '../folders/write-folders.js';
+import { exitCodes, paintFor, requireOneForm, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'generate [files..]';
@@ -94,25 +93,6 @@ export async function run(io: Io, args: GenerateArguments): Promise<number> {
   const copies = kept.map((path) => `${paint.yellow('kept')}  ${path}`);
   io.stdout(`${[...plans.map((plan) => summaryOf(plan, paint)), ...copies].join('\n')}\n`);
   return exitCodes.fine;
-}
-
-/** Makes the planned changes; gives the names of the copies of what was overwritten by force. Throws {@link Unusable}. */
-export function writeFolders(plans: readonly FolderPlan[], force: boolean): string[] {
-  if (!force) requireFree(plans);
-  const kept = plans.flatMap(keepCopies);
-  replaceFolders(plans);
-  return kept;
-}
-
-function requireFree(plans: readonly FolderPlan[]): void {
-  const inTheWay = plans.flatMap((plan) =>
-    plan.inTheWay.map(({ path, why }) => `${plan.folder}/${path} (${why})`),
-  );
-  if (inTheWay.length > 0)
-    throw new Unusable(
-      `Nothing was written: ${inTheWay.join(', ')} would be overwritten.`,
-      'Move it away, generate elsewhere with --out, or overwrite it with --force, which keeps a copy.',
-    );
 }
 
 async function shown(

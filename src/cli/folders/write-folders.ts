@@ -1,0 +1,24 @@
+import { Unusable } from '../io.js';
+import { keepCopies } from './keep-copies.js';
+import type { FolderPlan } from './plan-folder.js';
+import { replaceFolders } from './replace-folders.js';
+
+/** Makes the planned changes; gives the names of the copies of what was overwritten by force. Throws {@link Unusable}. */
+export function writeFolders(plans: readonly FolderPlan[], force: boolean): string[] {
+  if (!force) requireFree(plans);
+  const kept = plans.flatMap(keepCopies);
+  replaceFolders(plans);
+  return kept;
+}
+
+/** Refuses to overwrite what Leeshore did not write so. Throws {@link Unusable}. */
+export function requireFree(plans: readonly FolderPlan[]): void {
+  const inTheWay = plans.flatMap((plan) =>
+    plan.inTheWay.map(({ path, why }) => `${plan.folder}/${path} (${why})`),
+  );
+  if (inTheWay.length > 0)
+    throw new Unusable(
+      `Nothing was written: ${inTheWay.join(', ')} would be overwritten.`,
+      'Move it away, generate elsewhere with --out, or overwrite it with --force, which keeps a copy.',
+    );
+}
