@@ -8,6 +8,7 @@ export default tseslint.config(
       'node_modules/',
       'coverage/',
       '.cache/',
+      'examples/',
       'src/check/format-validator.js',
       'src/check/format-validator.d.ts',
     ],

@@ -15,18 +15,35 @@ export interface Pool {
 /** At most this much of a kind is collected. */
 const most = 40;
 
+/** What was collected of a field's value: most fields stay the same objects from step to step. */
+const known = new WeakMap<object, { readonly pointer: string; readonly pool: Pool }>();
+
 /** Collects what stands in a state. */
 export function poolOf(application: Application, state: Readonly<Record<string, unknown>>): Pool {
-  const collector = new Collector(application.types);
-  for (const store of application.stores) {
-    const own = state[store.name];
-    for (const field of store.fields) {
+  const pools = application.stores.flatMap((store) =>
+    store.fields.map((field) => {
+      const own = state[store.name];
       const value = store.single ? own : (own as Readonly<Record<string, unknown>>)[field.name];
       const pointer = store.single ? `/${store.name}` : `/${store.name}/${field.name}`;
-      collector.visit(value, field.type, pointer);
-    }
-  }
-  return collector;
+      return poolOfField(value, field.type, pointer, application.types);
+    }),
+  );
+  return {
+    keys: pools.flatMap(({ keys }) => keys).slice(0, most),
+    names: pools.flatMap(({ names }) => names).slice(0, most),
+    texts: pools.flatMap(({ texts }) => texts).slice(0, most),
+    numbers: pools.flatMap(({ numbers }) => numbers).slice(0, most),
+  };
+}
+
+function poolOfField(value: unknown, type: Type, pointer: string, types: TypeTable): Pool {
+  const isKept = typeof value === 'object' && value !== null;
+  const found = isKept ? known.get(value) : undefined;
+  if (found?.pointer === pointer) return found.pool;
+  const pool = new Collector(types);
+  pool.visit(value, type, pointer);
+  if (isKept) known.set(value, { pointer, pool });
+  return pool;
 }
 
 class Collector implements Pool {

@@ -2,6 +2,7 @@ import { escapePointer } from '../base/json.js';
 import type { Application } from '../model/application.js';
 import { same } from '../base/same.js';
 import type { Outcome, Participant, Report, Running, Target } from '../model/participant.js';
+import { FollowEqual } from './follow-equal.js';
 import { repeatableEnvironment } from './environment.js';
 import { questionsOf, type Question } from './questions.js';
 import { payloadIn, type ScriptStep } from './script.js';
@@ -41,8 +42,13 @@ export interface Difference {
   readonly actual: unknown;
 }
 
+/** Every so many steps everything is compared in full, whatever has kept its identity. */
+const fullEvery = 8;
+
 interface Player {
   readonly participant: Participant;
+  /** What is compared part by part, since most of it stays as it is from step to step. */
+  readonly equal: { readonly state: FollowEqual; readonly derived: FollowEqual };
   readonly running: Running;
   readonly notices: unknown[];
   readonly reports: Report[];
@@ -55,8 +61,16 @@ export class Session {
 
   readonly #questions: Observed['questions'];
 
-  constructor(participants: readonly Participant[], { targets, questions }: Observed) {
+  readonly #isThorough: boolean;
+
+  /** `isThorough` compares everything in full after every step: slower, and nothing is found too late. */
+  constructor(
+    participants: readonly Participant[],
+    { targets, questions }: Observed,
+    isThorough = false,
+  ) {
     this.#questions = questions;
+    this.#isThorough = isThorough;
     this.#players = participants.map((participant) => {
       const notices: unknown[] = [];
       const reports: Report[] = [];
@@ -66,7 +80,8 @@ export class Session {
           running.watch?.(target, (now, before) => notices.push({ target, now, before })),
         );
       }
-      return { participant, running, notices, reports };
+      const equal = { state: new FollowEqual(), derived: new FollowEqual() };
+      return { participant, equal, running, notices, reports };
     });
   }
 
@@ -93,11 +108,12 @@ export class Session {
     );
     const index = this.#steps++;
     const outcome = expected.outcome as Outcome;
+    const isFull = this.#isThorough || index % fullEvery === fullEvery - 1;
     for (const [i, actual] of others.entries()) {
-      const participant = this.#players[i + 1]?.participant.name ?? '';
-      const found = firstDifference(expected, actual);
+      const { participant, equal } = rest[i] as Player;
+      const found = firstDifference(expected, actual, equal, isFull);
       if (found !== undefined)
-        return { outcome, difference: { step: index, participant, ...found } };
+        return { outcome, difference: { step: index, participant: participant.name, ...found } };
     }
     return { outcome, difference: undefined };
   }
@@ -159,9 +175,19 @@ function attempt(answer: () => unknown): unknown {
 
 type Found = Pick<Difference, 'what' | 'at' | 'expected' | 'actual'>;
 
-function firstDifference(expected: Observation, actual: Observation): Found | undefined {
+function firstDifference(
+  expected: Observation,
+  actual: Observation,
+  equal: Player['equal'],
+  isFull: boolean,
+): Found | undefined {
   for (const what of observables) {
-    if (same(expected[what], actual[what])) continue;
+    const [one, other] = [expected[what], actual[what]];
+    const isEqual =
+      what === 'state' || what === 'derived'
+        ? equal[what].isEqual(one, other, isFull)
+        : same(one, other);
+    if (isEqual) continue;
     return { what, ...narrowed(expected[what], actual[what], '') };
   }
   return undefined;

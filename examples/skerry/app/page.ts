@@ -32,14 +32,12 @@ function run(name: string, deed: () => Outcome): void {
   byId('said').textContent = outcome.status === 'refused' ? outcome.reason : '';
 }
 
-const text = (value: unknown): string =>
-  Array.isArray(value)
+const text = (value: Shown[keyof Shown]): string =>
+  typeof value === 'object' && value !== null
     ? `${value.length} ${value.length === 1 ? 'vehicle' : 'vehicles'}`
-    : value === null
-      ? 'nothing'
-      : String(value);
+    : String(value ?? 'nothing');
 
-function note(name: string, now: unknown): void {
+function note(name: string, now: Shown[keyof Shown]): void {
   const line = document.createElement('li');
   const why = document.createElement('em');
   why.textContent = doing;
@@ -96,7 +94,7 @@ function open(style: keyof typeof styles): void {
   stop = terminal.watch((name, now) => {
     draw[name](now as never);
     if (name === 'hold') draw.boarding(terminal.show().boarding);
-    note(name, now);
+    note(name, now as Shown[keyof Shown]);
   });
 }
 

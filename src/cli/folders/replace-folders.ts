@@ -31,7 +31,7 @@ export function recoverFolder(folder: string): void {
     if (existsSync(folder)) rmSync(last, { recursive: true });
     else renameSync(last, folder);
   }
-  rmSync(next, { recursive: true, force: true });
+  if (existsSync(next)) rmSync(next, { recursive: true });
 }
 
 /**

@@ -169,8 +169,7 @@ export function dropEntry<T>(
   at = '',
 ): Readonly<Record<string, T>> {
   if (!Object.hasOwn(map, key)) return nothingThere(map, none, at);
-  const { [key]: _dropped, ...rest } = map;
-  return rest;
+  return Object.fromEntries(Object.entries(map).filter(([name]) => name !== key));
 }
 
 /** The object without an optional property; refused for the reason `none`, if given, where it is absent. */
@@ -181,8 +180,9 @@ export function dropProperty<T extends object, K extends keyof T>(
   at = '',
 ): T | Omit<T, K> {
   if (!Object.hasOwn(of, key)) return nothingThere(of, none, at);
-  const { [key]: _dropped, ...rest } = of;
-  return rest;
+  const rest: Partial<T> = { ...of };
+  Reflect.deleteProperty(rest, key);
+  return rest as Omit<T, K>;
 }
 
 function nothingThere<T>(unchanged: T, none: string | undefined, at: string): T {

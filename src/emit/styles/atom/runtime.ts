@@ -69,7 +69,7 @@ export class Atom<T> extends GraphNode<T> {
     return this.#value;
   }
 
-  override within(_transaction: Transaction): T {
+  override within(): T {
     return this.#next === undefined ? this.#value : this.#next.value;
   }
 

@@ -64,7 +64,7 @@ export class Source<T> extends Stream<T> {
     return this.#value;
   }
 
-  override within(_change: Change): T {
+  override within(): T {
     return this.#next === undefined ? this.#value : this.#next.value;
   }
 

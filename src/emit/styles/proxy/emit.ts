@@ -49,9 +49,14 @@ function emitViews(project: Project): void {
     });
     const state = project.types.state(store, imports);
     const fields = store.single ? code`{ readonly value: ${state} }` : state;
-    return code`${doc(`What is computed from '${store.name}'.`)}export interface ${id(`${name}Derived`)} {\n${derived}\n}
-${doc(`'${store.name}' as it is read.`)}export type ${id(`${name}View`)} = ${fields} & ${id(`${name}Derived`)};
-${doc(`'${store.name}' as actions change it.`)}export type ${id(`${name}Draft`)} = ${draft}<${fields}> & ${id(`${name}Derived`)};`;
+    const own = id(`${name}Derived`);
+    const computed =
+      derived.length === 0
+        ? code``
+        : code`${doc(`What is computed from '${store.name}'.`)}export interface ${own} {\n${derived}\n}\n`;
+    const more = derived.length === 0 ? code`` : code` & ${own}`;
+    return code`${computed}${doc(`'${store.name}' as it is read.`)}export type ${id(`${name}View`)} = ${fields}${more};
+${doc(`'${store.name}' as actions change it.`)}export type ${id(`${name}Draft`)} = ${draft}<${fields}>${more};`;
   });
   const each = (suffix: 'View' | 'Draft') =>
     project.application.stores.map(

@@ -20,17 +20,17 @@ export interface ActionValue {
 /** A store whose state is replaced by what a reducer makes of it. */
 export interface ReducerStore<S, A extends ActionValue> {
   /** Does an action: all of it or nothing. */
-  dispatch(action: A): Outcome;
+  readonly dispatch: (action: A) => Outcome;
   /** The state of now; it never changes. */
-  snapshot(): S;
+  readonly snapshot: () => S;
   /** Calls back after every change. */
-  subscribe(changed: (now: S, before: S) => void): () => void;
+  readonly subscribe: (changed: (now: S, before: S) => void) => () => void;
   /** Calls back after every change of what `select` gives. */
-  watch<T>(select: (state: S) => T, changed: (now: T, before: T) => void): () => void;
+  readonly watch: <T>(select: (state: S) => T, changed: (now: T, before: T) => void) => () => void;
   /** What `select` gives, to be subscribed to or iterated over. */
-  follow<T>(select: (state: S) => T): Followed<T>;
+  readonly follow: <T>(select: (state: S) => T) => Followed<T>;
   /** The state of now, as JSON data. */
-  toJSON(): S;
+  readonly toJSON: () => S;
 }
 
 /** `reduce` is pure: what it asks of the environment comes in with the action. */
