@@ -5,11 +5,11 @@ import { membersOf, type Type, type TypeTable } from '../model/types.js';
 /** What stands in a state that payloads can be made of. */
 export interface Pool {
   /** The keys of the items of keyed lists, with where they stand. */
-  readonly keys: readonly { readonly pointer: string; readonly value: string }[];
+  readonly keys: { readonly pointer: string; readonly value: string }[];
   /** The keys of dictionaries. */
-  readonly names: readonly string[];
-  readonly texts: readonly string[];
-  readonly numbers: readonly number[];
+  readonly names: string[];
+  readonly texts: string[];
+  readonly numbers: number[];
 }
 
 /** At most this much of a kind is collected. */
@@ -18,22 +18,32 @@ const most = 40;
 /** What was collected of a field's value: most fields stay the same objects from step to step. */
 const known = new WeakMap<object, { readonly pointer: string; readonly pool: Pool }>();
 
+/** The pools of states: each is asked for twice, after a step and before the next. */
+const pools = new WeakMap<object, Pool>();
+
 /** Collects what stands in a state. */
 export function poolOf(application: Application, state: Readonly<Record<string, unknown>>): Pool {
-  const pools = application.stores.flatMap((store) =>
-    store.fields.map((field) => {
-      const own = state[store.name];
+  const found = pools.get(state);
+  if (found !== undefined) return found;
+  const pool: Pool = { keys: [], names: [], texts: [], numbers: [] };
+  for (const store of application.stores) {
+    const own = state[store.name];
+    for (const field of store.fields) {
       const value = store.single ? own : (own as Readonly<Record<string, unknown>>)[field.name];
       const pointer = store.single ? `/${store.name}` : `/${store.name}/${field.name}`;
-      return poolOfField(value, field.type, pointer, application.types);
-    }),
-  );
-  return {
-    keys: pools.flatMap(({ keys }) => keys).slice(0, most),
-    names: pools.flatMap(({ names }) => names).slice(0, most),
-    texts: pools.flatMap(({ texts }) => texts).slice(0, most),
-    numbers: pools.flatMap(({ numbers }) => numbers).slice(0, most),
-  };
+      const more = poolOfField(value, field.type, pointer, application.types);
+      fill(pool.keys, more.keys);
+      fill(pool.names, more.names);
+      fill(pool.texts, more.texts);
+      fill(pool.numbers, more.numbers);
+    }
+  }
+  pools.set(state, pool);
+  return pool;
+}
+
+function fill<T>(all: T[], more: readonly T[]): void {
+  for (const one of more) if (all.length < most) all.push(one);
 }
 
 function poolOfField(value: unknown, type: Type, pointer: string, types: TypeTable): Pool {

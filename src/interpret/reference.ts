@@ -17,7 +17,7 @@ import {
   type Running,
   type Target,
 } from '../model/participant.js';
-import { evaluate } from './compile-expression.js';
+import { evaluate, type World } from './compile-expression.js';
 import { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 import { localsOf, pureWorld } from './pure-world.js';
@@ -50,7 +50,7 @@ interface Watcher {
 
 class Reference implements Running {
   #state: State;
-  readonly #derived = new WeakMap<State, Map<string, unknown>>();
+  readonly #moments = new WeakMap<State, Moment>();
   readonly #givenOut = new Map<string, unknown>();
   readonly #watchers = new Set<Watcher>();
   readonly #turns: Turns;
@@ -166,19 +166,32 @@ class Reference implements Running {
   }
 
   #derivedIn(state: State, store: string, name: string, args: readonly unknown[] = []): unknown {
-    let values = this.#derived.get(state);
-    if (values === undefined) this.#derived.set(state, (values = new Map<string, unknown>()));
+    const { values, world } = this.#momentOf(state);
     const key = keyOf(store, name, args);
     if (values.has(key)) return values.get(key);
     const { value, params } = named(storeNamed(this.application, store).derived, name);
-    const world = pureWorld(this.application, this.judge, {
-      field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
-      derived: (owner, other, given) => this.#derivedIn(state, owner, other, given),
-    });
     const result = freeze(evaluate(value, { world, locals: localsOf(params, args) }));
     values.set(key, result);
     return result;
   }
+
+  #momentOf(state: State): Moment {
+    const known = this.#moments.get(state);
+    if (known !== undefined) return known;
+    const world = pureWorld(this.application, this.judge, {
+      field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
+      derived: (owner, other, given) => this.#derivedIn(state, owner, other, given),
+    });
+    const moment: Moment = { values: new Map(), world };
+    this.#moments.set(state, moment);
+    return moment;
+  }
+}
+
+/** What is known of a state: derived values that were asked for, and what their expressions see. */
+interface Moment {
+  readonly values: Map<string, unknown>;
+  readonly world: World;
 }
 
 /** A text that is the same for the same derived value and equal arguments. */
