@@ -25,5 +25,8 @@ export { overviewOf } from './report/overview.js';
 export { overviewDot, overviewMermaid } from './report/overview-graph.js';
 export { overviewText } from './report/overview-text.js';
 export { checkToJson, summaryText } from './report/check-report.js';
+export { observables, type ObservedClass } from './explore/session.js';
+export type { Comparison } from './explore/compare.js';
+export { comparisonToJUnit, percentReached } from './report/comparison-junit.js';
 export { comparisonText } from './report/comparison-text.js';
 export { comparisonToJson, readScript, scriptText } from './report/comparison-json.js';

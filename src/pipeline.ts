@@ -155,12 +155,5 @@ export async function compareStores(
   ];
   if (options.script === undefined)
     return compareRandomly(application, participants, reached, options);
-  return compareScript(
-    application,
-    participants,
-    reached,
-    options.script,
-    options.seed,
-    options.clock,
-  );
+  return compareScript(application, participants, reached, options.script, options);
 }

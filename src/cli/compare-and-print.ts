@@ -1,5 +1,6 @@
-import { basename } from 'node:path';
-import type { GeneratedFolder } from '../index.js';
+import { writeFileSync } from 'node:fs';
+import { basename, resolve } from 'node:path';
+import type { Comparison, GeneratedFolder, ObservedClass, Paint } from '../index.js';
 import { checkedSchema } from './checked-schema.js';
 import { readRuntime, readText } from './files.js';
 import { generatedFolders } from './generated-folders.js';
@@ -16,6 +17,9 @@ export interface CompareArguments {
   readonly steps: number;
   readonly for: number;
   readonly seed: number;
+  readonly ignore?: string | undefined;
+  readonly requireCoverage?: number | undefined;
+  readonly junit?: string | undefined;
   readonly script?: string | undefined;
   readonly save?: string | undefined;
   readonly json: boolean;
@@ -27,9 +31,10 @@ const breath = 50;
 /** Compares, prints the result, saves the script of a difference; gives the exit code. */
 export async function compareAndPrint(io: Io, args: CompareArguments): Promise<number> {
   requireNumbers(args);
-  const { compareStores, comparisonText, comparisonToJson, generatedInMemory } =
+  const { compareStores, comparisonText, comparisonToJson, comparisonToJUnit, generatedInMemory } =
     await import('../index.js');
   const styles = await styleList(args.style);
+  const classes = await classesBut(args.ignore);
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
   const { application } = checked;
@@ -48,6 +53,7 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
     compareStores(application, folders, {
       seed: replayed?.seed ?? args.seed,
       steps: args.steps,
+      classes,
       clock: io.clock,
       until: start + args.for * 1000,
       async onProgress(steps) {
@@ -67,22 +73,76 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
     difference === undefined || replayed !== undefined
       ? undefined
       : await saveScript(io, { ...args, file: checked.file.path }, difference.script);
+  const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
+  const origins = originsOf(folders, args);
+  const textWith = (paint: Paint) =>
+    comparisonText(comparison, application, { paint, origins, savedAs, replayCommand });
   if (args.json)
     io.stdout(
       `${JSON.stringify(comparisonToJson(comparison, checked.file.path, savedAs), null, 2)}\n`,
     );
-  else {
-    const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
-    io.stdout(
-      `${comparisonText(comparison, application, { paint: paintFor(io), origins: originsOf(folders, args), savedAs, replayCommand })}\n`,
-    );
+  else io.stdout(`${textWith(paintFor(io))}\n`);
+  const missed = await missedCoverage(args.requireCoverage, comparison);
+  if (missed !== undefined && !args.json) io.stdout(`\n${missed}\n`);
+  if (args.junit !== undefined) {
+    const xml = comparisonToJUnit(comparison, {
+      schema: checked.file.path,
+      text: textWith(paintFor(io, false)),
+      requiredCoverage: args.requireCoverage,
+    });
+    writeReport(io, args.junit, xml);
   }
   if (difference !== undefined) return exitCodes.findings;
   if (isInterrupted) return exitCodes.interrupted;
-  return comparison.verdict === 'same' ? exitCodes.fine : exitCodes.findings;
+  return comparison.verdict === 'same' && missed === undefined
+    ? exitCodes.fine
+    : exitCodes.findings;
+}
+
+/** The classes of observations that are compared: all but some. Throws {@link Unusable}. */
+async function classesBut(ignored: string | undefined): Promise<readonly ObservedClass[]> {
+  const { observables } = await import('../index.js');
+  const names = ignored?.split(',').map((name) => name.trim()) ?? [];
+  const odd = names.find((name) => !(observables as readonly string[]).includes(name));
+  if (odd !== undefined)
+    throw new Unusable(
+      `Nothing called '${odd}' is compared.`,
+      `There are: ${observables.join(', ')}.`,
+    );
+  const left = observables.filter((name) => !names.includes(name));
+  if (left.length === 0)
+    throw new Unusable('--ignore leaves nothing to compare.', 'Leave at least one of them.');
+  return left;
+}
+
+/** What to say if less was reached than is required. */
+async function missedCoverage(
+  required: number | undefined,
+  comparison: Comparison,
+): Promise<string | undefined> {
+  if (required === undefined) return undefined;
+  const { percentReached } = await import('../index.js');
+  const percent = percentReached(comparison);
+  return percent >= required
+    ? undefined
+    : `Reached ${percent.toFixed(1)} % of the outcomes; ${required} % are required.`;
+}
+
+function writeReport(io: Io, path: string, text: string): void {
+  try {
+    writeFileSync(resolve(io.cwd, path), text);
+  } catch (error) {
+    throw new Unusable(
+      `${path} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).`,
+      'Name another file with --junit.',
+    );
+  }
 }
 
 function requireNumbers(args: CompareArguments): void {
+  const { requireCoverage: required } = args;
+  if (required !== undefined && !(required >= 0 && required <= 100))
+    throw new Unusable('--require-coverage takes percent.', 'For example --require-coverage 90.');
   if (!Number.isInteger(args.steps) || args.steps < 1)
     throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
   if (!Number.isInteger(args.seed))
@@ -137,8 +197,12 @@ function originsOf(
   };
 }
 
-function replayCommandOf({ files, generated, style }: CompareArguments, script: string): string {
+function replayCommandOf(
+  { files, generated, style, ignore }: CompareArguments,
+  script: string,
+): string {
   const folder = generated === undefined ? '' : ` --generated ${generated}`;
   const styles = style === 'reducer,atom,proxy,observable' ? '' : ` --style ${style}`;
-  return `leeshore compare ${files.join(' ')}${folder}${styles} --script ${script}`;
+  const less = ignore === undefined ? '' : ` --ignore ${ignore}`;
+  return `leeshore compare ${files.join(' ')}${folder}${styles} --script ${script}${less}`;
 }

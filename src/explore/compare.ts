@@ -4,9 +4,8 @@ import type { Participant } from '../model/participant.js';
 import { replay } from './replay.js';
 import type { Script } from './script.js';
 import { searchRandomly, type SearchOptions, type SearchResult } from './search.js';
-import { observables, type Difference, type ObservedClass } from './session.js';
+import { observables, observedOf, type Difference, type ObservedClass } from './session.js';
 import { shrink } from './shrink.js';
-import { everythingOf } from './session.js';
 
 /** What a comparison found, and how far it looked. */
 export interface Comparison {
@@ -19,6 +18,8 @@ export interface Comparison {
   /** Milliseconds that the search took. */
   readonly tookMs: number;
   readonly compared: readonly ObservedClass[];
+  /** The classes that were left out on request. */
+  readonly ignored: readonly ObservedClass[];
   readonly coverage: Coverage;
   readonly difference: ShrunkDifference | undefined;
 }
@@ -47,7 +48,7 @@ export async function compareRandomly(
   const start = options.clock();
   const result = await searchRandomly(application, participants, options);
   const tookMs = options.clock() - start;
-  const observed = everythingOf(application);
+  const observed = observedOf(application, options.classes);
   const coverage = coverageOf(application, reached);
   const shrunk =
     result.found === undefined
@@ -62,7 +63,7 @@ export async function compareRandomly(
     scripts: result.scripts,
     end: result.end,
     tookMs,
-    compared: observables,
+    ...comparedAs(options.classes),
     coverage,
     difference:
       shrunk === undefined
@@ -77,11 +78,10 @@ export function compareScript(
   participants: readonly Participant[],
   reached: ReadonlySet<string>,
   script: Script,
-  seed: number,
-  clock: () => number,
+  { seed, clock, classes }: Pick<SearchOptions, 'seed' | 'clock' | 'classes'>,
 ): Comparison {
   const start = clock();
-  const difference = replay(script, participants, everythingOf(application));
+  const difference = replay(script, participants, observedOf(application, classes));
   return {
     verdict:
       difference === undefined
@@ -95,11 +95,15 @@ export function compareScript(
     scripts: 1,
     end: 'script',
     tookMs: clock() - start,
-    compared: observables,
+    ...comparedAs(classes),
     coverage: coverageOf(application, reached),
     difference:
       difference === undefined ? undefined : described(difference, script, script.steps.length),
   };
+}
+
+function comparedAs(classes: readonly ObservedClass[] = observables) {
+  return { compared: classes, ignored: observables.filter((one) => !classes.includes(one)) };
 }
 
 function described(difference: Difference, script: Script, foundAfter: number): ShrunkDifference {

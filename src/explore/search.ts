@@ -4,7 +4,7 @@ import type { Participant } from '../model/participant.js';
 import { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
 import type { Script, ScriptStep } from './script.js';
-import { everythingOf, Session, type Difference } from './session.js';
+import { observedOf, Session, type Difference, type ObservedClass } from './session.js';
 
 /** How much is searched, from which seed. */
 export interface SearchOptions {
@@ -14,6 +14,8 @@ export interface SearchOptions {
   /** Milliseconds from any start: ends a search at `until`. */
   readonly clock: () => number;
   readonly until: number;
+  /** What is compared; everything if not given. */
+  readonly classes?: readonly ObservedClass[];
   /** Told now and then how far the search is; it stops if this says so. */
   readonly onProgress?: (steps: number, scripts: number) => Promise<boolean>;
 }
@@ -43,7 +45,7 @@ export async function searchRandomly(
 ): Promise<SearchResult> {
   const random = new Random(options.seed);
   const payloads = new PayloadSource(application.types, random);
-  const observed = everythingOf(application);
+  const observed = observedOf(application, options.classes);
   const choices = application.stores.flatMap((store) =>
     store.actions.map((action): Choice => ({ store, action })),
   );

@@ -18,15 +18,23 @@ type Observation = Readonly<Record<ObservedClass, unknown>> & {
   readonly asked: readonly Question[];
 };
 
-/** What is looked at: which targets are watched, and what is asked in a state. */
+/** What is looked at: which classes are compared, which targets are watched, and what is asked in a state. */
 export interface Observed {
+  readonly classes: readonly ObservedClass[];
   readonly targets: readonly Target[];
   readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
 }
 
-/** Everything of an application that can be looked at. */
-export function everythingOf(application: Application): Observed {
-  return { targets: targetsOf(application), questions: questionsOf(application) };
+/** What of an application is looked at: everything that can be, or what belongs to some classes. */
+export function observedOf(
+  application: Application,
+  classes: readonly ObservedClass[] = observables,
+): Observed {
+  return {
+    classes,
+    targets: classes.includes('notices') ? targetsOf(application) : [],
+    questions: classes.includes('derived') ? questionsOf(application) : () => [],
+  };
 }
 
 /** A place at which two participants differ. */
@@ -59,6 +67,7 @@ export class Session {
   readonly #players: readonly Player[];
   #steps = 0;
 
+  readonly #classes: readonly ObservedClass[];
   readonly #questions: Observed['questions'];
 
   readonly #isThorough: boolean;
@@ -66,9 +75,10 @@ export class Session {
   /** `isThorough` compares everything in full after every step: slower, and nothing is found too late. */
   constructor(
     participants: readonly Participant[],
-    { targets, questions }: Observed,
+    { classes, targets, questions }: Observed,
     isThorough = false,
   ) {
+    this.#classes = classes;
     this.#questions = questions;
     this.#isThorough = isThorough;
     this.#players = participants.map((participant) => {
@@ -111,7 +121,7 @@ export class Session {
     const isFull = this.#isThorough || index % fullEvery === fullEvery - 1;
     for (const [i, actual] of others.entries()) {
       const { participant, equal } = rest[i] as Player;
-      const found = firstDifference(expected, actual, equal, isFull);
+      const found = firstDifference(expected, actual, this.#classes, equal, isFull);
       if (found !== undefined)
         return { outcome, difference: { step: index, participant: participant.name, ...found } };
     }
@@ -178,10 +188,11 @@ type Found = Pick<Difference, 'what' | 'at' | 'expected' | 'actual'>;
 function firstDifference(
   expected: Observation,
   actual: Observation,
+  classes: readonly ObservedClass[],
   equal: Player['equal'],
   isFull: boolean,
 ): Found | undefined {
-  for (const what of observables) {
+  for (const what of classes) {
     const [one, other] = [expected[what], actual[what]];
     const isEqual =
       what === 'state' || what === 'derived'

@@ -70,10 +70,11 @@ const ends: Readonly<Record<Comparison['end'], string>> = {
   script: 'one script replayed',
 };
 
-function searchText({ steps, scripts, tookMs, seed, compared, end }: Comparison): string {
+function searchText({ steps, scripts, tookMs, seed, compared, ignored, end }: Comparison): string {
   const rate = tookMs > 0 ? `, ${countText((steps / tookMs) * 1000)} steps/s` : '';
   const done = `${countText(steps)} steps in ${countText(scripts)} script${scripts === 1 ? '' : 's'}, ${(tookMs / 1000).toFixed(1)} s${rate}, seed ${seed} (${ends[end]}).`;
-  return `${done}\nCompared after every step: ${compared.join(', ')}.`;
+  const left = ignored.length === 0 ? '' : ` Not compared, as asked: ${ignored.join(', ')}.`;
+  return `${done}\nCompared after every step: ${compared.join(', ')}.${left}`;
 }
 
 /** At most this many places that were not reached are printed. */

@@ -221,6 +221,35 @@ describe('compare', () => {
       expect(out).toContain('never reached:');
     }));
 
+  test('what is ignored is not compared, and the report says so', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'atom');
+      const path = join(folder, 'stores/atom/watchers.ts');
+      writeFileSync(path, readFileSync(path, 'utf8').replace('changed(now, before);', ''));
+      const args = ['compare', file, '--generated', 'stores', '--steps', '300'];
+      expect((await leeshore(folder, ...args, '--save', 'found.json')).code).toBe(1);
+      const { code, out } = await leeshore(folder, ...args, '--ignore', 'notices');
+      expect(code).toBe(0);
+      expect(out).toContain('Not compared, as asked: notices.');
+      const odd = await leeshore(folder, ...args, '--ignore', 'colours');
+      expect([odd.code, odd.err.split('\n')[0]]).toEqual([
+        2,
+        "leeshore: Nothing called 'colours' is compared.",
+      ]);
+    }));
+
+  test('for a CI server: what has to be reached, and JUnit XML', () =>
+    inFerryFolder(async (folder) => {
+      const args = ['compare', file, '--style', 'atom', '--steps', '200', '--junit', 'out.xml'];
+      const { code, out } = await leeshore(folder, ...args, '--require-coverage', '100');
+      expect(code).toBe(1);
+      expect(out).toMatch(/Reached \d\d\.\d % of the outcomes; 100 % are required\./);
+      const xml = readFileSync(join(folder, 'out.xml'), 'utf8');
+      expect(xml).toContain('name="atom behaves as the reference" />');
+      expect(xml).toContain('name="at least 100 % of the outcomes are reached"');
+      expect((await leeshore(folder, ...args, '--require-coverage', '10')).code).toBe(0);
+    }));
+
   test('finds a line that is gone from a generated store, saves the script, and replays it', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'atom');

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { Session } from '../../src/explore/session.js';
+import { observables, Session } from '../../src/explore/session.js';
 import type { Environment, Outcome, Participant, Running } from '../../src/model/participant.js';
 
 /** A small participant with a gauge, of which parts can be replaced. */
@@ -35,6 +35,7 @@ const rise = (payload: number) => ({ send: 'tide.rise', payload });
 
 function compare(other: Participant, ...levels: readonly number[]) {
   const session = new Session([gauge('reference'), other], {
+    classes: observables,
     targets: ['tide.level'],
     questions: () => [],
   });

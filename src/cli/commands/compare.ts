@@ -24,13 +24,29 @@ export function builder(yargs: Argv) {
       type: 'number',
       default: 1,
     })
+    .option('ignore', {
+      describe: 'what is not compared: outcome, state, derived, notices, problems',
+      type: 'string',
+    })
+    .option('require-coverage', {
+      describe: 'exit code 1 if less than so many percent of the outcomes are reached',
+      type: 'number',
+    })
     .option('script', { describe: 'replay this script file in place of searching', type: 'string' })
     .option('save', { describe: 'where to save the script of a difference', type: 'string' })
+    .option('junit', {
+      describe: 'also write the result as JUnit XML to this file',
+      type: 'string',
+    })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .example('$0 compare ferry.stores.yaml', 'the reference and the four generated stores')
     .example(
       '$0 compare ferry.stores.yaml --generated src/stores',
       'the stores that generate wrote there',
+    )
+    .example(
+      '$0 compare ferry.stores.yaml --require-coverage 90 --junit compare.xml',
+      'for a CI server',
     );
 }
 

@@ -11,14 +11,19 @@ export function writeFolders(plans: readonly FolderPlan[], force: boolean): stri
   return kept;
 }
 
+/** At most this many files are named. */
+const mostNamed = 5;
+
 /** Refuses to overwrite what Leeshore did not write so. Throws {@link Unusable}. */
 export function requireFree(plans: readonly FolderPlan[]): void {
   const inTheWay = plans.flatMap((plan) =>
     plan.inTheWay.map(({ path, why }) => `${plan.folder}/${path} (${why})`),
   );
+  const more = inTheWay.length > mostNamed ? ` and ${inTheWay.length - mostNamed} more` : '';
+  const named = `${inTheWay.slice(0, mostNamed).join(', ')}${more}`;
   if (inTheWay.length > 0)
     throw new Unusable(
-      `Nothing was written: ${inTheWay.join(', ')} would be overwritten.`,
+      `Nothing was written: ${named} would be overwritten.`,
       'Move it away, generate elsewhere with --out, or overwrite it with --force, which keeps a copy.',
     );
 }
