@@ -116,7 +116,9 @@ export class Live<App extends object, Drafts extends object> {
     const store = this.#stores.get(name) as LiveStore;
     const toJSON = () =>
       Object.fromEntries([...store.fields].map(([field, what]) => [field, what.get()]));
-    return viewOf(store, (what) => what.get(), refuseIn(name), { toJSON, ...actions });
+    const isTaken = store.fields.has('toJSON') || store.derived.has('toJSON');
+    const members = isTaken ? actions : { toJSON, ...actions };
+    return viewOf(store, (what) => what.get(), refuseIn(name), members);
   }
 
   /** Gives what `compute` gives: anew only if something that it read has changed, and the same object if equal. */
