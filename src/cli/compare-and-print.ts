@@ -1,29 +1,14 @@
-import { writeFileSync } from 'node:fs';
-import { basename, resolve } from 'node:path';
+import { basename } from 'node:path';
 import type { Comparison, GeneratedFolder, ObservedClass, Paint } from '../index.js';
 import { checkedSchema } from './checked-schema.js';
+import { classesBut, requireNumbers, type CompareArguments } from './compare-arguments.js';
 import { readRuntime, readText } from './files.js';
-import { generatedFolders } from './generated-folders.js';
-import { exitCodes, paintFor, Unusable, type Io } from './io.js';
+import { generatedFolders } from './folders/generated-folders.js';
+import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from './io.js';
+import { requireReportAt, writeReport } from './junit-file.js';
 import { progressOf } from './progress.js';
 import { saveScript } from './save-script.js';
 import { styleList } from './styles.js';
-
-/** What 'compare' is asked for. */
-export interface CompareArguments {
-  readonly files: readonly string[];
-  readonly style: string;
-  readonly generated?: string | undefined;
-  readonly steps: number;
-  readonly for: number;
-  readonly seed: number;
-  readonly ignore?: string | undefined;
-  readonly requireCoverage?: number | undefined;
-  readonly junit?: string | undefined;
-  readonly script?: string | undefined;
-  readonly save?: string | undefined;
-  readonly json: boolean;
-}
 
 /** How often, in milliseconds, a search lets anything else happen. */
 const breath = 50;
@@ -31,29 +16,77 @@ const breath = 50;
 /** Compares, prints the result, saves the script of a difference; gives the exit code. */
 export async function compareAndPrint(io: Io, args: CompareArguments): Promise<number> {
   requireNumbers(args);
-  const { compareStores, comparisonText, comparisonToJson, comparisonToJUnit, generatedInMemory } =
-    await import('../index.js');
+  requireOneOf({
+    script: args.script !== undefined,
+    'require-coverage': args.requireCoverage !== undefined,
+  });
+  if (args.junit !== undefined) requireReportAt(io, args.junit);
   const styles = await styleList(args.style);
   const classes = await classesBut(args.ignore);
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
-  const { application } = checked;
+  const { application, file } = checked;
   const replayed =
     args.script === undefined ? undefined : await scriptFor(io, args.script, application);
+  const { generatedInMemory } = await import('../index.js');
   const folders =
     args.generated === undefined
       ? await generatedInMemory(application, styles, readRuntime)
       : await generatedFolders(io, args.generated, styles);
+  const { comparison, isInterrupted } = await search(io, application, folders, {
+    ...args,
+    classes,
+    replayed,
+  });
+  const { difference } = comparison;
+  // What was found is told even if its script cannot be saved.
+  const saved: Saved =
+    difference === undefined || replayed !== undefined
+      ? {}
+      : await saveScript(io, { ...args, file: file.path }, difference.script).then(
+          (path) => ({ path }),
+          (error: unknown) => ({ error: error as Error }),
+        );
+  await report(io, args, { comparison, application, folders, schema: file.path, saved });
+  if (saved.error !== undefined) throw saved.error;
+  if (difference !== undefined) return exitCodes.findings;
+  if (isInterrupted) return exitCodes.interrupted;
+  const missed = await missedCoverage(args.requireCoverage, comparison);
+  if (missed !== undefined) (args.json ? io.stderr : io.stdout)(`\n${missed}\n`);
+  return comparison.verdict === 'same' && missed === undefined
+    ? exitCodes.fine
+    : exitCodes.findings;
+}
+
+type Application = Parameters<typeof import('../index.js').compareStores>[0];
+
+/** Where a script was saved, or why it was not. */
+interface Saved {
+  readonly path?: string;
+  readonly error?: Error;
+}
+
+/** Compares with progress on the terminal, until the budget is used up or the user interrupts. */
+async function search(
+  io: Io,
+  application: Application,
+  folders: readonly GeneratedFolder[],
+  args: CompareArguments & {
+    readonly classes: readonly ObservedClass[];
+    readonly replayed: Awaited<ReturnType<typeof scriptFor>> | undefined;
+  },
+) {
+  const { compareStores } = await import('../index.js');
   let isInterrupted = false;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));
   const progress = await progressOf(io, args.steps, 'comparing');
-  let breathed = io.clock();
-  const start = breathed;
+  const start = io.clock();
+  let breathed = start;
   const comparison = await orUnusable(
     compareStores(application, folders, {
-      seed: replayed?.seed ?? args.seed,
+      seed: args.replayed?.seed ?? args.seed,
       steps: args.steps,
-      classes,
+      classes: args.classes,
       clock: io.clock,
       until: start + args.for * 1000,
       async onProgress(steps) {
@@ -63,56 +96,43 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
         breathed = io.clock();
         return !isInterrupted;
       },
-      ...(replayed === undefined ? {} : { script: replayed.script }),
+      ...(args.replayed === undefined ? {} : { script: args.replayed.script }),
     }),
   );
   progress.stop();
   stopListening();
-  const { difference } = comparison;
-  const savedAs =
-    difference === undefined || replayed !== undefined
-      ? undefined
-      : await saveScript(io, { ...args, file: checked.file.path }, difference.script);
+  return { comparison, isInterrupted };
+}
+
+interface Found {
+  readonly comparison: Comparison;
+  readonly application: Application;
+  readonly folders: readonly GeneratedFolder[];
+  readonly schema: string;
+  readonly saved: Saved;
+}
+
+/** Prints the result in the form that is asked for, and writes it as JUnit XML if that is. */
+async function report(io: Io, args: CompareArguments, found: Found): Promise<void> {
+  const { comparisonText, comparisonToJson, comparisonToJUnit } = await import('../index.js');
+  const { comparison, application, folders, schema } = found;
+  const savedAs = found.saved.path;
   const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
   const origins = originsOf(folders, args);
   const textWith = (paint: Paint) =>
     comparisonText(comparison, application, { paint, origins, savedAs, replayCommand });
-  if (args.json)
-    io.stdout(
-      `${JSON.stringify(comparisonToJson(comparison, checked.file.path, savedAs), null, 2)}\n`,
-    );
-  else io.stdout(`${textWith(paintFor(io))}\n`);
-  const missed = await missedCoverage(args.requireCoverage, comparison);
-  if (missed !== undefined && !args.json) io.stdout(`\n${missed}\n`);
-  if (args.junit !== undefined) {
-    const xml = comparisonToJUnit(comparison, {
-      schema: checked.file.path,
-      text: textWith(paintFor(io, false)),
-      requiredCoverage: args.requireCoverage,
-    });
-    writeReport(io, args.junit, xml);
-  }
-  if (difference !== undefined) return exitCodes.findings;
-  if (isInterrupted) return exitCodes.interrupted;
-  return comparison.verdict === 'same' && missed === undefined
-    ? exitCodes.fine
-    : exitCodes.findings;
-}
-
-/** The classes of observations that are compared: all but some. Throws {@link Unusable}. */
-async function classesBut(ignored: string | undefined): Promise<readonly ObservedClass[]> {
-  const { observables } = await import('../index.js');
-  const names = ignored?.split(',').map((name) => name.trim()) ?? [];
-  const odd = names.find((name) => !(observables as readonly string[]).includes(name));
-  if (odd !== undefined)
-    throw new Unusable(
-      `Nothing called '${odd}' is compared.`,
-      `There are: ${observables.join(', ')}.`,
-    );
-  const left = observables.filter((name) => !names.includes(name));
-  if (left.length === 0)
-    throw new Unusable('--ignore leaves nothing to compare.', 'Leave at least one of them.');
-  return left;
+  const text = args.json
+    ? JSON.stringify(comparisonToJson(comparison, schema, savedAs), null, 2)
+    : textWith(paintFor(io));
+  io.stdout(`${text}\n`);
+  if (args.junit === undefined) return;
+  const { requireCoverage: requiredCoverage } = args;
+  const plain = textWith(paintFor(io, false));
+  writeReport(
+    io,
+    args.junit,
+    comparisonToJUnit(comparison, { schema, text: plain, requiredCoverage }),
+  );
 }
 
 /** What to say if less was reached than is required. */
@@ -128,34 +148,7 @@ async function missedCoverage(
     : `Reached ${percent.toFixed(1)} % of the outcomes; ${required} % are required.`;
 }
 
-function writeReport(io: Io, path: string, text: string): void {
-  try {
-    writeFileSync(resolve(io.cwd, path), text);
-  } catch (error) {
-    throw new Unusable(
-      `${path} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).`,
-      'Name another file with --junit.',
-    );
-  }
-}
-
-function requireNumbers(args: CompareArguments): void {
-  const { requireCoverage: required } = args;
-  if (required !== undefined && !(required >= 0 && required <= 100))
-    throw new Unusable('--require-coverage takes percent.', 'For example --require-coverage 90.');
-  if (!Number.isInteger(args.steps) || args.steps < 1)
-    throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
-  if (!Number.isInteger(args.seed))
-    throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
-  if (!(args.for > 0))
-    throw new Unusable('--for takes a number of seconds.', 'For example --for 30.');
-}
-
-async function scriptFor(
-  io: Io,
-  path: string,
-  application: Parameters<typeof import('../index.js').compareStores>[0],
-) {
+async function scriptFor(io: Io, path: string, application: Application) {
   const { readScript } = await import('../index.js');
   const read = readScript(readText(io, path));
   if (typeof read === 'string')

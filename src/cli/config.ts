@@ -7,11 +7,12 @@ import type { Io } from './io.js';
 /** The name of the project file. */
 export const configName = 'leeshore.config.yaml';
 
-const nothing: Config = { files: [], options: {} };
+/** What holds without a project file. */
+export const noConfig: Config = { files: [], options: {} };
 
 /** Reads the project file of the folder, if there is one. Throws {@link Unusable} if something is wrong in it. */
 export async function readConfig(io: Io): Promise<Config> {
-  if (!existsSync(resolve(io.cwd, configName))) return nothing;
+  if (!existsSync(resolve(io.cwd, configName))) return noConfig;
   const { configIn } = await import('./config-in.js');
   return configIn(readText(io, configName), configName);
 }

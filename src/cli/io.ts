@@ -30,13 +30,13 @@ export class Unusable extends Error {
   }
 }
 
-/** Refuses two forms of output at once: neither would be what was asked for. */
-export function requireOneForm(forms: Readonly<Record<string, boolean>>): void {
+/** Refuses options that each ask for something else: none would be what was asked for. */
+export function requireOneOf(forms: Readonly<Record<string, boolean>>): void {
   const asked = Object.keys(forms).filter((name) => forms[name] === true);
   if (asked.length > 1)
     throw new Unusable(
       `${asked.map((name) => `--${name}`).join(' and ')} do not go together.`,
-      'Ask for one form of output at a time.',
+      'Ask for one of them at a time.',
     );
 }
 

@@ -8,7 +8,7 @@ import * as generate from './commands/generate.js';
 import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
-import { configName, readConfig } from './config.js';
+import { configName, noConfig, readConfig } from './config.js';
 import type { Config } from './config-in.js';
 import { ownVersion } from './files.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
@@ -55,7 +55,7 @@ const commands: readonly Command[] = [
 
 async function dispatch(argv: readonly string[], io: Io): Promise<number> {
   let exitCode: number = exitCodes.fine;
-  const config = await readConfig(io);
+  const config = usesConfig(argv) ? await readConfig(io) : noConfig;
   const parser = yargs()
     .scriptName('leeshore')
     .locale('en')
@@ -69,6 +69,7 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
       describe,
       (own) => builder(own).config(options),
       async (args) => {
+        requireOnce(args);
         exitCode = await run(io, withFiles(args, config) as never);
       },
     );
@@ -86,16 +87,38 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     .version(ownVersion())
     .alias('help', 'h')
     .wrap(100)
-    .parserConfiguration({ 'duplicate-arguments-array': false })
     .exitProcess(false)
     .fail((message, error) => {
-      if (error instanceof Error) throw error;
-      throw new Unusable(message, 'leeshore --help, or leeshore COMMAND --help');
+      // What yargs itself complains of is the user's to mend; anything else came from a command.
+      if (error instanceof Error && error.name !== 'YError') throw error;
+      throw new Unusable(
+        error instanceof Error ? `${error.message}.` : message,
+        'leeshore --help, or leeshore COMMAND --help',
+      );
     });
   await parser.parseAsync([...argv], {}, (_error, _args, output) => {
     if (output) io.stdout(`${output}\n`);
   });
   return exitCode;
+}
+
+/** Whether a command is asked for that takes schema files: it heeds the project file. Help needs none. */
+function usesConfig(argv: readonly string[]): boolean {
+  const named = argv.find((argument) => !argument.startsWith('-'));
+  const takesFiles = commands.some(({ command }) => command === `${named ?? ''} [files..]`);
+  return takesFiles && !argv.includes('--help') && !argv.includes('-h');
+}
+
+/** Refuses an option that is given twice: which one was meant? */
+function requireOnce(args: object): void {
+  const twice = Object.entries(args).find(
+    ([name, value]) => Array.isArray(value) && name !== 'files' && name !== '_',
+  );
+  if (twice !== undefined)
+    throw new Unusable(
+      `--${twice[0]} is given more than once.`,
+      'Give it once; lists are separated by commas.',
+    );
 }
 
 /** The arguments of a command; if it takes schema files and is given none, those of the project file. */

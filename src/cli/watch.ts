@@ -17,6 +17,8 @@ export async function watchAndGenerate(
   let names = new Set<string>();
   let timer: NodeJS.Timeout | undefined;
   let under = Promise.resolve();
+  /** Ends the watching with what cannot be mended by saving again. */
+  let fail: (error: unknown) => void = () => undefined;
 
   const follow = (read: readonly string[]) => {
     names = new Set(read.map((path) => resolve(io.cwd, path)));
@@ -26,8 +28,15 @@ export async function watchAndGenerate(
         if (name === null || !names.has(resolve(folder, name))) return;
         clearTimeout(timer);
         timer = setTimeout(() => {
-          under = under.then(() => again(basename(name)));
+          under = under
+            .then(() => again(basename(name)))
+            .catch((error: unknown) => {
+              fail(error);
+            });
         }, settling);
+      });
+      watcher.on('error', (error) => {
+        fail(error);
       });
       watched.set(folder, watcher);
     }
@@ -56,9 +65,15 @@ export async function watchAndGenerate(
   await again();
   if (watched.size === 0) return exitCodes.unusable;
   io.stdout(paint.dim('watching the schema; stop with Ctrl-C\n'));
-  await new Promise<void>((stop) => io.onInterrupt(stop));
-  clearTimeout(timer);
-  for (const watcher of watched.values()) watcher.close();
+  try {
+    await new Promise<void>((stop, reject) => {
+      fail = reject;
+      io.onInterrupt(stop);
+    });
+  } finally {
+    clearTimeout(timer);
+    for (const watcher of watched.values()) watcher.close();
+  }
   await under;
   return exitCodes.interrupted;
 }

@@ -1,12 +1,13 @@
 import { reasons } from '../model/participant.js';
 import type { Expr } from '../model/expressions.js';
 import { recordOf } from '../model/fit.js';
-import type { Choice, Path, Segment, Step } from '../model/steps.js';
+import type { Choice, Path, Step } from '../model/steps.js';
 import { resolve, type Type } from '../model/types.js';
 import { mustComeFirst, type ActionWriter } from './action-writer.js';
 import { draws, isSimple } from './expression-facts.js';
 import { code, data, id, joined, key, property, type Code } from './code.js';
 import { pascal } from './identifiers.js';
+import { ImmutablePaths } from './immutable-paths.js';
 import { isKnownKey } from './print-expression.js';
 
 /** The new value of a field. */
@@ -26,16 +27,13 @@ export function writeImmutableStep(step: Step, writer: ActionWriter, write: Writ
   return new ImmutableStep(writer, write).write(step);
 }
 
-/** Whether a list takes no item twice, so that changing one may be a misfit. */
-function isDistinctList(type: Type): boolean {
-  return type.kind === 'list' && type.bounds?.uniqueItems === true;
-}
-
-class ImmutableStep {
+class ImmutableStep extends ImmutablePaths {
   constructor(
-    readonly writer: ActionWriter,
+    writer: ActionWriter,
     readonly store: Write,
-  ) {}
+  ) {
+    super(writer);
+  }
 
   write(step: Step): Code {
     switch (step.kind) {
@@ -94,13 +92,13 @@ class ImmutableStep {
         ? constant
         : code`${writer.imports.value('transaction', 'fit')}(${constant}, ${guard}, ${data(step.at)})`;
     });
-    const paths = step.entries.map(({ path }) => this.#settled(path, lines));
+    const paths = step.entries.map(({ path }) => this.settled(path, lines));
     const reason = step.none ?? reasons.missing;
     const change = (i: number): FieldChange => {
       const path = paths[i] as Path;
       return {
         field: path.field,
-        value: this.#along(path, step.at, reason, () => values[i] as Code, true),
+        value: this.along(path, step.at, reason, () => values[i] as Code, true),
       };
     };
     const fields = step.entries.map(({ path }) => path.field);
@@ -111,21 +109,6 @@ class ImmutableStep {
     return joined([...lines, ...stored], '\n');
   }
 
-  /** The path with keys that are more than a name held in constants, so that they are computed once. */
-  #settled(path: Path, lines: Code[]): Path {
-    const segments = path.segments.map((segment): Segment => {
-      if (segment.kind === 'property' || isSimple(segment.value)) return segment;
-      const name = `${path.field}Key`;
-      const printed = this.writer.print(segment.value);
-      lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
-      return {
-        ...segment,
-        value: { kind: 'local', name, span: segment.value.span, type: segment.value.type },
-      };
-    });
-    return { ...path, segments };
-  }
-
   /** Changes what stands at a path; `change` makes the new value of the old one. */
   #change(
     path: Path,
@@ -133,72 +116,9 @@ class ImmutableStep {
     change: (old: Code) => Code,
   ): Code {
     const lines: Code[] = [];
-    const settled = this.#settled(path, lines);
-    const value = this.#along(settled, step.at, step.none ?? reasons.missing, change);
+    const settled = this.settled(path, lines);
+    const value = this.along(settled, step.at, step.none ?? reasons.missing, change);
     return joined([...lines, this.store([{ field: path.field, value }])], '\n');
-  }
-
-  /** The new value of the path's field, in which what stands at the path is changed. */
-  #along(
-    path: Path,
-    at: string,
-    none: string,
-    change: (old: Code) => Code,
-    replaces = false,
-  ): Code {
-    const { writer } = this;
-    const field = writer.store.fields.find(({ name }) => name === path.field);
-    if (field === undefined) throw new Error(`no field '${path.field}'`);
-    const walk = (old: Code, type: Type, segments: readonly Segment[]): Code => {
-      const [segment, ...rest] = segments;
-      const open = resolve(type, writer.types);
-      if (segment === undefined)
-        return replaces ? change(old) : this.#bounded(change(old), open, path, at);
-      if (segment.kind === 'property') {
-        const own =
-          open.kind === 'record'
-            ? open.fields.find(({ name }) => name === segment.name)
-            : undefined;
-        return code`{ ...${old}, ${key(segment.name)}: ${walk(code`${old}${property(segment.name)}`, own?.type ?? type, rest)} }`;
-      }
-      const below: Type =
-        open.kind === 'list' ? open.item : open.kind === 'map' ? open.value : type;
-      const part = id(writer.names.inner().allocate(segment.kind === 'entry' ? 'entry' : 'item'));
-      const inner = walk(part, below, rest);
-      const param = replaces && rest.length === 0 ? code`` : part;
-      const arrow = inner.text.startsWith('{')
-        ? code`(${param}) => (${inner})`
-        : code`(${param}) => ${inner}`;
-      const tail = code`${arrow}, ${data(none)}, ${data(at)}`;
-      const place = writer.print(segment.value);
-      if (segment.kind === 'item') {
-        const helper = writer.imports.value('changes', 'changeItem');
-        const changed = code`${helper}(${old}, ${data(segment.key)}, ${place}, ${tail})`;
-        const [last] = rest;
-        const touchesKey =
-          last === undefined ? replaces : last.kind === 'property' && last.name === segment.key;
-        const unique = touchesKey ? this.#unique(changed, segment.key, at) : changed;
-        return isDistinctList(open) ? this.#bounded(unique, open, path, at) : unique;
-      }
-      const name = segment.kind === 'entry' ? 'changeEntry' : 'changeAt';
-      const changed = code`${writer.imports.value('changes', name)}(${old}, ${place}, ${tail})`;
-      return isDistinctList(open) ? this.#bounded(changed, open, path, at) : changed;
-    };
-    // Read anew, not from what a condition has bound: an entry before may have stored to the same field.
-    return walk(writer.style.field(writer.store.name, path.field), field.type, path.segments);
-  }
-
-  /** A list that was changed, judged as a whole where its type bounds it. */
-  #bounded(list: Code, type: Type, path: Path, at: string): Code {
-    const { guards, imports, store } = this.writer;
-    if (type.kind !== 'list' || type.bounds === undefined || guards.checks === 'never') return list;
-    const guard = guards.use(type, `${pascal(store.name)}${pascal(path.field)}`, imports);
-    return code`${imports.value('transaction', 'fit')}(${list}, ${guard}, ${data(at)})`;
-  }
-
-  #unique(list: Code, keyName: string, at: string): Code {
-    const helper = this.writer.imports.value('changes', 'requireUnique');
-    return code`${helper}(${list}, ${data(keyName)}, ${data(at)})`;
   }
 
   #add(list: Code, step: Step & { kind: 'add' }): Code {
@@ -220,7 +140,7 @@ class ImmutableStep {
         : place === 'start'
           ? code`[${items}, ...${list}]`
           : code`${writer.imports.value('changes', 'insertAt')}(${list}, ${place}, [${items}], ${data(step.at)})`;
-    return keyed === undefined ? whole : this.#unique(whole, keyed, step.at);
+    return keyed === undefined ? whole : this.unique(whole, keyed, step.at);
   }
 
   #toggle(old: Code, step: Step & { kind: 'toggle' }): Code {
@@ -280,10 +200,10 @@ class ImmutableStep {
   /** A step on the items of a list that a key or a condition picks. */
   #onItems(step: ItemStep, path: Path, change: (list: Code, choice: Choice) => Code): Code {
     const lines: Code[] = [];
-    const settled = this.#settled(path, lines);
+    const settled = this.settled(path, lines);
     if (step.each !== 'it' || step.choice.kind === 'where') this.#declareEach(step.each);
     const choice = this.#settledChoice(step.choice, lines);
-    const value = this.#along(settled, step.at, step.none ?? reasons.missing, (list) =>
+    const value = this.along(settled, step.at, step.none ?? reasons.missing, (list) =>
       change(list, choice),
     );
     return joined([...lines, this.store([{ field: path.field, value }])], '\n');
@@ -351,7 +271,7 @@ class ImmutableStep {
     const touchesKey = step.changes.some(
       (change) => change.kind === 'spread' || change.name === keyed,
     );
-    return keyed !== undefined && touchesKey ? this.#unique(judged, keyed, step.at) : judged;
+    return keyed !== undefined && touchesKey ? this.unique(judged, keyed, step.at) : judged;
   }
 
   #updatedWhere(list: Code, test: Code, next: Code, step: ItemStep): Code {
@@ -385,7 +305,7 @@ class ImmutableStep {
   #drop(step: Step & { kind: 'drop' }): Code {
     const { writer } = this;
     const lines: Code[] = [];
-    const settled = this.#settled(step.from, lines);
+    const settled = this.settled(step.from, lines);
     const keyExpr = typeof step.key === 'string' ? undefined : step.key;
     if (keyExpr !== undefined && !isSimple(keyExpr))
       lines.push(code`const ${writer.declare('dropped')} = ${writer.print(keyExpr)};`);
@@ -401,7 +321,7 @@ class ImmutableStep {
     );
     const reason = step.none === undefined ? code`` : code`, ${data(step.none)}, ${data(step.at)}`;
     const none = step.none ?? reasons.missing;
-    const value = this.#along(
+    const value = this.along(
       settled,
       step.at,
       none,

@@ -33,6 +33,7 @@ const runtimeFiles: Readonly<
 > = {
   values: { from: 'common/values.ts', uses: [] },
   guard: { from: 'common/guard.ts', uses: [] },
+  cell: { from: 'common/cell.ts', uses: ['values'] },
   formats: { from: 'common/formats.ts', uses: [] },
   transaction: { from: 'common/transaction.ts', uses: ['values', 'guard'] },
   changes: { from: 'common/changes.ts', uses: ['transaction', 'values'] },
@@ -41,7 +42,7 @@ const runtimeFiles: Readonly<
   'from-text': { from: 'common/from-text.ts', uses: ['transaction', 'values'] },
   parts: { from: 'common/parts.ts', uses: ['transaction'] },
   watchers: { from: 'common/watchers.ts', uses: ['transaction'] },
-  tracking: { from: 'styles/proxy/tracking.ts', uses: ['values', 'draft'] },
+  tracking: { from: 'styles/proxy/tracking.ts', uses: ['values', 'cell', 'draft'] },
   followed: { from: 'common/followed.ts', uses: ['transaction'] },
   following: { from: 'common/following.ts', uses: ['followed'] },
   draft: { from: 'styles/proxy/draft.ts', uses: [] },

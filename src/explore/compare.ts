@@ -4,7 +4,13 @@ import type { Participant } from '../model/participant.js';
 import { replay } from './replay.js';
 import type { Script } from './script.js';
 import { searchRandomly, type SearchOptions, type SearchResult } from './search.js';
-import { observables, observedOf, type Difference, type ObservedClass } from './session.js';
+import {
+  fullEvery,
+  observables,
+  observedOf,
+  type Difference,
+  type ObservedClass,
+} from './session.js';
 import { shrink } from './shrink.js';
 
 /** What a comparison found, and how far it looked. */
@@ -18,6 +24,8 @@ export interface Comparison {
   /** Milliseconds that the search took. */
   readonly tookMs: number;
   readonly compared: readonly ObservedClass[];
+  /** Every so many steps all of it was compared in full; between them, parts that kept their identity were not. */
+  readonly fullEvery: number;
   /** The classes that were left out on request. */
   readonly ignored: readonly ObservedClass[];
   readonly coverage: Coverage;
@@ -64,6 +72,7 @@ export async function compareRandomly(
     end: result.end,
     tookMs,
     ...comparedAs(options.classes),
+    fullEvery,
     coverage,
     difference:
       shrunk === undefined
@@ -96,6 +105,7 @@ export function compareScript(
     end: 'script',
     tookMs: clock() - start,
     ...comparedAs(classes),
+    fullEvery: 1,
     coverage: coverageOf(application, reached),
     difference:
       difference === undefined ? undefined : described(difference, script, script.steps.length),

@@ -5,11 +5,11 @@ import { membersOf, type Type, type TypeTable } from '../model/types.js';
 /** What stands in a state that payloads can be made of. */
 export interface Pool {
   /** The keys of the items of keyed lists, with where they stand. */
-  readonly keys: { readonly pointer: string; readonly value: string }[];
+  readonly keys: readonly { readonly pointer: string; readonly value: string }[];
   /** The keys of dictionaries. */
-  readonly names: string[];
-  readonly texts: string[];
-  readonly numbers: number[];
+  readonly names: readonly string[];
+  readonly texts: readonly string[];
+  readonly numbers: readonly number[];
 }
 
 /** At most this much of a kind is collected. */
@@ -25,7 +25,7 @@ const pools = new WeakMap<object, Pool>();
 export function poolOf(application: Application, state: Readonly<Record<string, unknown>>): Pool {
   const found = pools.get(state);
   if (found !== undefined) return found;
-  const pool: Pool = { keys: [], names: [], texts: [], numbers: [] };
+  const pool = new Collector(application.types);
   for (const store of application.stores) {
     const own = state[store.name];
     for (const field of store.fields) {

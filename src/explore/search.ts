@@ -4,7 +4,7 @@ import type { Participant } from '../model/participant.js';
 import { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
 import type { Script, ScriptStep } from './script.js';
-import { observedOf, Session, type Difference, type ObservedClass } from './session.js';
+import { fullEvery, observedOf, Session, type Difference, type ObservedClass } from './session.js';
 
 /** How much is searched, from which seed. */
 export interface SearchOptions {
@@ -29,8 +29,8 @@ export interface SearchResult {
   readonly found: { readonly script: Script; readonly difference: Difference } | undefined;
 }
 
-/** How many steps a script has. */
-const scriptLength = 60;
+/** How many steps a script has: its last step is compared in full. */
+const scriptLength = 10 * fullEvery;
 
 interface Choice {
   readonly store: Store;

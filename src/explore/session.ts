@@ -50,8 +50,8 @@ export interface Difference {
   readonly actual: unknown;
 }
 
-/** Every so many steps everything is compared in full, whatever has kept its identity. */
-const fullEvery = 8;
+/** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
+export const fullEvery = 6;
 
 interface Player {
   readonly participant: Participant;
@@ -65,27 +65,19 @@ interface Player {
 /** One run of a script: all participants side by side, the first of them being what the others are held against. */
 export class Session {
   readonly #players: readonly Player[];
+  readonly #observed: Observed;
+  readonly #isThorough: boolean;
   #steps = 0;
 
-  readonly #classes: readonly ObservedClass[];
-  readonly #questions: Observed['questions'];
-
-  readonly #isThorough: boolean;
-
   /** `isThorough` compares everything in full after every step: slower, and nothing is found too late. */
-  constructor(
-    participants: readonly Participant[],
-    { classes, targets, questions }: Observed,
-    isThorough = false,
-  ) {
-    this.#classes = classes;
-    this.#questions = questions;
+  constructor(participants: readonly Participant[], observed: Observed, isThorough = false) {
+    this.#observed = observed;
     this.#isThorough = isThorough;
     this.#players = participants.map((participant) => {
       const notices: unknown[] = [];
       const reports: Report[] = [];
       const running = started(participant, reports);
-      for (const target of targets) {
+      for (const target of observed.targets) {
         attempt(() =>
           running.watch?.(target, (now, before) => notices.push({ target, now, before })),
         );
@@ -112,16 +104,18 @@ export class Session {
     const payload = payloadIn(step, this.state);
     const [store = '', action = ''] = step.send.split('.');
     const [first, ...rest] = this.#players as [Player, ...Player[]];
-    const expected = observe(first, store, action, payload, this.#questions);
+    const { classes, questions } = this.#observed;
+    const looksAtDerived = classes.includes('derived');
+    const expected = observe(first, store, action, payload, looksAtDerived, questions);
     const others = rest.map((player) =>
-      observe(player, store, action, payload, () => expected.asked),
+      observe(player, store, action, payload, looksAtDerived, () => expected.asked),
     );
     const index = this.#steps++;
     const outcome = expected.outcome as Outcome;
     const isFull = this.#isThorough || index % fullEvery === fullEvery - 1;
     for (const [i, actual] of others.entries()) {
       const { participant, equal } = rest[i] as Player;
-      const found = firstDifference(expected, actual, this.#classes, equal, isFull);
+      const found = firstDifference(expected, actual, classes, equal, isFull);
       if (found !== undefined)
         return { outcome, difference: { step: index, participant: participant.name, ...found } };
     }
@@ -146,6 +140,7 @@ function observe(
   store: string,
   action: string,
   payload: ScriptStep['payload'],
+  looksAtDerived: boolean,
   questions: Observed['questions'],
 ): Observation {
   const { running, notices, reports } = player;
@@ -157,7 +152,9 @@ function observe(
   return {
     outcome,
     state,
-    derived: attempt(() => ({ ...running.derive?.(), ...answers(running, asked) })),
+    derived: looksAtDerived
+      ? attempt(() => ({ ...running.derive?.(), ...answers(running, asked) }))
+      : undefined,
     asked,
     notices: [...notices],
     problems: [...reports],

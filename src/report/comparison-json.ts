@@ -20,6 +20,7 @@ export function comparisonToJson(
     end: comparison.end,
     tookMs: Math.round(comparison.tookMs),
     compared: comparison.compared,
+    fullEvery: comparison.fullEvery,
     ignored: comparison.ignored,
     coverage: {
       reached: coverage.reached,

@@ -70,11 +70,24 @@ const ends: Readonly<Record<Comparison['end'], string>> = {
   script: 'one script replayed',
 };
 
-function searchText({ steps, scripts, tookMs, seed, compared, ignored, end }: Comparison): string {
+function searchText({
+  steps,
+  scripts,
+  tookMs,
+  seed,
+  compared,
+  fullEvery,
+  ignored,
+  end,
+}: Comparison): string {
   const rate = tookMs > 0 ? `, ${countText((steps / tookMs) * 1000)} steps/s` : '';
   const done = `${countText(steps)} steps in ${countText(scripts)} script${scripts === 1 ? '' : 's'}, ${(tookMs / 1000).toFixed(1)} s${rate}, seed ${seed} (${ends[end]}).`;
   const left = ignored.length === 0 ? '' : ` Not compared, as asked: ${ignored.join(', ')}.`;
-  return `${done}\nCompared after every step: ${compared.join(', ')}.${left}`;
+  const full =
+    fullEvery === 1
+      ? ''
+      : `\nParts that stayed the same objects on both sides were compared again at every ${fullEvery}th step only.`;
+  return `${done}\nCompared after every step: ${compared.join(', ')}.${left}${full}`;
 }
 
 /** At most this many places that were not reached are printed. */

@@ -98,6 +98,13 @@ describe('generate, before it writes', () => {
       expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain('240');
     }));
 
+  test('refuses an option that is given twice', () =>
+    inPierFolder(async (folder) => {
+      const { code, err } = await generate(folder, '--style', 'proxy');
+      expect(code).toBe(2);
+      expect(err).toContain('--style is given more than once.');
+    }));
+
   test('refuses options that do not go together', () =>
     inPierFolder(async (folder) => {
       const { code, err } = await generate(folder, '--dry-run', '--verify');
@@ -198,6 +205,14 @@ describe('the project file', () => {
     }),
   );
 
+  test('a broken one is in the way of no help', () =>
+    inPierFolder(async (folder) => {
+      writeFileSync(join(folder, config), 'loud: true\n');
+      expect((await leeshore(folder, 'schema', '--config')).code).toBe(0);
+      expect((await leeshore(folder, 'generate', '--help')).code).toBe(0);
+      expect((await leeshore(folder, 'explain', 'unknown-name')).code).toBe(0);
+    }));
+
   test('without it, a command says that it needs files', () =>
     inFolder(async (folder) => {
       const { code, err } = await leeshore(folder, 'generate');
@@ -271,7 +286,10 @@ describe('generate that is stopped', () => {
       const before = contentOf(target);
       renameSync(target, join(folder, 'stores/.atom.leeshore-last'));
       mkdirSync(join(folder, 'stores/.atom.leeshore-next'));
+      // Who only looks finds it where it stands, and leaves it there.
       expect((await generate(folder, '--verify')).code).toBe(0);
+      expect(existsSync(target)).toBe(false);
+      await generate(folder);
       expect(contentOf(target)).toEqual(before);
       expect(readdirSync(join(folder, 'stores'))).toEqual(['atom']);
     }));

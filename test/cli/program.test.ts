@@ -45,6 +45,8 @@ describe('the program', () => {
     [['check', '.'], '. is a folder.'],
     [['check', file, '--loud'], 'Unknown argument: loud'],
     [['generate', file, '--style', 'bloc'], "There is no style 'bloc'."],
+    [['generate', file, '--out'], 'Not enough arguments following: out.'],
+    [['compare', file, '--junit', '.'], '. is a folder.'],
     [['compare', file, '--steps', 'many'], '--steps takes a whole number'],
     [['compare', file, '--generated', 'nowhere'], 'There are no generated stores'],
     [['compare', file, '--script', file], 'is no script'],
@@ -236,6 +238,22 @@ describe('compare', () => {
         2,
         "leeshore: Nothing called 'colours' is compared.",
       ]);
+    }));
+
+  test('what cannot be saved is told all the same, and nothing is written over', () =>
+    inFerryFolder(async (folder) => {
+      await leeshore(folder, 'generate', file, '--style', 'atom');
+      const path = join(folder, 'stores/atom/deck.store.ts');
+      writeFileSync(path, readFileSync(path, 'utf8').replace('tx.set(hold, payload);\n', '\n'));
+      const args = ['compare', file, '--generated', 'stores'];
+      const { code, out, err } = await leeshore(folder, ...args, '--save', file);
+      expect(code).toBe(2);
+      expect(out).toContain('atom differs from the reference after step 1 (deck.holdFor).');
+      expect(err).toContain(`${file} is there already`);
+      const report = await leeshore(folder, ...args, '--junit', file);
+      expect([report.code, report.out]).toEqual([2, '']);
+      expect(report.err).toContain(`${file} is there already, and no report of compare.`);
+      expect(readFileSync(join(folder, file), 'utf8')).toBe(ferryText);
     }));
 
   test('for a CI server: what has to be reached, and JUnit XML', () =>

@@ -37,8 +37,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['reducer', 'transaction.ts', 'if (error instanceof Refusal) {', 'if (error) {'],
   ],
   'readers outside see the last committed moment, even from within a transaction': [
-    ['atom', 'runtime.ts', /return this\.#value;/g, 'return this.#next?.value ?? this.#value;'],
-    ['atom', 'runtime.ts', 'given !== undefined && this.#fresh && this.#isGiven', 'false'],
+    ['atom', 'cell.ts', 'return this.#value;', 'return this.#next?.value ?? this.#value;'],
     ['atom', 'runtime.ts', '(this.#fresh || this.#isUnchanged())', 'false'],
   ],
   'a payload belongs to the store, which never changes it': [
@@ -122,12 +121,7 @@ const breaks: Readonly<Record<string, Break>> = {
       'const isEqual = last !== undefined && same(last.result, result);',
       'const isEqual = false;',
     ],
-    [
-      'proxy',
-      'tracking.ts',
-      'same(given.out, result) ? given.out : result',
-      'false ? given.out : result',
-    ],
+    ['proxy', 'cell.ts', 'same(given.out, value) ? given.out : value', 'false ? given.out : value'],
   ],
   'derived values may be NaN or infinite, and stay so without notices': [
     ['observable', 'watchers.ts', 'Object.is(now, last)', 'now === last'],
@@ -145,7 +139,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['observable', 'transaction.ts', 'if (this.#busy) {', 'if (this.#busy && !action) {'],
   ],
   'a watcher that throws stops nobody, and is reported': [
-    ['atom', 'watchers.ts', 'this.#report({ kind, at: name, error });', 'throw error;'],
+    ['atom', 'watchers.ts', "this.#report({ kind: 'watcher', at: name, error });", 'throw error;'],
   ],
   'what does not settle is stopped after a thousand turns, and reported once': [
     ['reducer', 'transaction.ts', 'const mostTurns = 1000;', 'const mostTurns = 900;'],

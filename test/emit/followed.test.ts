@@ -153,3 +153,27 @@ describe.each(allStyles)('what the %s style has can be followed', (style) => {
     });
   });
 });
+
+test('a watcher whose reading throws is passed over, and that is told once', async () => {
+  const [folder] = await foldersOf(await modelOf(ferryText), ['reducer']);
+  const { createStores } = loadModules(folder?.files ?? [], 'index.ts');
+  const problems: { kind: string }[] = [];
+  const store = (
+    createStores as (options: object) => {
+      dispatch(action: object): { status: string };
+      watch(read: (state: { deck: { capacityM: number } }) => number, changed: () => void): void;
+    }
+  )({ onProblem: (problem: { kind: string }) => problems.push(problem) });
+  let told = 0;
+  store.watch(
+    ({ deck }) => {
+      if (deck.capacityM < 50) throw new Error('too short to be read');
+      return deck.capacityM;
+    },
+    () => (told += 1),
+  );
+  for (const payload of [100, 40, 30, 60, 20])
+    expect(store.dispatch({ type: 'deck.setCapacity', payload }).status).toBe('done');
+  expect(told).toBe(2);
+  expect(problems.map(({ kind }) => kind)).toEqual(['derived', 'derived']);
+});

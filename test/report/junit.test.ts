@@ -11,6 +11,7 @@ const same: Comparison = {
   end: 'steps',
   tookMs: 1234,
   compared: ['state'],
+  fullEvery: 1,
   ignored: [],
   coverage: { reached: 3, total: 4, missing: [] },
   difference: undefined,

@@ -1,6 +1,6 @@
 import type { Argv } from 'yargs';
 import { ownVersion, readSchemas, schemaAccess } from '../files.js';
-import { exitCodes, paintFor, requireOneForm, type Io } from '../io.js';
+import { exitCodes, paintFor, requireOneOf, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'check [files..]';
@@ -37,7 +37,7 @@ export async function run(
   io: Io,
   { files: named, advice, json, sarif }: CheckArguments,
 ): Promise<number> {
-  requireOneForm({ json, sarif });
+  requireOneOf({ json, sarif });
   const core = await import('../../index.js');
   const files = await readSchemas(io, named);
   const { application, problems: all } = await core.checkSchemas(files, schemaAccess(io));

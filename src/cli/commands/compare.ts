@@ -1,5 +1,6 @@
 import type { Argv } from 'yargs';
-import { compareAndPrint, type CompareArguments } from '../compare-and-print.js';
+import { compareAndPrint } from '../compare-and-print.js';
+import type { CompareArguments } from '../compare-arguments.js';
 import type { Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
@@ -11,32 +12,56 @@ export function builder(yargs: Argv) {
     .option('style', {
       describe: 'which generated stores to compare',
       type: 'string',
+      requiresArg: true,
       default: 'reducer,atom,proxy,observable',
     })
     .option('generated', {
       describe: 'compare the stores in this folder as they stand there',
       type: 'string',
+      requiresArg: true,
     })
-    .option('steps', { describe: 'how many actions to try', type: 'number', default: 20_000 })
-    .option('for', { describe: 'stop after this many seconds', type: 'number', default: 60 })
+    .option('steps', {
+      describe: 'how many actions to try',
+      type: 'number',
+      requiresArg: true,
+      default: 20_000,
+    })
+    .option('for', {
+      describe: 'stop after this many seconds',
+      type: 'number',
+      requiresArg: true,
+      default: 60,
+    })
     .option('seed', {
       describe: 'a whole number; the same seed tries the same',
       type: 'number',
+      requiresArg: true,
       default: 1,
     })
     .option('ignore', {
       describe: 'what is not compared: outcome, state, derived, notices, problems',
       type: 'string',
+      requiresArg: true,
     })
     .option('require-coverage', {
       describe: 'exit code 1 if less than so many percent of the outcomes are reached',
       type: 'number',
+      requiresArg: true,
     })
-    .option('script', { describe: 'replay this script file in place of searching', type: 'string' })
-    .option('save', { describe: 'where to save the script of a difference', type: 'string' })
+    .option('script', {
+      describe: 'replay this script file in place of searching',
+      type: 'string',
+      requiresArg: true,
+    })
+    .option('save', {
+      describe: 'where to save the script of a difference',
+      type: 'string',
+      requiresArg: true,
+    })
     .option('junit', {
       describe: 'also write the result as JUnit XML to this file',
       type: 'string',
+      requiresArg: true,
     })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .example('$0 compare ferry.stores.yaml', 'the reference and the four generated stores')

@@ -1,8 +1,7 @@
-import { renameSync, rmSync, writeFileSync } from 'node:fs';
-import { resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { readSchemas } from '../files.js';
-import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+import { exitCodes, paintFor, type Io } from '../io.js';
+import { replaceFile } from '../replace-file.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'format [files..]';
@@ -41,25 +40,12 @@ export async function run(io: Io, { files: named, check }: FormatArguments): Pro
       ? [{ path: result.file.path, text: result.text }]
       : [],
   );
-  if (!check) for (const { path, text } of untidy) replace(io, path, text);
+  if (!check)
+    for (const { path, text } of untidy) replaceFile(io, path, text, 'Look at its permissions.');
   const paint = paintFor(io);
   for (const { path } of untidy)
     io.stdout(`${paint.bold(path)}  ${check ? paint.yellow('not tidy') : 'written'}\n`);
   const left = results.length - untidy.length;
   if (left > 0) io.stdout(`${left} file${left === 1 ? ' is' : 's are'} tidy\n`);
   return check && untidy.length > 0 ? exitCodes.findings : exitCodes.fine;
-}
-
-/** Replaces a file as a whole: a crash leaves the old one or the new one. */
-function replace(io: Io, path: string, text: string): void {
-  const full = resolve(io.cwd, path);
-  const beside = `${full}.${process.pid}.new`;
-  try {
-    writeFileSync(beside, text, { flag: 'wx' });
-    renameSync(beside, full);
-  } catch (error) {
-    rmSync(beside, { force: true });
-    const code = (error as NodeJS.ErrnoException).code ?? 'unknown reason';
-    throw new Unusable(`${path} cannot be written (${code}).`, 'Look at its permissions.');
-  }
 }

@@ -3,7 +3,7 @@ import { planFolders, type PlanOptions } from '../folders/plan-folders.js';
 import { diffOf, listOf, summaryOf } from '../folders/plan-text.js';
 import type { FolderPlan } from '../folders/plan-folder.js';
 import { requireFree, writeFolders } from '../folders/write-folders.js';
-import { exitCodes, paintFor, requireOneForm, type Io } from '../io.js';
+import { exitCodes, paintFor, requireOneOf, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'generate [files..]';
@@ -14,25 +14,30 @@ export function builder(yargs: Argv) {
     .option('style', {
       describe: 'reducer, atom, proxy, observable; several with commas',
       type: 'string',
+      requiresArg: true,
       default: 'reducer,atom,proxy,observable',
     })
     .option('out', {
       describe: 'folder; each style gets a folder in it',
       type: 'string',
+      requiresArg: true,
       default: 'stores',
     })
     .option('only', {
       describe: 'only these stores, and those that they need; several with commas',
       type: 'string',
+      requiresArg: true,
     })
     .option('guard', {
       describe: 'when snapshots are frozen',
       choices: ['development', 'always', 'never'],
+      requiresArg: true,
       default: 'development',
     })
     .option('checks', {
       describe: "when payloads and stored values are judged; 'never' is for callers with types",
       choices: ['always', 'never'],
+      requiresArg: true,
       default: 'always',
     })
     .option('dry-run', {
@@ -77,8 +82,8 @@ export interface GenerateArguments extends PlanOptions {
 
 export async function run(io: Io, args: GenerateArguments): Promise<number> {
   const { dryRun, diff, verify, force, watch } = args;
-  requireOneForm({ 'dry-run': dryRun, diff, verify, watch });
-  requireOneForm({ verify, force });
+  requireOneOf({ 'dry-run': dryRun, diff, verify, watch });
+  requireOneOf({ verify, force });
   if (watch) {
     const { watchAndGenerate } = await import('../watch.js');
     return watchAndGenerate(io, args);

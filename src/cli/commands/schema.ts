@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
 import { packageRoot } from '../files.js';
-import { exitCodes, requireOneForm, type Io } from '../io.js';
+import { exitCodes, requireOneOf, type Io } from '../io.js';
 
 export const command = 'schema';
 export const describe =
@@ -14,6 +14,7 @@ export function builder(yargs: Argv) {
     .option('types', {
       describe: 'a schema file: print its types as JSON Schema 2020-12',
       type: 'string',
+      requiresArg: true,
     })
     .option('config', {
       describe: 'print the JSON Schema of the project file, leeshore.config.yaml',
@@ -30,7 +31,7 @@ export interface SchemaArguments {
 }
 
 export async function run(io: Io, { types, config }: SchemaArguments): Promise<number> {
-  requireOneForm({ types: types !== undefined, config });
+  requireOneOf({ types: types !== undefined, config });
   if (config) {
     const { configSchema } = await import('../config-schema.js');
     io.stdout(`${JSON.stringify(configSchema, null, 2)}\n`);

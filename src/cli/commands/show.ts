@@ -1,7 +1,7 @@
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
 import type { overviewOf } from '../../index.js';
-import { exitCodes, paintFor, requireOneForm, Unusable, type Io } from '../io.js';
+import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'show [files..]';
@@ -10,7 +10,11 @@ export const describe =
 
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .option('store', { describe: 'only these stores; several with commas', type: 'string' })
+    .option('store', {
+      describe: 'only these stores; several with commas',
+      type: 'string',
+      requiresArg: true,
+    })
     .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .option('dot', { describe: 'print a graph for Graphviz', type: 'boolean', default: false })
     .option('mermaid', { describe: 'print a Mermaid flowchart', type: 'boolean', default: false })
@@ -28,7 +32,7 @@ export interface ShowArguments {
 
 export async function run(io: Io, args: ShowArguments): Promise<number> {
   const { files, json, dot, mermaid } = args;
-  requireOneForm({ json, dot, mermaid });
+  requireOneOf({ json, dot, mermaid });
   const core = await import('../../index.js');
   const checked = await checkedSchema(io, files);
   if ('exitCode' in checked) return checked.exitCode;

@@ -2,6 +2,7 @@ import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import type { ownershipOf } from '../../index.js';
 import { Unusable, type Io } from '../io.js';
+import { standingAt } from './folder-places.js';
 
 /** Files for one folder. */
 export interface FolderContent {
@@ -42,7 +43,7 @@ export function planFolder(
   ownership: typeof ownershipOf,
 ): FolderPlan {
   const full = resolve(io.cwd, folder);
-  const present = presentFiles(io, full);
+  const present = presentFiles(io, standingAt(full));
   const wanted = new Map(files.map(({ path, text }) => [path, text]));
   const inTheWay: InTheWay[] = [];
   const changes: FileChange[] = [];

@@ -1,4 +1,4 @@
-import { join, resolve } from 'node:path';
+import { join } from 'node:path';
 import type { EmitOptions } from '../../index.js';
 import { checkedSchema } from '../checked-schema.js';
 import { ownVersion, readRuntime } from '../files.js';
@@ -6,7 +6,6 @@ import { Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
 import { planFolder, type FolderPlan } from './plan-folder.js';
-import { recoverFolder } from './replace-folders.js';
 
 /** What is to be generated, and where. */
 export interface PlanOptions {
@@ -47,7 +46,6 @@ export async function planFolders(
   for (const [i, style] of styles.entries()) {
     progress.at(i, style);
     const folder = join(args.out, style);
-    recoverFolder(resolve(io.cwd, folder));
     const files = await generateStyle(wanted, style, options);
     plans.push(planFolder(io, { folder, files }, ownershipOf));
   }

@@ -25,7 +25,8 @@ export function listOf({ folder, changes, unchanged, inTheWay }: FolderPlan, pai
     const note = why === undefined ? '' : paint.red(`  ${why}: only with --force`);
     return `  ${paints[kind](`${signs[kind]} ${path}`)}${note}`;
   });
-  const rest = unchanged > 0 ? `${unchanged} unchanged` : 'nothing there yet';
+  const isNew = unchanged === 0 && changes.every(({ kind }) => kind === 'new');
+  const rest = isNew ? 'nothing there yet' : `${unchanged} unchanged`;
   return [`${paint.bold(folder)}  ${paint.dim(rest)}`, ...lines].join('\n');
 }
 

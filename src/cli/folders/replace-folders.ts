@@ -13,40 +13,35 @@ import {
   utimesSync,
   writeFileSync,
 } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { Unusable } from '../io.js';
+import { placeBeside, standingAt } from './folder-places.js';
 import type { FolderPlan } from './plan-folder.js';
 
-/** Where the next content of a folder is made, and where the last one waits until the next is in its place. */
-const besides = (folder: string, what: 'next' | 'last'): string =>
-  join(dirname(folder), `.${basename(folder)}.leeshore-${what}`);
-
-/**
- * Tidies up after a run that was killed: a folder that was on its way out is put back if nothing has taken
- * its place, and what was only half made is thrown away.
- */
-export function recoverFolder(folder: string): void {
-  const [next, last] = [besides(folder, 'next'), besides(folder, 'last')];
-  if (existsSync(last)) {
-    if (existsSync(folder)) rmSync(last, { recursive: true });
-    else renameSync(last, folder);
-  }
+/** Tidies up after a run that was killed: puts back what stands elsewhere, and throws away what is half made. */
+function recover(folder: string): void {
+  const [next, last] = [placeBeside(folder, 'next'), placeBeside(folder, 'last')];
+  if (standingAt(folder) === last) renameSync(last, folder);
+  if (existsSync(last)) rmSync(last, { recursive: true });
   if (existsSync(next)) rmSync(next, { recursive: true });
 }
 
 /**
  * Makes the planned changes. Each folder is made anew beside the old one and then takes its place, so that
  * whoever stops this at any moment finds the old folder or the new one. Files that do not change are not
- * written: they are the same files in the new folder. Throws {@link Unusable}.
+ * written: they are the same files in the new folder. Of what stands in the way, copies are kept; gives
+ * their names. Throws {@link Unusable}.
  */
-export function replaceFolders(plans: readonly FolderPlan[]): void {
+export function replaceFolders(plans: readonly FolderPlan[]): string[] {
   const changed = plans.filter(({ changes }) => changes.length > 0);
   try {
-    for (const plan of changed) makeNext(plan);
+    for (const { full } of plans) recover(full);
+    const kept = changed.flatMap(makeNext);
     for (const { full } of changed) takePlace(full);
+    return kept;
   } catch (error) {
     const { code, path } = error as NodeJS.ErrnoException;
-    for (const { full } of changed) recoverFolder(full);
+    for (const { full } of changed) tryToRecover(full);
     throw new Unusable(
       `${path ?? 'The folder'} cannot be written (${code ?? 'unknown reason'}).`,
       'Choose another folder with --out.',
@@ -54,20 +49,40 @@ export function replaceFolders(plans: readonly FolderPlan[]): void {
   }
 }
 
-function makeNext({ full, changes }: FolderPlan): void {
-  const next = besides(full, 'next');
+function tryToRecover(folder: string): void {
+  try {
+    recover(folder);
+  } catch {
+    // The first thing that went wrong is the one to be told; the next run tries again.
+  }
+}
+
+/** Makes the next content of a folder beside it; gives the names of the copies that it keeps. */
+function makeNext({ folder, full, changes, inTheWay }: FolderPlan): string[] {
+  const next = placeBeside(full, 'next');
   mkdirSync(next, { recursive: true });
-  const replaced = new Set(changes.map(({ path }) => path));
   if (existsSync(full)) {
     chmodSync(next, statSync(full).mode);
-    shareTree(full, next, replaced);
+    shareTree(full, next, new Set(changes.map(({ path }) => path)));
   }
+  const kept = inTheWay.map(({ path }) => {
+    const copy = freeName(next, `${path}.kept`);
+    copyFileSync(join(full, path), join(next, copy));
+    return join(folder, copy);
+  });
   for (const { path, kind, after } of changes)
     if (kind !== 'removed') writeFileSync(join(next, path), after);
+  return kept;
+}
+
+function freeName(folder: string, wanted: string): string {
+  let name = wanted;
+  for (let i = 2; existsSync(join(folder, name)); i++) name = `${wanted}-${i}`;
+  return name;
 }
 
 function takePlace(folder: string): void {
-  const [next, last] = [besides(folder, 'next'), besides(folder, 'last')];
+  const [next, last] = [placeBeside(folder, 'next'), placeBeside(folder, 'last')];
   if (!existsSync(folder)) {
     renameSync(next, folder);
     return;

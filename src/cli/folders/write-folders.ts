@@ -1,14 +1,11 @@
 import { Unusable } from '../io.js';
-import { keepCopies } from './keep-copies.js';
 import type { FolderPlan } from './plan-folder.js';
 import { replaceFolders } from './replace-folders.js';
 
 /** Makes the planned changes; gives the names of the copies of what was overwritten by force. Throws {@link Unusable}. */
 export function writeFolders(plans: readonly FolderPlan[], force: boolean): string[] {
   if (!force) requireFree(plans);
-  const kept = plans.flatMap(keepCopies);
-  replaceFolders(plans);
-  return kept;
+  return replaceFolders(plans);
 }
 
 /** At most this many files are named. */

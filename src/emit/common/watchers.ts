@@ -19,23 +19,30 @@ export class Watchers {
 
   /**
    * Calls `changed` after each transaction that changed what `read` gives; returns what stops it. What
-   * `read` and `changed` throw is reported, and stops nobody.
+   * either throws is reported, and stops nobody: of `read` once, until it gives something again.
    */
   add<T>(name: string, read: () => T, changed: (now: T, before: T) => void): () => void {
     let last = read();
+    let isBroken = false;
     const watcher: Watcher = {
       isStopped: false,
       look: () => {
-        let kind: Problem['kind'] = 'derived';
+        let now: T;
         try {
-          const now = read();
-          if (Object.is(now, last)) return;
-          const before = last;
-          last = now;
-          kind = 'watcher';
+          now = read();
+        } catch (error) {
+          if (!isBroken) this.#report({ kind: 'derived', at: name, error });
+          isBroken = true;
+          return;
+        }
+        isBroken = false;
+        if (Object.is(now, last)) return;
+        const before = last;
+        last = now;
+        try {
           changed(now, before);
         } catch (error) {
-          this.#report({ kind, at: name, error });
+          this.#report({ kind: 'watcher', at: name, error });
         }
       },
     };

@@ -17,7 +17,7 @@ export function emitAtom(application: Application, options: EmitOptions): Projec
   const project = new Project(
     application,
     'atom',
-    ['transaction', 'values', 'watchers', 'followed'],
+    ['transaction', 'cell', 'values', 'watchers', 'followed'],
     options,
   );
   return emitUnitStores(

@@ -8,8 +8,9 @@ import {
   type Outcome,
   type Problem,
 } from '../../common/transaction.js';
+import { Cell, GivenOut } from '../../common/cell.js';
 import { Followed } from '../../common/followed.js';
-import { freeze, keep, same } from '../../common/values.js';
+import { freeze, same } from '../../common/values.js';
 import { Watchers } from '../../common/watchers.js';
 
 /** Reads an atom or a derived value, and remembers that it was read. */
@@ -52,42 +53,33 @@ export abstract class GraphNode<T> extends Followed<T> {
 
 /** One unit of state. Only actions set it. */
 export class Atom<T> extends GraphNode<T> {
-  #value: T;
-  /** What the transaction under way has set. */
-  #next: { readonly value: T } | undefined;
+  readonly #cell: Cell<T>;
 
   constructor(graph: Graph, name: string, initial: T) {
     super(graph, name);
-    this.#value = graph.guarded(initial);
+    this.#cell = new Cell(graph.guarded(initial));
   }
 
   override get(): T {
-    return this.#value;
+    return this.#cell.value;
   }
 
   override read(): T {
-    return this.#value;
+    return this.#cell.value;
   }
 
   override within(): T {
-    return this.#next === undefined ? this.#value : this.#next.value;
+    return this.#cell.within;
   }
 
   /** Sets the value within a transaction; false if it had set one before. */
   put(value: T): boolean {
-    const isFirst = this.#next === undefined;
-    this.#next = { value };
-    return isFirst;
+    return this.#cell.put(value);
   }
 
   /** Ends a transaction, and keeps what it set if that is wanted; false if nothing is new. */
   settle(isKept: boolean): boolean {
-    const next = this.#next;
-    this.#next = undefined;
-    if (!isKept || next === undefined) return false;
-    const before = this.#value;
-    this.#value = keep(before, next.value, this.graph.environment.guard);
-    if (this.#value === before) return false;
+    if (!this.#cell.settle(isKept, this.graph.environment.guard)) return false;
     for (const reader of this.readers) reader.invalidate();
     return true;
   }
@@ -101,8 +93,7 @@ export class Derived<T> extends GraphNode<T> {
   #sources: GraphNode<unknown>[] = [];
   #seen: unknown[] = [];
   #last: { readonly value: T } | undefined;
-  #given: { readonly of: T; readonly out: T } | undefined;
-  #isGiven = false;
+  readonly #given = new GivenOut<T>();
   #within:
     { readonly transaction: Transaction; readonly moment: number; readonly value: T } | undefined;
   #fresh = false;
@@ -113,14 +104,7 @@ export class Derived<T> extends GraphNode<T> {
   }
 
   override get(): T {
-    const given = this.#given;
-    if (given !== undefined && this.#fresh && this.#isGiven) return given.out;
-    const value = this.read();
-    this.#isGiven = true;
-    if (given !== undefined && Object.is(given.of, value)) return given.out;
-    const out = given !== undefined && same(given.out, value) ? given.out : value;
-    this.#given = { of: value, out };
-    return out;
+    return this.#given.of(this.read());
   }
 
   override read(): T {
@@ -155,7 +139,6 @@ export class Derived<T> extends GraphNode<T> {
     const last = this.#last;
     const before = this.#sources;
     this.#last = undefined;
-    this.#isGiven = false;
     this.#sources = [];
     this.#seen = [];
     try {

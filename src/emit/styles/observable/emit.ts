@@ -16,7 +16,7 @@ export function emitObservable(application: Application, options: EmitOptions): 
   const project = new Project(
     application,
     'observable',
-    ['transaction', 'values', 'watchers', 'followed'],
+    ['transaction', 'cell', 'values', 'watchers', 'followed'],
     options,
   );
   return emitUnitStores(

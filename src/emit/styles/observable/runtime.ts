@@ -8,8 +8,9 @@ import {
   type Outcome,
   type Problem,
 } from '../../common/transaction.js';
+import { Cell, GivenOut } from '../../common/cell.js';
 import { Followed } from '../../common/followed.js';
-import { freeze, keep, same } from '../../common/values.js';
+import { freeze, same } from '../../common/values.js';
 import { Watchers } from '../../common/watchers.js';
 
 /** A stream of values over time: it tells each new value once, after the transaction that made it. */
@@ -47,42 +48,33 @@ export abstract class Stream<T> extends Followed<T> {
 
 /** The stream of a field: actions put its next values in. */
 export class Source<T> extends Stream<T> {
-  #value: T;
-  /** What the transaction under way puts in. */
-  #next: { readonly value: T } | undefined;
+  readonly #cell: Cell<T>;
 
   constructor(hub: Hub, name: string, initial: T) {
     super(hub, name);
-    this.#value = hub.guarded(initial);
+    this.#cell = new Cell(hub.guarded(initial));
   }
 
   override get value(): T {
-    return this.#value;
+    return this.#cell.value;
   }
 
   override read(): T {
-    return this.#value;
+    return this.#cell.value;
   }
 
   override within(): T {
-    return this.#next === undefined ? this.#value : this.#next.value;
+    return this.#cell.within;
   }
 
   /** Takes its next value within a transaction; false if it had one already. */
   put(value: T): boolean {
-    const isFirst = this.#next === undefined;
-    this.#next = { value };
-    return isFirst;
+    return this.#cell.put(value);
   }
 
   /** Ends a transaction, and keeps what was put in if that is wanted; false if nothing is new. */
   settle(isKept: boolean): boolean {
-    const next = this.#next;
-    this.#next = undefined;
-    if (!isKept || next === undefined) return false;
-    const before = this.#value;
-    this.#value = keep(before, next.value, this.hub.environment.guard);
-    return this.#value !== before;
+    return this.#cell.settle(isKept, this.hub.environment.guard);
   }
 }
 
@@ -95,9 +87,7 @@ export class Combined<V extends readonly unknown[], T> extends Stream<T> {
   readonly #project: (...values: V) => T;
   #sources: readonly Stream<unknown>[] | undefined;
   #last: { readonly values: readonly unknown[]; readonly result: T } | undefined;
-  #given: { readonly of: T; readonly out: T } | undefined;
-  /** The moment of the hub for which what was given out last is known to hold. */
-  #givenAt = -1;
+  readonly #given = new GivenOut<T>();
   #within: { readonly change: Change; readonly moment: number; readonly result: T } | undefined;
   /** The moment of the hub for which the last result is known to hold. */
   #moment = -1;
@@ -109,14 +99,7 @@ export class Combined<V extends readonly unknown[], T> extends Stream<T> {
   }
 
   override get value(): T {
-    const given = this.#given;
-    if (given !== undefined && this.#givenAt === this.hub.moment) return given.out;
-    const result = this.read();
-    this.#givenAt = this.hub.moment;
-    if (given !== undefined && Object.is(given.of, result)) return given.out;
-    const out = given !== undefined && same(given.out, result) ? given.out : result;
-    this.#given = { of: result, out };
-    return out;
+    return this.#given.of(this.read());
   }
 
   override read(): T {

@@ -1,13 +1,13 @@
 import { reasons } from '../../../model/participant.js';
 import type { Expr } from '../../../model/expressions.js';
-import { pathsOf, type Choice, type Path, type Segment, type Step } from '../../../model/steps.js';
+import { pathsOf, type Choice, type Step } from '../../../model/steps.js';
 import { resolve, type Type } from '../../../model/types.js';
 import { mustComeFirst, type ActionWriter } from '../../action-writer.js';
-import { draws, isSimple, readsFields } from '../../expression-facts.js';
+import { draws, readsFields } from '../../expression-facts.js';
 import { code, data, id, joined, key, property, type Code } from '../../code.js';
 import { pascal } from '../../identifiers.js';
 import { isKnownKey } from '../../print-expression.js';
-import { hasLists } from '../../type-book.js';
+import { InPlacePaths } from './in-place-paths.js';
 
 /** Writes a step as what changes a draft in place. */
 export function writeInPlaceStep(step: Step, writer: ActionWriter): Code {
@@ -16,46 +16,11 @@ export function writeInPlaceStep(step: Step, writer: ActionWriter): Code {
 
 type Items = Step & { kind: 'update' | 'remove' };
 
-/** The type of what a segment leads to. */
-function below(type: Type, segment: Segment | undefined): Type | undefined {
-  if (type.kind === 'list') return type.item;
-  if (type.kind === 'map') return type.value;
-  if (type.kind !== 'record' || segment?.kind !== 'property') return undefined;
-  return type.fields.find(({ name }) => name === segment.name)?.type;
-}
-
-class InPlaceStep {
-  readonly #lines: Code[] = [];
-  readonly #paths = new Map<Path, Path>();
-
-  constructor(readonly writer: ActionWriter) {}
-
+class InPlaceStep extends InPlacePaths {
   write(step: Step): Code {
     const statement = this.#statement(step);
-    const judged = pathsOf(step).flatMap((path) => this.#judgedLists(path, step));
-    return joined([...this.#lines, statement, ...judged], '\n');
-  }
-
-  /** Judges the lists that a step changed as a whole, where their types bound them. */
-  #judgedLists(path: Path, step: Step): Code[] {
-    const { guards, imports, store, types } = this.writer;
-    if (guards.checks === 'never') return [];
-    const field = store.fields.find(({ name }) => name === path.field);
-    let type = field?.type;
-    const found: Code[] = [];
-    for (let i = 0; i <= path.segments.length && type !== undefined; i++) {
-      const open = resolve(type, types);
-      const isLast = i === path.segments.length;
-      const isBounded = open.kind === 'list' && open.bounds !== undefined;
-      if (isBounded && (isLast ? step.kind !== 'set' : open.bounds.uniqueItems === true)) {
-        const list = this.#part(this.#settled(path), i, reasons.missing, step.at);
-        const guard = guards.use(open, `${pascal(store.name)}${pascal(path.field)}`, imports);
-        const fit = imports.value('transaction', 'fit');
-        found.push(code`${fit}(${list}, ${guard}, ${data(step.at)});`);
-      }
-      type = below(open, path.segments[i]);
-    }
-    return found;
+    const judged = pathsOf(step).flatMap((path) => this.judgedLists(path, step));
+    return joined([...this.lines, statement, ...judged], '\n');
   }
 
   #statement(step: Step): Code {
@@ -92,23 +57,13 @@ class InPlaceStep {
     }
   }
 
-  #helper(name: string): Code {
-    return this.writer.imports.value('in-place', name);
-  }
-
-  /** A value as a part of a draft: lists in it may be read-only to the compiler. */
-  #asDraft(value: Code, type: Type): Code {
-    if (!hasLists(type, this.writer.application)) return value;
-    return code`${this.writer.imports.value('draft', 'draftOf')}(${value})`;
-  }
-
   #reset(field: string): Code {
     const { writer } = this;
     const { store } = writer;
     const initial = writer.imports.value('initial', `initial${pascal(store.name)}`);
     const type = store.fields.find(({ name }) => name === field)?.type;
     const value = store.single ? initial : code`${initial}${property(field)}`;
-    return code`${writer.style.field(store.name, field)} = ${type === undefined ? value : this.#asDraft(value, type)};`;
+    return code`${writer.style.field(store.name, field)} = ${type === undefined ? value : this.asDraft(value, type)};`;
   }
 
   #set(step: Step & { kind: 'set' }): Code {
@@ -118,17 +73,17 @@ class InPlaceStep {
       const name =
         path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
       if (!mustComeFirst(entry, step, writer))
-        return this.#asDraft(writer.fitting(value, path.type, name, step.at), path.type);
+        return this.asDraft(writer.fitting(value, path.type, name, step.at), path.type);
       const constant = id(writer.names.allocate(`next${pascal(name)}`));
       const held = writer.style.held(writer.print(value), value.type);
-      this.#lines.push(code`const ${constant} = ${held};`);
-      return this.#asDraft(this.#fit(constant, value, path.type, name, step.at), path.type);
+      this.lines.push(code`const ${constant} = ${held};`);
+      return this.asDraft(this.#fit(constant, value, path.type, name, step.at), path.type);
     });
     const lines = step.entries.map(({ path }, i) => {
-      const settled = this.#settled(path);
-      const target = this.#target(settled, step.none ?? reasons.missing, step.at);
+      const settled = this.settled(path);
+      const target = this.target(settled, step.none ?? reasons.missing, step.at);
       const stored = code`${target} = ${values[i] ?? code``};`;
-      const unique = this.#uniqueAfter(settled, step.at);
+      const unique = this.uniqueAfter(settled, step.at);
       return unique === undefined ? stored : code`${stored}\n${unique}`;
     });
     return joined(lines, '\n');
@@ -147,123 +102,50 @@ class InPlaceStep {
       : code`${writer.imports.value('transaction', 'fit')}(${printed}, ${guard}, ${data(at)})`;
   }
 
-  /** The path with keys that are more than a name held in constants, so that they are computed once. */
-  #settled(path: Path): Path {
-    const known = this.#paths.get(path);
-    if (known !== undefined) return known;
-    const settled = this.#settle(path);
-    this.#paths.set(path, settled).set(settled, settled);
-    return settled;
-  }
-
-  #settle(path: Path): Path {
-    const segments = path.segments.map((segment): Segment => {
-      if (segment.kind === 'property' || isSimple(segment.value)) return segment;
-      return { ...segment, value: this.#held(segment.value, `${path.field}Key`) };
-    });
-    return { ...path, segments };
-  }
-
-  /** An expression held in a constant. */
-  #held(value: Expr, name: string): Expr {
-    if (isSimple(value)) return value;
-    const printed = this.writer.print(value);
-    this.#lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
-    return { kind: 'local', name, span: value.span, type: value.type };
-  }
-
-  /** What stands at a path, to be read or changed. */
-  #part(path: Path, count: number, none: string, at: string): Code {
-    let here = this.writer.style.field(this.writer.store.name, path.field);
-    const reason = code`${data(none)}, ${data(at)}`;
-    for (const segment of path.segments.slice(0, count)) {
-      if (segment.kind === 'property') here = code`${here}${property(segment.name)}`;
-      else {
-        const place = this.writer.print(segment.value);
-        const of = segment.kind === 'item' ? code`, ${data(segment.key)}` : code``;
-        const helper = { item: 'itemOf', entry: 'entryIn', position: 'itemIn' }[segment.kind];
-        here = code`${this.#helper(helper)}(${here}${of}, ${place}, ${reason})`;
-      }
-    }
-    return here;
-  }
-
-  #whole(path: Path, at: string, none: string = reasons.missing): Code {
-    const settled = this.#settled(path);
-    return this.#part(settled, settled.segments.length, none, at);
-  }
-
-  /** What is assigned to, to store at a path. */
-  #target(path: Path, none: string, at: string): Code {
-    const last = path.segments.at(-1);
-    const base = this.#part(path, path.segments.length - 1, none, at);
-    if (last === undefined) return this.#part(path, 0, none, at);
-    if (last.kind === 'property') return code`${base}${property(last.name)}`;
-    const of = last.kind === 'item' ? code`, ${data(last.key)}` : code``;
-    const helper = { item: 'placeOf', entry: 'entryKey', position: 'placeIn' }[last.kind];
-    return code`${base}[${this.#helper(helper)}(${base}${of}, ${this.writer.print(last.value)}, ${data(none)}, ${data(at)})]`;
-  }
-
-  /** Refuses two items with one key, where storing at a path may have made them. */
-  #uniqueAfter(path: Path, at: string): Code | undefined {
-    const found = path.segments.findIndex((segment, i) => {
-      if (segment.kind !== 'item') return false;
-      const next = path.segments[i + 1];
-      return next === undefined || (next.kind === 'property' && next.name === segment.key);
-    });
-    const segment = path.segments[found];
-    if (segment?.kind !== 'item') return undefined;
-    return this.#unique(this.#part(path, found, reasons.missing, at), segment.key, at);
-  }
-
-  #unique(list: Code, name: string, at: string): Code {
-    return code`${this.#helper('requireUnique')}(${list}, ${data(name)}, ${data(at)});`;
-  }
-
   #add(step: Step & { kind: 'add' }): Code {
     const { writer } = this;
     const open = resolve(step.to.type, writer.types);
     const item: Type = open.kind === 'list' ? open.item : step.to.type;
     const keyName = open.kind === 'list' ? open.key : undefined;
-    const list = this.#whole(step.to, step.at);
+    const list = this.whole(step.to, step.at);
     const place = typeof step.place === 'string' ? step.place : writer.print(step.place);
     const wanted: Type = step.many ? { kind: 'list', item } : item;
-    const value = this.#asDraft(
+    const value = this.asDraft(
       writer.fitting(step.value, wanted, `${step.to.field}Item`, step.at),
       wanted,
     );
     if (place === 'end' && !step.many) {
       if (keyName === undefined) return code`${list}.push(${value});`;
-      return code`${this.#helper('addItem')}(${list}, ${data(keyName)}, ${value}, ${data(step.at)});`;
+      return code`${this.helper('addItem')}(${list}, ${data(keyName)}, ${value}, ${data(step.at)});`;
     }
     const items = step.many ? value : code`[${value}]`;
     const start = place === 'start' ? data(0) : place;
     const added =
       start === 'end'
-        ? code`${this.#helper('addItems')}(${list}, ${items});`
-        : code`${this.#helper('insertItems')}(${list}, ${start}, ${items}, ${data(step.at)});`;
-    return keyName === undefined ? added : code`${added}\n${this.#unique(list, keyName, step.at)}`;
+        ? code`${this.helper('addItems')}(${list}, ${items});`
+        : code`${this.helper('insertItems')}(${list}, ${start}, ${items}, ${data(step.at)});`;
+    return keyName === undefined ? added : code`${added}\n${this.unique(list, keyName, step.at)}`;
   }
 
   #toggle(step: Step & { kind: 'toggle' }): Code {
     const { writer } = this;
     const none = reasons.missing;
     if (step.value === undefined) {
-      const settled = this.#settled(step.in);
-      return code`${this.#target(settled, none, step.at)} = !${this.#part(settled, settled.segments.length, none, step.at)};`;
+      const settled = this.settled(step.in);
+      return code`${this.target(settled, none, step.at)} = !${this.part(settled, settled.segments.length, none, step.at)};`;
     }
     const open = resolve(step.in.type, writer.types);
     const item: Type = open.kind === 'list' ? open.item : step.in.type;
-    const list = this.#whole(step.in, step.at);
+    const list = this.whole(step.in, step.at);
     const value = writer.fitting(step.value, item, `${step.in.field}Item`, step.at);
-    return code`${this.#helper('toggleItem')}(${list}, ${value});`;
+    return code`${this.helper('toggleItem')}(${list}, ${value});`;
   }
 
   #move(step: Step & { kind: 'move' }): Code {
     const { writer } = this;
     const { key: keyName, value } = step.from;
-    const list = this.#whole(step.in, step.at);
-    const helper = this.#helper(keyName === undefined ? 'moveItem' : 'moveKeyed');
+    const list = this.whole(step.in, step.at);
+    const helper = this.helper(keyName === undefined ? 'moveItem' : 'moveKeyed');
     const which = keyName === undefined ? code`` : code`${data(keyName)}, `;
     return code`${helper}(${list}, ${which}${writer.print(value)}, ${writer.print(step.to)}, ${data(step.at)});`;
   }
@@ -271,7 +153,7 @@ class InPlaceStep {
   #put(step: Step & { kind: 'put' }): Code {
     const { writer } = this;
     const open = resolve(step.in.type, writer.types);
-    const whole = this.#whole(step.in, step.at);
+    const whole = this.whole(step.in, step.at);
     if (step.key !== undefined && open.kind === 'map') {
       const printed = writer.print(step.key);
       const { imports } = writer;
@@ -279,13 +161,13 @@ class InPlaceStep {
         ? printed
         : code`${imports.value('transaction', 'fit')}(${printed}, ${imports.value('values', 'isEntryKey')}, ${data(step.at)})`;
       const value = writer.fitting(step.value, open.value, `${step.in.field}Entry`, step.at);
-      return code`${whole}[${safe}] = ${this.#asDraft(value, open.value)};`;
+      return code`${whole}[${safe}] = ${this.asDraft(value, open.value)};`;
     }
     if (open.kind !== 'list' || open.key === undefined) throw new Error('put needs a keyed list');
     const wanted: Type = step.many ? { kind: 'list', item: open.item } : open.item;
     const value = writer.fitting(step.value, wanted, `${step.in.field}Item`, step.at);
-    const helper = this.#helper(step.many ? 'putItems' : 'putItem');
-    return code`${helper}(${whole}, ${data(open.key)}, ${this.#asDraft(value, wanted)});`;
+    const helper = this.helper(step.many ? 'putItems' : 'putItem');
+    return code`${helper}(${whole}, ${data(open.key)}, ${this.asDraft(value, wanted)});`;
   }
 
   #each(step: Items): Code {
@@ -303,12 +185,12 @@ class InPlaceStep {
   #settledChoice(choice: Choice): Choice {
     return choice.kind === 'where'
       ? choice
-      : { ...choice, value: this.#held(choice.value, 'wanted') };
+      : { ...choice, value: this.held(choice.value, 'wanted') };
   }
 
   #update(step: Step & { kind: 'update' }): Code {
     const { writer } = this;
-    const list = this.#whole(step.in, step.at, step.none);
+    const list = this.whole(step.in, step.at, step.none);
     const choice = this.#settledChoice(step.choice);
     const each = this.#each(step);
     const open = resolve(step.in.type, writer.types);
@@ -321,7 +203,7 @@ class InPlaceStep {
       ...(late && open.kind === 'list' && writer.guards.checks !== 'never'
         ? [this.#judgeAll(list, open.item, step)]
         : []),
-      ...(keyName !== undefined && touchesKey ? [this.#unique(list, keyName, step.at)] : []),
+      ...(keyName !== undefined && touchesKey ? [this.unique(list, keyName, step.at)] : []),
     ];
     return joined([this.#changing(step, list, choice, each, test, change, late), ...after], '\n');
   }
@@ -342,7 +224,7 @@ class InPlaceStep {
         : code`${each}${change.single};`;
     if (choice.kind === 'key') {
       if (step.none !== undefined) {
-        const found = code`${this.#helper('itemOf')}(${list}, ${data(choice.key)}, ${this.writer.print(choice.value)}, ${data(step.none)}, ${data(step.at)})`;
+        const found = code`${this.helper('itemOf')}(${list}, ${data(choice.key)}, ${this.writer.print(choice.value)}, ${data(step.none)}, ${data(step.at)})`;
         return code`{\nconst ${each} = ${found};\n${assigned}\n}`;
       }
       return code`{\nconst ${each} = ${list}.find(${test});\nif (${each} !== undefined) ${assigned}\n}`;
@@ -370,7 +252,7 @@ class InPlaceStep {
       const value = late
         ? writer.print(part.value)
         : writer.fitting(part.value, wanted, name, step.at);
-      return { part, value: this.#asDraft(value, wanted) };
+      return { part, value: this.asDraft(value, wanted) };
     });
     const object = code`{ ${joined(
       parts.map(({ part, value }) =>
@@ -397,7 +279,7 @@ class InPlaceStep {
   }
 
   #remove(step: Step & { kind: 'remove' }): Code {
-    const list = this.#whole(step.from, step.at, step.none);
+    const list = this.whole(step.from, step.at, step.none);
     const choice = this.#settledChoice(step.choice);
     const each = this.#each(step);
     const removed = code`${this.writer.imports.value('draft', 'removeItems')}(${list}, (${each}) => ${this.#test(choice, each)})`;
@@ -408,15 +290,15 @@ class InPlaceStep {
   #drop(step: Step & { kind: 'drop' }): Code {
     const { writer } = this;
     const none = step.none ?? reasons.missing;
-    const whole = this.#whole(step.from, step.at, none);
+    const whole = this.whole(step.from, step.at, none);
     if (typeof step.key === 'string') {
       if (step.none === undefined) return code`delete ${whole}${property(step.key)};`;
       const missing = code`!Object.hasOwn(${whole}, ${data(step.key)})`;
       return code`if (${missing}) throw ${writer.refusal(step.none, step.at)};\ndelete ${whole}${property(step.key)};`;
     }
-    const dropped = writer.print(this.#held(step.key, 'dropped'));
+    const dropped = writer.print(this.held(step.key, 'dropped'));
     if (step.none === undefined) return code`delete ${whole}[${dropped}];`;
-    return code`delete ${whole}[${this.#helper('entryKey')}(${whole}, ${dropped}, ${data(step.none)}, ${data(step.at)})];`;
+    return code`delete ${whole}[${this.helper('entryKey')}(${whole}, ${dropped}, ${data(step.none)}, ${data(step.at)})];`;
   }
 }
 

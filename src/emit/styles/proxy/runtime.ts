@@ -148,21 +148,20 @@ export class Live<App extends object, Drafts extends object> {
     return this.#turns.take(action, () => {
       const tracker = this.#tracker;
       const drafting = new Drafting(() => {
-        tracker.written += 1;
+        tracker.write();
       });
       this.#drafting = drafting;
-      tracker.begun = tracker.written;
+      tracker.turn();
       try {
         work(this.#drafts as Drafts, new Draw(this.#environment));
       } catch (error) {
         drafting.settle(false);
+        tracker.turn();
         throw error;
-      } finally {
-        tracker.begun = tracker.written;
       }
-      if (!drafting.settle(true)) return false;
-      tracker.moment += 1;
-      return true;
+      const changed = drafting.settle(true);
+      tracker.turn(changed);
+      return changed;
     });
   }
 }

@@ -1,5 +1,6 @@
 // Fields, and what is computed from them: every read is noted.
-import { freeze, keep, same } from '../../common/values.js';
+import { Cell, GivenOut } from '../../common/cell.js';
+import { freeze, same } from '../../common/values.js';
 import { DraftNode, type Drafting } from './draft.js';
 
 /** Something that can be read. */
@@ -44,15 +45,39 @@ const within = (what: Readable): unknown => what.within();
 /** Knows who is reading, and when something was written. */
 export class Tracker {
   readonly guard: boolean;
-  /** Counts the transactions that changed something. */
-  moment = 0;
-  /** Counts what actions write; those of the action under way are above `begun`. */
-  written = 0;
-  begun = 0;
+  #moment = 0;
+  #written = 0;
+  #begun = 0;
   #reads: Reads | undefined;
 
   constructor(guard: boolean) {
     this.guard = guard;
+  }
+
+  /** Counts the actions that changed something. */
+  get moment(): number {
+    return this.#moment;
+  }
+
+  /** Counts what actions write. */
+  get written(): number {
+    return this.#written;
+  }
+
+  /** Whether an action is under way that has written something. */
+  get isWritten(): boolean {
+    return this.#written > this.#begun;
+  }
+
+  /** Notes that an action begins or ends; `changed` says whether it changed anything. */
+  turn(changed = false): void {
+    this.#begun = this.#written;
+    if (changed) this.#moment += 1;
+  }
+
+  /** Notes that an action writes something. */
+  write(): void {
+    this.#written += 1;
   }
 
   /** Notes that something was read. */
@@ -80,14 +105,12 @@ export class Tracker {
 /** A field of a store. */
 export class Field implements Readable {
   readonly #tracker: Tracker;
-  #value: unknown;
-  /** What the action under way has made of it. */
-  #next: { readonly value: unknown } | undefined;
+  readonly #cell: Cell<unknown>;
   #node: DraftNode | undefined;
 
   constructor(tracker: Tracker, initial: unknown) {
     this.#tracker = tracker;
-    this.#value = tracker.guarded(initial);
+    this.#cell = new Cell(tracker.guarded(initial));
   }
 
   get(): unknown {
@@ -95,16 +118,17 @@ export class Field implements Readable {
   }
 
   read(): unknown {
-    this.#tracker.note(this, this.#value);
-    return this.#value;
+    const { value } = this.#cell;
+    this.#tracker.note(this, value);
+    return value;
   }
 
   peek(): unknown {
-    return this.#value;
+    return this.#cell.value;
   }
 
   within(): unknown {
-    return this.#next === undefined ? this.#value : this.#next.value;
+    return this.#cell.within;
   }
 
   /** The field as an action changes it. */
@@ -124,19 +148,13 @@ export class Field implements Readable {
   }
 
   #put(value: unknown, drafting: Drafting): void {
-    if (this.#next === undefined) drafting.changed.push(this);
-    this.#next = { value };
+    if (this.#cell.put(value)) drafting.changed.push(this);
   }
 
   /** Ends an action, and keeps what it made of the field if that is wanted; false if nothing is new. */
   settle(isKept: boolean): boolean {
-    const next = this.#next;
-    this.#next = undefined;
     this.#node = undefined;
-    if (!isKept || next === undefined) return false;
-    const before = this.#value;
-    this.#value = keep(before, next.value, this.#tracker.guard);
-    return this.#value !== before;
+    return this.#cell.settle(isKept, this.#tracker.guard);
   }
 }
 
@@ -147,9 +165,7 @@ export class Tracked<T> implements Readable {
   readonly #computeWithin: () => T;
   readonly #reads = new Reads();
   #last: { readonly result: T } | undefined;
-  #given: { readonly of: T; readonly out: T } | undefined;
-  /** The moment for which what was given out last is known to hold. */
-  #givenAt = -1;
+  readonly #given = new GivenOut<T>();
   #within: { readonly written: number; readonly result: T } | undefined;
   /** The moment for which the last result is known to hold. */
   #moment = -1;
@@ -161,14 +177,7 @@ export class Tracked<T> implements Readable {
   }
 
   get(): T {
-    const result = this.read();
-    const given = this.#given;
-    if (given !== undefined && this.#givenAt === this.#tracker.moment) return given.out;
-    this.#givenAt = this.#tracker.moment;
-    if (given !== undefined && Object.is(given.of, result)) return given.out;
-    const out = given !== undefined && same(given.out, result) ? given.out : result;
-    this.#given = { of: result, out };
-    return out;
+    return this.#given.of(this.read());
   }
 
   read(): T {
@@ -178,8 +187,8 @@ export class Tracked<T> implements Readable {
   }
 
   within(): T {
-    const { written, begun } = this.#tracker;
-    if (written === begun) return this.peek();
+    const { written, isWritten } = this.#tracker;
+    if (!isWritten) return this.peek();
     if (this.#within?.written === written) return this.#within.result;
     const last = this.#last;
     const result =

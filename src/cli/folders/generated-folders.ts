@@ -1,7 +1,8 @@
 import { readdirSync, readFileSync, existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import type { GeneratedFolder, Style } from '../index.js';
-import { Unusable, type Io } from './io.js';
+import type { GeneratedFolder, Style } from '../../index.js';
+import { Unusable, type Io } from '../io.js';
+import { standingAt } from './folder-places.js';
 
 /** The generated stores in a folder: of one style, or a folder for each. Throws {@link Unusable}. */
 export async function generatedFolders(
@@ -9,11 +10,11 @@ export async function generatedFolders(
   path: string,
   styles: readonly Style[],
 ): Promise<GeneratedFolder[]> {
-  const { styleOf } = await import('../index.js');
+  const { styleOf } = await import('../../index.js');
   const full = resolve(io.cwd, path);
   const candidates = [
-    { full, path },
-    ...styles.map((style) => ({ full: join(full, style), path: join(path, style) })),
+    { full: standingAt(full), path },
+    ...styles.map((style) => ({ full: standingAt(join(full, style)), path: join(path, style) })),
   ];
   const folders = candidates.flatMap((candidate) => {
     const index = join(candidate.full, 'index.ts');

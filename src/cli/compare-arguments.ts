@@ -1,0 +1,47 @@
+import type { ObservedClass } from '../index.js';
+import { Unusable } from './io.js';
+
+/** What 'compare' is asked for. */
+export interface CompareArguments {
+  readonly files: readonly string[];
+  readonly style: string;
+  readonly generated?: string | undefined;
+  readonly steps: number;
+  readonly for: number;
+  readonly seed: number;
+  readonly ignore?: string | undefined;
+  readonly requireCoverage?: number | undefined;
+  readonly junit?: string | undefined;
+  readonly script?: string | undefined;
+  readonly save?: string | undefined;
+  readonly json: boolean;
+}
+
+/** Refuses numbers that mean nothing. Throws {@link Unusable}. */
+export function requireNumbers(args: CompareArguments): void {
+  const { requireCoverage: required } = args;
+  if (required !== undefined && !(required >= 0 && required <= 100))
+    throw new Unusable('--require-coverage takes percent.', 'For example --require-coverage 90.');
+  if (!Number.isInteger(args.steps) || args.steps < 1)
+    throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
+  if (!Number.isInteger(args.seed))
+    throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
+  if (!(args.for > 0))
+    throw new Unusable('--for takes a number of seconds.', 'For example --for 30.');
+}
+
+/** The classes of observations that are compared: all but some. Throws {@link Unusable}. */
+export async function classesBut(ignored: string | undefined): Promise<readonly ObservedClass[]> {
+  const { observables } = await import('../index.js');
+  const names = ignored?.split(',').map((name) => name.trim()) ?? [];
+  const odd = names.find((name) => !(observables as readonly string[]).includes(name));
+  if (odd !== undefined)
+    throw new Unusable(
+      `Nothing called '${odd}' is compared.`,
+      `There are: ${observables.join(', ')}.`,
+    );
+  const left = observables.filter((name) => !names.includes(name));
+  if (left.length === 0)
+    throw new Unusable('--ignore leaves nothing to compare.', 'Leave at least one of them.');
+  return left;
+}

@@ -1,0 +1,12 @@
+import { existsSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+
+/** Where the next content of a folder is made, and where the last one waits until the next is in its place. */
+export const placeBeside = (folder: string, what: 'next' | 'last'): string =>
+  join(dirname(folder), `.${basename(folder)}.leeshore-${what}`);
+
+/** Where the content of a folder stands: a run that was killed may have left it on its way out. */
+export function standingAt(folder: string): string {
+  const last = placeBeside(folder, 'last');
+  return !existsSync(folder) && existsSync(last) ? last : folder;
+}

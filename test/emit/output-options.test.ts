@@ -1,0 +1,66 @@
+import { afterEach, describe, expect, test } from '@jest/globals';
+import { loadModules } from '../../src/load/load-modules.js';
+import { generatedParticipant, namesOf } from '../../src/load/generated-participant.js';
+import type { EmitOptions } from '../../src/index.js';
+import { generatedInMemory } from '../../src/pipeline.js';
+import { promises, quay } from '../contract/promises.js';
+import { allStyles, modelOf, readRuntime } from '../helpers.js';
+import { startOf } from '../participants.js';
+
+async function quayFiles(style: (typeof allStyles)[number], output: Partial<EmitOptions>) {
+  const application = await modelOf(quay);
+  const [folder] = await generatedInMemory(application, [style], readRuntime, output);
+  return { application, files: folder?.files ?? [] };
+}
+
+/** What only judging payloads and stored values can keep. */
+const needsJudging = [
+  / does not fit$/,
+  /^ids that were asked for/,
+  /^a payload belongs to the store/,
+  // One of the queued actions is refused for its payload.
+  /^an action sent from a watcher/,
+];
+
+describe.each(allStyles)('without checks, the %s style', (style) => {
+  const kept = promises.filter(({ what }) => !needsJudging.some((one) => one.test(what)));
+
+  test.each(kept)('still keeps: $what', async ({ holds }) => {
+    const { application, files } = await quayFiles(style, { checks: 'never' });
+    const participant = generatedParticipant(style, style, files, namesOf(application));
+    await holds((change) => Promise.resolve(startOf(participant, change)));
+  });
+
+  test('takes what its types would not let through', async () => {
+    const { application, files } = await quayFiles(style, { checks: 'never' });
+    const participant = generatedParticipant(style, style, files, namesOf(application));
+    const { running } = startOf(participant);
+    expect(running.send('quay', 'setLimit', -5)).toEqual({ status: 'done' });
+  });
+});
+
+describe.each(allStyles)('snapshots of the %s style', (style) => {
+  const { NODE_ENV } = process.env;
+  afterEach(() => {
+    process.env.NODE_ENV = NODE_ENV;
+  });
+
+  test.each([
+    ['development', 'test', true],
+    ['development', 'production', false],
+    ['always', 'production', true],
+    ['never', 'test', false],
+  ] as const)('guard %s, in %s: frozen is %s', async (guard, environment, isFrozen) => {
+    const { application, files } = await quayFiles(style, { guard });
+    process.env.NODE_ENV = environment;
+    const { createStores } = loadModules(files, 'index.ts');
+    // The participant of the tests always asks for frozen snapshots; an application need not ask.
+    const created = (createStores as () => Record<string, unknown>)();
+    const snapshot = (created.snapshot ?? created.state) as
+      (() => object) | { get?: () => object; value?: object };
+    const state =
+      typeof snapshot === 'function' ? snapshot() : (snapshot.get?.() ?? snapshot.value ?? {});
+    expect(Object.keys(state)).toEqual(application.stores.map(({ name }) => name));
+    expect(Object.isFrozen(state)).toBe(isFrozen);
+  });
+});
