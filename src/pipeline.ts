@@ -7,12 +7,12 @@ import { Source } from './diagnostics/source.js';
 import { usualOptions, type EmitOptions } from './emit/emit-options.js';
 import type { Style } from './emit/style-names.js';
 import type { GeneratedFile, ReadRuntime } from './emit/project.js';
-import type { Comparison } from './explore/compare.js';
+import type { Comparison, SearchOptions } from './explore/compare.js';
 import type { Script } from './explore/script.js';
-import type { SearchOptions } from './explore/search.js';
+import type { Searching } from './explore/searching.js';
 import type { ModuleText } from './load/load-modules.js';
 import type { Application } from './model/application.js';
-import type { Participant } from './model/participant.js';
+import type { ObservedClass } from './model/participant.js';
 
 /**
  * The stages, in line: text -> problems and model -> files of each style -> participants -> a comparison.
@@ -144,16 +144,38 @@ export async function compareStores(
   folders: readonly GeneratedFolder[],
   options: CompareOptions,
 ): Promise<Comparison> {
-  const { compareRandomly, compareScript } = await import('./explore/compare.js');
+  const { compareBySearch, compareScript } = await import('./explore/compare.js');
+  const { aloneCrew } = await import('./explore/crew.js');
+  const searching = await searchingOf(application, folders, options.classes);
+  const { clock, until, isStopped, script } = options;
+  const crew = aloneCrew(searching, async () => {
+    // An interruption, for one, gets its turn.
+    await new Promise((resume) => setImmediate(resume));
+    return isStopped?.() === true || clock() >= until;
+  });
+  const { participants, reached } = searching;
+  const compared = { application, participants, points: reached.points };
+  return script === undefined
+    ? compareBySearch(compared, crew, options)
+    : compareScript(compared, crew, script, options);
+}
+
+/** The participants, made ready to be compared. */
+async function searchingOf(
+  application: Application,
+  folders: readonly GeneratedFolder[],
+  classes?: readonly ObservedClass[],
+): Promise<Searching> {
   const { referenceParticipant } = await import('./interpret/reference.js');
   const { generatedParticipant, namesOf } = await import('./load/generated-participant.js');
-  const reached = new Set<string>();
+  const { coverableOf } = await import('./model/cover-points.js');
+  const { observedOf } = await import('./explore/observed.js');
+  const { Reached } = await import('./explore/reached.js');
+  const reached = new Reached(coverableOf(application));
   const names = namesOf(application);
-  const participants: Participant[] = [
-    referenceParticipant(application, { cover: (point) => reached.add(point) }),
+  const participants = [
+    referenceParticipant(application, { reach: reached }),
     ...folders.map(({ name, style, files }) => generatedParticipant(name, style, files, names)),
   ];
-  if (options.script === undefined)
-    return compareRandomly(application, participants, reached, options);
-  return compareScript(application, participants, reached, options.script, options);
+  return { application, participants, reached, observed: observedOf(application, classes) };
 }

@@ -10,9 +10,6 @@ import { progressOf } from './progress.js';
 import { saveScript } from './save-script.js';
 import { styleList } from './styles.js';
 
-/** How often, in milliseconds, a search lets anything else happen. */
-const breath = 50;
-
 /** Compares, prints the result, saves the script of a difference; gives the exit code. */
 export async function compareAndPrint(io: Io, args: CompareArguments): Promise<number> {
   requireNumbers(args);
@@ -81,20 +78,18 @@ async function search(
   const stopListening = io.onInterrupt(() => (isInterrupted = true));
   const progress = await progressOf(io, args.steps, 'comparing');
   const start = io.clock();
-  let breathed = start;
   const comparison = await orUnusable(
     compareStores(application, folders, {
       seed: args.replayed?.seed ?? args.seed,
       steps: args.steps,
+      search: args.search,
       classes: args.classes,
       clock: io.clock,
       until: start + args.for * 1000,
-      async onProgress(steps) {
-        if (io.clock() - breathed < breath) return !isInterrupted;
-        progress.at(steps, `${Math.round((steps / (io.clock() - start)) * 1000)} steps/s`);
-        await new Promise((resume) => setImmediate(resume));
-        breathed = io.clock();
-        return !isInterrupted;
+      isStopped: () => isInterrupted,
+      onProgress: ({ steps, reached }) => {
+        const rate = Math.round((steps / (io.clock() - start)) * 1000);
+        progress.at(steps, `${rate} steps/s, ${reached} reached`);
       },
       ...(args.replayed === undefined ? {} : { script: args.replayed.script }),
     }),
@@ -122,7 +117,7 @@ async function report(io: Io, args: CompareArguments, found: Found): Promise<voi
   const textWith = (paint: Paint) =>
     comparisonText(comparison, application, { paint, origins, savedAs, replayCommand });
   const text = args.json
-    ? JSON.stringify(comparisonToJson(comparison, schema, savedAs), null, 2)
+    ? JSON.stringify(comparisonToJson(comparison, { schema, savedAs }), null, 2)
     : textWith(paintFor(io));
   io.stdout(`${text}\n`);
   if (args.junit === undefined) return;
@@ -145,7 +140,7 @@ async function missedCoverage(
   const percent = percentReached(comparison);
   return percent >= required
     ? undefined
-    : `Reached ${percent.toFixed(1)} % of the outcomes; ${required} % are required.`;
+    : `Reached ${percent.toFixed(1)} % of what can happen; ${required} % are required.`;
 }
 
 async function scriptFor(io: Io, path: string, application: Application) {
@@ -156,14 +151,12 @@ async function scriptFor(io: Io, path: string, application: Application) {
       `${path} is no script: ${read}.`,
       'A script is what compare saves when it finds a difference.',
     );
-  const known = new Set(
-    application.stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
-  );
-  const odd = read.script.steps.find(({ send }) => !known.has(send));
+  const { unknownIn } = await import('../index.js');
+  const odd = unknownIn(read.script, application);
   if (odd !== undefined)
     throw new Unusable(
-      `${path} sends ${odd.send}, which the schema does not have.`,
-      'Was the action renamed? Change it in the script too.',
+      `${path} names ${odd}, which the schema does not have.`,
+      'Was it renamed? Change it in the script too.',
     );
   return read;
 }

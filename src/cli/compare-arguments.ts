@@ -1,4 +1,4 @@
-import type { ObservedClass } from '../index.js';
+import type { ObservedClass, SearchKind } from '../index.js';
 import { Unusable } from './io.js';
 
 /** What 'compare' is asked for. */
@@ -9,6 +9,7 @@ export interface CompareArguments {
   readonly steps: number;
   readonly for: number;
   readonly seed: number;
+  readonly search: SearchKind;
   readonly ignore?: string | undefined;
   readonly requireCoverage?: number | undefined;
   readonly junit?: string | undefined;

@@ -1,26 +1,50 @@
-import { coverPoints, type CoverPoint } from '../model/cover-points.js';
 import type { Application } from '../model/application.js';
-import type { Participant } from '../model/participant.js';
-import { replay } from './replay.js';
-import type { Script } from './script.js';
-import { searchRandomly, type SearchOptions, type SearchResult } from './search.js';
-import {
-  fullEvery,
-  observables,
-  observedOf,
-  type Difference,
-  type ObservedClass,
-} from './session.js';
-import { shrink } from './shrink.js';
+import type { CoverPoint } from '../model/cover-points.js';
+import { observables, type ObservedClass, type Participant } from '../model/participant.js';
+import type { Crew, Shrunk } from './crew.js';
+import type { Difference } from './difference.js';
+import { mostKept, randomRound, stepsOfWalks, walksFor, type SearchKind } from './plan.js';
+import { isSend, type Script } from './script.js';
+import { fullEvery } from './session.js';
+import type { KeptScript } from './searching.js';
+import type { Unit, UnitResult } from './unit.js';
+import type { Walked } from './walk.js';
+
+/** How much is searched, and from which seed. */
+export interface SearchOptions {
+  readonly seed: number;
+  /** The most steps, over all scripts. */
+  readonly steps: number;
+  /** How they are searched; both ways if not given. */
+  readonly search?: SearchKind;
+  /** Milliseconds from any start: ends a search at `until`. */
+  readonly clock: () => number;
+  readonly until: number;
+  /** What is compared; everything if not given. */
+  readonly classes?: readonly ObservedClass[];
+  /** Scripts that are done first; what they reach is known then, and they are varied. */
+  readonly corpus?: readonly Script[];
+  /** Whether the search is to stop, whatever is left of its budget. */
+  readonly isStopped?: () => boolean;
+  /** Told after each share of the work how far the search is. */
+  readonly onProgress?: (progress: Progress) => void;
+}
+
+export interface Progress {
+  readonly steps: number;
+  readonly scripts: number;
+  /** How much has been reached of what can be. */
+  readonly reached: number;
+}
 
 /** What a comparison found, and how far it looked. */
 export interface Comparison {
-  readonly verdict: 'same' | 'different' | 'nothing compared';
+  readonly verdict: 'same' | 'different' | 'not repeatable' | 'nothing compared';
   readonly seed: number;
-  readonly participants: readonly string[];
+  readonly participants: readonly ComparedParticipant[];
   readonly steps: number;
   readonly scripts: number;
-  readonly end: SearchResult['end'] | 'script';
+  readonly end: SearchEnd;
   /** Milliseconds that the search took. */
   readonly tookMs: number;
   readonly compared: readonly ObservedClass[];
@@ -28,8 +52,25 @@ export interface Comparison {
   readonly fullEvery: number;
   /** The classes that were left out on request. */
   readonly ignored: readonly ObservedClass[];
+  readonly walks: readonly Omit<Walked, 'finding'>[];
   readonly coverage: Coverage;
   readonly difference: ShrunkDifference | undefined;
+  /** Scripts that reached something that none before them reached. */
+  readonly kept: readonly KeptScript[];
+}
+
+/** Why a search ended. */
+export type SearchEnd = 'found' | 'steps' | 'closed' | 'time' | 'stopped' | 'script';
+
+/** A participant, and what of it could not be compared. */
+export interface ComparedParticipant {
+  readonly name: string;
+  /** Actions, fields and derived values that it does not have. */
+  readonly lacks: readonly string[];
+  /** The classes of observations that it does not take part in. */
+  readonly without: readonly ObservedClass[];
+  /** How many outcomes it said nothing of. */
+  readonly untold: number;
 }
 
 export interface Coverage {
@@ -42,86 +83,199 @@ export interface ShrunkDifference extends Difference {
   readonly script: Script;
   /** How many steps the script had when it was found. */
   readonly foundAfter: number;
+  /** How many steps had been done before, of all scripts. */
+  readonly stepsBefore: number;
   /** `store.action` of the step after which they differ. */
   readonly action: string;
 }
 
+/** What is compared with what. */
+export interface Compared {
+  readonly application: Application;
+  readonly participants: readonly Participant[];
+  /** All that can be reached, in schema order. */
+  readonly points: readonly CoverPoint[];
+}
+
 /** Searches for a difference between the participants, and shrinks the first. */
-export async function compareRandomly(
-  application: Application,
-  participants: readonly Participant[],
-  reached: ReadonlySet<string>,
+export async function compareBySearch(
+  compared: Compared,
+  crew: Crew,
   options: SearchOptions,
 ): Promise<Comparison> {
   const start = options.clock();
-  const result = await searchRandomly(application, participants, options);
-  const tookMs = options.clock() - start;
-  const observed = observedOf(application, options.classes);
-  const coverage = coverageOf(application, reached);
-  const shrunk =
-    result.found === undefined
-      ? undefined
-      : shrink(result.found, (script) => replay(script, participants, observed));
-  return {
-    verdict:
-      shrunk === undefined ? (result.steps === 0 ? 'nothing compared' : 'same') : 'different',
-    seed: options.seed,
-    participants: participants.map(({ name }) => name),
-    steps: result.steps,
-    scripts: result.scripts,
-    end: result.end,
-    tookMs,
-    ...comparedAs(options.classes),
-    fullEvery,
-    coverage,
-    difference:
-      shrunk === undefined
-        ? undefined
-        : described(shrunk.difference, shrunk.script, result.found?.script.steps.length ?? 0),
-  };
+  const search = new Search(compared, crew, options);
+  const end = await search.run();
+  return search.result(end, options.clock() - start);
 }
 
 /** Replays one script. */
-export function compareScript(
-  application: Application,
-  participants: readonly Participant[],
-  reached: ReadonlySet<string>,
+export async function compareScript(
+  compared: Compared,
+  crew: Crew,
   script: Script,
-  { seed, clock, classes }: Pick<SearchOptions, 'seed' | 'clock' | 'classes'>,
-): Comparison {
-  const start = clock();
-  const difference = replay(script, participants, observedOf(application, classes));
-  return {
-    verdict:
-      difference === undefined
-        ? script.steps.length === 0
-          ? 'nothing compared'
-          : 'same'
-        : 'different',
-    seed,
-    participants: participants.map(({ name }) => name),
-    steps: difference === undefined ? script.steps.length : difference.step + 1,
-    scripts: 1,
-    end: 'script',
-    tookMs: clock() - start,
-    ...comparedAs(classes),
-    fullEvery: 1,
-    coverage: coverageOf(application, reached),
-    difference:
-      difference === undefined ? undefined : described(difference, script, script.steps.length),
-  };
+  options: Pick<SearchOptions, 'seed' | 'clock' | 'classes'>,
+): Promise<Comparison> {
+  const start = options.clock();
+  const search = new Search(compared, crew, { ...options, steps: 0, until: Infinity });
+  await search.replay(script);
+  return { ...(await search.result('script', options.clock() - start)), fullEvery: 1 };
 }
 
-function comparedAs(classes: readonly ObservedClass[] = observables) {
-  return { compared: classes, ignored: observables.filter((one) => !classes.includes(one)) };
+class Search {
+  readonly #compared: Compared;
+  readonly #crew: Crew;
+  readonly #options: SearchOptions;
+  #steps = 0;
+  #scripts = 0;
+  readonly #reached = new Set<number>();
+  readonly #walks: Walked[] = [];
+  readonly #kept: KeptScript[] = [];
+  readonly #untold = new Map<string, number>();
+  #found: UnitResult['found'];
+  #stepsBefore = 0;
+  /** The script that is given is the shortest already. */
+  #isGiven = false;
+
+  constructor(compared: Compared, crew: Crew, options: SearchOptions) {
+    this.#compared = compared;
+    this.#crew = crew;
+    this.#options = options;
+  }
+
+  async run(): Promise<SearchEnd> {
+    const { seed, steps, search = 'both', corpus = [] } = this.#options;
+    const { application } = this.#compared;
+    if (application.stores.every(({ actions }) => actions.length === 0)) return 'steps';
+    const replays = corpus.map((script): Unit => ({ kind: 'replay', script }));
+    this.#kept.push(...corpus);
+    const early =
+      (await this.#do(replays)) ??
+      (await this.#do(walksFor(application, stepsOfWalks(search, steps))));
+    if (early !== undefined) return early;
+    if (search === 'small') return this.#walks.every((one) => one.isClosed) ? 'closed' : 'steps';
+    // Steps that walks have left over, since nothing was left to try, are spent here.
+    let [left, first] = [steps - this.#steps, 0];
+    for (;;) {
+      const units = randomRound(seed, first, left, this.#kept.slice(-mostKept));
+      if (units.length === 0) return 'steps';
+      const end = await this.#do(units);
+      if (end !== undefined) return end;
+      for (const { lengths } of units) {
+        first += lengths.length;
+        left -= lengths.reduce((sum, length) => sum + length, 0);
+      }
+    }
+  }
+
+  async replay(script: Script): Promise<void> {
+    this.#isGiven = true;
+    await this.#do([{ kind: 'replay', script }]);
+  }
+
+  /** Does some units; gives why the search is over, if it is. */
+  async #do(units: readonly Unit[]): Promise<SearchEnd | undefined> {
+    if (units.length === 0) return undefined;
+    const { clock, until, isStopped, onProgress } = this.#options;
+    let [steps, scripts] = [this.#steps, this.#scripts];
+    const results = await this.#crew.run(units, [...this.#reached], (result) => {
+      steps += result.steps;
+      scripts += result.scripts;
+      onProgress?.({ steps, scripts, reached: this.#reached.size });
+    });
+    for (const result of results) this.#add(result);
+    if (this.#found !== undefined) return 'found';
+    if (isStopped?.() === true) return 'stopped';
+    return clock() >= until ? 'time' : undefined;
+  }
+
+  #add({ steps, scripts, reached, kept, untold, found, walked }: UnitResult): void {
+    const isNew = reached.some((index) => !this.#reached.has(index));
+    for (const index of reached) this.#reached.add(index);
+    // Of units that ran side by side several may have reached the same: the first counts.
+    if (isNew) this.#kept.push(...kept);
+    if (found !== undefined) [this.#found, this.#stepsBefore] = [found, this.#steps];
+    this.#steps += steps;
+    this.#scripts += scripts;
+    if (walked !== undefined) this.#walks.push(walked);
+    for (const [name, count] of untold)
+      this.#untold.set(name, (this.#untold.get(name) ?? 0) + count);
+  }
+
+  async result(end: SearchEnd, tookMs: number): Promise<Comparison> {
+    const { points } = this.#compared;
+    const { seed, classes = observables } = this.#options;
+    const shrunk = await this.#shrunk();
+    const missing = points.filter((_, i) => !this.#reached.has(i));
+    return {
+      verdict: this.#verdict(shrunk),
+      seed,
+      participants: this.#participants(),
+      steps: this.#steps,
+      scripts: this.#scripts,
+      end,
+      tookMs,
+      compared: classes,
+      ignored: observables.filter((one) => !classes.includes(one)),
+      fullEvery,
+      walks: this.#walks.map(({ finding: _, ...walked }) => walked),
+      coverage: {
+        reached: this.#reached.size,
+        total: points.length,
+        missing,
+      },
+      difference: shrunk && this.#described(shrunk),
+      kept: this.#kept,
+    };
+  }
+
+  async #shrunk(): Promise<Shrunk | undefined> {
+    if (this.#found === undefined) return undefined;
+    if (this.#isGiven) return { ...this.#found, isRepeatable: true };
+    return this.#crew.shrink(this.#found);
+  }
+
+  #verdict(shrunk: Shrunk | undefined): Comparison['verdict'] {
+    if (shrunk !== undefined) return shrunk.isRepeatable ? 'different' : 'not repeatable';
+    return this.#steps === 0 ? 'nothing compared' : 'same';
+  }
+
+  #described({ script, difference }: Shrunk): ShrunkDifference {
+    const step = script.steps[difference.step];
+    return {
+      ...difference,
+      script,
+      foundAfter: this.#found?.script.steps.length ?? 0,
+      stepsBefore: this.#stepsBefore,
+      action: step !== undefined && isSend(step) ? step.send : '',
+    };
+  }
+
+  #participants(): readonly ComparedParticipant[] {
+    const { application, participants } = this.#compared;
+    return participants.map(({ name, has }) => ({
+      name,
+      lacks: has === undefined ? [] : lackedBy(has, application),
+      without: observables.filter((one) => has?.classes.has(one) === false),
+      untold: this.#untold.get(name) ?? 0,
+    }));
+  }
 }
 
-function described(difference: Difference, script: Script, foundAfter: number): ShrunkDifference {
-  return { ...difference, script, foundAfter, action: script.steps[difference.step]?.send ?? '' };
-}
-
-function coverageOf(application: Application, reached: ReadonlySet<string>): Coverage {
-  const points = coverPoints(application);
-  const missing = points.filter(({ id }) => !reached.has(id));
-  return { reached: points.length - missing.length, total: points.length, missing };
+/** The actions, fields and derived values of an application that a participant does not have. */
+function lackedBy(has: NonNullable<Participant['has']>, { stores }: Application): string[] {
+  return stores.flatMap((store) => {
+    const within = (names: ReadonlySet<string>, parts: readonly { readonly name: string }[]) =>
+      parts.map(({ name }) => `${store.name}.${name}`).filter((name) => !names.has(name));
+    const fields = store.single
+      ? has.fields.has(store.name)
+        ? []
+        : [store.name]
+      : within(has.fields, store.fields);
+    return [
+      ...fields,
+      ...within(has.derived, store.derived),
+      ...within(has.actions, store.actions),
+    ];
+  });
 }

@@ -21,7 +21,7 @@ export class FollowEqual {
 }
 
 /** Whether two values are equal, given that what they were before is known to be. */
-function sameSince(a: unknown, b: unknown, aBefore: unknown, bBefore: unknown): boolean {
+export function sameSince(a: unknown, b: unknown, aBefore: unknown, bBefore: unknown): boolean {
   if (a === b) return true;
   if (!isObject(a) || !isObject(b)) return same(a, b);
   if (a === aBefore && b === bBefore) return true;

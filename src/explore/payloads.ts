@@ -2,6 +2,7 @@ import { escapePointer, isObject, type Json } from '../base/json.js';
 import { same } from '../base/same.js';
 import type { Random } from '../base/random.js';
 import {
+  formats,
   membersOf,
   resolve,
   type Format,
@@ -21,6 +22,9 @@ export interface Drawn {
 /** How often a text is one that stands in the state: a key, or any other. */
 const shareOfKeys = 0.6;
 const shareOfTexts = 0.15;
+
+/** How often any text is one that has a format: it may be stored where one is wanted. */
+const shareOfFormats = 0.05;
 
 /** Beyond this depth lists are empty, optional properties absent, and what may be null is. */
 const deepest = 5;
@@ -188,6 +192,10 @@ class Drawing {
     }
     if (this.pool.texts.length > 0 && this.random.chance(shareOfTexts)) {
       const text = this.random.pick(this.pool.texts);
+      if (fitsLength(text, bounds)) return text;
+    }
+    if (this.random.chance(shareOfFormats)) {
+      const text = this.random.pick(formatTexts[this.random.pick(formats)]);
       if (fitsLength(text, bounds)) return text;
     }
     const least = bounds.minLength ?? 0;

@@ -1,7 +1,8 @@
 import { atPointer, withPointer, type Json } from '../base/json.js';
+import type { Target } from '../model/participant.js';
 
-/** One step of a script: an action that is sent. */
-export interface ScriptStep {
+/** An action that is sent. */
+export interface SendStep {
   /** `store.action`. */
   readonly send: string;
   /** Left out if the action is sent without one. */
@@ -13,13 +14,38 @@ export interface ScriptStep {
   readonly fill?: Readonly<Record<string, string>>;
 }
 
+/** A watcher that is added. */
+export interface WatchStep {
+  readonly watch: Target;
+  /** Its name in the script. */
+  readonly as: string;
+  /** What it does each time it is called, at most three times: it throws, or sends an action. */
+  readonly then?: 'throw' | SendStep;
+}
+
+/** A watcher that is stopped. */
+export interface StopStep {
+  /** The name of the watcher; without effect if there is none. */
+  readonly stop: string;
+}
+
+/** One step of a script. */
+export type ScriptStep = SendStep | WatchStep | StopStep;
+
 /** A script: what is done to every participant, step by step. */
 export interface Script {
   readonly steps: readonly ScriptStep[];
+  /**
+   * Nobody watches but the script's own watchers, and it is looked at the state and the derived values now
+   * and then only: looking hides values that are out of date. False if not given.
+   */
+  readonly quiet?: boolean;
 }
 
+export const isSend = (step: ScriptStep): step is SendStep => 'send' in step;
+
 /** The payload of a step in a state: places to fill that do not exist keep what is written. */
-export function payloadIn(step: ScriptStep, state: unknown): Json | undefined {
+export function payloadIn(step: SendStep, state: unknown): Json | undefined {
   let payload: unknown = step.payload;
   for (const [place, from] of Object.entries(step.fill ?? {})) {
     const found = atPointer(state, from);
@@ -29,10 +55,9 @@ export function payloadIn(step: ScriptStep, state: unknown): Json | undefined {
 }
 
 /** A script file, as JSON. */
-export interface ScriptFile {
+export interface ScriptFile extends Script {
   readonly leeshoreScript: 1;
   /** The schema that it was made for. */
   readonly schema: string;
   readonly seed: number;
-  readonly steps: readonly ScriptStep[];
 }

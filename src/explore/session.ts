@@ -1,235 +1,340 @@
-import { escapePointer } from '../base/json.js';
-import type { Application } from '../model/application.js';
+import { isObject } from '../base/json.js';
 import { same } from '../base/same.js';
-import type { Outcome, Participant, Report, Running, Target } from '../model/participant.js';
-import { FollowEqual } from './follow-equal.js';
-import { repeatableEnvironment } from './environment.js';
-import { questionsOf, type Question } from './questions.js';
-import { payloadIn, type ScriptStep } from './script.js';
-import { targetsOf } from './targets.js';
-
-/** The classes of what is observed after each step. */
-export const observables = ['outcome', 'state', 'derived', 'notices', 'problems'] as const;
-export type ObservedClass = (typeof observables)[number];
-
-/** What one participant showed after a step. */
-type Observation = Readonly<Record<ObservedClass, unknown>> & {
-  /** What the participant was asked for under `derived`. */
-  readonly asked: readonly Question[];
-};
-
-/** What is looked at: which classes are compared, which targets are watched, and what is asked in a state. */
-export interface Observed {
-  readonly classes: readonly ObservedClass[];
-  readonly targets: readonly Target[];
-  readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
-}
-
-/** What of an application is looked at: everything that can be, or what belongs to some classes. */
-export function observedOf(
-  application: Application,
-  classes: readonly ObservedClass[] = observables,
-): Observed {
-  return {
-    classes,
-    targets: classes.includes('notices') ? targetsOf(application) : [],
-    questions: classes.includes('derived') ? questionsOf(application) : () => [],
-  };
-}
-
-/** A place at which two participants differ. */
-export interface Difference {
-  /** The step after which they differ, counted from 0. */
-  readonly step: number;
-  readonly what: ObservedClass;
-  /** JSON Pointer to the first part that differs. */
-  readonly at: string;
-  /** The participant that differs from the first. */
-  readonly participant: string;
-  readonly expected: unknown;
-  readonly actual: unknown;
-}
+import { reasons, type ObservedClass, type Participant } from '../model/participant.js';
+import { derivedWithin, stateWithin } from './abilities.js';
+import { narrowed, type Difference } from './difference.js';
+import { lostIdentity, regivenDerived } from './identity.js';
+import { sameSince } from './follow-equal.js';
+import type { Observed } from './observed.js';
+import { Player, type Notice } from './player.js';
+import type { Question } from './questions.js';
+import type { Reached } from './reached.js';
+import { isSend, payloadIn, type ScriptStep, type SendStep } from './script.js';
 
 /** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
 export const fullEvery = 6;
 
-interface Player {
-  readonly participant: Participant;
-  /** What is compared part by part, since most of it stays as it is from step to step. */
-  readonly equal: { readonly state: FollowEqual; readonly derived: FollowEqual };
-  readonly running: Running;
-  readonly notices: unknown[];
-  readonly reports: Report[];
+/**
+ * How closely it is looked at what is shown after a step: `fully`, at what is `new` since the step before, at what
+ * comes `unasked` (outcomes, notices, problems), or not at all.
+ */
+export type Look = 'fully' | 'new' | 'unasked' | 'nothing';
+
+export interface SessionOptions {
+  /** How closely it is looked after most steps; at every sixth it is looked fully. `new` if not given. */
+  readonly look?: Look;
+  /** Whether all targets are watched; true if not given. */
+  readonly watches?: boolean;
+  /** Told what the first participant reaches; what only it was asked does not count. */
+  readonly reached?: Reached | undefined;
 }
+
+export interface StepOptions {
+  /** Whether the others are left out if the first came to nothing; false if not given. */
+  readonly skipIdle?: boolean;
+  /** How closely it is looked; as the session says if not given. */
+  readonly look?: Look;
+}
+
+/** What became of a step. */
+export interface StepResult {
+  /** Whether the other participants were asked too. */
+  readonly done: boolean;
+  /** Whether it changed the state of the first. */
+  readonly changed: boolean;
+  readonly difference: Difference | undefined;
+}
+
+/** A state of the first participant, and what another showed at the same moment. */
+interface Pair {
+  readonly expected: unknown;
+  readonly actual: unknown;
+}
+
+const skipped: StepResult = { done: false, changed: false, difference: undefined };
 
 /** One run of a script: all participants side by side, the first of them being what the others are held against. */
 export class Session {
-  readonly #players: readonly Player[];
+  readonly #first: Player;
+  readonly #others: readonly Player[];
+  /** For each of the others, snapshots that were found equal: at the start, and when last looked at in full. */
+  readonly #snapshots: (readonly [Pair, Pair])[];
   readonly #observed: Observed;
-  readonly #isThorough: boolean;
+  readonly #look: Look;
+  readonly #reached: Reached | undefined;
+  /** Whether somebody takes only payloads that fit. */
+  readonly #isPicky: boolean;
   #steps = 0;
+  /** Whether states were read after the step before. */
+  #wasRead = true;
 
-  /** `isThorough` compares everything in full after every step: slower, and nothing is found too late. */
-  constructor(participants: readonly Participant[], observed: Observed, isThorough = false) {
+  constructor(
+    participants: readonly Participant[],
+    observed: Observed,
+    { look = 'new', watches = true, reached }: SessionOptions = {},
+  ) {
     this.#observed = observed;
-    this.#isThorough = isThorough;
-    this.#players = participants.map((participant) => {
-      const notices: unknown[] = [];
-      const reports: Report[] = [];
-      const running = started(participant, reports);
-      for (const target of observed.targets) {
-        attempt(() =>
-          running.watch?.(target, (now, before) => notices.push({ target, now, before })),
-        );
-      }
-      const equal = { state: new FollowEqual(), derived: new FollowEqual() };
-      return { participant, equal, running, notices, reports };
+    this.#look = look;
+    this.#reached = reached;
+    const [first, ...others] = participants.map(
+      (participant) => new Player(participant, watches ? observed.targets : []),
+    );
+    this.#first = first as Player;
+    this.#others = others;
+    this.#isPicky = participants.some(({ has }) => has?.judgesPayloads === false);
+    this.#snapshots = others.map(({ state, has }) => {
+      const pair = { expected: stateWithin(this.#first.state, has), actual: state };
+      return [pair, pair];
     });
+    reached?.drop();
+    if (observed.classes.includes('derived')) {
+      const asked = this.#deriveFirst();
+      // What has been read once can be out of date later.
+      for (const player of others) player.derived = player.derive(asked);
+    }
+    reached?.keep();
   }
 
   /** The state of the first participant. */
   get state(): Readonly<Record<string, unknown>> {
-    return this.#first.running.read();
+    const { state } = this.#first;
+    return isObject(state) ? state : {};
   }
 
-  get #first(): Player {
-    return this.#players[0] as Player;
+  /** How many outcomes each participant said nothing of. */
+  get untold(): ReadonlyMap<string, number> {
+    return new Map(this.#others.map(({ name, untold }) => [name, untold]));
   }
 
-  /** Does a step with every participant and compares what they show; the first difference, if there is one. */
-  step(step: ScriptStep): {
-    readonly outcome: Outcome;
-    readonly difference: Difference | undefined;
-  } {
-    const payload = payloadIn(step, this.state);
-    const [store = '', action = ''] = step.send.split('.');
-    const [first, ...rest] = this.#players as [Player, ...Player[]];
-    const { classes, questions } = this.#observed;
-    const looksAtDerived = classes.includes('derived');
-    const expected = observe(first, store, action, payload, looksAtDerived, questions);
-    const others = rest.map((player) =>
-      observe(player, store, action, payload, looksAtDerived, () => expected.asked),
-    );
-    const index = this.#steps++;
-    const outcome = expected.outcome as Outcome;
-    const isFull = this.#isThorough || index % fullEvery === fullEvery - 1;
-    for (const [i, actual] of others.entries()) {
-      const { participant, equal } = rest[i] as Player;
-      const found = firstDifference(expected, actual, classes, equal, isFull);
-      if (found !== undefined)
-        return { outcome, difference: { step: index, participant: participant.name, ...found } };
+  /** How many steps all participants were asked. */
+  get steps(): number {
+    return this.#steps;
+  }
+
+  /** Does a step with every participant and compares what they show. */
+  step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
+    const players = [this.#first, ...this.#others];
+    for (const player of players) player.forget();
+    if (!isSend(step)) {
+      for (const player of players)
+        if ('watch' in step) player.watch(step);
+        else player.stop(step.stop);
+      return this.#compared(undefined, [], false, look);
     }
-    return { outcome, difference: undefined };
+    const payload = payloadIn(step, this.state);
+    const takeBack = this.#first.mark();
+    const outcome = this.#first.send(step, payload);
+    const changed = this.#readFirst();
+    const isIdle = !changed && this.#first.reports.length === 0;
+    if (isIdle && (skipIdle || (this.#isPicky && isMisfit(outcome, step)))) {
+      takeBack();
+      this.#reached?.drop();
+      return skipped;
+    }
+    const outcomes = this.#others.map((player) => player.send(step, payload));
+    return this.#compared(outcome, outcomes, changed, look);
+  }
+
+  /** Reads the state of the first; whether it is another. */
+  #readFirst(): boolean {
+    const before = this.#first.state;
+    const now = this.#first.read();
+    this.#first.state = now;
+    return now !== before;
+  }
+
+  /** Waits for the final outcomes of actions that were queued, and compares them. */
+  async settled(): Promise<Difference | undefined> {
+    const players = [this.#first, ...this.#others];
+    if (players.every(({ finals }) => finals.length === 0)) return undefined;
+    await new Promise((resume) => setImmediate(resume));
+    if (!this.#observed.classes.includes('outcome')) return undefined;
+    for (const player of this.#others) {
+      if (!player.takesPart('outcome') || same(this.#first.finals, player.finals)) continue;
+      const found = narrowed(this.#first.finals, player.finals, '/queued');
+      return this.#difference(player, 'outcome', found);
+    }
+    return undefined;
+  }
+
+  close(): void {
+    for (const player of this.#others) player.close();
+  }
+
+  #difference(
+    { name }: Player,
+    what: ObservedClass,
+    found: Pick<Difference, 'at' | 'expected' | 'actual'>,
+  ): Difference {
+    return { step: this.#steps - 1, participant: name, what, ...found };
+  }
+
+  #compared(
+    outcome: unknown,
+    outcomes: readonly unknown[],
+    changed: boolean,
+    wanted: Look | undefined,
+  ): StepResult {
+    const isSixth = this.#steps++ % fullEvery === fullEvery - 1;
+    const look = wanted ?? (isSixth ? 'fully' : this.#look);
+    const result = (difference?: Difference) => ({ done: true, changed, difference });
+    this.#reached?.keep();
+    const wasRead = this.#wasRead;
+    const isFull = look === 'fully';
+    const looks = (this.#wasRead = isFull || look === 'new');
+    // What was derived before is of another moment now.
+    if (changed && !looks)
+      for (const player of [this.#first, ...this.#others]) player.derived = undefined;
+    if (look === 'nothing') return result();
+    // What is derived is a function of the state: nothing new unless that is another.
+    const derives = looks && (changed || isFull) && this.#observed.classes.includes('derived');
+    const before = this.#first.derived;
+    const asked = derives ? this.#deriveFirst() : [];
+    if (derives && changed) this.#noteDerived(before);
+    this.#reached?.keep();
+    for (const [i, player] of this.#others.entries()) {
+      const found =
+        this.#ofOutcome(player, outcome, outcomes[i]) ??
+        (looks
+          ? this.#ofState(player, i, { isFull, wasRead }, derives ? asked : undefined)
+          : undefined) ??
+        this.#ofNotices(player, isFull) ??
+        this.#ofProblems(player);
+      if (found !== undefined) return result(found);
+    }
+    return result();
+  }
+
+  /** Asks the first for what is derived; gives the questions that the others are to be asked too. */
+  #deriveFirst(): readonly Question[] {
+    const asked = this.#observed.questions(this.state);
+    this.#first.derived = this.#first.derive(asked);
+    return asked;
+  }
+
+  #noteDerived(before: unknown): void {
+    const now = this.#first.derived;
+    if (this.#reached === undefined || !isObject(now) || !isObject(before)) return;
+    for (const [store, values] of Object.entries(now)) {
+      const old = before[store];
+      if (!isObject(values) || !isObject(old)) continue;
+      for (const [name, value] of Object.entries(values))
+        this.#reached.point(
+          `${store}.${name} ${Object.is(value, old[name]) ? 'unchanged' : 'changed'}`,
+        );
+    }
+  }
+
+  #compares(player: Player, what: ObservedClass): boolean {
+    return this.#observed.classes.includes(what) && player.takesPart(what);
+  }
+
+  #ofOutcome(player: Player, expected: unknown, actual: unknown): Difference | undefined {
+    if (!this.#compares(player, 'outcome')) return undefined;
+    const isEqual = player.has === undefined ? same(expected, actual) : isAsTold(expected, actual);
+    if (!isEqual) return this.#difference(player, 'outcome', narrowed(expected, actual));
+    if (same(this.#first.sent, player.sent)) return undefined;
+    return this.#difference(player, 'outcome', narrowed(this.#first.sent, player.sent, '/sent'));
+  }
+
+  /** Compares the state and what belongs to it: derived values if there are questions, old snapshots, identity. */
+  #ofState(
+    player: Player,
+    place: number,
+    { isFull, wasRead }: { readonly isFull: boolean; readonly wasRead: boolean },
+    asked: readonly Question[] | undefined,
+  ): Difference | undefined {
+    const before = player.state;
+    const derivedBefore = player.derived;
+    player.state = player.read();
+    const expected = stateWithin(this.#first.state, player.has);
+    if (
+      !player.equal.state.isEqual(expected, player.state, isFull) &&
+      this.#compares(player, 'state')
+    )
+      return this.#difference(player, 'state', narrowed(expected, player.state));
+    if (asked !== undefined) {
+      player.derived = player.derive(asked);
+      const wanted = derivedWithin(this.#first.derived, player.has);
+      if (
+        this.#compares(player, 'derived') &&
+        !player.equal.derived.isEqual(wanted, player.derived, isFull)
+      )
+        return this.#difference(player, 'derived', narrowed(wanted, player.derived));
+    }
+    if (!isFull) return undefined;
+    return (
+      (wasRead ? this.#ofIdentity(player, before, derivedBefore) : undefined) ??
+      this.#ofSnapshots(player, place, expected)
+    );
+  }
+
+  /** What is promised of identity holds from one step to the next, and from one reading to the next. */
+  #ofIdentity(player: Player, before: unknown, derivedBefore: unknown): Difference | undefined {
+    // What a watcher sends is a transaction of its own.
+    if (!this.#compares(player, 'identity') || player.sent.length > 0) return undefined;
+    const lost = [
+      ...lostIdentity(before, player.state),
+      ...regivenDerived(derivedBefore, player.derived),
+    ];
+    if (lost.length === 0) return undefined;
+    return this.#difference(player, 'identity', { at: '', expected: [], actual: lost });
+  }
+
+  #ofSnapshots(player: Player, place: number, expected: unknown): Difference | undefined {
+    const [start, last] = this.#snapshots[place] as readonly [Pair, Pair];
+    if (this.#compares(player, 'snapshots'))
+      for (const old of [last, start])
+        if (!same(old.expected, old.actual))
+          return this.#difference(player, 'snapshots', narrowed(old.expected, old.actual));
+    this.#snapshots[place] = [start, { expected, actual: player.state }];
+    return undefined;
+  }
+
+  #ofNotices(player: Player, isFull: boolean): Difference | undefined {
+    if (!this.#compares(player, 'notices')) return undefined;
+    const { has } = player;
+    const expected =
+      has === undefined
+        ? this.#first.notices
+        : this.#first.notices.filter(({ target }) => has.targets.has(target));
+    if (expected.length === player.notices.length) {
+      const isEqual = expected.every((notice, i) =>
+        isSameNotice(notice, player.notices[i] as Notice, isFull, player.known),
+      );
+      if (isEqual) return undefined;
+    }
+    return this.#difference(player, 'notices', narrowed(expected, [...player.notices]));
+  }
+
+  #ofProblems(player: Player): Difference | undefined {
+    const { reports } = this.#first;
+    if (!this.#compares(player, 'problems') || same(reports, player.reports)) return undefined;
+    return this.#difference(player, 'problems', narrowed([...reports], [...player.reports]));
   }
 }
 
-/** A participant that cannot even be made answers everything with that. */
-function started(participant: Participant, reports: Report[]): Running {
-  try {
-    return participant.create(repeatableEnvironment(reports));
-  } catch (error) {
-    const fail = (): never => {
-      throw error;
-    };
-    return { send: fail, read: fail, derive: fail };
-  }
+function isSameNotice(a: Notice, b: Notice, isFull: boolean, known: Player['known']): boolean {
+  if (a.watcher !== b.watcher) return false;
+  if (isFull) return same(a.now, b.now) && same(a.before, b.before);
+  const isKnown = isObjectOrList(a.before) && known.get(a.before) === b.before;
+  if (!isKnown && !same(a.before, b.before)) return false;
+  if (!sameSince(a.now, b.now, a.before, b.before)) return false;
+  if (isObjectOrList(a.now)) known.set(a.now, b.now);
+  return true;
 }
 
-function observe(
-  player: Player,
-  store: string,
-  action: string,
-  payload: ScriptStep['payload'],
-  looksAtDerived: boolean,
-  questions: Observed['questions'],
-): Observation {
-  const { running, notices, reports } = player;
-  notices.length = 0;
-  reports.length = 0;
-  const outcome = attempt(() => running.send(store, action, payload));
-  const state = attempt(() => running.read());
-  const asked = questions(state as Readonly<Record<string, unknown>>);
-  return {
-    outcome,
-    state,
-    derived: looksAtDerived
-      ? attempt(() => ({ ...running.derive?.(), ...answers(running, asked) }))
-      : undefined,
-    asked,
-    notices: [...notices],
-    problems: [...reports],
-  };
+const isObjectOrList = (value: unknown): value is object =>
+  typeof value === 'object' && value !== null;
+
+/** Whether an outcome is the expected one, as far as it says anything: a participant may leave out the reason. */
+function isAsTold(expected: unknown, actual: unknown): boolean {
+  if (actual === undefined) return true;
+  if (!isObject(expected) || !isObject(actual)) return same(expected, actual);
+  return actual.status === expected.status && same(expected, { ...expected, ...actual });
 }
 
-/** What is answered to each question, by its text. */
-function answers(running: Running, asked: readonly Question[]) {
-  return Object.fromEntries(
-    asked.map(({ store, name, args, text }) => [
-      text,
-      attempt(() => running.ask?.(store, name, args)),
-    ]),
-  );
-}
-
-/** A participant that throws where it should answer shows that instead of an answer. */
-function attempt(answer: () => unknown): unknown {
-  try {
-    return answer();
-  } catch (error) {
-    return { threw: error instanceof Error ? `${error.name}: ${error.message}` : String(error) };
-  }
-}
-
-type Found = Pick<Difference, 'what' | 'at' | 'expected' | 'actual'>;
-
-function firstDifference(
-  expected: Observation,
-  actual: Observation,
-  classes: readonly ObservedClass[],
-  equal: Player['equal'],
-  isFull: boolean,
-): Found | undefined {
-  for (const what of classes) {
-    const [one, other] = [expected[what], actual[what]];
-    const isEqual =
-      what === 'state' || what === 'derived'
-        ? equal[what].isEqual(one, other, isFull)
-        : same(one, other);
-    if (isEqual) continue;
-    return { what, ...narrowed(expected[what], actual[what], '') };
-  }
-  return undefined;
-}
-
-/** The innermost part that differs, by its JSON Pointer. */
-function narrowed(
-  expected: unknown,
-  actual: unknown,
-  at: string,
-): Pick<Difference, 'at' | 'expected' | 'actual'> {
-  const here = { at, expected, actual };
-  if (
-    typeof expected !== 'object' ||
-    typeof actual !== 'object' ||
-    expected === null ||
-    actual === null
-  )
-    return here;
-  if (Array.isArray(expected) !== Array.isArray(actual)) return here;
-  const keys = [...new Set([...Object.keys(expected), ...Object.keys(actual)])];
-  const differing = keys.filter(
-    (key) =>
-      !(
-        Object.hasOwn(expected, key) &&
-        Object.hasOwn(actual, key) &&
-        same(partOf(expected, key), partOf(actual, key))
-      ),
-  );
-  const [only] = differing;
-  if (differing.length !== 1 || only === undefined) return here;
-  return narrowed(partOf(expected, only), partOf(actual, only), `${at}/${escapePointer(only)}`);
-}
-
-function partOf(value: object, key: string): unknown {
-  return Object.hasOwn(value, key) ? (value as Record<string, unknown>)[key] : undefined;
+/** Whether an action was refused since its own payload does not fit. */
+function isMisfit(outcome: unknown, { send }: SendStep): boolean {
+  return isObject(outcome) && outcome.reason === reasons.misfit && outcome.at === `${send}.payload`;
 }

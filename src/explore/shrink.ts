@@ -1,6 +1,6 @@
 import { escapePointer, isObject, pointerParts, type Json } from '../base/json.js';
-import type { Script, ScriptStep } from './script.js';
-import type { Difference } from './session.js';
+import type { Difference } from './difference.js';
+import { isSend, type Script, type ScriptStep, type SendStep } from './script.js';
 
 /** A failing script, with how it fails. */
 export interface Failing {
@@ -15,55 +15,59 @@ const mostTries = 3000;
  * A script that still fails, in which no single step can be left out, and payloads are as plain as can be.
  * The same failing script always shrinks to the same one.
  */
-export function shrink(
+export async function shrink(
   failing: Failing,
-  fails: (script: Script) => Difference | undefined,
-): Failing {
+  fails: (script: Script) => Promise<Difference | undefined>,
+): Promise<Failing> {
   let tries = 0;
   let best = cut(failing);
-  const attempt = (steps: readonly ScriptStep[]): boolean => {
+  const attempt: Attempt = async (steps) => {
     if (tries++ >= mostTries) return false;
-    const difference = fails({ steps });
+    const script = { ...failing.script, steps };
+    const difference = await fails(script);
     if (difference === undefined) return false;
-    best = cut({ script: { steps }, difference });
+    best = cut({ script, difference });
     return true;
   };
   for (let changed = true; changed;) {
-    changed = removeSteps(() => best.script.steps, attempt);
-    changed = simplifyPayloads(() => best.script.steps, attempt) || changed;
+    changed = await removeSteps(() => best.script.steps, attempt);
+    changed = (await simplifyPayloads(() => best.script.steps, attempt)) || changed;
   }
   return best;
 }
 
 /** The script without what comes after the step that fails. */
 function cut({ script, difference }: Failing): Failing {
-  return { script: { steps: script.steps.slice(0, difference.step + 1) }, difference };
+  return { script: { ...script, steps: script.steps.slice(0, difference.step + 1) }, difference };
 }
 
-type Attempt = (steps: readonly ScriptStep[]) => boolean;
+type Attempt = (steps: readonly ScriptStep[]) => Promise<boolean>;
 
 /** Leaves out runs of steps, long ones first, then single ones. */
-function removeSteps(steps: () => readonly ScriptStep[], attempt: Attempt): boolean {
+async function removeSteps(steps: () => readonly ScriptStep[], attempt: Attempt): Promise<boolean> {
   let changed = false;
   for (let size = Math.max(1, steps().length >> 1); size >= 1; size >>= 1) {
     for (let from = steps().length - size; from >= 0;) {
       const now = steps();
-      if (attempt([...now.slice(0, from), ...now.slice(from + size)])) changed = true;
+      if (await attempt([...now.slice(0, from), ...now.slice(from + size)])) changed = true;
       from = Math.min(from, steps().length) - Math.max(1, size >> 1);
     }
   }
   return changed;
 }
 
-function simplifyPayloads(steps: () => readonly ScriptStep[], attempt: Attempt): boolean {
+async function simplifyPayloads(
+  steps: () => readonly ScriptStep[],
+  attempt: Attempt,
+): Promise<boolean> {
   let changed = false;
   for (let i = 0; i < steps().length; i++) {
     for (let progress = true; progress;) {
       progress = false;
       const step = steps()[i];
-      if (step?.payload === undefined) break;
+      if (step === undefined) break;
       for (const simpler of simplerSteps(step)) {
-        if (attempt(steps().with(i, simpler))) {
+        if (await attempt(steps().with(i, simpler))) {
           changed = progress = true;
           break;
         }
@@ -73,20 +77,30 @@ function simplifyPayloads(steps: () => readonly ScriptStep[], attempt: Attempt):
   return changed;
 }
 
-/** The step with one part of its payload made plainer, each way: first those that take less from the state. */
+/** The step made plainer, each way: what a watcher does, or a part of a payload. */
 function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
+  if (isSend(step)) return simplerSends(step);
+  if (!('watch' in step) || step.then === undefined) return [];
+  const { watch, as, then } = step;
+  const less = then === 'throw' ? [] : simplerSends(then).map((send) => ({ ...step, then: send }));
+  return [{ watch, as }, ...less];
+}
+
+/** First those that take less from the state. */
+function simplerSends(step: SendStep): readonly SendStep[] {
+  if (step.payload === undefined) return [];
   const filled = new Set(Object.keys(step.fill ?? {}));
   return [...[...filled].map((at) => unfilled(step, at)), ...plainerSteps(step, filled)];
 }
 
 /** The step with a part written out that was taken from the state. */
-function unfilled({ send, payload, fill }: ScriptStep, at: string): ScriptStep {
+function unfilled({ send, payload, fill }: SendStep, at: string): SendStep {
   const left = Object.fromEntries(Object.entries(fill ?? {}).filter(([place]) => place !== at));
-  const plain: ScriptStep = payload === undefined ? { send } : { send, payload };
+  const plain: SendStep = payload === undefined ? { send } : { send, payload };
   return Object.keys(left).length === 0 ? plain : { ...plain, fill: left };
 }
 
-function plainerSteps(step: ScriptStep, filled: ReadonlySet<string>): readonly ScriptStep[] {
+function plainerSteps(step: SendStep, filled: ReadonlySet<string>): readonly SendStep[] {
   return simplerValues(step.payload ?? null, '', filled).map(({ value, without }) => {
     const fill = Object.fromEntries(
       Object.entries(step.fill ?? {}).filter(([at]) => !isBelow(at, without)),

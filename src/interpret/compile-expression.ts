@@ -19,6 +19,8 @@ export interface World {
   newId(): string;
   now(): number;
   random(): number;
+  /** Told which way an expression went that decides: the left side was true or there, or it was not. */
+  readonly decided?: (expr: Expr, way: boolean) => void;
 }
 
 type Evaluate = (frame: Frame) => unknown;
@@ -146,17 +148,28 @@ function compileLink(expr: Expr): Evaluate {
     }
     case 'binary':
       return compileBinary(expr.operator, compile(expr.left), compile(expr.right));
-    case 'logical': {
-      const [left, right] = [compile(expr.left), compile(expr.right)];
-      if (expr.operator === '&&') return (frame) => left(frame) && right(frame);
-      if (expr.operator === '||') return (frame) => left(frame) || right(frame);
-      return (frame) => left(frame) ?? right(frame);
-    }
+    case 'logical':
+      return compileLogical(expr);
     case 'conditional': {
       const [test, then, otherwise] = [compile(expr.test), compile(expr.then), compile(expr.else)];
-      return (frame) => (test(frame) ? then(frame) : otherwise(frame));
+      return (frame) => {
+        const way = Boolean(test(frame));
+        frame.world.decided?.(expr, way);
+        return way ? then(frame) : otherwise(frame);
+      };
     }
   }
+}
+
+function compileLogical(expr: Expr & { kind: 'logical' }): Evaluate {
+  const [left, right] = [compile(expr.left), compile(expr.right)];
+  const { operator } = expr;
+  return (frame) => {
+    const value = left(frame);
+    const way = operator === '??' ? value !== null && value !== undefined : Boolean(value);
+    frame.world.decided?.(expr, way);
+    return way === (operator === '&&') ? right(frame) : value;
+  };
 }
 
 function compileTemplate(texts: readonly string[], values: readonly Evaluate[]): Evaluate {

@@ -6,11 +6,11 @@ import type { Judge } from './judge.js';
 export function pureWorld(
   application: Application,
   judge: Judge,
-  read: Pick<World, 'field' | 'derived'>,
+  read: Pick<World, 'field' | 'derived' | 'decided'>,
 ): World {
   return {
     ...read,
-    apply: (name, args) => applied(application, judge, name, args),
+    apply: (name, args) => applied(application, judge, name, args, read.decided),
     fits: (value, wanted) => judge.fits(value, wanted),
     newId: onlyInSteps,
     now: onlyInSteps,
@@ -24,9 +24,14 @@ function applied(
   judge: Judge,
   name: string,
   args: readonly unknown[],
+  decided: World['decided'],
 ): unknown {
   const { params, value } = named(application.functions, name);
-  const world = pureWorld(application, judge, { field: onlyArguments, derived: onlyArguments });
+  const world = pureWorld(application, judge, {
+    field: onlyArguments,
+    derived: onlyArguments,
+    ...(decided === undefined ? {} : { decided }),
+  });
   return evaluate(value, { world, locals: localsOf(params, args) });
 }
 

@@ -9,6 +9,7 @@ import {
   type Application,
   type Store,
 } from '../model/application.js';
+import type { Reach } from '../model/cover-points.js';
 import { fromText } from '../model/from-text.js';
 import {
   type Environment,
@@ -21,13 +22,13 @@ import { evaluate, type World } from './compile-expression.js';
 import { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 import { localsOf, pureWorld } from './pure-world.js';
-import { fieldOf, initialState, Transaction, type State } from './transaction.js';
+import { fieldOf, initialState, Transaction, type Setting, type State } from './transaction.js';
 import { notJson, takeIn } from './take-in.js';
 import { Turns } from './turns.js';
 
 export interface ReferenceOptions {
-  /** Told of each point of the schema that is reached. */
-  readonly cover?: (point: string) => void;
+  /** Told what is reached of the schema. */
+  readonly reach?: Reach;
 }
 
 /** The reference interpreter as a participant: what a schema means. */
@@ -54,6 +55,7 @@ class Reference implements Running {
   readonly #givenOut = new Map<string, unknown>();
   readonly #watchers = new Set<Watcher>();
   readonly #turns: Turns;
+  readonly #setting: Setting;
 
   constructor(
     readonly application: Application,
@@ -62,6 +64,12 @@ class Reference implements Running {
     readonly options: ReferenceOptions,
   ) {
     this.#turns = new Turns(environment.onProblem);
+    this.#setting = {
+      environment,
+      judge,
+      reach: options.reach,
+      derivedIn: (state, owner, name, args) => this.#derivedIn(state, owner, name, args),
+    };
     this.#state = freeze(
       Object.fromEntries(application.stores.map((store) => [store.name, initialState(store)])),
     );
@@ -98,17 +106,10 @@ class Reference implements Running {
   }
 
   #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
-    const transaction = new Transaction(
-      this.application,
-      this.#state,
-      this.environment,
-      (state, owner, name, args) => this.#derivedIn(state, owner, name, args),
-    );
+    const transaction = new Transaction(this.application, this.#state, this.#setting);
     const taken = this.#takeIn(payload, action);
     try {
-      transaction.perform(store, action, taken, at, this.judge, (point) =>
-        this.options.cover?.(point),
-      );
+      transaction.perform(store, action, taken, at);
     } catch (error) {
       if (error instanceof Refusal) {
         return { status: 'refused', reason: error.reason, at: error.at, via: error.via };
@@ -181,6 +182,7 @@ class Reference implements Running {
     const world = pureWorld(this.application, this.judge, {
       field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
       derived: (owner, other, given) => this.#derivedIn(state, owner, other, given),
+      ...(this.options.reach === undefined ? {} : { decided: this.options.reach.decided }),
     });
     const moment: Moment = { values: new Map(), world };
     this.#moments.set(state, moment);

@@ -7,6 +7,7 @@ import {
   type Application,
   type Store,
 } from '../model/application.js';
+import type { Reach } from '../model/cover-points.js';
 import { reasons, type Environment } from '../model/participant.js';
 import { bind, evaluate, type Frame, type World } from './compile-expression.js';
 import type { Judge } from './judge.js';
@@ -18,6 +19,19 @@ import { notJson } from './take-in.js';
 /** The state of all stores: a store's fields by name, or its one value. */
 export type State = Readonly<Record<string, unknown>>;
 
+/** What a transaction works with. */
+export interface Setting {
+  readonly environment: Environment;
+  readonly judge: Judge;
+  readonly reach: Reach | undefined;
+  readonly derivedIn: (
+    state: State,
+    store: string,
+    name: string,
+    args?: readonly unknown[],
+  ) => unknown;
+}
+
 /** The working state of one transaction. */
 export class Transaction {
   #moment: number | undefined;
@@ -25,44 +39,28 @@ export class Transaction {
   constructor(
     readonly application: Application,
     public state: State,
-    readonly environment: Environment,
-    readonly derivedIn: (
-      state: State,
-      store: string,
-      name: string,
-      args?: readonly unknown[],
-    ) => unknown,
+    readonly setting: Setting,
   ) {}
 
-  perform(
-    store: Store,
-    action: Action,
-    given: unknown,
-    at: string,
-    judge: Judge,
-    cover: (point: string) => void,
-  ): void {
+  perform(store: Store, action: Action, given: unknown, at: string): void {
     try {
-      this.#performHere(store, action, given, at, judge, cover);
+      this.#performHere(store, action, given, at);
     } catch (error) {
       if (error instanceof Refusal) error.via.unshift(at);
       throw error;
     }
   }
 
-  #performHere(
-    store: Store,
-    action: Action,
-    given: unknown,
-    at: string,
-    judge: Judge,
-    cover: (point: string) => void,
-  ): void {
-    let frame: Frame = { world: this.#world(judge), locals: {} };
+  #performHere(store: Store, action: Action, given: unknown, at: string): void {
+    const { judge } = this.setting;
+    let frame: Frame = { world: this.#world(), locals: {} };
     if (action.payload !== undefined) {
       const payload = given === undefined ? action.payloadDefault : given;
       const fits = payload !== notJson && judge.fits(payload, action.payload);
-      if (!fits) throw new Refusal(reasons.misfit, `${at}.payload`);
+      if (!fits) {
+        this.#cover(`${at}.payload refused`);
+        throw new Refusal(reasons.misfit, `${at}.payload`);
+      }
       frame = bind(frame, { payload });
     }
     for (const requirement of action.requires) {
@@ -70,42 +68,50 @@ export class Transaction {
       const isMet =
         requirement.kind === 'condition' ? value : value !== null && value !== undefined;
       if (!isMet) {
-        cover(`${requirement.at} refused`);
+        this.#cover(`${requirement.at} refused`);
         throw new Refusal(requirement.otherwise, requirement.at);
       }
       if (requirement.kind === 'value') frame = bind(frame, { [requirement.binding.name]: value });
     }
     frame = bindAll(action.let, frame);
-    performSteps(action.steps, frame, this.#workspace(store, judge, cover));
+    performSteps(action.steps, frame, this.#workspace(store));
     for (const { store: reacting, reaction } of reactionsTo(
       this.application,
       store.name,
       action.name,
     )) {
-      performSteps(reaction.steps, frame, this.#workspace(reacting, judge, cover));
-      cover(`${reaction.at} done`);
+      performSteps(reaction.steps, frame, this.#workspace(reacting));
+      this.#cover(`${reaction.at} done`);
     }
-    cover(`${at} done`);
+    this.#cover(`${at} done`);
   }
 
-  #world(judge: Judge): World {
+  #cover(point: string): void {
+    this.setting.reach?.point(point);
+  }
+
+  #world(): World {
+    const { environment, judge, reach, derivedIn } = this.setting;
     const pure = pureWorld(this.application, judge, {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
-      derived: (owner, name, args) => this.derivedIn(this.state, owner, name, args),
+      derived: (owner, name, args) => derivedIn(this.state, owner, name, args),
+      ...(reach === undefined ? {} : { decided: reach.decided }),
     });
     return {
       ...pure,
-      newId: () => this.environment.newId(),
-      now: () => (this.#moment ??= this.environment.now()),
-      random: () => this.environment.random(),
+      newId: () => environment.newId(),
+      now: () => (this.#moment ??= environment.now()),
+      random: () => environment.random(),
     };
   }
 
-  #workspace(store: Store, judge: Judge, cover: (point: string) => void): Workspace {
+  #workspace(store: Store): Workspace {
     return {
       store,
-      judge,
-      cover,
+      judge: this.setting.judge,
+      cover: (point) => {
+        this.#cover(point);
+      },
       read: (field) => fieldOf(this.state, store, field),
       write: (field, value) => {
         const changed = store.single
@@ -120,7 +126,7 @@ export class Transaction {
       run: (storeName, actionName, payload) => {
         const target = storeNamed(this.application, storeName);
         const action = named(target.actions, actionName);
-        this.perform(target, action, payload, `${storeName}.${actionName}`, judge, cover);
+        this.perform(target, action, payload, `${storeName}.${actionName}`);
       },
     };
   }

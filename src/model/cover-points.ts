@@ -1,23 +1,49 @@
 import { exprOf, type Action, type Application } from './application.js';
 import type { Span } from '../diagnostics/source.js';
-import { allSteps, type Step } from './steps.js';
+import { walkExpr, type Expr } from './expressions.js';
+import { allSteps, exprsOf, type Step } from './steps.js';
 
 /** Something that a run may reach or not. */
 export interface CoverPoint {
-  /** `deck.admit done`, `deck.admit.requires[0] refused`, `deck.depart.steps[2] then`. */
+  /** `deck.admit done`, `deck.admit.requires[0] refused`, `deck.full changed`, `deck.board: v.id === payload true`. */
   readonly id: string;
   readonly span: Span;
 }
 
-/** Everything that a run can reach in an application's actions, in schema order. */
-export function coverPoints(application: Application): readonly CoverPoint[] {
-  return application.stores.flatMap((store) => [
+/** Who is told what a run reaches. */
+export interface Reach {
+  readonly point: (id: string) => void;
+  /** An expression that decides went the first way (true, there), or the second. */
+  readonly decided: (expr: Expr, way: boolean) => void;
+}
+
+/** The ways in which an expression that decides something can go. */
+export interface Decision {
+  readonly expr: Expr;
+  readonly sides: readonly [CoverPoint, CoverPoint];
+}
+
+/** Everything that a run can reach in an application, in schema order. */
+export interface Coverable {
+  readonly points: readonly CoverPoint[];
+  readonly decisions: readonly Decision[];
+}
+
+/** What a run can reach: outcomes of actions and steps, changes of derived values, both sides of each decision. */
+export function coverableOf(application: Application): Coverable {
+  const points = application.stores.flatMap((store) => [
+    ...store.derived
+      .filter(({ params }) => params.length === 0)
+      .flatMap(({ name, span }) =>
+        ['changed', 'unchanged'].map((way) => ({ id: `${store.name}.${name} ${way}`, span })),
+      ),
     ...store.actions.flatMap((action) => pointsOfAction(`${store.name}.${action.name}`, action)),
     ...store.reactions.flatMap(({ at, span, steps }) => [
       { id: `${at} done`, span },
       ...pointsOfSteps(steps),
     ]),
   ]);
+  return { points, decisions: decisionsOf(application) };
 }
 
 function pointsOfAction(name: string, action: Action): CoverPoint[] {
@@ -25,7 +51,9 @@ function pointsOfAction(name: string, action: Action): CoverPoint[] {
     id: `${needed.at} refused`,
     span: exprOf(needed).span,
   }));
-  return [{ id: `${name} done`, span: action.span }, ...refused, ...pointsOfSteps(action.steps)];
+  const { span } = action;
+  const misfit = action.payload === undefined ? [] : [{ id: `${name}.payload refused`, span }];
+  return [{ id: `${name} done`, span }, ...misfit, ...refused, ...pointsOfSteps(action.steps)];
 }
 
 function pointsOfSteps(steps: readonly Step[]): CoverPoint[] {
@@ -60,4 +88,55 @@ export function outcomesOf(step: Step): readonly string[] {
     case 'run':
       return [];
   }
+}
+
+/** The expressions that decide, with the place in the schema that they belong to. */
+function decisionsOf(application: Application): Decision[] {
+  const found: Decision[] = [];
+  const within = (owner: string, exprs: readonly Expr[]) => {
+    for (const expr of exprs)
+      walkExpr(expr, (node) => {
+        const decision = decisionOf(owner, node);
+        if (decision !== undefined) found.push(decision);
+      });
+  };
+  const withinSteps = (steps: readonly Step[]) => {
+    for (const step of allSteps(steps))
+      // The sides of a `when` are outcomes of the step.
+      within(step.at, exprsOf(step));
+  };
+  for (const { name, value } of application.functions) within(name, [value]);
+  for (const store of application.stores) {
+    for (const { name, value } of store.derived) within(`${store.name}.${name}`, [value]);
+    for (const action of store.actions) {
+      const name = `${store.name}.${action.name}`;
+      for (const needed of action.requires) within(needed.at, [exprOf(needed)]);
+      within(
+        name,
+        action.let.map(({ value }) => value),
+      );
+      withinSteps(action.steps);
+    }
+    for (const { steps } of store.reactions) withinSteps(steps);
+  }
+  return found;
+}
+
+function decisionOf(owner: string, expr: Expr): Decision | undefined {
+  if (expr.kind !== 'conditional' && expr.kind !== 'logical') return undefined;
+  const decider = expr.kind === 'conditional' ? expr.test : expr.left;
+  const ways =
+    expr.kind === 'logical' && expr.operator === '??' ? ['there', 'absent'] : ['true', 'false'];
+  const { span } = decider;
+  const [one, other] = ways.map((way) => ({ id: `${owner}: ${written(span)} ${way}`, span }));
+  return { expr, sides: [one as CoverPoint, other as CoverPoint] };
+}
+
+/** How much of an expression a point shows. */
+const longest = 48;
+
+/** An expression as it stands in the schema, on one line. */
+function written({ source, start, end }: Span): string {
+  const text = source.text.slice(start, end).replace(/\s+/g, ' ');
+  return text.length > longest ? `${text.slice(0, longest - 1)}…` : text;
 }

@@ -43,8 +43,8 @@ export type Target = string;
 
 /** The stores of an application, running: the reference interpreter, generated or brought by the user. */
 export interface Running {
-  /** Does an action. `payload` is `undefined` if none is given. */
-  send(store: string, action: string, payload: Json | undefined): Outcome;
+  /** Does an action. `payload` is `undefined` if none is given. One that says nothing of the outcome gives nothing. */
+  send(store: string, action: string, payload: Json | undefined): Outcome | undefined;
   /** The state of all stores, by store. */
   read(): Readonly<Record<string, unknown>>;
   /** The derived values of all stores, by store. */
@@ -53,10 +53,40 @@ export interface Running {
   ask?(store: string, name: string, args: readonly Json[]): unknown;
   /** Calls back after each change of the target, with the values now and before; returns what stops it. */
   watch?(target: Target, changed: (now: unknown, before: unknown) => void): () => void;
+  /** It is not needed any more. */
+  close?(): void;
+}
+
+/** The classes of what is observed of a participant. */
+export const observables = [
+  'outcome',
+  'state',
+  'derived',
+  'notices',
+  'problems',
+  'identity',
+  'snapshots',
+] as const;
+export type ObservedClass = (typeof observables)[number];
+
+/** What a participant has that does not have everything. */
+export interface Abilities {
+  /** `deck.admit`. */
+  readonly actions: ReadonlySet<string>;
+  /** `deck.vehicles`; the name alone of a store that is one value. */
+  readonly fields: ReadonlySet<string>;
+  /** `deck.freeM`, those with parameters too. */
+  readonly derived: ReadonlySet<string>;
+  readonly targets: ReadonlySet<Target>;
+  readonly classes: ReadonlySet<ObservedClass>;
+  /** Whether payloads that do not fit their type may be sent to it: it refuses them as the schema says. */
+  readonly judgesPayloads: boolean;
 }
 
 /** Something whose behaviour is compared. */
 export interface Participant {
   readonly name: string;
+  /** Left out if it has all that the application has. */
+  readonly has?: Abilities;
   create(environment: Environment): Running;
 }

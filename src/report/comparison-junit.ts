@@ -6,17 +6,23 @@ export interface JUnitOptions {
   readonly schema: string;
   /** The report as people read it, without colours: the text of a failure. */
   readonly text: string;
-  /** How much of the outcomes has to be reached, in percent, if that is required. */
+  /** How much of what can happen has to be reached, in percent, if that is required. */
   readonly requiredCoverage: number | undefined;
 }
 
 /** The result of a comparison as JUnit XML: a test for each participant, and one for what has to be reached. */
 export function comparisonToJUnit(comparison: Comparison, options: JUnitOptions): string {
   const { participants, difference, verdict, coverage, tookMs } = comparison;
-  const [reference = '', ...others] = participants;
+  const [reference = '', ...others] = participants.map(({ name }) => name);
   const cases = others.map((name) => {
     const title = `${name} behaves as the ${reference}`;
     if (verdict === 'nothing compared') return failed(title, 'not one step was done', options.text);
+    if (verdict === 'not repeatable' && difference?.participant === name)
+      return failed(
+        title,
+        'a difference that was not there when the script was done again',
+        options.text,
+      );
     if (difference?.participant === name)
       return failed(title, `${difference.what} differs at ${difference.at || '/'}`, options.text);
     // The search ends with the first difference: what it says of the others is not their whole trial.
@@ -25,12 +31,12 @@ export function comparisonToJUnit(comparison: Comparison, options: JUnitOptions)
   const { requiredCoverage: required } = options;
   if (required !== undefined) {
     const percent = percentReached(comparison);
-    const title = `at least ${required} % of the outcomes are reached`;
+    const title = `at least ${required} % of what can happen is reached`;
     const missing = coverage.missing.map(({ id }) => id).join('\n');
     cases.push(
       percent >= required
         ? passed(title)
-        : failed(title, `${percent.toFixed(1)} % are reached`, missing),
+        : failed(title, `${percent.toFixed(1)} % is reached`, missing),
     );
   }
   const count = (kind: string) => cases.filter((one) => one.includes(`<${kind} `)).length;
@@ -45,7 +51,7 @@ ${cases.join('\n')}
 `;
 }
 
-/** How much of the outcomes of actions and steps was reached, in percent. */
+/** How much of what can happen was reached, in percent. */
 export function percentReached({ coverage: { reached, total } }: Comparison): number {
   return total === 0 ? 100 : (100 * reached) / total;
 }

@@ -98,7 +98,7 @@ async function begin(start: Start, change: Partial<Environment> = {}) {
   const { running, reports } = await start(change);
   const send = (path: string, payload?: Json) => {
     const [store = '', action = ''] = path.split('.');
-    return running.send(store, action, payload);
+    return running.send(store, action, payload) as Outcome;
   };
   const state = () => running.read().quay as Quay;
   const derived = () => running.derive?.().quay ?? {};

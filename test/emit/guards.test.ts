@@ -2,6 +2,7 @@ import { expect, test } from '@jest/globals';
 import type { Json } from '../../src/base/json.js';
 import { Random } from '../../src/base/random.js';
 import { repeatableEnvironment } from '../../src/explore/environment.js';
+import type { Outcome } from '../../src/model/participant.js';
 import { PayloadSource } from '../../src/explore/payloads.js';
 import { deckSchema, modelOf } from '../helpers.js';
 import { participantsOf } from '../participants.js';
@@ -88,7 +89,7 @@ test('the guards that are generated take what Ajv takes, and nothing else', asyn
         const payload = i % 2 === 0 ? drawn : mutated(drawn, random);
         const [reference, ...others] = participants.map(({ name, running }) => ({
           name,
-          outcome: running.send('deck', action.name, payload),
+          outcome: running.send('deck', action.name, payload) as Outcome,
         }));
         if (reference?.outcome.status === 'done') taken++;
         else refused++;

@@ -1,6 +1,12 @@
 import { describe, expect, test } from '@jest/globals';
-import { observables, Session } from '../../src/explore/session.js';
-import type { Environment, Outcome, Participant, Running } from '../../src/model/participant.js';
+import { Session } from '../../src/explore/session.js';
+import {
+  observables,
+  type Environment,
+  type Outcome,
+  type Participant,
+  type Running,
+} from '../../src/model/participant.js';
 
 /** A small participant with a gauge, of which parts can be replaced. */
 function gauge(
@@ -119,7 +125,7 @@ describe('a session', () => {
   test('says after which step they differ', () => {
     const late = gauge('late', ({ derive }) => {
       let asked = 0;
-      return { derive: () => ((asked += 1) > 2 ? { tide: { high: 'late' } } : (derive?.() ?? {})) };
+      return { derive: () => ((asked += 1) > 3 ? { tide: { high: 'late' } } : (derive?.() ?? {})) };
     });
     const found = compare(late, 1, 2, 3);
     expect(found.map((difference) => difference?.step)).toEqual([undefined, undefined, 2]);

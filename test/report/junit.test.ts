@@ -5,7 +5,14 @@ import { comparisonToJUnit } from '../../src/report/comparison-junit.js';
 const same: Comparison = {
   verdict: 'same',
   seed: 1,
-  participants: ['reference', 'reducer', 'atom'],
+  participants: ['reference', 'reducer', 'atom'].map((name) => ({
+    name,
+    lacks: [],
+    without: [],
+    untold: 0,
+  })),
+  walks: [],
+  kept: [],
   steps: 100,
   scripts: 2,
   end: 'steps',
@@ -30,6 +37,7 @@ const different: Comparison = {
     actual: 2,
     script: { steps: [] },
     foundAfter: 9,
+    stepsBefore: 0,
     action: 'deck.holdFor',
   },
 };
@@ -66,7 +74,7 @@ describe('JUnit XML of a comparison', () => {
       'tests="3" failures="0"',
     );
     const xml = comparisonToJUnit(same, { ...options, requiredCoverage: 76 });
-    expect(xml).toContain('<failure message="75.0 % are reached">');
+    expect(xml).toContain('<failure message="75.0 % is reached">');
   });
 
   test('no comparison at all is no success', () => {

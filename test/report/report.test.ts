@@ -1,5 +1,8 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
-import { readScript, scriptText } from '../../src/report/comparison-json.js';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { readScript, scriptText, unknownIn } from '../../src/report/script-file.js';
+import { ferryText, modelOf, root } from '../helpers.js';
 import { countText, valueLines, valueText } from '../../src/report/value-text.js';
 
 describe('values as text', () => {
@@ -35,8 +38,37 @@ describe('script files', () => {
     ],
   };
 
-  test('are read as they were written', () => {
-    expect(readScript(scriptText(script, 'ferry.stores.yaml', 7))).toEqual({ script, seed: 7 });
+  const watching = {
+    quiet: true,
+    steps: [
+      { watch: 'deck.freeM', as: 'w1' },
+      { watch: '*', as: 'w2', then: 'throw' as const },
+      { watch: 'berth', as: 'w3', then: { send: 'berth.castOff' } },
+      { send: 'berth.moor', payload: 2 },
+      { stop: 'w1' },
+    ],
+  };
+
+  test.each([script, watching])(
+    'are read as they were written, and fit their JSON Schema',
+    (one) => {
+      const text = scriptText(one, 'ferry.stores.yaml', 7);
+      expect(readScript(text)).toEqual({ script: one, seed: 7 });
+      const schema = JSON.parse(
+        readFileSync(new URL('schema/script-1.schema.json', root), 'utf8'),
+      ) as object;
+      expect(new Ajv2020().validate(schema, JSON.parse(text))).toBe(true);
+    },
+  );
+
+  test('names that the schema does not have are found', async () => {
+    const application = await modelOf(ferryText);
+    expect(unknownIn(script, application)).toBeUndefined();
+    expect(unknownIn(watching, application)).toBeUndefined();
+    expect(unknownIn({ steps: [{ send: 'deck.sink' }] }, application)).toBe('deck.sink');
+    expect(unknownIn({ steps: [{ watch: 'deck.mast', as: 'a' }] }, application)).toBe('deck.mast');
+    const sends = { watch: '*', as: 'a', then: { send: 'deck.sink' } };
+    expect(unknownIn({ steps: [sends] }, application)).toBe('deck.sink');
   });
 
   test.each([
@@ -44,6 +76,9 @@ describe('script files', () => {
     ['{}', "it has no 'leeshoreScript': 1"],
     ['{"leeshoreScript":1}', "it has no list of 'steps'"],
     ['{"leeshoreScript":1,"steps":[{"send":"deck"}]}', "step 1 has no 'send'"],
+    ['{"leeshoreScript":1,"steps":[{"watch":"deck"}]}', "step 1 has no 'send'"],
+    ['{"leeshoreScript":1,"steps":[{"watch":"*","as":"a","then":"sink"}]}', 'step 1'],
+    ['{"leeshoreScript":1,"steps":[{"stop":1}]}', 'step 1'],
     [
       '{"leeshoreScript":1,"steps":[{"send":"deck.a"},{"send":"deck.a","fill":{"":1}}]}',
       "step 2 has no 'send'",

@@ -38,13 +38,20 @@ export function builder(yargs: Argv) {
       requiresArg: true,
       default: 1,
     })
+    .option('search', {
+      describe: 'how to search: everything in a small scope, at random, or both',
+      choices: ['both', 'small', 'random'] as const,
+      requiresArg: true,
+      default: 'both' as const,
+    })
     .option('ignore', {
-      describe: 'what is not compared: outcome, state, derived, notices, problems',
+      describe:
+        'what is not compared: outcome, state, derived, notices, problems, identity, snapshots',
       type: 'string',
       requiresArg: true,
     })
     .option('require-coverage', {
-      describe: 'exit code 1 if less than so many percent of the outcomes are reached',
+      describe: 'exit code 1 if less than so many percent of what can happen is reached',
       type: 'number',
       requiresArg: true,
     })

@@ -75,8 +75,9 @@ async function walk(io: Io): Promise<number> {
     steps,
     for: 20,
     seed: 1,
+    search: 'both',
     json: false,
-  };
+  } as const;
 
   stage(
     io,

@@ -1,0 +1,68 @@
+import type { Action, Application, Store } from '../model/application.js';
+import type { Participant } from '../model/participant.js';
+import { PayloadSource, type Drawn } from './payloads.js';
+import { poolOf } from './pool.js';
+import type { SendStep } from './script.js';
+import { smallPayloads } from './small-values.js';
+
+type State = Readonly<Record<string, unknown>>;
+
+/** An action that can be sent. */
+export interface Choice {
+  readonly name: string;
+  readonly store: Store;
+  readonly action: Action;
+}
+
+/** The actions that all participants have, in schema order. */
+export function choicesOf(
+  application: Application,
+  participants: readonly Participant[],
+): readonly Choice[] {
+  return application.stores.flatMap((store) =>
+    store.actions
+      .map((action) => ({ name: `${store.name}.${action.name}`, store, action }))
+      .filter(({ name }) => participants.every(({ has }) => has?.actions.has(name) !== false)),
+  );
+}
+
+/** An action with a payload that is drawn. */
+export function drawnInput(
+  application: Application,
+  { name: send, action }: Choice,
+  source: PayloadSource,
+  state: State,
+): SendStep {
+  if (action.payload === undefined) return { send };
+  const pool = poolOf(application, state);
+  return sent(
+    send,
+    action.acceptsText
+      ? source.drawAsText(action.payload, pool)
+      : source.draw(action.payload, pool),
+  );
+}
+
+/** An action with each of a few payloads, and with one that does not fit. */
+export function smallInputs(
+  application: Application,
+  { name: send, action }: Choice,
+  state: State,
+): readonly SendStep[] {
+  if (action.payload === undefined) return [{ send }];
+  const drawn = smallPayloads(action.payload, poolOf(application, state), application.types);
+  const asText = action.acceptsText
+    ? drawn
+        .map(({ payload }) => payload)
+        .filter((payload) => typeof payload === 'number' || typeof payload === 'boolean')
+        .map((payload): SendStep => ({ send, payload: String(payload) }))
+    : [];
+  return [...drawn.map((one) => sent(send, one)), ...asText, { send, payload: misfit }];
+}
+
+/** What hardly any payload may be. */
+const misfit = [[[]]];
+
+function sent(send: string, { payload, fill }: Drawn): SendStep {
+  return Object.keys(fill).length === 0 ? { send, payload } : { send, payload, fill };
+}

@@ -1,0 +1,181 @@
+import type {
+  Abilities,
+  ObservedClass,
+  Outcome,
+  Participant,
+  Report,
+  Running,
+  Target,
+} from '../model/participant.js';
+import { repeatableEnvironment, type RepeatableEnvironment } from './environment.js';
+import { FollowEqual } from './follow-equal.js';
+import type { Question } from './questions.js';
+import { payloadIn, type SendStep, type WatchStep } from './script.js';
+
+/** A call of a watcher, with the name of the watcher and what it looks at. */
+export interface Notice {
+  readonly watcher: string;
+  readonly target: Target;
+  readonly now: unknown;
+  readonly before: unknown;
+}
+
+/** At most so often a watcher of a script sends its action: what it sets off comes to an end. */
+const mostSent = 3;
+
+/** One participant in a run of a script, and what it has shown since the step began. */
+export class Player {
+  readonly name: string;
+  readonly has: Abilities | undefined;
+  readonly notices: Notice[] = [];
+  readonly reports: Report[] = [];
+  /** What became of actions that were sent from watchers, in the order in which they were sent. */
+  readonly sent: unknown[] = [];
+  /** The final outcomes of actions that were queued, as far as they are known. */
+  readonly finals: unknown[] = [];
+  /** What is compared part by part, since most of it stays as it is from step to step. */
+  readonly equal = { state: new FollowEqual(), derived: new FollowEqual() };
+  /** Values of the first participant with those of this one that are known to be equal. */
+  readonly known = new WeakMap<object, unknown>();
+  /** What was shown when it was last looked at. */
+  state: unknown;
+  derived: unknown;
+  /** How many outcomes it said nothing of. */
+  untold = 0;
+  readonly #environment: RepeatableEnvironment;
+  readonly #running: Running;
+  readonly #stops = new Map<string, () => void>();
+
+  constructor(participant: Participant, targets: readonly Target[]) {
+    this.name = participant.name;
+    this.has = participant.has;
+    this.#environment = repeatableEnvironment({
+      // Some styles watch functions, which have no name to tell.
+      push: ({ kind, at }) => this.reports.push({ kind, at: kind === 'watcher' ? '' : at }),
+    });
+    this.#running = started(participant, this.#environment);
+    for (const target of targets) if (this.#watches(target)) this.#watch(target, target);
+    this.state = this.read();
+  }
+
+  takesPart(what: ObservedClass): boolean {
+    return this.has === undefined || this.has.classes.has(what);
+  }
+
+  /** Notes where it stands; what is returned takes back what it was asked for since, if it changed nothing. */
+  mark(): () => void {
+    const back = this.#environment.mark();
+    return () => {
+      back();
+      this.forget();
+    };
+  }
+
+  /** Forgets what was shown during the last step. */
+  forget(): void {
+    this.notices.length = 0;
+    this.reports.length = 0;
+    this.sent.length = 0;
+  }
+
+  send({ send }: SendStep, payload: ReturnType<typeof payloadIn>): unknown {
+    const dot = send.indexOf('.');
+    const outcome = attempt(() =>
+      this.#running.send(send.slice(0, dot), send.slice(dot + 1), payload),
+    );
+    if (outcome === undefined) this.untold++;
+    return this.#settled(outcome);
+  }
+
+  /** The outcome as it is compared: what is queued is told later. */
+  #settled(outcome: unknown): unknown {
+    if (!isQueued(outcome)) return outcome;
+    const place = this.finals.push({ status: 'queued' }) - 1;
+    outcome.outcome.then(
+      (final) => (this.finals[place] = final),
+      (error: unknown) => (this.finals[place] = { rejected: String(error) }),
+    );
+    return { status: 'queued' };
+  }
+
+  /** The state of all stores, or what was thrown in place of it. */
+  read(): unknown {
+    return attempt(() => this.#running.read());
+  }
+
+  /** All derived values, and the answers to questions, by their text. */
+  derive(asked: readonly Question[]): unknown {
+    return attempt(() => {
+      const values: Record<string, unknown> = { ...this.#running.derive?.() };
+      for (const { store, name, args, text } of asked)
+        if (this.has === undefined || this.has.derived.has(`${store}.${name}`))
+          values[text] = attempt(() => this.#running.ask?.(store, name, args));
+      return values;
+    });
+  }
+
+  watch({ watch, as, then }: WatchStep): void {
+    if (!this.#watches(watch)) return;
+    let left = mostSent;
+    this.#watch(watch, as, () => {
+      if (then === undefined || left-- <= 0) return;
+      if (then === 'throw') throw new Error('a watcher of the script throws');
+      const state = attempt(() => this.#running.read());
+      this.sent.push(this.send(then, payloadIn(then, state)));
+    });
+  }
+
+  stop(name: string): void {
+    attempt(() => this.#stops.get(name)?.());
+    this.#stops.delete(name);
+  }
+
+  #watches(target: Target): boolean {
+    return this.has === undefined || this.has.targets.has(target);
+  }
+
+  #watch(target: Target, watcher: string, then?: () => void): void {
+    this.stop(watcher);
+    const stop = attempt(() =>
+      this.#running.watch?.(target, (now, before) => {
+        this.notices.push({ watcher, target, now, before });
+        then?.();
+      }),
+    );
+    if (typeof stop === 'function') this.#stops.set(watcher, stop as () => void);
+  }
+
+  close(): void {
+    attempt(() => this.#running.close?.());
+  }
+}
+
+/** A participant that cannot even be made answers everything with that. */
+function started(participant: Participant, environment: RepeatableEnvironment): Running {
+  try {
+    return participant.create(environment);
+  } catch (error) {
+    const fail = (): never => {
+      throw error;
+    };
+    return { send: fail, read: fail, derive: fail };
+  }
+}
+
+/** A participant that throws where it should answer shows that instead of an answer. */
+function attempt(answer: () => unknown): unknown {
+  try {
+    return answer();
+  } catch (error) {
+    return { threw: error instanceof Error ? `${error.name}: ${error.message}` : String(error) };
+  }
+}
+
+function isQueued(outcome: unknown): outcome is Outcome & { readonly status: 'queued' } {
+  return (
+    typeof outcome === 'object' &&
+    outcome !== null &&
+    (outcome as Partial<Outcome>).status === 'queued' &&
+    (outcome as { outcome?: unknown }).outcome instanceof Promise
+  );
+}

@@ -1,0 +1,167 @@
+import { Random } from '../base/random.js';
+import type { Target } from '../model/participant.js';
+import { choicesOf, drawnInput, smallInputs, type Choice } from './inputs.js';
+import { PayloadSource } from './payloads.js';
+import { isSend, type Script, type ScriptStep, type SendStep } from './script.js';
+import { fullEvery, Session } from './session.js';
+import type { Finding, KeptScript, Searching } from './searching.js';
+
+/** How many steps a script has, mostly and at times: its last step is compared in full. */
+const usualLength = 10 * fullEvery;
+const greatLength = 40 * fullEvery;
+
+/** How often a script is a long one, a quiet one, one with watchers of its own, a variation of one that was kept. */
+const shareOfLong = 0.1;
+const shareOfQuiet = 0.12;
+const shareOfWatching = 0.2;
+const shareOfVaried = 0.4;
+/** How often a script is made of a few payloads only, and then of the actions of one store. */
+const shareOfSmall = 0.35;
+const shareOfOneStore = 0.6;
+/** How often a step that comes to nothing is done with all participants all the same. */
+const shareOfIdle = 0.15;
+/** How often a watching script adds or stops a watcher in place of sending. */
+const shareOfWatchers = 0.2;
+
+/** How many steps a script is to have, by its number and the seed alone. */
+export function plannedLength(seed: number, number: number): number {
+  return new Random(mixed(seed, number)).chance(shareOfLong) ? greatLength : usualLength;
+}
+
+/** A seed for each script, so that it does not matter who runs it, and after which others. */
+function mixed(seed: number, number: number): number {
+  let mix = Math.imul(seed ^ 0x9e3779b9, 0x85ebca6b) ^ Math.imul(number + 1, 0xc2b2ae35);
+  mix = Math.imul(mix ^ (mix >>> 15), 0x2c1b3c6d);
+  return mix ^ (mix >>> 12);
+}
+
+/** Draws and runs one script; what it found, and the steps after which it reached something new. */
+export async function randomScript(
+  searching: Searching,
+  { seed, number, length }: { seed: number; number: number; length: number },
+  kept: readonly KeptScript[],
+): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
+  const random = new Random(mixed(seed, number));
+  random.chance(shareOfLong);
+  const drawing = new Drawing(searching, random);
+  const isQuiet = random.chance(shareOfQuiet);
+  const session = new Session(searching.participants, searching.observed, {
+    look: isQuiet ? 'unasked' : 'new',
+    watches: !isQuiet,
+    reached: searching.reached,
+  });
+  const steps: ScriptStep[] = [];
+  const script: Script = isQuiet ? { steps, quiet: true } : { steps };
+  const result = (difference?: Finding['difference']) => ({
+    difference,
+    script,
+    untold: session.untold,
+    steps: session.steps,
+    kept: news,
+  });
+  const news: KeptScript[] = [];
+  let known = searching.reached.count;
+  const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
+  const ahead = drawing.variation(varied);
+  while (steps.length < length) {
+    const next = ahead.shift() ?? drawing.next(session.state);
+    const keepsIdle = !isSend(next) || random.chance(shareOfIdle);
+    const { done, difference } = session.step(next, { skipIdle: !keepsIdle });
+    if (!done) {
+      if (drawing.isTired()) break;
+      continue;
+    }
+    drawing.done(next);
+    steps.push(next);
+    if (difference !== undefined) return result(difference);
+    const { count } = searching.reached;
+    if (count > known) news.push({ steps: [...steps] });
+    known = count;
+  }
+  const difference = await session.settled();
+  session.close();
+  return result(difference);
+}
+
+/** How many draws in a row may come to nothing before a script ends early. */
+const patience = 60;
+
+/** Draws the steps of one script. */
+class Drawing {
+  readonly #searching: Searching;
+  readonly #random: Random;
+  readonly #payloads: PayloadSource;
+  readonly #choices: readonly Choice[];
+  readonly #targets: readonly Target[];
+  readonly #isSmall: boolean;
+  readonly #isWatching: boolean;
+  readonly #times = new Map<string, number>();
+  readonly #watchers: string[] = [];
+  #idle = 0;
+
+  constructor(searching: Searching, random: Random) {
+    this.#searching = searching;
+    this.#random = random;
+    this.#payloads = new PayloadSource(searching.application.types, random);
+    this.#isSmall = random.chance(shareOfSmall);
+    // A script's own watchers are there for everybody, or for nobody: what they send is.
+    this.#targets = searching.observed.targets.filter((target) =>
+      searching.participants.every(({ has }) => has?.targets.has(target) !== false),
+    );
+    this.#isWatching = random.chance(shareOfWatching) && this.#targets.length > 0;
+    const all = choicesOf(searching.application, searching.participants);
+    const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
+    const { store } = random.pick(all);
+    this.#choices = isOfOne ? all.filter((choice) => choice.store === store) : all;
+  }
+
+  next(state: Readonly<Record<string, unknown>>): ScriptStep {
+    if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
+    return this.#input(state);
+  }
+
+  done(step: ScriptStep): void {
+    this.#idle = 0;
+    if (isSend(step)) this.#times.set(step.send, (this.#times.get(step.send) ?? 0) + 1);
+  }
+
+  /** Whether nothing comes of anything any more. */
+  isTired(): boolean {
+    return ++this.#idle > patience;
+  }
+
+  #input(state: Readonly<Record<string, unknown>>): SendStep {
+    const choice = this.#choice();
+    const { application } = this.#searching;
+    return this.#isSmall
+      ? this.#random.pick(smallInputs(application, choice, state))
+      : drawnInput(application, choice, this.#payloads, state);
+  }
+
+  /** Of two, mostly the one that was done less often. */
+  #choice(): Choice {
+    const [one, other] = [this.#random.pick(this.#choices), this.#random.pick(this.#choices)];
+    const times = ({ name }: Choice) => this.#times.get(name) ?? 0;
+    return this.#random.chance(0.5) && times(other) < times(one) ? other : one;
+  }
+
+  #watcher(state: Readonly<Record<string, unknown>>): ScriptStep {
+    if (this.#watchers.length > 0 && this.#random.chance(0.35))
+      return { stop: this.#random.pick(this.#watchers) };
+    const as = `w${this.#watchers.length + 1}`;
+    this.#watchers.push(as);
+    const watch = this.#random.pick(this.#targets);
+    const kind = this.#random.fraction();
+    if (kind < 0.4) return { watch, as };
+    return { watch, as, then: kind < 0.55 ? 'throw' : this.#input(state) };
+  }
+
+  /** The steps of a script that was kept, with one of them left out or done twice. */
+  variation(steps: readonly ScriptStep[]): ScriptStep[] {
+    if (steps.length === 0) return [];
+    const at = this.#random.below(steps.length);
+    const kind = this.#random.below(3);
+    if (kind === 0) return steps.toSpliced(at, 1);
+    return kind === 1 ? steps.toSpliced(at, 0, steps[at] as ScriptStep) : [...steps];
+  }
+}

@@ -1,0 +1,27 @@
+import type { Application } from '../model/application.js';
+import type { Participant } from '../model/participant.js';
+import type { Difference } from './difference.js';
+import type { Observed } from './observed.js';
+import type { Reached } from './reached.js';
+import type { Script, ScriptStep } from './script.js';
+
+/** What a search works with. */
+export interface Searching {
+  readonly application: Application;
+  readonly participants: readonly Participant[];
+  readonly observed: Observed;
+  /** Told by the first participant what it reaches. */
+  readonly reached: Reached;
+}
+
+/** The steps of a script up to the one that reached something new. */
+export interface KeptScript {
+  readonly steps: readonly ScriptStep[];
+}
+
+/** What became of a script. */
+export interface Finding {
+  readonly script: Script;
+  readonly difference: Difference | undefined;
+  readonly untold: ReadonlyMap<string, number>;
+}

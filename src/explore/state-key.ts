@@ -1,0 +1,33 @@
+import { canonicalText } from '../base/canonical.js';
+import { idPrefix, startOfTime } from './environment.js';
+
+const ids = new RegExp(`${idPrefix}(\\d+)`, 'g');
+const times = new RegExp(`\\b${String(startOfTime).slice(0, 4)}(\\d{9})\\b`, 'g');
+
+/** The texts of stores: most stay the same objects from step to step. */
+const known = new WeakMap<object, string>();
+
+/**
+ * A text that is the same for states that are equal but for the identifiers and times in them, as long as
+ * these have the same order: what was generated is renamed by rank.
+ */
+export function stateKey(state: Readonly<Record<string, unknown>>): string {
+  const text = Object.keys(state)
+    .map((name) => textOf(state[name]))
+    .join();
+  return byRank(byRank(text, ids, '#'), times, '@');
+}
+
+function textOf(own: unknown): string {
+  if (typeof own !== 'object' || own === null) return canonicalText(own);
+  let text = known.get(own);
+  if (text === undefined) known.set(own, (text = canonicalText(own)));
+  return text;
+}
+
+function byRank(text: string, pattern: RegExp, mark: string): string {
+  const found = new Set(Array.from(text.matchAll(pattern), ([, digits]) => Number(digits)));
+  if (found.size === 0) return text;
+  const ranks = new Map([...found].sort((a, b) => a - b).map((number, i) => [number, i]));
+  return text.replace(pattern, (_, digits: string) => `${mark}${ranks.get(Number(digits)) ?? ''}`);
+}

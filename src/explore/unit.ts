@@ -1,0 +1,84 @@
+import type { Difference } from './difference.js';
+import { randomScript } from './random-scripts.js';
+import { replay } from './replay.js';
+import type { Script } from './script.js';
+import type { Finding, KeptScript, Searching } from './searching.js';
+import { walk, type Walked } from './walk.js';
+
+/** A share of a search that can be done by itself: what it gives depends on nothing but what stands in it. */
+export type Unit =
+  | { readonly kind: 'replay'; readonly script: Script }
+  /** Every input in every state, of one store or of all. */
+  | { readonly kind: 'walk'; readonly store: string | undefined; readonly steps: number }
+  | {
+      readonly kind: 'random';
+      readonly seed: number;
+      /** The number of the first script; how many steps each has. */
+      readonly first: number;
+      readonly lengths: readonly number[];
+      readonly kept: readonly KeptScript[];
+    };
+
+export interface UnitResult {
+  readonly steps: number;
+  readonly scripts: number;
+  /** What has been reached, by its place among the cover points. */
+  readonly reached: readonly number[];
+  readonly kept: readonly KeptScript[];
+  readonly untold: ReadonlyMap<string, number>;
+  readonly found: { readonly script: Script; readonly difference: Difference } | undefined;
+  readonly walked: Walked | undefined;
+}
+
+/** Does a share of a search. `known` is what was reached before; it ends early if `isOver` says so. */
+export async function runUnit(
+  searching: Searching,
+  unit: Unit,
+  known: readonly number[],
+  isOver: () => Promise<boolean>,
+): Promise<UnitResult> {
+  const { reached } = searching;
+  reached.restart(known);
+  const tally = new Tally();
+  let walked: Walked | undefined;
+  switch (unit.kind) {
+    case 'replay': {
+      const { script } = unit;
+      const { participants, observed } = searching;
+      tally.add({ script, ...(await replay(script, participants, observed, reached)), kept: [] });
+      break;
+    }
+    case 'walk': {
+      walked = await walk(searching, unit, isOver);
+      tally.add({ ...walked.finding, steps: walked.steps, kept: [] });
+      break;
+    }
+    case 'random':
+      for (const [i, length] of unit.lengths.entries()) {
+        if (tally.found !== undefined || (await isOver())) break;
+        const number = unit.first + i;
+        tally.add(await randomScript(searching, { seed: unit.seed, number, length }, unit.kept));
+      }
+  }
+  const { steps, scripts, untold, kept, found } = tally;
+  return { steps, scripts, untold, kept, found, walked, reached: reached.indices };
+}
+
+/** Adds up what became of scripts. */
+class Tally {
+  steps = 0;
+  scripts = 0;
+  readonly untold = new Map<string, number>();
+  readonly kept: KeptScript[] = [];
+  found: UnitResult['found'];
+
+  add(finding: Finding & { readonly steps: number; readonly kept: readonly KeptScript[] }): void {
+    this.steps += finding.steps;
+    this.scripts += 1;
+    for (const [name, count] of finding.untold)
+      this.untold.set(name, (this.untold.get(name) ?? 0) + count);
+    this.kept.push(...finding.kept);
+    const { script, difference } = finding;
+    if (difference !== undefined) this.found ??= { script, difference };
+  }
+}

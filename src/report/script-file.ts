@@ -1,0 +1,74 @@
+import { isObject } from '../base/json.js';
+import {
+  isSend as isScriptSend,
+  type Script,
+  type ScriptFile,
+  type ScriptStep,
+} from '../explore/script.js';
+import { targetsOf } from '../explore/targets.js';
+import type { Application } from '../model/application.js';
+
+/** A script as the text of a script file. */
+export function scriptText(script: Script, schema: string, seed: number): string {
+  const { steps, quiet } = script;
+  const file: ScriptFile = {
+    leeshoreScript: 1,
+    schema,
+    seed,
+    ...(quiet === true ? { quiet } : {}),
+    steps,
+  };
+  return `${JSON.stringify(file, null, 2)}\n`;
+}
+
+/** Reads the text of a script file; a text that says what is wrong with it, if it is none. */
+export function readScript(
+  text: string,
+): { readonly script: Script; readonly seed: number } | string {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch (error) {
+    return `it is no JSON: ${(error as Error).message}`;
+  }
+  if (!isObject(value) || value.leeshoreScript !== 1) return "it has no 'leeshoreScript': 1";
+  const { steps, seed, quiet } = value;
+  if (!Array.isArray(steps)) return "it has no list of 'steps'";
+  const odd = steps.findIndex((step) => !isStep(step));
+  if (odd >= 0)
+    return `step ${odd + 1} has no 'send' of the form store.action, no 'watch' with 'as', and no 'stop'`;
+  const script = { steps: steps as ScriptStep[], ...(quiet === true ? { quiet } : {}) };
+  return { script, seed: typeof seed === 'number' ? seed : 0 };
+}
+
+/** A name in a script that the schema does not have, if there is one. */
+export function unknownIn({ steps }: Script, application: Application): string | undefined {
+  const actions = new Set(
+    application.stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
+  );
+  const targets = new Set(targetsOf(application));
+  for (const step of steps) {
+    const send = isScriptSend(step) ? step : 'watch' in step ? step.then : undefined;
+    if ('watch' in step && !targets.has(step.watch)) return step.watch;
+    if (typeof send === 'object' && !actions.has(send.send)) return send.send;
+  }
+  return undefined;
+}
+
+function isStep(value: unknown): boolean {
+  if (!isObject(value)) return false;
+  const { stop, watch, as, then } = value;
+  if (stop !== undefined) return typeof stop === 'string';
+  if (watch === undefined) return isSend(value);
+  if (typeof watch !== 'string' || typeof as !== 'string') return false;
+  return then === undefined || then === 'throw' || isSend(then);
+}
+
+function isSend(value: unknown): boolean {
+  if (!isObject(value) || typeof value.send !== 'string' || !/^[^.]+\.[^.]+$/.test(value.send))
+    return false;
+  return (
+    value.fill === undefined ||
+    (isObject(value.fill) && Object.values(value.fill).every((from) => typeof from === 'string'))
+  );
+}
