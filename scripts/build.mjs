@@ -8,9 +8,11 @@ import './compile-validator.mjs';
 
 rmSync('dist', { recursive: true, force: true });
 await build({
-  entryPoints: { bin: 'src/cli/bin.ts', index: 'src/index.ts' },
+  entryPoints: { bin: 'src/cli/bin.ts', index: 'src/index.ts', worker: 'src/work/worker.ts' },
   outdir: 'dist',
   bundle: true,
+  // It starts a program of its own, which stands beside it.
+  external: ['esbuild'],
   splitting: true,
   format: 'esm',
   platform: 'node',

@@ -6,6 +6,7 @@ export {
   generatedInMemory,
   generateStyle,
   ownershipOf,
+  participantFor,
   styleOf,
   type CheckResult,
   type GeneratedFolder,
@@ -26,9 +27,17 @@ export { overviewDot, overviewMermaid } from './report/overview-graph.js';
 export { overviewText } from './report/overview-text.js';
 export { checkToJson, summaryText } from './report/check-report.js';
 export { observables, type ObservedClass } from './model/participant.js';
+export type {
+  BroughtEnvironment,
+  BroughtOutcome,
+  BroughtParticipant,
+  BroughtStores,
+} from './model/brought.js';
 export type { Comparison } from './explore/compare.js';
-export { searches, type SearchKind } from './explore/plan.js';
+export { searches, type SearchKind, type Shard } from './explore/plan.js';
+export type { Script } from './explore/script.js';
 export { comparisonToJUnit, percentReached } from './report/comparison-junit.js';
 export { comparisonText } from './report/comparison-text.js';
-export { comparisonToJson } from './report/comparison-json.js';
+export { comparisonToJson, type ComparisonJson } from './report/comparison-json.js';
+export { mergeComparisons } from './report/merge-comparisons.js';
 export { readScript, scriptText, unknownIn } from './report/script-file.js';

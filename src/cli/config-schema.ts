@@ -1,4 +1,4 @@
-import { checkChoices, guardChoices, styles } from '../index.js';
+import { checkChoices, guardChoices, searches, styles } from '../index.js';
 
 const text = { type: 'string', minLength: 1 } as const;
 const flag = { type: 'boolean' } as const;
@@ -55,6 +55,13 @@ export const configSchema = {
       steps: { type: 'integer', minimum: 1 },
       for: { type: 'number', exclusiveMinimum: 0 },
       seed: { type: 'integer' },
+      search: { enum: searches },
+      depth: { type: 'integer', minimum: 1 },
+      jobs: { type: 'integer', minimum: 1 },
+      shard: text,
+      corpus: text,
+      with: text,
+      limit: { type: 'number', exclusiveMinimum: 0 },
       ignore: names,
       'require-coverage': { type: 'number', minimum: 0, maximum: 100 },
       junit: text,

@@ -5,6 +5,7 @@ import * as demo from './commands/demo.js';
 import * as explain from './commands/explain.js';
 import * as format from './commands/format.js';
 import * as generate from './commands/generate.js';
+import * as merge from './commands/merge.js';
 import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
@@ -45,6 +46,7 @@ const commands: readonly Command[] = [
   check,
   generate,
   compare,
+  merge,
   show,
   explain,
   format,
@@ -79,7 +81,7 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     .demandCommand(
       1,
       1,
-      'Say what to do: new, check, explain, show, format, generate, compare, schema or demo.',
+      'Say what to do: new, check, explain, show, format, generate, compare, merge, schema or demo.',
       'One command at a time.',
     )
     .recommendCommands()
@@ -109,10 +111,13 @@ function usesConfig(argv: readonly string[]): boolean {
   return takesFiles && !argv.includes('--help') && !argv.includes('-h');
 }
 
+/** The arguments that take several. */
+const lists = new Set(['_', 'files', 'where', 'reports']);
+
 /** Refuses an option that is given twice: which one was meant? */
 function requireOnce(args: object): void {
   const twice = Object.entries(args).find(
-    ([name, value]) => Array.isArray(value) && name !== 'files' && name !== '_',
+    ([name, value]) => Array.isArray(value) && !lists.has(name),
   );
   if (twice !== undefined)
     throw new Unusable(

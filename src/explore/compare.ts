@@ -3,7 +3,15 @@ import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
 import type { Crew, Shrunk } from './crew.js';
 import type { Difference } from './difference.js';
-import { mostKept, randomRound, stepsOfWalks, walksFor, type SearchKind } from './plan.js';
+import {
+  mostKept,
+  randomRound,
+  scriptsInShard,
+  stepsOfWalks,
+  walksFor,
+  type SearchKind,
+  type Shard,
+} from './plan.js';
 import { isSend, type Script } from './script.js';
 import { fullEvery } from './session.js';
 import type { KeptScript } from './searching.js';
@@ -20,6 +28,10 @@ export interface SearchOptions {
   /** Milliseconds from any start: ends a search at `until`. */
   readonly clock: () => number;
   readonly until: number;
+  /** The longest sequence of inputs that is tried in a small scope; as long as the steps allow if not given. */
+  readonly depth?: number | undefined;
+  /** Which share of the search is done; all of it if not given. */
+  readonly shard?: Shard | undefined;
   /** What is compared; everything if not given. */
   readonly classes?: readonly ObservedClass[];
   /** Scripts that are done first; what they reach is known then, and they are varied. */
@@ -92,7 +104,7 @@ export interface ShrunkDifference extends Difference {
 /** What is compared with what. */
 export interface Compared {
   readonly application: Application;
-  readonly participants: readonly Participant[];
+  readonly participants: readonly Pick<Participant, 'name' | 'has'>[];
   /** All that can be reached, in schema order. */
   readonly points: readonly CoverPoint[];
 }
@@ -144,18 +156,22 @@ class Search {
   }
 
   async run(): Promise<SearchEnd> {
-    const { seed, steps, search = 'both', corpus = [] } = this.#options;
+    const { seed, search = 'both', corpus = [], depth = Infinity } = this.#options;
+    const { shard = { number: 1, of: 1 } } = this.#options;
     const { application } = this.#compared;
+    const steps = Math.ceil(this.#options.steps / shard.of);
     if (application.stores.every(({ actions }) => actions.length === 0)) return 'steps';
     const replays = corpus.map((script): Unit => ({ kind: 'replay', script }));
     this.#kept.push(...corpus);
     const early =
       (await this.#do(replays)) ??
-      (await this.#do(walksFor(application, stepsOfWalks(search, steps))));
+      (await this.#do(
+        walksFor(application, stepsOfWalks(search, this.#options.steps), depth, shard),
+      ));
     if (early !== undefined) return early;
     if (search === 'small') return this.#walks.every((one) => one.isClosed) ? 'closed' : 'steps';
     // Steps that walks have left over, since nothing was left to try, are spent here.
-    let [left, first] = [steps - this.#steps, 0];
+    let [left, first] = [steps - this.#steps, (shard.number - 1) * scriptsInShard];
     for (;;) {
       const units = randomRound(seed, first, left, this.#kept.slice(-mostKept));
       if (units.length === 0) return 'steps';
@@ -206,7 +222,9 @@ class Search {
     const { points } = this.#compared;
     const { seed, classes = observables } = this.#options;
     const shrunk = await this.#shrunk();
-    const missing = points.filter((_, i) => !this.#reached.has(i));
+    // What is never sent since somebody lacks it is told as that, and not as something that was missed.
+    const isSent = sentTo(this.#compared.participants);
+    const missing = points.filter((point, i) => !this.#reached.has(i) && isSent(point));
     return {
       verdict: this.#verdict(shrunk),
       seed,
@@ -221,7 +239,7 @@ class Search {
       walks: this.#walks.map(({ finding: _, ...walked }) => walked),
       coverage: {
         reached: this.#reached.size,
-        total: points.length,
+        total: this.#reached.size + missing.length,
         missing,
       },
       difference: shrunk && this.#described(shrunk),
@@ -262,20 +280,27 @@ class Search {
   }
 }
 
-/** The actions, fields and derived values of an application that a participant does not have. */
+/** Whether a point can be reached by what is sent to these participants. */
+function sentTo(participants: Compared['participants']): (point: CoverPoint) => boolean {
+  const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
+  const isPicky = partial.some(({ refusesMisfits }) => !refusesMisfits);
+  return ({ action, isMisfit }) =>
+    !(isPicky && isMisfit === true) &&
+    (action === undefined || partial.every(({ actions }) => actions.has(action)));
+}
+
+/** What of an application a participant does not have: stores, or actions, fields and derived values of them. */
 function lackedBy(has: NonNullable<Participant['has']>, { stores }: Application): string[] {
   return stores.flatMap((store) => {
-    const within = (names: ReadonlySet<string>, parts: readonly { readonly name: string }[]) =>
-      parts.map(({ name }) => `${store.name}.${name}`).filter((name) => !names.has(name));
-    const fields = store.single
-      ? has.fields.has(store.name)
-        ? []
-        : [store.name]
-      : within(has.fields, store.fields);
-    return [
-      ...fields,
-      ...within(has.derived, store.derived),
-      ...within(has.actions, store.actions),
+    const full = (parts: readonly { readonly name: string }[]) =>
+      parts.map(({ name }) => `${store.name}.${name}`);
+    const fields = store.single ? [store.name] : full(store.fields);
+    const all = [...fields, ...full(store.derived), ...full(store.actions)];
+    const lacked = [
+      ...fields.filter((name) => !has.fields.has(name)),
+      ...full(store.derived).filter((name) => !has.derived.has(name)),
+      ...full(store.actions).filter((name) => !has.actions.has(name)),
     ];
+    return lacked.length === all.length ? [store.name] : lacked;
   });
 }

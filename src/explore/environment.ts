@@ -1,25 +1,40 @@
 import type { Environment, Report } from '../model/participant.js';
 
-/** An environment whose answers can be taken back. */
+/** An environment that knows of steps, and whose answers can be taken back. */
 export interface RepeatableEnvironment extends Environment {
+  /** A step begins. */
+  readonly next: () => void;
   /** Notes what has been asked for; what is returned goes back to there. */
   readonly mark: () => () => void;
 }
 
-/** An environment that answers the same in every run: ids count up, and each question for the time gets a second more. */
-export function repeatableEnvironment(reports: Pick<Report[], 'push'>): RepeatableEnvironment {
-  let ids = 0;
-  let fractions = 0;
-  let moment = startOfTime;
+/**
+ * An environment that answers the same in every run. Identifiers count up, and each question for the time gets
+ * a second more. `byStep` makes both depend on the step alone: who asks less often than others (since it has
+ * fewer stores, say) gets the same later.
+ */
+export function repeatableEnvironment(
+  reports: Pick<Report[], 'push'>,
+  byStep = false,
+): RepeatableEnvironment {
+  let [step, ids, fractions, moment] = [0, 0, 0, startOfTime];
   return {
-    newId: () => `${idPrefix}${(ids += 1)}`,
-    now: () => (moment += 1000),
+    newId() {
+      ids += 1;
+      if (!byStep) return `${idPrefix}${ids}`;
+      return ids === 1 ? `${idPrefix}${step}` : `${idPrefix}${step}-${ids}`;
+    },
+    now: () => (byStep ? startOfTime + 1000 * step : (moment += 1000)),
     random: () => (fractions = (fractions * 0.618 + 0.271) % 1),
     onProblem: ({ kind, at }) => void reports.push({ kind, at }),
+    next() {
+      step += 1;
+      if (byStep) [ids, fractions] = [0, 0];
+    },
     mark() {
-      const marked = [ids, fractions, moment] as const;
+      const marked = [step, ids, fractions, moment] as const;
       return () => {
-        [ids, fractions, moment] = marked;
+        [step, ids, fractions, moment] = marked;
       };
     },
   };

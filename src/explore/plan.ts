@@ -17,14 +17,31 @@ const unitsInRound = 8;
 /** At most so many scripts are kept to be varied: the newest. */
 export const mostKept = 200;
 
-/** One walk for each store alone, then one through all of them. */
-export function walksFor(application: Application, steps: number): readonly Unit[] {
+/** A share of a search: the second of eight. */
+export interface Shard {
+  readonly number: number;
+  readonly of: number;
+}
+
+/** Scripts of different shares have different numbers: so far apart. */
+export const scriptsInShard = 10_000_000;
+
+/** One walk for each store alone, then one through all of them; a share does some of them. */
+export function walksFor(
+  application: Application,
+  steps: number,
+  depth: number,
+  { number, of }: Shard,
+): readonly Unit[] {
   const names = application.stores
     .filter(({ actions }) => actions.length > 0)
     .map(({ name }) => name);
   const scopes = names.length === 1 ? names : [...names, undefined];
   const each = Math.floor(steps / scopes.length);
-  return each === 0 ? [] : scopes.map((store) => ({ kind: 'walk', store, steps: each }));
+  if (each === 0) return [];
+  return scopes
+    .map((store) => ({ kind: 'walk', store, steps: each, depth }) as const)
+    .filter((_, i) => i % of === number - 1);
 }
 
 /** How many of the steps of a budget go into walks. */

@@ -27,6 +27,7 @@ const mostSent = 3;
 export class Player {
   readonly name: string;
   readonly has: Abilities | undefined;
+  readonly leaks: (() => readonly string[]) | undefined;
   readonly notices: Notice[] = [];
   readonly reports: Report[] = [];
   /** What became of actions that were sent from watchers, in the order in which they were sent. */
@@ -46,13 +47,15 @@ export class Player {
   readonly #running: Running;
   readonly #stops = new Map<string, () => void>();
 
-  constructor(participant: Participant, targets: readonly Target[]) {
+  /** `byStep`: whether generated names and times depend on the step alone. */
+  constructor(participant: Participant, targets: readonly Target[], byStep: boolean) {
     this.name = participant.name;
     this.has = participant.has;
-    this.#environment = repeatableEnvironment({
-      // Some styles watch functions, which have no name to tell.
-      push: ({ kind, at }) => this.reports.push({ kind, at: kind === 'watcher' ? '' : at }),
-    });
+    this.leaks = participant.leaks;
+    // Some styles watch functions, which have no name to tell.
+    const push = ({ kind, at }: Report) =>
+      this.reports.push({ kind, at: kind === 'watcher' ? '' : at });
+    this.#environment = repeatableEnvironment({ push }, byStep);
     this.#running = started(participant, this.#environment);
     for (const target of targets) if (this.#watches(target)) this.#watch(target, target);
     this.state = this.read();
@@ -69,6 +72,12 @@ export class Player {
       back();
       this.forget();
     };
+  }
+
+  /** A step begins. */
+  begin(): void {
+    this.#environment.next();
+    this.forget();
   }
 
   /** Forgets what was shown during the last step. */

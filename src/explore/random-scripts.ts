@@ -153,7 +153,20 @@ class Drawing {
     const watch = this.#random.pick(this.#targets);
     const kind = this.#random.fraction();
     if (kind < 0.4) return { watch, as };
-    return { watch, as, then: kind < 0.55 ? 'throw' : this.#input(state) };
+    if (kind < 0.55) return { watch, as, then: 'throw' };
+    const { send, payload, fill } = this.#input(state);
+    // Who does not have all fields would fill in something else, when the watcher is called.
+    const isFilled =
+      fill !== undefined && this.#searching.participants.every(({ has }) => has === undefined);
+    return {
+      watch,
+      as,
+      then: {
+        send,
+        ...(payload === undefined ? {} : { payload }),
+        ...(isFilled ? { fill } : {}),
+      },
+    };
   }
 
   /** The steps of a script that was kept, with one of them left out or done twice. */

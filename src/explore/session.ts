@@ -9,7 +9,7 @@ import type { Observed } from './observed.js';
 import { Player, type Notice } from './player.js';
 import type { Question } from './questions.js';
 import type { Reached } from './reached.js';
-import { isSend, payloadIn, type ScriptStep, type SendStep } from './script.js';
+import { isSend, payloadIn, type ScriptStep } from './script.js';
 
 /** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
 export const fullEvery = 6;
@@ -62,7 +62,7 @@ export class Session {
   readonly #observed: Observed;
   readonly #look: Look;
   readonly #reached: Reached | undefined;
-  /** Whether somebody takes only payloads that fit. */
+  /** Whether somebody is sent only what fits. */
   readonly #isPicky: boolean;
   #steps = 0;
   /** Whether states were read after the step before. */
@@ -76,12 +76,14 @@ export class Session {
     this.#observed = observed;
     this.#look = look;
     this.#reached = reached;
+    // Who does not have everything asks for fewer names and times.
+    const byStep = participants.some(({ has }) => has !== undefined);
     const [first, ...others] = participants.map(
-      (participant) => new Player(participant, watches ? observed.targets : []),
+      (participant) => new Player(participant, watches ? observed.targets : [], byStep),
     );
     this.#first = first as Player;
     this.#others = others;
-    this.#isPicky = participants.some(({ has }) => has?.judgesPayloads === false);
+    this.#isPicky = participants.some(({ has }) => has?.refusesMisfits === false);
     this.#snapshots = others.map(({ state, has }) => {
       const pair = { expected: stateWithin(this.#first.state, has), actual: state };
       return [pair, pair];
@@ -114,24 +116,28 @@ export class Session {
   /** Does a step with every participant and compares what they show. */
   step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
     const players = [this.#first, ...this.#others];
-    for (const player of players) player.forget();
+    const takeBack = this.#first.mark();
     if (!isSend(step)) {
+      for (const player of players) player.begin();
       for (const player of players)
         if ('watch' in step) player.watch(step);
         else player.stop(step.stop);
       return this.#compared(undefined, [], false, look);
     }
     const payload = payloadIn(step, this.state);
-    const takeBack = this.#first.mark();
+    this.#first.begin();
     const outcome = this.#first.send(step, payload);
     const changed = this.#readFirst();
     const isIdle = !changed && this.#first.reports.length === 0;
-    if (isIdle && (skipIdle || (this.#isPicky && isMisfit(outcome, step)))) {
+    if (isIdle && (skipIdle || (this.#isPicky && isMisfit(outcome)))) {
       takeBack();
       this.#reached?.drop();
       return skipped;
     }
-    const outcomes = this.#others.map((player) => player.send(step, payload));
+    const outcomes = this.#others.map((player) => {
+      player.begin();
+      return player.send(step, payload);
+    });
     return this.#compared(outcome, outcomes, changed, look);
   }
 
@@ -143,11 +149,17 @@ export class Session {
     return now !== before;
   }
 
-  /** Waits for the final outcomes of actions that were queued, and compares them. */
+  /** Waits for the final outcomes of actions that were queued, and for what is left unhandled, and compares them. */
   async settled(): Promise<Difference | undefined> {
     const players = [this.#first, ...this.#others];
-    if (players.every(({ finals }) => finals.length === 0)) return undefined;
+    if (players.every(({ finals, leaks }) => finals.length === 0 && leaks === undefined))
+      return undefined;
     await new Promise((resume) => setImmediate(resume));
+    for (const player of this.#others) {
+      const actual = player.leaks?.() ?? [];
+      if (actual.length > 0)
+        return this.#difference(player, 'problems', { at: '/unhandled', expected: [], actual });
+    }
     if (!this.#observed.classes.includes('outcome')) return undefined;
     for (const player of this.#others) {
       if (!player.takesPart('outcome') || same(this.#first.finals, player.finals)) continue;
@@ -334,7 +346,7 @@ function isAsTold(expected: unknown, actual: unknown): boolean {
   return actual.status === expected.status && same(expected, { ...expected, ...actual });
 }
 
-/** Whether an action was refused since its own payload does not fit. */
-function isMisfit(outcome: unknown, { send }: SendStep): boolean {
-  return isObject(outcome) && outcome.reason === reasons.misfit && outcome.at === `${send}.payload`;
+/** Whether an action was refused since something does not fit its type. */
+function isMisfit(outcome: unknown): boolean {
+  return isObject(outcome) && outcome.reason === reasons.misfit;
 }

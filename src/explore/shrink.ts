@@ -8,7 +8,7 @@ export interface Failing {
   readonly difference: Difference;
 }
 
-/** At most this many scripts are tried. */
+/** At most this many scripts are tried, if nothing else is said. */
 const mostTries = 3000;
 
 /**
@@ -18,11 +18,12 @@ const mostTries = 3000;
 export async function shrink(
   failing: Failing,
   fails: (script: Script) => Promise<Difference | undefined>,
+  most = mostTries,
 ): Promise<Failing> {
   let tries = 0;
   let best = cut(failing);
   const attempt: Attempt = async (steps) => {
-    if (tries++ >= mostTries) return false;
+    if (tries++ >= most) return false;
     const script = { ...failing.script, steps };
     const difference = await fails(script);
     if (difference === undefined) return false;

@@ -1,7 +1,7 @@
 import { canonicalText } from '../base/canonical.js';
 import { idPrefix, startOfTime } from './environment.js';
 
-const ids = new RegExp(`${idPrefix}(\\d+)`, 'g');
+const ids = new RegExp(`${idPrefix}(\\d+)(?:-(\\d+))?`, 'g');
 const times = new RegExp(`\\b${String(startOfTime).slice(0, 4)}(\\d{9})\\b`, 'g');
 
 /** The texts of stores: most stay the same objects from step to step. */
@@ -26,8 +26,17 @@ function textOf(own: unknown): string {
 }
 
 function byRank(text: string, pattern: RegExp, mark: string): string {
-  const found = new Set(Array.from(text.matchAll(pattern), ([, digits]) => Number(digits)));
+  const found = new Set(Array.from(text.matchAll(pattern), ([, ...parts]) => rankOf(parts)));
   if (found.size === 0) return text;
   const ranks = new Map([...found].sort((a, b) => a - b).map((number, i) => [number, i]));
-  return text.replace(pattern, (_, digits: string) => `${mark}${ranks.get(Number(digits)) ?? ''}`);
+  return text.replace(
+    pattern,
+    (_, first: string, second?: string | number) =>
+      `${mark}${ranks.get(rankOf([first, typeof second === 'string' ? second : undefined])) ?? ''}`,
+  );
+}
+
+/** What orders names: the number of the step, and the number within it. */
+function rankOf([first, second]: readonly (string | undefined)[]): number {
+  return Number(first) * 1000 + Number(second ?? 0);
 }

@@ -9,7 +9,12 @@ import { walk, type Walked } from './walk.js';
 export type Unit =
   | { readonly kind: 'replay'; readonly script: Script }
   /** Every input in every state, of one store or of all. */
-  | { readonly kind: 'walk'; readonly store: string | undefined; readonly steps: number }
+  | {
+      readonly kind: 'walk';
+      readonly store: string | undefined;
+      readonly steps: number;
+      readonly depth: number;
+    }
   | {
       readonly kind: 'random';
       readonly seed: number;

@@ -25,6 +25,15 @@ export interface Walked {
   readonly isBounded: boolean;
 }
 
+/** How far a walk goes. */
+interface Scope {
+  /** The store whose actions are sent; all stores if not given. */
+  readonly store: string | undefined;
+  /** The most steps, and the longest sequence of inputs. */
+  readonly steps: number;
+  readonly depth: number;
+}
+
 /** States whose lists and dictionaries have more items than that are not gone on from. */
 export const mostItems = 3;
 
@@ -52,10 +61,10 @@ interface Node {
  */
 export async function walk(
   searching: Searching,
-  { store, steps }: { readonly store: string | undefined; readonly steps: number },
+  { store, steps, depth }: Scope,
   isOver: () => Promise<boolean>,
 ): Promise<Walked> {
-  const walk = new Walk(searching, store, steps);
+  const walk = new Walk(searching, store, steps, depth);
   for (let i = 1; walk.isGoingOn(); i++) {
     if (i % betweenLooks === 0 && (await isOver())) break;
     walk.go();
@@ -67,6 +76,7 @@ class Walk {
   readonly #searching: Searching;
   readonly #store: string | undefined;
   readonly #most: number;
+  readonly #deepest: number;
   readonly #choices: readonly Choice[];
   readonly #nodes = new Map<string, Node>();
   /** The states where something is left to try, by their depth. */
@@ -81,10 +91,11 @@ class Walk {
   #difference: Difference | undefined;
   readonly #untold = new Map<string, number>();
 
-  constructor(searching: Searching, store: string | undefined, steps: number) {
+  constructor(searching: Searching, store: string | undefined, steps: number, depth: number) {
     this.#searching = searching;
     this.#store = store;
     this.#most = steps;
+    this.#deepest = depth;
     this.#choices = choicesOf(searching.application, searching.participants).filter(
       (choice) => store === undefined || choice.store.name === store,
     );
@@ -94,7 +105,7 @@ class Walk {
 
   isGoingOn(): boolean {
     while (this.#level < this.#open.length && this.#open[this.#level]?.size === 0) this.#level++;
-    const isLeft = this.#level < this.#open.length;
+    const isLeft = this.#level < this.#open.length && this.#level < this.#deepest;
     return isLeft && this.#steps < this.#most && this.#difference === undefined;
   }
 

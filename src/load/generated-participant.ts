@@ -3,6 +3,13 @@ import type { Environment, Outcome, Participant, Running, Target } from '../mode
 import { LoadError } from './load-error.js';
 import { loadModules, type ModuleText } from './load-modules.js';
 
+/** Generated stores as they stand on disk, to be compared as they are. */
+export interface GeneratedFolder {
+  readonly name: string;
+  readonly style: string;
+  readonly files: readonly ModuleText[];
+}
+
 type Changed = (now: unknown, before: unknown) => void;
 type Answer = (...args: readonly unknown[]) => unknown;
 type Act = (payload: unknown) => Outcome;

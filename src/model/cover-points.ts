@@ -8,6 +8,10 @@ export interface CoverPoint {
   /** `deck.admit done`, `deck.admit.requires[0] refused`, `deck.full changed`, `deck.board: v.id === payload true`. */
   readonly id: string;
   readonly span: Span;
+  /** The action that it is part of, if it is. */
+  readonly action?: string;
+  /** Whether it takes a payload that does not fit. */
+  readonly isMisfit?: boolean;
 }
 
 /** Who is told what a run reaches. */
@@ -37,7 +41,10 @@ export function coverableOf(application: Application): Coverable {
       .flatMap(({ name, span }) =>
         ['changed', 'unchanged'].map((way) => ({ id: `${store.name}.${name} ${way}`, span })),
       ),
-    ...store.actions.flatMap((action) => pointsOfAction(`${store.name}.${action.name}`, action)),
+    ...store.actions.flatMap((action) => {
+      const name = `${store.name}.${action.name}`;
+      return pointsOfAction(name, action).map((point) => ({ ...point, action: name }));
+    }),
     ...store.reactions.flatMap(({ at, span, steps }) => [
       { id: `${at} done`, span },
       ...pointsOfSteps(steps),
@@ -52,7 +59,8 @@ function pointsOfAction(name: string, action: Action): CoverPoint[] {
     span: exprOf(needed).span,
   }));
   const { span } = action;
-  const misfit = action.payload === undefined ? [] : [{ id: `${name}.payload refused`, span }];
+  const misfit =
+    action.payload === undefined ? [] : [{ id: `${name}.payload refused`, span, isMisfit: true }];
   return [{ id: `${name} done`, span }, ...misfit, ...refused, ...pointsOfSteps(action.steps)];
 }
 
@@ -93,42 +101,44 @@ export function outcomesOf(step: Step): readonly string[] {
 /** The expressions that decide, with the place in the schema that they belong to. */
 function decisionsOf(application: Application): Decision[] {
   const found: Decision[] = [];
-  const within = (owner: string, exprs: readonly Expr[]) => {
+  const within = (owner: string, exprs: readonly Expr[], action?: string) => {
     for (const expr of exprs)
       walkExpr(expr, (node) => {
-        const decision = decisionOf(owner, node);
+        const decision = decisionOf(owner, node, action);
         if (decision !== undefined) found.push(decision);
       });
   };
-  const withinSteps = (steps: readonly Step[]) => {
-    for (const step of allSteps(steps))
-      // The sides of a `when` are outcomes of the step.
-      within(step.at, exprsOf(step));
+  const withinSteps = (steps: readonly Step[], action?: string) => {
+    for (const step of allSteps(steps)) within(step.at, exprsOf(step), action);
   };
   for (const { name, value } of application.functions) within(name, [value]);
   for (const store of application.stores) {
     for (const { name, value } of store.derived) within(`${store.name}.${name}`, [value]);
     for (const action of store.actions) {
       const name = `${store.name}.${action.name}`;
-      for (const needed of action.requires) within(needed.at, [exprOf(needed)]);
+      for (const needed of action.requires) within(needed.at, [exprOf(needed)], name);
       within(
         name,
         action.let.map(({ value }) => value),
       );
-      withinSteps(action.steps);
+      withinSteps(action.steps, name);
     }
     for (const { steps } of store.reactions) withinSteps(steps);
   }
   return found;
 }
 
-function decisionOf(owner: string, expr: Expr): Decision | undefined {
+function decisionOf(owner: string, expr: Expr, action?: string): Decision | undefined {
   if (expr.kind !== 'conditional' && expr.kind !== 'logical') return undefined;
   const decider = expr.kind === 'conditional' ? expr.test : expr.left;
   const ways =
     expr.kind === 'logical' && expr.operator === '??' ? ['there', 'absent'] : ['true', 'false'];
   const { span } = decider;
-  const [one, other] = ways.map((way) => ({ id: `${owner}: ${written(span)} ${way}`, span }));
+  const [one, other] = ways.map((way) => ({
+    id: `${owner}: ${written(span)} ${way}`,
+    span,
+    ...(action === undefined ? {} : { action }),
+  }));
   return { expr, sides: [one as CoverPoint, other as CoverPoint] };
 }
 

@@ -79,8 +79,8 @@ export interface Abilities {
   readonly derived: ReadonlySet<string>;
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
-  /** Whether payloads that do not fit their type may be sent to it: it refuses them as the schema says. */
-  readonly judgesPayloads: boolean;
+  /** Whether it refuses what does not fit its type, as the schema says. If not, it is not sent what would be. */
+  readonly refusesMisfits: boolean;
 }
 
 /** Something whose behaviour is compared. */
@@ -88,5 +88,7 @@ export interface Participant {
   readonly name: string;
   /** Left out if it has all that the application has. */
   readonly has?: Abilities;
+  /** What its code left unhandled since last time: the reasons of rejected promises. */
+  readonly leaks?: () => readonly string[];
   create(environment: Environment): Running;
 }

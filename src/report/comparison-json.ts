@@ -1,16 +1,83 @@
-import { createPatch } from 'rfc6902';
-import type { Comparison, ShrunkDifference } from '../explore/compare.js';
+import { createPatch, type Operation } from 'rfc6902';
+import type { Json } from '../base/json.js';
+import type { Span } from '../diagnostics/source.js';
+import type { ComparedParticipant, Comparison, ShrunkDifference } from '../explore/compare.js';
+import type { Script } from '../explore/script.js';
+import type { Application } from '../model/application.js';
+import type { ObservedClass } from '../model/participant.js';
 import { namedJson } from './value-json.js';
 
-/** The result of a comparison as one JSON value. Times stand in `tookMs` alone. */
+/** A place in a schema file. */
+export interface PlaceJson {
+  readonly file: string;
+  readonly line: number;
+  readonly column: number;
+}
+
+/** The result of a comparison as one JSON value, as `schema/comparison-1.schema.json` says. Times stand in `tookMs` alone. */
+export interface ComparisonJson {
+  readonly leeshoreComparison: 1;
+  readonly schema: string;
+  readonly verdict: Comparison['verdict'];
+  readonly seed: number;
+  readonly shard?: string;
+  readonly participants: readonly ComparedParticipant[];
+  readonly steps: number;
+  readonly scripts: number;
+  readonly end: Comparison['end'];
+  readonly tookMs: number;
+  readonly compared: readonly ObservedClass[];
+  readonly ignored: readonly ObservedClass[];
+  readonly fullEvery: number;
+  readonly walks: readonly WalkJson[];
+  readonly coverage: {
+    readonly reached: number;
+    readonly total: number;
+    readonly missing: readonly ({ readonly id: string } & PlaceJson)[];
+  };
+  readonly difference: DifferenceJson | null;
+}
+
+export interface WalkJson {
+  readonly store: string | null;
+  readonly steps: number;
+  readonly states: number;
+  readonly transitions: number;
+  readonly depth: number;
+  readonly isClosed: boolean;
+  readonly isBounded: boolean;
+}
+
+export interface DifferenceJson {
+  readonly participant: string;
+  /** Counted from 1. */
+  readonly step: number;
+  readonly action: string;
+  /** Where the action stands. */
+  readonly place: PlaceJson | null;
+  readonly what: ObservedClass;
+  readonly at: string;
+  readonly expected: Json;
+  readonly actual: Json;
+  /** RFC 6902: what turns `expected` into `actual`. */
+  readonly patch: readonly Operation[];
+  readonly foundAfter: number;
+  readonly stepsBefore: number;
+  readonly script: Script;
+  readonly savedAs: string | null;
+}
+
+export interface ComparisonJsonOptions {
+  readonly schema: string;
+  readonly savedAs?: string | undefined;
+  readonly shard?: string | undefined;
+}
+
 export function comparisonToJson(
   comparison: Comparison,
-  {
-    schema,
-    savedAs,
-    shard,
-  }: { schema: string; savedAs?: string | undefined; shard?: string | undefined },
-) {
+  application: Application,
+  { schema, savedAs, shard }: ComparisonJsonOptions,
+): ComparisonJson {
   const { coverage, difference } = comparison;
   return {
     leeshoreComparison: 1,
@@ -30,25 +97,33 @@ export function comparisonToJson(
     coverage: {
       reached: coverage.reached,
       total: coverage.total,
-      missing: coverage.missing.map(({ id, span }) => ({
-        id,
-        ...span.source.placeOf(span.start),
-        file: span.source.path,
-      })),
+      missing: coverage.missing.map(({ id, span }) => ({ id, ...placeOf(span) })),
     },
-    difference: difference === undefined ? null : differenceToJson(difference, savedAs),
-  } as const;
+    difference:
+      difference === undefined ? null : differenceToJson(difference, application, savedAs),
+  };
 }
 
-export type ComparisonJson = ReturnType<typeof comparisonToJson>;
+function placeOf({ source, start }: Span): PlaceJson {
+  return { file: source.path, ...source.placeOf(start) };
+}
 
-function differenceToJson(difference: ShrunkDifference, savedAs: string | undefined) {
+function differenceToJson(
+  difference: ShrunkDifference,
+  { stores }: Application,
+  savedAs: string | undefined,
+): DifferenceJson {
   const expected = namedJson(difference.expected);
   const actual = namedJson(difference.actual);
+  const [store, name] = difference.action.split('.');
+  const action = stores
+    .find((other) => other.name === store)
+    ?.actions.find((other) => other.name === name);
   return {
     participant: difference.participant,
     step: difference.step + 1,
     action: difference.action,
+    place: action === undefined ? null : placeOf(action.span),
     what: difference.what,
     at: difference.at,
     expected,
@@ -58,5 +133,5 @@ function differenceToJson(difference: ShrunkDifference, savedAs: string | undefi
     stepsBefore: difference.stepsBefore,
     script: difference.script,
     savedAs: savedAs ?? null,
-  } as const;
+  };
 }

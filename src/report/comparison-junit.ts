@@ -1,4 +1,4 @@
-import type { Comparison } from '../explore/compare.js';
+import type { ComparisonJson } from './comparison-json.js';
 
 /** What a CI server shows of a comparison. */
 export interface JUnitOptions {
@@ -11,7 +11,7 @@ export interface JUnitOptions {
 }
 
 /** The result of a comparison as JUnit XML: a test for each participant, and one for what has to be reached. */
-export function comparisonToJUnit(comparison: Comparison, options: JUnitOptions): string {
+export function comparisonToJUnit(comparison: ComparisonJson, options: JUnitOptions): string {
   const { participants, difference, verdict, coverage, tookMs } = comparison;
   const [reference = '', ...others] = participants.map(({ name }) => name);
   const cases = others.map((name) => {
@@ -26,7 +26,7 @@ export function comparisonToJUnit(comparison: Comparison, options: JUnitOptions)
     if (difference?.participant === name)
       return failed(title, `${difference.what} differs at ${difference.at || '/'}`, options.text);
     // The search ends with the first difference: what it says of the others is not their whole trial.
-    return difference === undefined ? passed(title) : skipped(title, 'ended with a difference');
+    return difference === null ? passed(title) : skipped(title, 'ended with a difference');
   });
   const { requiredCoverage: required } = options;
   if (required !== undefined) {
@@ -52,7 +52,9 @@ ${cases.join('\n')}
 }
 
 /** How much of what can happen was reached, in percent. */
-export function percentReached({ coverage: { reached, total } }: Comparison): number {
+export function percentReached({
+  coverage: { reached, total },
+}: Pick<ComparisonJson, 'coverage'>): number {
   return total === 0 ? 100 : (100 * reached) / total;
 }
 

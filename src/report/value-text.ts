@@ -1,3 +1,5 @@
+import { isObject } from '../base/json.js';
+
 /** A value in one line as JSON with spaces, cut to a width; what JSON cannot say is named. */
 export function valueText(value: unknown, width = Infinity): string {
   const text = inline(value);
@@ -5,7 +7,7 @@ export function valueText(value: unknown, width = Infinity): string {
 }
 
 function inline(value: unknown): string {
-  if (value === undefined) return 'absent';
+  if (value === undefined || isAbsent(value)) return 'absent';
   if (typeof value === 'number') return String(value);
   if (Array.isArray(value)) return `[${value.map(inline).join(', ')}]`;
   if (typeof value === 'object' && value !== null) {
@@ -13,6 +15,11 @@ function inline(value: unknown): string {
     return parts.length === 0 ? '{}' : `{ ${parts.join(', ')} }`;
   }
   return JSON.stringify(value);
+}
+
+/** As a report in JSON names what is not there. */
+function isAbsent(value: unknown): boolean {
+  return isObject(value) && value.absent === true && Object.keys(value).length === 1;
 }
 
 function plainKey(key: string): string {

@@ -1,6 +1,6 @@
 import type { Argv } from 'yargs';
-import { compareAndPrint } from '../compare-and-print.js';
-import type { CompareArguments } from '../compare-arguments.js';
+import { compareAndPrint } from '../compare/compare-and-print.js';
+import type { CompareArguments } from '../compare/arguments.js';
 import type { Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
@@ -44,6 +44,38 @@ export function builder(yargs: Argv) {
       requiresArg: true,
       default: 'both' as const,
     })
+    .option('depth', {
+      describe: 'the longest sequence that is tried in a small scope',
+      type: 'number',
+      requiresArg: true,
+    })
+    .option('jobs', {
+      describe: 'how many workers share the work; the result is the same',
+      type: 'number',
+      requiresArg: true,
+      default: 1,
+    })
+    .option('shard', {
+      describe: 'do the second of eight shares only: 2/8; merge puts them together',
+      type: 'string',
+      requiresArg: true,
+    })
+    .option('corpus', {
+      describe: 'a folder of scripts to begin with; those that reach something new are added',
+      type: 'string',
+      requiresArg: true,
+    })
+    .option('with', {
+      describe: 'also compare the stores of this participant file, such as the old ones',
+      type: 'string',
+      requiresArg: true,
+    })
+    .option('limit', {
+      describe: 'how many seconds one call of a participant file may take',
+      type: 'number',
+      requiresArg: true,
+      default: 2,
+    })
     .option('ignore', {
       describe:
         'what is not compared: outcome, state, derived, notices, problems, identity, snapshots',
@@ -75,6 +107,10 @@ export function builder(yargs: Argv) {
     .example(
       '$0 compare ferry.stores.yaml --generated src/stores',
       'the stores that generate wrote there',
+    )
+    .example(
+      '$0 compare ferry.stores.yaml --with old.participant.ts',
+      'the stores of the application that is ported, too',
     )
     .example(
       '$0 compare ferry.stores.yaml --require-coverage 90 --junit compare.xml',

@@ -2,7 +2,7 @@ import { copyFileSync, cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync 
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Argv } from 'yargs';
-import { compareAndPrint } from '../compare-and-print.js';
+import { compareAndPrint } from '../compare/compare-and-print.js';
 import { packageRoot } from '../files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
 import { run as runCheck } from './check.js';
@@ -76,6 +76,8 @@ async function walk(io: Io): Promise<number> {
     for: 20,
     seed: 1,
     search: 'both',
+    limit: 2,
+    jobs: 1,
     json: false,
   } as const;
 

@@ -1,7 +1,28 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
-import type { scriptText } from '../index.js';
-import { Unusable, type Io } from './io.js';
+import type { scriptText, unknownIn } from '../../index.js';
+import { readText } from '../files.js';
+import { Unusable, type Io } from '../io.js';
+
+type Application = Parameters<typeof unknownIn>[1];
+
+/** Reads the script file that the user named. Throws {@link Unusable}. */
+export async function scriptFor(io: Io, path: string, application: Application) {
+  const { readScript, unknownIn } = await import('../../index.js');
+  const read = readScript(readText(io, path));
+  if (typeof read === 'string')
+    throw new Unusable(
+      `${path} is no script: ${read}.`,
+      'A script is what compare saves when it finds a difference.',
+    );
+  const odd = unknownIn(read.script, application);
+  if (odd !== undefined)
+    throw new Unusable(
+      `${path} names ${odd}, which the schema does not have.`,
+      'Was it renamed? Change it in the script too.',
+    );
+  return read;
+}
 
 interface Where {
   readonly file: string;
@@ -15,7 +36,7 @@ export async function saveScript(
   { file, seed, save }: Where,
   script: Parameters<typeof scriptText>[0],
 ): Promise<string> {
-  const index = await import('../index.js');
+  const index = await import('../../index.js');
   const text = index.scriptText(script, file, seed);
   const stem = basename(file).replace(/(\.stores)?\.(ya?ml|json)$/, '');
   const path = save ?? freePath(io, `${stem}.seed-${seed}`, text);

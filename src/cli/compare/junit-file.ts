@@ -1,8 +1,8 @@
 import { existsSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { readText } from './files.js';
-import { Unusable, type Io } from './io.js';
-import { replaceFile } from './replace-file.js';
+import { readText } from '../files.js';
+import { Unusable, type Io } from '../io.js';
+import { replaceFile } from '../replace-file.js';
 
 const wayOut = 'Name another file with --junit.';
 

@@ -1,5 +1,5 @@
-import type { ObservedClass, SearchKind } from '../index.js';
-import { Unusable } from './io.js';
+import type { ObservedClass, SearchKind, Shard } from '../../index.js';
+import { Unusable } from '../io.js';
 
 /** What 'compare' is asked for. */
 export interface CompareArguments {
@@ -15,8 +15,17 @@ export interface CompareArguments {
   readonly junit?: string | undefined;
   readonly script?: string | undefined;
   readonly save?: string | undefined;
+  readonly with?: string | undefined;
+  readonly limit: number;
+  readonly jobs: number;
+  readonly shard?: string | undefined;
+  readonly corpus?: string | undefined;
+  readonly depth?: number | undefined;
   readonly json: boolean;
 }
+
+/** More workers than that are a slip. */
+const mostJobs = 64;
 
 /** Refuses numbers that mean nothing. Throws {@link Unusable}. */
 export function requireNumbers(args: CompareArguments): void {
@@ -27,13 +36,34 @@ export function requireNumbers(args: CompareArguments): void {
     throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
   if (!Number.isInteger(args.seed))
     throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
+  if (!Number.isInteger(args.jobs) || args.jobs < 1 || args.jobs > mostJobs)
+    throw new Unusable(
+      `--jobs takes a whole number from 1 to ${mostJobs}.`,
+      'For example --jobs 2.',
+    );
+  if (args.depth !== undefined && (!Number.isInteger(args.depth) || args.depth < 1))
+    throw new Unusable('--depth takes a whole number from 1.', 'For example --depth 3.');
+  if (!(args.limit > 0))
+    throw new Unusable('--limit takes a number of seconds.', 'For example --limit 5.');
   if (!(args.for > 0))
     throw new Unusable('--for takes a number of seconds.', 'For example --for 30.');
 }
 
+/** The share of a search that is asked for, as `2/8`. Throws {@link Unusable}. */
+export function shardOf(text: string | undefined): Shard | undefined {
+  if (text === undefined) return undefined;
+  const [, number, of] = (/^(\d+)\/(\d+)$/.exec(text) ?? []).map(Number);
+  if (number === undefined || of === undefined || number < 1 || number > of)
+    throw new Unusable(
+      '--shard takes a share, as the second of eight.',
+      'For example --shard 2/8.',
+    );
+  return { number, of };
+}
+
 /** The classes of observations that are compared: all but some. Throws {@link Unusable}. */
 export async function classesBut(ignored: string | undefined): Promise<readonly ObservedClass[]> {
-  const { observables } = await import('../index.js');
+  const { observables } = await import('../../index.js');
   const names = ignored?.split(',').map((name) => name.trim()) ?? [];
   const odd = names.find((name) => !(observables as readonly string[]).includes(name));
   if (odd !== undefined)

@@ -1,0 +1,211 @@
+import { basename } from 'node:path';
+import type {
+  Comparison,
+  ComparisonJson,
+  GeneratedFolder,
+  ObservedClass,
+  Paint,
+  Script,
+} from '../../index.js';
+import { checkedSchema } from '../checked-schema.js';
+import { readRuntime } from '../files.js';
+import { generatedFolders } from '../folders/generated-folders.js';
+import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
+import { progressOf } from '../progress.js';
+import { styleList } from '../styles.js';
+import { classesBut, requireNumbers, shardOf, type CompareArguments } from './arguments.js';
+import { corpusIn, type Corpus } from './corpus.js';
+import { requireReportAt, writeReport } from './junit-file.js';
+import { participantFile } from './participant-file.js';
+import { saveScript, scriptFor } from './script-files.js';
+
+type Application = Parameters<typeof import('../../index.js').compareStores>[0];
+type BroughtFile = Awaited<ReturnType<typeof participantFile>>;
+
+/** All that is compared, made ready. */
+interface Prepared {
+  readonly application: Application;
+  /** The schema, as the user wrote its path. */
+  readonly schema: string;
+  readonly folders: readonly GeneratedFolder[];
+  readonly brought: readonly BroughtFile[];
+  readonly classes: readonly ObservedClass[];
+  readonly corpus: Corpus | undefined;
+  readonly replayed: { readonly script: Script; readonly seed: number } | undefined;
+}
+
+/** Compares, prints the result, saves the script of a difference; gives the exit code. */
+export async function compareAndPrint(io: Io, args: CompareArguments): Promise<number> {
+  const prepared = await prepare(io, args);
+  if ('exitCode' in prepared) return prepared.exitCode;
+  const { comparison, isInterrupted } = await search(io, prepared, args);
+  const { difference } = comparison;
+  prepared.corpus?.keep(comparison);
+  // What was found is told even if its script cannot be saved.
+  const saved: Saved =
+    difference === undefined || prepared.replayed !== undefined
+      ? {}
+      : await saveScript(io, { ...args, file: prepared.schema }, difference.script).then(
+          (path) => ({ path }),
+          (error: unknown) => ({ error: error as Error }),
+        );
+  const result = await report(io, args, comparison, prepared, saved.path);
+  if (saved.error !== undefined) throw saved.error;
+  if (difference !== undefined) return exitCodes.findings;
+  if (isInterrupted) return exitCodes.interrupted;
+  const missed = await missedCoverage(args.requireCoverage, result);
+  if (missed !== undefined) (args.json ? io.stderr : io.stdout)(`\n${missed}\n`);
+  return comparison.verdict === 'same' && missed === undefined
+    ? exitCodes.fine
+    : exitCodes.findings;
+}
+
+async function prepare(
+  io: Io,
+  args: CompareArguments,
+): Promise<Prepared | { readonly exitCode: number }> {
+  requireNumbers(args);
+  for (const odd of ['require-coverage', 'corpus', 'shard'] as const)
+    requireOneOf({
+      script: args.script !== undefined,
+      [odd]: args[odd === 'require-coverage' ? 'requireCoverage' : odd] !== undefined,
+    });
+  shardOf(args.shard);
+  if (args.junit !== undefined) requireReportAt(io, args.junit);
+  const styles = await styleList(args.style);
+  const classes = await classesBut(args.ignore);
+  const checked = await checkedSchema(io, args.files);
+  if ('exitCode' in checked) return checked;
+  const { application, file } = checked;
+  const replayed =
+    args.script === undefined ? undefined : await scriptFor(io, args.script, application);
+  const corpus =
+    args.corpus === undefined ? undefined : await corpusIn(io, args.corpus, file.path, application);
+  const { generatedInMemory } = await import('../../index.js');
+  const folders =
+    args.generated === undefined
+      ? await generatedInMemory(application, styles, readRuntime)
+      : await generatedFolders(io, args.generated, styles);
+  const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
+  return { application, schema: file.path, folders, brought, classes, corpus, replayed };
+}
+
+/** Where a script was saved, or why it was not. */
+interface Saved {
+  readonly path?: string;
+  readonly error?: Error;
+}
+
+/** Compares with progress on the terminal, until the budget is used up or the user interrupts. */
+async function search(io: Io, prepared: Prepared, args: CompareArguments) {
+  const { compareStores } = await import('../../index.js');
+  const { application, folders, replayed } = prepared;
+  let isInterrupted = false;
+  const stopListening = io.onInterrupt(() => (isInterrupted = true));
+  const progress = await progressOf(io, args.steps, 'comparing');
+  const start = io.clock();
+  const comparison = await orUnusable(
+    compareStores(application, folders, {
+      seed: replayed?.seed ?? args.seed,
+      steps: args.steps,
+      search: args.search,
+      depth: args.depth,
+      shard: shardOf(args.shard),
+      classes: prepared.classes,
+      brought: prepared.brought,
+      jobs: args.jobs,
+      patience: args.limit * 1000,
+      corpus: prepared.corpus?.scripts ?? [],
+      clock: io.clock,
+      until: start + args.for * 1000,
+      isStopped: () => isInterrupted,
+      onProgress: ({ steps, reached }) => {
+        const rate = Math.round((steps / (io.clock() - start)) * 1000);
+        progress.at(steps, `${rate} steps/s, ${reached} reached`);
+      },
+      ...(replayed === undefined ? {} : { script: replayed.script }),
+    }),
+  );
+  progress.stop();
+  stopListening();
+  return { comparison, isInterrupted };
+}
+
+/** Prints the result in the form that is asked for, and writes it as JUnit XML if that is. */
+async function report(
+  io: Io,
+  args: CompareArguments,
+  comparison: Comparison,
+  { application, folders, schema, brought }: Prepared,
+  savedAs: string | undefined,
+): Promise<ComparisonJson> {
+  const { comparisonText, comparisonToJson, comparisonToJUnit } = await import('../../index.js');
+  const { shard } = args;
+  const result = comparisonToJson(comparison, application, { schema, savedAs, shard });
+  const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
+  const origins = originsOf(result, folders, brought, args);
+  const textWith = (paint: Paint) => comparisonText(result, { paint, origins, replayCommand });
+  io.stdout(`${args.json ? JSON.stringify(result, null, 2) : textWith(paintFor(io))}\n`);
+  if (args.junit !== undefined) {
+    const { requireCoverage: requiredCoverage } = args;
+    const text = textWith(paintFor(io, false));
+    writeReport(io, args.junit, comparisonToJUnit(result, { schema, text, requiredCoverage }));
+  }
+  return result;
+}
+
+/** What to say if less was reached than is required. */
+async function missedCoverage(
+  required: number | undefined,
+  result: ComparisonJson,
+): Promise<string | undefined> {
+  if (required === undefined) return undefined;
+  const { percentReached } = await import('../../index.js');
+  const percent = percentReached(result);
+  return percent >= required
+    ? undefined
+    : `Reached ${percent.toFixed(1)} % of what can happen; ${required} % are required.`;
+}
+
+/** Code on disk that cannot be loaded is the user's to mend. */
+async function orUnusable<T>(work: Promise<T>): Promise<T> {
+  const { LoadError } = await import('../../index.js');
+  return work.catch((error: unknown) => {
+    if (error instanceof LoadError)
+      throw new Unusable(`${error.message}.`, 'Mend the file, or generate the stores again.');
+    throw error;
+  });
+}
+
+function originsOf(
+  { participants }: ComparisonJson,
+  folders: readonly GeneratedFolder[],
+  brought: readonly BroughtFile[],
+  { generated, files }: CompareArguments,
+): Record<string, string> {
+  const from =
+    generated === undefined ? 'generated now, in memory' : `as it stands in ${generated}`;
+  const last = participants.at(-1)?.name ?? '';
+  return {
+    reference: `the meaning of ${files.map((file) => basename(file)).join(', ')}`,
+    ...Object.fromEntries(folders.map(({ name }) => [name, from])),
+    ...Object.fromEntries(brought.map(({ path }) => [last, path])),
+  };
+}
+
+function replayCommandOf(
+  { files, generated, style, ignore, with: brought }: CompareArguments,
+  script: string,
+): string {
+  const options = {
+    generated,
+    with: brought,
+    style: style === 'reducer,atom,proxy,observable' ? undefined : style,
+    script,
+    ignore,
+  };
+  const given = Object.entries(options).flatMap(([name, value]) =>
+    value === undefined ? [] : [`--${name} ${value}`],
+  );
+  return ['leeshore compare', ...files, ...given].join(' ');
+}

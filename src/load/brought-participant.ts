@@ -1,0 +1,226 @@
+import { isObject, type Json } from '../base/json.js';
+import { nearest } from '../base/suggest.js';
+import type { Application } from '../model/application.js';
+import type { BroughtParticipant, BroughtStores } from '../model/brought.js';
+import {
+  observables,
+  type Abilities,
+  type ObservedClass,
+  type Outcome,
+  type Participant,
+  type Running,
+} from '../model/participant.js';
+import { LoadError } from './load-error.js';
+import { plainValue } from './plain-value.js';
+import type { Watchdog } from './watchdog.js';
+
+/** The user's own stores as a participant. `file` is its path, for messages. Throws {@link LoadError}. */
+export function broughtParticipant(
+  file: string,
+  exported: unknown,
+  application: Application,
+  watchdog: Watchdog,
+): Participant {
+  const brought = requireShape(file, exported);
+  const tables = requireTables(file, brought);
+  requireKnown(file, tables, application);
+  const asked = new Set(
+    application.stores.flatMap((store) =>
+      store.derived
+        .filter(({ params }) => params.length > 0)
+        .map(({ name }) => `${store.name}.${name}`),
+    ),
+  );
+  return {
+    name: brought.name,
+    has: abilitiesOf(brought, tables, application),
+    create(environment) {
+      watchdog.begin();
+      const { newId, now, random } = environment;
+      const stores = watchdog.during(() => brought.create({ newId, now, random }));
+      return running(stores, asked, watchdog);
+    },
+  };
+}
+
+/** The parts of a state or of derived values, by store and name, with the store's own name for one value. */
+function namesIn(table: Readonly<Record<string, unknown>> | undefined): string[] {
+  return Object.entries(table ?? {}).flatMap(([store, own]) =>
+    isObject(own) ? Object.keys(own).map((name) => `${store}.${name}`) : [store],
+  );
+}
+
+function abilitiesOf(
+  { refusesMisfits = false, keepsIdentity = false }: BroughtParticipant,
+  { actions, state, derived, watch }: BroughtStores,
+  { stores }: Application,
+): Abilities {
+  const classes = new Set<ObservedClass>(observables);
+  classes.delete('problems');
+  if (!keepsIdentity) classes.delete('identity');
+  if (watch === undefined) classes.delete('notices');
+  if (derived === undefined && stores.some((store) => store.derived.length > 0))
+    classes.delete('derived');
+  return {
+    actions: new Set(namesIn(actions)),
+    fields: new Set(namesIn(state)),
+    derived: new Set(namesIn(derived)),
+    targets: new Set(Object.keys(watch ?? {})),
+    classes,
+    refusesMisfits,
+  };
+}
+
+function running(
+  { actions, state, derived, watch, close }: BroughtStores,
+  asked: ReadonlySet<string>,
+  watchdog: Watchdog,
+): Running {
+  const readAll = () =>
+    Object.fromEntries(
+      Object.entries(state).map(([store, own]) => [
+        store,
+        typeof own === 'function' ? plainValue(own()) : readEach(own),
+      ]),
+    );
+  return {
+    send(store, action, payload) {
+      watchdog.note(`${store}.${action}`, payload);
+      const act = actions[store]?.[action] as ((payload: unknown) => unknown) | undefined;
+      if (act === undefined) throw new TypeError(`it has no action '${store}.${action}'`);
+      // What it is given belongs to it: it may change it.
+      const given = payload === undefined ? undefined : structuredClone(payload);
+      return outcomeOf(
+        watchdog.during(() => act(given)),
+        `${store}.${action}`,
+      );
+    },
+    read: () => watchdog.during(readAll),
+    derive: () =>
+      watchdog.during(() =>
+        Object.fromEntries(
+          Object.entries(derived ?? {}).map(([store, own]) => [
+            store,
+            readEach(
+              own as Readonly<Record<string, () => unknown>>,
+              (name) => !asked.has(`${store}.${name}`),
+            ),
+          ]),
+        ),
+      ),
+    ask: (store, name, args) => {
+      const answer = derived?.[store]?.[name] as
+        ((...args: readonly Json[]) => unknown) | undefined;
+      return plainValue(watchdog.during(() => answer?.(...args)));
+    },
+    watch(target, changed) {
+      const stop = watchdog.during(() =>
+        watch?.[target]?.((now, before) => {
+          changed(plainValue(now), plainValue(before));
+        }),
+      );
+      return typeof stop === 'function' ? stop : () => undefined;
+    },
+    close: () => watchdog.during(() => close?.()),
+  };
+}
+
+function readEach(
+  own: Readonly<Record<string, () => unknown>>,
+  isWanted: (name: string) => boolean = () => true,
+): Record<string, unknown> {
+  const read: Record<string, unknown> = {};
+  for (const [name, one] of Object.entries(own)) {
+    if (!isWanted(name)) continue;
+    const value = plainValue(one());
+    if (value !== undefined) read[name] = value;
+  }
+  return read;
+}
+
+/** What the user's action says, as an outcome; what is none counts as nothing said. */
+function outcomeOf(said: unknown, at: string): Outcome | undefined {
+  if (said === true || said === 'done') return { status: 'done' };
+  if (said === false || said === 'refused') return { status: 'refused' } as Outcome;
+  if (isObject(said) && typeof said.refused === 'string')
+    return { status: 'refused', reason: said.refused } as Outcome;
+  if (said instanceof Promise)
+    throw new TypeError(`'${at}' gives a promise; it has to be done at once`);
+  return undefined;
+}
+
+function requireShape(file: string, exported: unknown): BroughtParticipant {
+  if (!isObject(exported))
+    throw new LoadError(
+      file,
+      'it exports no participant by default (export default { name, create })',
+    );
+  const { name, create } = exported;
+  if (typeof name !== 'string' || name === '')
+    throw new LoadError(file, "what it exports has no 'name', a text");
+  if (typeof create !== 'function')
+    throw new LoadError(file, "what it exports has no 'create', a function");
+  return exported as unknown as BroughtParticipant;
+}
+
+/** Makes the stores once, to see what they have. */
+function requireTables(file: string, { create }: BroughtParticipant): BroughtStores {
+  let count = 0;
+  const environment = { newId: () => `id-${(count += 1)}`, now: () => 0, random: () => 0 };
+  let stores: unknown;
+  try {
+    stores = create(environment);
+  } catch (error) {
+    const text = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
+    throw new LoadError(file, `'create' throws ${text}`);
+  }
+  const tables = isObject(stores) ? stores : {};
+  for (const part of ['actions', 'state'])
+    if (!isObject(tables[part]))
+      throw new LoadError(file, `what 'create' gives has no '${part}', a table by store`);
+  const built = tables as unknown as BroughtStores;
+  for (const [part, table] of Object.entries({
+    actions: built.actions,
+    state: built.state,
+    derived: built.derived ?? {},
+  }))
+    requireFunctions(file, part, table);
+  built.close?.();
+  return built;
+}
+
+function requireFunctions(
+  file: string,
+  part: string,
+  table: Readonly<Record<string, unknown>>,
+): void {
+  for (const [store, own] of Object.entries(table)) {
+    if (part === 'state' && typeof own === 'function') continue;
+    if (!isObject(own)) throw new LoadError(file, `${part}.${store} is no table of functions`);
+    for (const [name, one] of Object.entries(own))
+      if (typeof one !== 'function')
+        throw new LoadError(file, `${part}.${store}.${name} is no function`);
+  }
+}
+
+/** Every name has to be one of the schema. */
+function requireKnown(file: string, tables: BroughtStores, { stores }: Application): void {
+  const known = {
+    actions: stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
+    state: stores.flatMap((store) =>
+      store.single ? [store.name] : store.fields.map(({ name }) => `${store.name}.${name}`),
+    ),
+    derived: stores.flatMap((store) => store.derived.map(({ name }) => `${store.name}.${name}`)),
+  };
+  for (const part of ['actions', 'state', 'derived'] as const)
+    for (const name of namesIn(tables[part])) requireOneOf(file, part, name, known[part]);
+  const targets = ['*', ...stores.map(({ name }) => name), ...known.state, ...known.derived];
+  for (const name of Object.keys(tables.watch ?? {})) requireOneOf(file, 'watch', name, targets);
+}
+
+function requireOneOf(file: string, part: string, name: string, known: readonly string[]): void {
+  if (known.includes(name)) return;
+  const near = nearest(name, known);
+  const hint = near === undefined ? '' : `; did you mean '${near}'?`;
+  throw new LoadError(file, `'${part}' has '${name}', which the schema does not have${hint}`);
+}

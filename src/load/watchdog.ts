@@ -1,0 +1,95 @@
+import type { Json } from '../base/json.js';
+
+/** Someone outside who sees where a participant is, and can tell when it does not come back. */
+export interface Watchdog {
+  /** A run begins: nothing has been sent. */
+  begin(): void;
+  /** An action is about to be sent. */
+  note(send: string, payload: Json | undefined): void;
+  /** Calls the participant's own code. */
+  during<T>(call: () => T): T;
+}
+
+/** Nobody is watching. */
+export const unwatched: Watchdog = {
+  begin: () => undefined,
+  note: () => undefined,
+  during: (call) => call(),
+};
+
+/** How many bytes what was sent in one run may take. */
+const roomForScript = 1 << 20;
+const headBytes = 16;
+
+/** Memory that both sides see: a flag that ends a search, where the participant is, and what it was sent. */
+export function sharedMemory(): SharedArrayBuffer {
+  return new SharedArrayBuffer(headBytes + roomForScript);
+}
+
+const places = { over: 0, calls: 1, length: 2 } as const;
+
+/** The side of the one who runs the participant. */
+export class SharedWatchdog implements Watchdog {
+  readonly #head: Int32Array;
+  readonly #text: Buffer;
+  #length = 0;
+
+  constructor(memory: SharedArrayBuffer) {
+    this.#head = new Int32Array(memory, 0, headBytes / 4);
+    this.#text = Buffer.from(memory, headBytes);
+  }
+
+  get isOver(): boolean {
+    return Atomics.load(this.#head, places.over) === 1;
+  }
+
+  begin(): void {
+    this.#length = 0;
+    Atomics.store(this.#head, places.length, 0);
+  }
+
+  note(send: string, payload: Json | undefined): void {
+    const step = payload === undefined ? { send } : { send, payload };
+    const line = `${JSON.stringify(step)}\n`;
+    if (this.#length + Buffer.byteLength(line) > roomForScript) return;
+    this.#length += this.#text.write(line, this.#length);
+    Atomics.store(this.#head, places.length, this.#length);
+  }
+
+  /** The counter is odd as long as a call goes on. */
+  during<T>(call: () => T): T {
+    Atomics.add(this.#head, places.calls, 1);
+    try {
+      return call();
+    } finally {
+      Atomics.add(this.#head, places.calls, 1);
+    }
+  }
+}
+
+/** The side of the one who waits. */
+export class WatchedMemory {
+  readonly #head: Int32Array;
+  readonly #text: Buffer;
+
+  constructor(memory: SharedArrayBuffer) {
+    this.#head = new Int32Array(memory, 0, headBytes / 4);
+    this.#text = Buffer.from(memory, headBytes);
+  }
+
+  end(): void {
+    Atomics.store(this.#head, places.over, 1);
+  }
+
+  /** How often calls began and ended; odd during one. */
+  get calls(): number {
+    return Atomics.load(this.#head, places.calls);
+  }
+
+  /** What was sent in the run that is going on. */
+  get sent(): readonly { readonly send: string; readonly payload?: Json }[] {
+    const length = Atomics.load(this.#head, places.length);
+    const lines = this.#text.toString('utf8', 0, length).split('\n').slice(0, -1);
+    return lines.map((line) => JSON.parse(line) as { send: string; payload?: Json });
+  }
+}

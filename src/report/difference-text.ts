@@ -1,0 +1,96 @@
+import Table from 'cli-table3';
+import type { Paint } from '../diagnostics/render.js';
+import { isSend, type ScriptStep, type SendStep } from '../explore/script.js';
+import type { ObservedClass } from '../model/participant.js';
+import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
+import type { ComparisonTextOptions } from './comparison-text.js';
+import { valueLines, valueText } from './value-text.js';
+
+/** A difference as people read it: the script, both sides, where to look and how to see it again. */
+export function differenceText(
+  difference: DifferenceJson,
+  { verdict, participants, seed }: ComparisonJson,
+  { paint, replayCommand }: ComparisonTextOptions,
+): string {
+  const { script, step, foundAfter, action, place, savedAs } = difference;
+  const reference = participants[0]?.name ?? '';
+  const found =
+    script.steps.length < foundAfter
+      ? `found after ${foundAfter} steps, shrunk to ${script.steps.length}`
+      : `${script.steps.length} steps`;
+  const after = action === '' ? '' : ` (${action})`;
+  const head = `${paint.red(verdict)}  ${paint.bold(difference.participant)} differs from the ${reference} after step ${step}${after}.`;
+  const steps = script.steps.map((one, i) => stepText(one, i, i === step - 1, paint));
+  const at = difference.at === '' ? '' : ` at ${difference.at}`;
+  return [
+    head,
+    ...(verdict === 'not repeatable' ? [notRepeatable] : []),
+    '',
+    `The script (seed ${seed}, ${found})${script.quiet === true ? quietly : ''}:`,
+    ...steps,
+    '',
+    `What differs: ${paint.bold(difference.what)}${at}${meanings[difference.what]}`,
+    sideBySide(difference, reference, paint),
+    ...(place === null
+      ? []
+      : ['', `In the schema: ${place.file}:${place.line}:${place.column}  ${action}`]),
+    ...(savedAs === null ? [] : [`Saved as:      ${savedAs}`]),
+    ...(replayCommand === undefined ? [] : [`Replay it:     ${paint.cyan(replayCommand)}`]),
+  ].join('\n');
+}
+
+const notRepeatable =
+  'Done again, the same script showed no difference: the participant does not always answer the same.';
+
+/** What is special about a quiet script. */
+const quietly = ', looked at now and then only';
+
+/** What a difference of a class means, where that is not plain. */
+const meanings: Readonly<Record<ObservedClass, string>> = {
+  outcome: '',
+  state: '',
+  derived: '',
+  notices: ': the calls of watchers',
+  problems: ': what went wrong where no caller is told',
+  identity: ': parts that are equal to what they were, and yet other objects',
+  snapshots:
+    '\nWhat was read before has changed since. A store that changes its data in place does that; if this one\nmay, leave it out with --ignore snapshots.',
+};
+
+function stepText(step: ScriptStep, i: number, isLast: boolean, paint: Paint): string {
+  const mark = isLast ? paint.red('>') : ' ';
+  return `${mark} ${String(i + 1).padStart(2)}  ${doneText(step, paint)}`.trimEnd();
+}
+
+function doneText(step: ScriptStep, paint: Paint): string {
+  if ('stop' in step) return `stop ${step.stop}`;
+  if (isSend(step)) return sendText(step, paint);
+  const { watch, as, then } = step;
+  if (then === undefined) return `watch ${watch} as ${as}`;
+  return then === 'throw'
+    ? `watch ${watch} as ${as}, which throws`
+    : `watch ${watch} as ${as}, which sends ${sendText(then, paint)}`;
+}
+
+function sendText({ send, payload, fill }: SendStep, paint: Paint): string {
+  const from = Object.values(fill ?? {}).map((pointer) => paint.dim(` from ${pointer}`));
+  const value = payload === undefined ? '' : valueText(payload, 90);
+  return `${send.padEnd(18)} ${value}${from.join('')}`;
+}
+
+/** How wide one side of a difference is, in columns. */
+const side = 46;
+
+function sideBySide(
+  { expected, actual, participant }: DifferenceJson,
+  reference: string,
+  paint: Paint,
+): string {
+  const table = new Table({
+    head: [paint.green(reference), paint.red(participant)],
+    style: { head: [], border: [] },
+    colWidths: [side + 2, side + 2],
+  });
+  table.push([valueLines(expected, side).join('\n'), valueLines(actual, side).join('\n')]);
+  return table.toString();
+}

@@ -1,0 +1,63 @@
+import type { ComparedParticipant } from '../explore/compare.js';
+import type { ComparisonJson } from './comparison-json.js';
+
+/** The shares of one search as one result; a text that says why they do not belong together, if they do not. */
+export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJson | string {
+  const [first, ...others] = shares;
+  if (first === undefined) return 'there is nothing to merge';
+  for (const part of ['schema', 'seed', 'compared', 'fullEvery'] as const)
+    if (others.some((other) => JSON.stringify(other[part]) !== JSON.stringify(first[part])))
+      return `they differ in '${part}'`;
+  const names = (share: ComparisonJson) => share.participants.map(({ name }) => name).join();
+  if (others.some((other) => names(other) !== names(first)))
+    return 'they do not compare the same participants';
+  if (others.some(({ coverage }) => coverage.total !== first.coverage.total))
+    return 'the schema was not the same';
+  const seen = new Set<string>();
+  for (const { shard } of shares) {
+    if (shard === undefined) return 'not all are shares of a search (--shard)';
+    if (seen.has(shard)) return `share ${shard} is given twice`;
+    seen.add(shard);
+  }
+  const counts = new Set([...seen].map((shard) => shard.split('/')[1]));
+  if (counts.size > 1) return 'they are shares of searches of different size';
+  const inOrder = shares.toSorted((a, b) => numberOf(a) - numberOf(b));
+  const found = inOrder.find(({ difference }) => difference !== null);
+  const total = Number([...counts][0]);
+  const missing = first.coverage.missing.filter(({ id }) =>
+    shares.every(({ coverage }) => coverage.missing.some((other) => other.id === id)),
+  );
+  const { shard: _, ...merged } = first;
+  return {
+    ...merged,
+    ...(seen.size === total
+      ? {}
+      : { shard: inOrder.map((share) => numberOf(share)).join('+') + `/${total}` }),
+    verdict: found?.verdict ?? first.verdict,
+    participants: first.participants.map((participant, i) => together(participant, shares, i)),
+    steps: sum(shares.map(({ steps }) => steps)),
+    scripts: sum(shares.map(({ scripts }) => scripts)),
+    end: found?.end ?? inOrder.find(({ end }) => end !== 'steps')?.end ?? 'steps',
+    tookMs: Math.max(...shares.map(({ tookMs }) => tookMs)),
+    walks: inOrder.flatMap(({ walks }) => walks),
+    coverage: {
+      reached: first.coverage.total - missing.length,
+      total: first.coverage.total,
+      missing,
+    },
+    difference: found?.difference ?? null,
+  };
+}
+
+const numberOf = ({ shard = '' }: ComparisonJson): number => Number(shard.split('/')[0]);
+
+function together(
+  participant: ComparedParticipant,
+  shares: readonly ComparisonJson[],
+  place: number,
+): ComparedParticipant {
+  const untold = sum(shares.map(({ participants }) => participants[place]?.untold ?? 0));
+  return { ...participant, untold };
+}
+
+const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);

@@ -1,0 +1,28 @@
+import type { Shrunk } from '../explore/crew.js';
+import type { Failing } from '../explore/shrink.js';
+import type { Unit, UnitResult } from '../explore/unit.js';
+import type { Participant } from '../model/participant.js';
+import type { Cast } from './searching-of.js';
+
+/** What a worker is started with. */
+export interface WorkerStart {
+  readonly cast: Cast;
+  readonly memory: SharedArrayBuffer;
+}
+
+/** What a worker is asked to do. */
+export type Order =
+  | { readonly kind: 'unit'; readonly unit: Unit; readonly known: readonly number[] }
+  | { readonly kind: 'shrink'; readonly failing: Failing };
+
+/** A participant as it can be told of: what it can be asked to do stays in the worker. */
+export type Introduced = Pick<Participant, 'name' | 'has'>;
+
+/** What a worker answers: once that it is ready, or cannot be; then to each order. */
+export type Answer =
+  | { readonly kind: 'ready'; readonly participants: readonly Introduced[] }
+  | { readonly kind: 'unusable'; readonly path: string; readonly detail: string }
+  /** A fault of ours. */
+  | { readonly kind: 'fault'; readonly error: Error }
+  | { readonly kind: 'unit'; readonly result: UnitResult }
+  | { readonly kind: 'shrink'; readonly shrunk: Shrunk };

@@ -1,0 +1,52 @@
+import { observedOf } from '../explore/observed.js';
+import { Reached } from '../explore/reached.js';
+import type { Searching } from '../explore/searching.js';
+import { referenceParticipant } from '../interpret/reference.js';
+import { broughtParticipant } from '../load/brought-participant.js';
+import {
+  generatedParticipant,
+  namesOf,
+  type GeneratedFolder,
+} from '../load/generated-participant.js';
+import { importText } from '../load/import-text.js';
+import { withLeaks } from '../load/with-leaks.js';
+import { unwatched, type Watchdog } from '../load/watchdog.js';
+import type { Application } from '../model/application.js';
+import { coverableOf } from '../model/cover-points.js';
+import type { ObservedClass } from '../model/participant.js';
+
+/** A participant file of the user's. */
+export interface BroughtFile {
+  /** As the user wrote it. */
+  readonly path: string;
+  /** The file with all that it imports, as one ECMAScript module. */
+  readonly bundle: string;
+}
+
+/** What takes part in a comparison, as data that can be given to a worker. */
+export interface Cast {
+  readonly application: Application;
+  readonly folders: readonly GeneratedFolder[];
+  readonly brought: readonly BroughtFile[];
+  /** What is compared; everything if not given. */
+  readonly classes: readonly ObservedClass[] | undefined;
+}
+
+/** The participants, made ready to be compared; the reference is the first. Throws `LoadError`. */
+export async function searchingOf(
+  { application, folders, brought, classes }: Cast,
+  watchdog: Watchdog = unwatched,
+): Promise<Searching> {
+  const reached = new Reached(coverableOf(application));
+  const names = namesOf(application);
+  const participants = [
+    referenceParticipant(application, { reach: reached }),
+    ...folders.map(({ name, style, files }) => generatedParticipant(name, style, files, names)),
+  ];
+  for (const { path, bundle } of brought) {
+    const exported = await importText(path, bundle);
+    const participant = broughtParticipant(path, exported, application, watchdog);
+    participants.push(withLeaks(participant));
+  }
+  return { application, participants, reached, observed: observedOf(application, classes) };
+}
