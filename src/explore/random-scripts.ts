@@ -4,6 +4,7 @@ import { choicesOf, drawnInput, smallInputs, type Choice } from './inputs.js';
 import { PayloadSource } from './payloads.js';
 import { isSend, type Script, type ScriptStep, type SendStep } from './script.js';
 import { fullEvery, Session } from './session.js';
+import { stateKey } from './state-key.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
 
 /** How many steps a script has, mostly and at times: its last step is compared in full. */
@@ -18,6 +19,10 @@ const shareOfVaried = 0.4;
 /** How often a script is made of a few payloads only, and then of the actions of one store. */
 const shareOfSmall = 0.35;
 const shareOfOneStore = 0.6;
+/** How often a script sends some of the actions only: what puts things back is missing then, and states grow. */
+const shareOfFew = 0.3;
+/** A script ends when the state, as text, is longer than that. */
+const longestState = 20_000;
 /** How often a step that comes to nothing is done with all participants all the same. */
 const shareOfIdle = 0.15;
 /** How often a watching script adds or stops a watcher in place of sending. */
@@ -75,6 +80,7 @@ export async function randomScript(
     steps.push(next);
     if (difference !== undefined) return result(difference);
     const { count } = searching.reached;
+    if (drawing.isTooMuch(session.state)) break;
     if (count > known) news.push({ steps: [...steps] });
     known = count;
   }
@@ -95,6 +101,7 @@ class Drawing {
   readonly #targets: readonly Target[];
   readonly #isSmall: boolean;
   readonly #isWatching: boolean;
+  readonly #isOfFew: boolean;
   readonly #times = new Map<string, number>();
   readonly #watchers: string[] = [];
   #idle = 0;
@@ -112,7 +119,15 @@ class Drawing {
     const all = choicesOf(searching.application, searching.participants);
     const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
     const { store } = random.pick(all);
-    this.#choices = isOfOne ? all.filter((choice) => choice.store === store) : all;
+    const some = isOfOne ? all.filter((choice) => choice.store === store) : all;
+    this.#isOfFew = random.chance(shareOfFew);
+    const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
+    this.#choices = few.length === 0 ? some : few;
+  }
+
+  /** Whether the state has grown so much that going on would take too long. */
+  isTooMuch(state: Readonly<Record<string, unknown>>): boolean {
+    return this.#isOfFew && stateKey(state).length > longestState;
   }
 
   next(state: Readonly<Record<string, unknown>>): ScriptStep {

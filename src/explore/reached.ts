@@ -47,6 +47,11 @@ export class Reached implements Reach {
     this.#journal.length = 0;
   }
 
+  /** Whether something was noted since last time that had not been reached before. */
+  get hasNews(): boolean {
+    return this.#journal.some((index) => this.#all[index] === 0);
+  }
+
   /** What was noted since last time does not count. */
   drop(): void {
     for (const index of this.#journal) this.#now[index] = 0;

@@ -30,7 +30,7 @@ export interface SessionOptions {
 }
 
 export interface StepOptions {
-  /** Whether the others are left out if the first came to nothing; false if not given. */
+  /** Whether the others are left out if the first came to nothing, and to nothing new; false if not given. */
   readonly skipIdle?: boolean;
   /** How closely it is looked; as the session says if not given. */
   readonly look?: Look;
@@ -129,7 +129,8 @@ export class Session {
     const outcome = this.#first.send(step, payload);
     const changed = this.#readFirst();
     const isIdle = !changed && this.#first.reports.length === 0;
-    if (isIdle && (skipIdle || (this.#isPicky && isMisfit(outcome)))) {
+    const isSkipped = skipIdle && this.#reached?.hasNews !== true;
+    if (isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {
       takeBack();
       this.#reached?.drop();
       return skipped;
@@ -243,8 +244,8 @@ export class Session {
 
   #ofOutcome(player: Player, expected: unknown, actual: unknown): Difference | undefined {
     if (!this.#compares(player, 'outcome')) return undefined;
-    const isEqual = player.has === undefined ? same(expected, actual) : isAsTold(expected, actual);
-    if (!isEqual) return this.#difference(player, 'outcome', narrowed(expected, actual));
+    const told = player.has === undefined ? actual : asTold(expected, actual);
+    if (!same(expected, told)) return this.#difference(player, 'outcome', narrowed(expected, told));
     if (same(this.#first.sent, player.sent)) return undefined;
     return this.#difference(player, 'outcome', narrowed(this.#first.sent, player.sent, '/sent'));
   }
@@ -339,11 +340,11 @@ function isSameNotice(a: Notice, b: Notice, isFull: boolean, known: Player['know
 const isObjectOrList = (value: unknown): value is object =>
   typeof value === 'object' && value !== null;
 
-/** Whether an outcome is the expected one, as far as it says anything: a participant may leave out the reason. */
-function isAsTold(expected: unknown, actual: unknown): boolean {
-  if (actual === undefined) return true;
-  if (!isObject(expected) || !isObject(actual)) return same(expected, actual);
-  return actual.status === expected.status && same(expected, { ...expected, ...actual });
+/** An outcome, with what is left unsaid as it is expected: a participant may leave out the reason, or all of it. */
+function asTold(expected: unknown, actual: unknown): unknown {
+  if (actual === undefined) return expected;
+  const isOfOne = isObject(expected) && isObject(actual) && actual.status === expected.status;
+  return isOfOne ? { ...expected, ...actual } : actual;
 }
 
 /** Whether an action was refused since something does not fit its type. */

@@ -4,16 +4,8 @@ import type { ComparedParticipant } from '../explore/compare.js';
 import { mostItems } from '../explore/walk.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson } from './comparison-json.js';
-import { differenceText } from './difference-text.js';
+import { differenceText, type ComparisonTextOptions } from './difference-text.js';
 import { countText } from './value-text.js';
-
-export interface ComparisonTextOptions {
-  readonly paint: Paint;
-  /** Where each participant comes from, by its name. */
-  readonly origins: Readonly<Record<string, string>>;
-  /** The command that does the script of a difference again. */
-  readonly replayCommand?: string | undefined;
-}
 
 /** The result of a comparison as people read it. */
 export function comparisonText(comparison: ComparisonJson, options: ComparisonTextOptions): string {

@@ -3,8 +3,15 @@ import type { Paint } from '../diagnostics/render.js';
 import { isSend, type ScriptStep, type SendStep } from '../explore/script.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
-import type { ComparisonTextOptions } from './comparison-text.js';
 import { valueLines, valueText } from './value-text.js';
+
+export interface ComparisonTextOptions {
+  readonly paint: Paint;
+  /** Where each participant comes from, by its name. */
+  readonly origins: Readonly<Record<string, string>>;
+  /** The command that does the script of a difference again. */
+  readonly replayCommand?: string | undefined;
+}
 
 /** A difference as people read it: the script, both sides, where to look and how to see it again. */
 export function differenceText(

@@ -1,8 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
-import type { Comparison } from '../../src/explore/compare.js';
+import type { ComparisonJson } from '../../src/report/comparison-json.js';
 import { comparisonToJUnit } from '../../src/report/comparison-junit.js';
 
-const same: Comparison = {
+const same: ComparisonJson = {
+  leeshoreComparison: 1,
+  schema: 'ferry.stores.yaml',
   verdict: 'same',
   seed: 1,
   participants: ['reference', 'reducer', 'atom'].map((name) => ({
@@ -12,7 +14,6 @@ const same: Comparison = {
     untold: 0,
   })),
   walks: [],
-  kept: [],
   steps: 100,
   scripts: 2,
   end: 'steps',
@@ -21,10 +22,10 @@ const same: Comparison = {
   fullEvery: 1,
   ignored: [],
   coverage: { reached: 3, total: 4, missing: [] },
-  difference: undefined,
+  difference: null,
 };
 
-const different: Comparison = {
+const different: ComparisonJson = {
   ...same,
   verdict: 'different',
   end: 'found',
@@ -39,6 +40,9 @@ const different: Comparison = {
     foundAfter: 9,
     stepsBefore: 0,
     action: 'deck.holdFor',
+    place: null,
+    patch: [],
+    savedAs: null,
   },
 };
 
@@ -78,7 +82,7 @@ describe('JUnit XML of a comparison', () => {
   });
 
   test('no comparison at all is no success', () => {
-    const none: Comparison = { ...same, verdict: 'nothing compared', steps: 0 };
+    const none: ComparisonJson = { ...same, verdict: 'nothing compared', steps: 0 };
     expect(comparisonToJUnit(none, options)).toContain('failures="2"');
   });
 

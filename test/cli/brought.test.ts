@@ -1,0 +1,261 @@
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { root } from '../helpers.js';
+import { inFolder, leeshore } from './run.js';
+
+const schema = `leeshore: 1
+stores:
+  ramp:
+    state:
+      angle: { type: integer, minimum: 0, maximum: 30, default: 0 }
+      marks: { list: string }
+      note: { maybe: string }
+    derived:
+      steep: "angle > 15"
+    actions:
+      raise:
+        payload: { type: integer, minimum: 1, maximum: 20 }
+        requires:
+          - { that: "angle + payload <= 30", otherwise: Too steep. }
+        steps:
+          - set: { angle: "angle + payload" }
+      mark:
+        payload: string
+        steps:
+          - append: { to: marks, value: "payload" }
+      remark:
+        payload: { maybe: string }
+        steps:
+          - set: { note: "payload" }
+      lower:
+        - reset: [angle, marks]
+`;
+
+/** A participant file around what it does in its actions, and what it shows. */
+function participant(change: { setUp?: string; raise?: string; state?: string; more?: string }) {
+  return `export default {
+  name: 'old ramp',
+  ${change.more ?? ''}
+  create() {
+    let ramp = { angle: 0, marks: [], note: null };
+    return {
+      actions: { ramp: {
+        raise(by) {
+          if (ramp.angle + by > 30) return { refused: 'Too steep.' };
+          ${change.raise ?? 'ramp = { ...ramp, angle: ramp.angle + by };'}
+          return true;
+        },
+        mark(text) { ramp = { ...ramp, marks: [...ramp.marks, text] }; },
+        remark(note) { ramp = { ...ramp, note }; },
+        lower() { ramp = { ...ramp, angle: 0, marks: [] }; return true; },
+      } },
+      state: { ramp: { ${change.state ?? 'angle: () => ramp.angle, marks: () => ramp.marks, note: () => ramp.note'} } },
+      derived: { ramp: { steep: () => ramp.angle > 15 } },
+    };
+  },
+};
+`;
+}
+
+const compare = ['compare', 'ramp.stores.yaml', '--with', 'old.js', '--style', 'reducer'];
+
+async function inRampFolder(old: string, run: (folder: string) => Promise<void>) {
+  await inFolder(async (folder) => {
+    writeFileSync(join(folder, 'ramp.stores.yaml'), schema);
+    writeFileSync(join(folder, 'old.js'), old);
+    await run(folder);
+  });
+}
+
+interface Report {
+  readonly verdict: string;
+  readonly participants: readonly Record<string, unknown>[];
+  readonly difference: { readonly script: { readonly steps: readonly unknown[] } } & Record<
+    string,
+    unknown
+  >;
+}
+
+async function reportOf(old: string, ...more: readonly string[]) {
+  let result: { readonly code: number | null; readonly report: Report } | undefined;
+  await inRampFolder(old, async (folder) => {
+    const args = [...compare, '--steps', '2000', '--json', ...more];
+    const { code, out, err } = await leeshore(folder, ...args);
+    expect(err).toBe('');
+    const report = JSON.parse(out) as Report;
+    const published = JSON.parse(
+      readFileSync(new URL('schema/comparison-1.schema.json', root), 'utf8'),
+    ) as object;
+    const ajv = new Ajv2020({ formats: { 'json-pointer': true } });
+    expect([ajv.validate(published, report), ajv.errors]).toEqual([true, null]);
+    result = { code, report };
+  });
+  if (result === undefined) throw new Error('nothing was compared');
+  return result;
+}
+
+describe('stores that are brought', () => {
+  test('which do the same are the same, and the report says what they did not say', async () => {
+    const { code, report } = await reportOf(participant({}));
+    expect([code, report.verdict]).toEqual([0, 'same']);
+    const old = report.participants.at(-1);
+    expect(old).toMatchObject({ name: 'old ramp', lacks: [] });
+    expect(old?.without).toEqual(['notices', 'problems', 'identity']);
+    expect(old?.untold).toBeGreaterThan(100);
+  });
+
+  test('which never come back are stopped, with the shortest script that does it', async () => {
+    const loops = participant({ raise: 'while (ramp.angle > 5) ; ramp.angle += by;' });
+    const { code, report } = await reportOf(loops, '--limit', '0.5');
+    expect([code, report.verdict]).toEqual([1, 'different']);
+    expect(report.difference).toMatchObject({
+      participant: 'old ramp',
+      what: 'outcome',
+      action: 'ramp.raise',
+      actual: { hung: 'no answer within 0.5 s' },
+    });
+    expect(report.difference.script.steps).toHaveLength(2);
+  });
+
+  test('which end their thread are told as that', async () => {
+    const ends = participant({ raise: 'if (ramp.angle > 5) process.exit(7); ramp.angle += by;' });
+    const { code, report } = await reportOf(ends);
+    expect(code).toBe(1);
+    expect(report.difference).toMatchObject({
+      actual: { crashed: 'the thread was ended with code 7' },
+    });
+    expect(report.difference.script.steps).toHaveLength(2);
+  });
+
+  test('which throw show what they throw in place of an outcome', async () => {
+    const { code, report } = await reportOf(
+      participant({ raise: "throw new RangeError('no ramp');" }),
+    );
+    expect(code).toBe(1);
+    expect(report.difference).toMatchObject({
+      what: 'outcome',
+      expected: { status: 'done' },
+      actual: { threw: 'RangeError: no ramp' },
+    });
+    expect(report.difference.script.steps).toHaveLength(1);
+  });
+
+  test('which leave a rejection unhandled are told of it', async () => {
+    const { code, report } = await reportOf(
+      participant({ raise: "ramp.angle += by; void Promise.reject(new Error('lost'));" }),
+    );
+    expect(code).toBe(1);
+    expect(report.difference).toMatchObject({
+      what: 'problems',
+      at: '/unhandled',
+      actual: ['Error: lost'],
+    });
+    expect(report.difference.script.steps).toHaveLength(1);
+  });
+
+  test('which answer at random are told to be not repeatable', async () => {
+    const random = participant({
+      raise: `globalThis.raised = (globalThis.raised ?? 0) + 1;
+          ramp = { ...ramp, angle: ramp.angle + by + (raised === 6 ? 1 : 0) };`,
+    });
+    const { code, report } = await reportOf(random);
+    expect([code, report.verdict]).toEqual([1, 'not repeatable']);
+  });
+
+  test('which change what was read before are told of it, unless that is left out', async () => {
+    const inPlace = participant({}).replace(
+      'ramp = { ...ramp, marks: [...ramp.marks, text] };',
+      'ramp.marks.push(text);',
+    );
+    const { code, report } = await reportOf(inPlace);
+    expect(code).toBe(1);
+    expect(report.difference).toMatchObject({
+      what: 'snapshots',
+      at: expect.stringMatching(/^.ramp.marks/),
+    });
+    expect((await reportOf(inPlace, '--ignore', 'snapshots')).code).toBe(0);
+  });
+
+  test('which lack fields are compared in the others, and the report lists them', async () => {
+    const less = participant({ state: 'angle: () => ramp.angle' });
+    const { code, report } = await reportOf(less);
+    expect(code).toBe(0);
+    expect(report.participants.at(-1)).toMatchObject({ lacks: ['ramp.marks', 'ramp.note'] });
+    const wrong = less.replace('ramp.angle + by };', 'ramp.angle + by + 1 };');
+    expect((await reportOf(wrong)).report.difference).toMatchObject({ at: '/ramp/angle' });
+  });
+
+  test('a reason that is told is compared', async () => {
+    const { report } = await reportOf(
+      participant({}).replace("refused: 'Too steep.'", "refused: 'Too high.'"),
+    );
+    expect(report.difference).toMatchObject({
+      what: 'outcome',
+      at: '/reason',
+      expected: 'Too steep.',
+      actual: 'Too high.',
+      patch: [{ op: 'replace', path: '', value: 'Too high.' }],
+    });
+  });
+
+  test.each([
+    ['export const old = 1;', 'it exports no participant by default'],
+    ['export default { create() {} };', "what it exports has no 'name'"],
+    ["export default { name: 'a' };", "what it exports has no 'create'"],
+    ["export default { name: 'a', create() {} };", "has no 'actions', a table by store"],
+    [
+      "export default { name: 'a', create() { throw new Error('no tide'); } };",
+      "'create' throws Error: no tide",
+    ],
+    [participant({ state: 'angel: () => 1' }), "did you mean 'ramp.angle'?"],
+    [participant({ state: 'angle: 1' }), 'state.ramp.angle is no function'],
+    ["throw new Error('not today');", 'Error: not today'],
+    ['export default {', 'old.js:1:17: Expected identifier but found end of file'],
+    ["import './tide.js';", 'old.js:1:8: Could not resolve "./tide.js"'],
+  ])('a file that is none is refused: %s', async (text, message) => {
+    await inRampFolder(text, async (folder) => {
+      const { code, out, err } = await leeshore(folder, ...compare);
+      expect([code, out]).toEqual([2, '']);
+      expect(err).toContain(message);
+      expect(err).not.toMatch(/\n\s+at /);
+    });
+  });
+
+  test('TypeScript, and what it imports, is taken as it is', () =>
+    inRampFolder('', async (folder) => {
+      const files = {
+        'old.ts': `import { Ramp } from './src/ramp';\nimport './ramp.css';\nconst name: string = 'old';\nexport default { name, create: () => { const ramp = new Ramp(); return { actions: { ramp: { raise: (by: number) => ramp.raise(by) } }, state: { ramp: { angle: () => ramp.angle } } }; } };`,
+        'src/ramp.ts': `export class Ramp { angle = 0; raise(by: number): boolean { if (this.angle + by > 30) return false; this.angle += by; return true; } }`,
+        'ramp.css': 'body { color: red }',
+      };
+      for (const [path, text] of Object.entries(files)) {
+        mkdirSync(dirname(join(folder, path)), { recursive: true });
+        writeFileSync(join(folder, path), text);
+      }
+      const args = ['compare', 'ramp.stores.yaml', '--with', 'old.ts', '--style', 'reducer'];
+      const { code, out } = await leeshore(folder, ...args, '--steps', '500');
+      expect([code, out.split('\n')[0]]).toEqual([0, 'no difference between 3 participants.']);
+    }));
+
+  test('a skeleton is written from a schema, and the compiler and compare take it', () =>
+    inRampFolder('', async (folder) => {
+      const made = await leeshore(folder, 'new', 'ramp.stores.yaml', '--participant', 'ramp.ts');
+      expect([made.code, made.out.split('\n')[1]]).toEqual([0, '  ramp.ts']);
+      const again = await leeshore(folder, 'new', 'ramp.stores.yaml', '--participant', 'ramp.ts');
+      expect([again.code, again.err.split('\n')[0]]).toEqual([
+        2,
+        'leeshore: ramp.ts is there already.',
+      ]);
+      const { code, out } = await leeshore(
+        folder,
+        'compare',
+        'ramp.stores.yaml',
+        '--with',
+        'ramp.ts',
+      );
+      expect(code).toBe(1);
+      expect(out).toContain('Error: ramp.raise is not written ye');
+    }));
+});
