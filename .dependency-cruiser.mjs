@@ -9,8 +9,9 @@ const layers = {
   emit: ['model', 'base'],
   load: ['model', 'base'],
   explore: ['model', 'base'],
-  work: ['explore', 'interpret', 'load', 'model', 'base'],
-  report: ['explore', 'diagnostics', 'model', 'base'],
+  faults: ['model', 'base'],
+  work: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
+  report: ['explore', 'faults', 'diagnostics', 'model', 'base'],
 };
 
 const rules = Object.entries(layers).map(([folder, allowed]) => ({

@@ -2,6 +2,7 @@
 export {
   checkSchemas,
   compareStores,
+  findFaults,
   formatSchema,
   generatedInMemory,
   generateStyle,
@@ -39,5 +40,7 @@ export type { Script } from './explore/script.js';
 export { comparisonToJUnit, percentReached } from './report/comparison-junit.js';
 export { comparisonText } from './report/comparison-text.js';
 export { comparisonToJson, type ComparisonJson } from './report/comparison-json.js';
+export { faultsToJson } from './report/faults-json.js';
+export { faultsText } from './report/faults-text.js';
 export { mergeComparisons } from './report/merge-comparisons.js';
 export { readScript, scriptText, unknownIn } from './report/script-file.js';

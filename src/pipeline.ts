@@ -6,6 +6,7 @@ import type { Problem } from './diagnostics/problem.js';
 import { Source } from './diagnostics/source.js';
 import { usualOptions, type EmitOptions } from './emit/emit-options.js';
 import type { Style } from './emit/style-names.js';
+import type { TriedFault } from './faults/fault.js';
 import type { GeneratedFile, ReadRuntime } from './emit/project.js';
 import type { Comparison, SearchOptions } from './explore/compare.js';
 import type { Script } from './explore/script.js';
@@ -169,4 +170,50 @@ export async function compareStores(
   } finally {
     await close();
   }
+}
+
+export interface FaultOptions extends SearchOptions {
+  /** At most so many faults, of each kind about as many; all if not given. */
+  readonly most?: number | undefined;
+  /** Told how many of the faults have been tried. */
+  readonly onTried?: (tried: number, of: number) => void;
+}
+
+/**
+ * How good comparing is at finding faults: plants one after the other in the generated stores of some styles,
+ * and looks for it.
+ */
+export async function findFaults(
+  application: Application,
+  styles: readonly Style[],
+  readRuntime: ReadRuntime,
+  options: FaultOptions,
+): Promise<readonly TriedFault[]> {
+  const { emitStyle } = await import('./emit/emit.js');
+  const { codeFaults } = await import('./faults/code-faults.js');
+  const { modelFaults } = await import('./faults/model-faults.js');
+  const { chooseEvenly } = await import('./faults/choose.js');
+  const { planted } = await import('./faults/plant.js');
+  const { tryFaults } = await import('./work/try-faults.js');
+  const faults = [...modelFaults(application), ...codeFaults];
+  const emitted = (style: Style, model: Application) =>
+    emitStyle(model, style, readRuntime, usualOptions);
+  const candidates = styles.flatMap((style) => {
+    const original = emitted(style, application);
+    return faults.flatMap((fault) => {
+      try {
+        const files = planted(fault, style, original, (model) => emitted(style, model));
+        return files === undefined ? [] : [{ fault, folder: { name: style, style, files } }];
+      } catch {
+        // A model that cannot be emitted is one that check would have refused.
+        return [];
+      }
+    });
+  });
+  const most = options.most ?? Infinity;
+  const chosen = chooseEvenly(candidates, ({ fault }) => fault.kind, most, options.seed);
+  return tryFaults(application, chosen, {
+    ...options,
+    onTried: (tried) => options.onTried?.(tried, chosen.length),
+  });
 }

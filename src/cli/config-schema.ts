@@ -61,6 +61,7 @@ export const configSchema = {
       shard: text,
       corpus: text,
       with: text,
+      faults: { anyOf: [{ type: 'integer', minimum: 1 }, { const: 'all' }] },
       limit: { type: 'number', exclusiveMinimum: 0 },
       ignore: names,
       'require-coverage': { type: 'number', minimum: 0, maximum: 100 },

@@ -1,5 +1,6 @@
 import type { Action, Application, Store } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
+import { allSteps, type Step } from '../model/steps.js';
 import { PayloadSource, type Drawn } from './payloads.js';
 import { poolOf } from './pool.js';
 import type { SendStep } from './script.js';
@@ -12,6 +13,19 @@ export interface Choice {
   readonly name: string;
   readonly store: Store;
   readonly action: Action;
+  /** Whether it only puts back or takes away: what was built up before is gone then. */
+  readonly isUndoing: boolean;
+}
+
+const undoing: ReadonlySet<Step['kind']> = new Set(['reset', 'resetStores', 'remove', 'drop']);
+const neutral: ReadonlySet<Step['kind']> = new Set(['when', 'let', 'run']);
+
+function isUndoing({ steps }: Action): boolean {
+  const all = allSteps(steps);
+  return (
+    all.some(({ kind }) => undoing.has(kind)) &&
+    all.every(({ kind, at }) => undoing.has(kind) || neutral.has(kind) || at.includes('.then['))
+  );
 }
 
 /** The actions that all participants have, in schema order. */
@@ -21,10 +35,19 @@ export function choicesOf(
 ): readonly Choice[] {
   return application.stores.flatMap((store) =>
     store.actions
-      .map((action) => ({ name: `${store.name}.${action.name}`, store, action }))
+      .map((action) => ({
+        name: `${store.name}.${action.name}`,
+        store,
+        action,
+        isUndoing: isUndoing(action),
+      }))
       .filter(({ name }) => participants.every(({ has }) => has?.actions.has(name) !== false)),
   );
 }
+
+/** How often an action is sent without its payload: where that does not fit, and where there is a default. */
+const shareOfNothing = 0.01;
+const shareOfDefaults = 0.3;
 
 /** An action with a payload that is drawn. */
 export function drawnInput(
@@ -34,6 +57,8 @@ export function drawnInput(
   state: State,
 ): SendStep {
   if (action.payload === undefined) return { send };
+  const isLeftOut = action.payloadDefault === undefined ? shareOfNothing : shareOfDefaults;
+  if (source.random.chance(isLeftOut)) return { send };
   const pool = poolOf(application, state);
   return sent(
     send,
@@ -57,7 +82,8 @@ export function smallInputs(
         .filter((payload) => typeof payload === 'number' || typeof payload === 'boolean')
         .map((payload): SendStep => ({ send, payload: String(payload) }))
     : [];
-  return [...drawn.map((one) => sent(send, one)), ...asText, { send, payload: misfit }];
+  const alone = action.payloadDefault === undefined ? [] : [{ send }];
+  return [...drawn.map((one) => sent(send, one)), ...asText, ...alone, { send, payload: misfit }];
 }
 
 /** What hardly any payload may be. */

@@ -203,6 +203,7 @@ class Drawing {
     const choices = [
       '',
       'a',
+      ' ',
       ' b ',
       '12',
       '1e3',

@@ -9,10 +9,10 @@ import type { Finding, KeptScript, Searching } from './searching.js';
 
 /** How many steps a script has, mostly and at times: its last step is compared in full. */
 const usualLength = 10 * fullEvery;
-const greatLength = 40 * fullEvery;
+const greatLength = 60 * fullEvery;
 
 /** How often a script is a long one, a quiet one, one with watchers of its own, a variation of one that was kept. */
-const shareOfLong = 0.1;
+const shareOfLong = 0.4;
 const shareOfQuiet = 0.12;
 const shareOfWatching = 0.2;
 const shareOfVaried = 0.4;
@@ -21,6 +21,9 @@ const shareOfSmall = 0.35;
 const shareOfOneStore = 0.6;
 /** How often a script sends some of the actions only: what puts things back is missing then, and states grow. */
 const shareOfFew = 0.3;
+/** How often a script mostly passes over actions that only put back or take away, and how often it passes over one. */
+const shareOfGrowing = 0.6;
+const shareOfPassedOver = 0.85;
 /** A script ends when the state, as text, is longer than that. */
 const longestState = 20_000;
 /** How often a step that comes to nothing is done with all participants all the same. */
@@ -102,6 +105,7 @@ class Drawing {
   readonly #isSmall: boolean;
   readonly #isWatching: boolean;
   readonly #isOfFew: boolean;
+  readonly #isGrowing: boolean;
   readonly #times = new Map<string, number>();
   readonly #watchers: string[] = [];
   #idle = 0;
@@ -120,6 +124,7 @@ class Drawing {
     const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
     const { store } = random.pick(all);
     const some = isOfOne ? all.filter((choice) => choice.store === store) : all;
+    this.#isGrowing = random.chance(shareOfGrowing);
     this.#isOfFew = random.chance(shareOfFew);
     const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
     this.#choices = few.length === 0 ? some : few;
@@ -127,7 +132,7 @@ class Drawing {
 
   /** Whether the state has grown so much that going on would take too long. */
   isTooMuch(state: Readonly<Record<string, unknown>>): boolean {
-    return this.#isOfFew && stateKey(state).length > longestState;
+    return (this.#isOfFew || this.#isGrowing) && stateKey(state).length > longestState;
   }
 
   next(state: Readonly<Record<string, unknown>>): ScriptStep {
@@ -155,9 +160,16 @@ class Drawing {
 
   /** Of two, mostly the one that was done less often. */
   #choice(): Choice {
-    const [one, other] = [this.#random.pick(this.#choices), this.#random.pick(this.#choices)];
+    const [one, other] = [this.#pick(), this.#pick()];
     const times = ({ name }: Choice) => this.#times.get(name) ?? 0;
     return this.#random.chance(0.5) && times(other) < times(one) ? other : one;
+  }
+
+  #pick(): Choice {
+    const choice = this.#random.pick(this.#choices);
+    const isPassedOver =
+      this.#isGrowing && choice.isUndoing && this.#random.chance(shareOfPassedOver);
+    return isPassedOver ? this.#random.pick(this.#choices) : choice;
   }
 
   #watcher(state: Readonly<Record<string, unknown>>): ScriptStep {

@@ -125,7 +125,7 @@ function textsOf(
     const { length } = [...(payload as string)];
     return length >= minLength && length <= maxLength;
   };
-  const others = plain('a'.repeat(Math.max(1, minLength)), '', 'B');
+  const others = plain('a'.repeat(Math.max(1, minLength)), '', 'B', ' ');
   return [...there, ...others].filter(fits).slice(0, mostValues);
 }
 

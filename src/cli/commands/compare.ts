@@ -1,5 +1,6 @@
 import type { Argv } from 'yargs';
 import { compareAndPrint } from '../compare/compare-and-print.js';
+import { findAndPrint } from '../compare/find-faults.js';
 import type { CompareArguments } from '../compare/arguments.js';
 import type { Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
@@ -70,6 +71,11 @@ export function builder(yargs: Argv) {
       type: 'string',
       requiresArg: true,
     })
+    .option('faults', {
+      describe: "plant so many faults in generated stores, or 'all', and see how many are found",
+      type: 'string',
+      requiresArg: true,
+    })
     .option('limit', {
       describe: 'how many seconds one call of a participant file may take',
       type: 'number',
@@ -119,5 +125,6 @@ export function builder(yargs: Argv) {
 }
 
 export function run(io: Io, args: CompareArguments): Promise<number> {
-  return compareAndPrint(io, args);
+  const { faults } = args;
+  return faults === undefined ? compareAndPrint(io, args) : findAndPrint(io, { ...args, faults });
 }

@@ -21,6 +21,7 @@ export interface CompareArguments {
   readonly shard?: string | undefined;
   readonly corpus?: string | undefined;
   readonly depth?: number | undefined;
+  readonly faults?: string | undefined;
   readonly json: boolean;
 }
 

@@ -1,0 +1,57 @@
+import { checkedSchema } from '../checked-schema.js';
+import { readRuntime } from '../files.js';
+import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
+import { progressOf } from '../progress.js';
+import { styleList } from '../styles.js';
+import { classesBut, requireNumbers, type CompareArguments } from './arguments.js';
+
+/** Plants faults in the generated stores and looks for each; prints how many were found. Gives the exit code. */
+export async function findAndPrint(
+  io: Io,
+  args: CompareArguments & { readonly faults: string },
+): Promise<number> {
+  requireNumbers(args);
+  for (const odd of ['generated', 'script', 'corpus', 'shard', 'with', 'junit', 'save'] as const)
+    requireOneOf({ faults: true, [odd]: args[odd] !== undefined });
+  const most = args.faults === 'all' ? undefined : Number(args.faults);
+  if (most !== undefined && (!Number.isInteger(most) || most < 1))
+    throw new Unusable("--faults takes a whole number, or 'all'.", 'For example --faults 100.');
+  const styles = await styleList(args.style);
+  const classes = await classesBut(args.ignore);
+  const checked = await checkedSchema(io, args.files);
+  if ('exitCode' in checked) return checked.exitCode;
+  const { faultsText, faultsToJson, findFaults } = await import('../../index.js');
+  let isInterrupted = false;
+  let of = 0;
+  const stopListening = io.onInterrupt(() => (isInterrupted = true));
+  const progress = await progressOf(io, 100, 'planting faults');
+  const start = io.clock();
+  const tried = await findFaults(checked.application, styles, readRuntime, {
+    seed: args.seed,
+    steps: args.steps,
+    search: args.search,
+    depth: args.depth,
+    classes,
+    most,
+    clock: io.clock,
+    until: start + args.for * 1000,
+    isStopped: () => isInterrupted,
+    onTried(count, all) {
+      of = all;
+      progress.at(Math.round((100 * count) / all), `${count} of ${all}`);
+    },
+  });
+  progress.stop();
+  stopListening();
+  const result = faultsToJson(tried, {
+    schema: checked.file.path,
+    seed: args.seed,
+    steps: args.steps,
+    tookMs: io.clock() - start,
+    isWhole: tried.length > 0 && tried.length === of,
+  });
+  io.stdout(`${args.json ? JSON.stringify(result, null, 2) : faultsText(result, paintFor(io))}\n`);
+  if (isInterrupted) return exitCodes.interrupted;
+  // What is not found may be equal in all that can be seen: that is no failure of the stores.
+  return result.tried > 0 ? exitCodes.fine : exitCodes.findings;
+}

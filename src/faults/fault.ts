@@ -1,0 +1,78 @@
+import type { Application } from '../model/application.js';
+import type { ObservedClass } from '../model/participant.js';
+
+/** The kinds of faults that are planted in generated stores, with what each is. */
+export const faultKinds = {
+  'step left out': 'one step of an action is not done',
+  'steps swapped': 'two steps that follow each other change places',
+  'part of a step left out': 'a set or an update stores one value less',
+  'wrong end of a list': 'what belongs to the end is put to the start, or the other way round',
+  'reset forgets': 'a reset leaves a field or a store as it is',
+  'reaction left out': 'a store does not react to an action',
+  'requirement left out': 'an action is done that should be refused',
+  'requirement turned': 'an action is refused when it should be done',
+  'requirements swapped': 'the reason of a refusal is another',
+  'refusal left out': 'nothing stands there, and nobody is told',
+  'condition turned': 'a condition is true when it should be false',
+  'branches swapped': 'the one side of a choice takes the place of the other',
+  'bound off by one': 'a comparison holds at its bound, or does not',
+  'and for or': 'one condition suffices where both are needed, or the other way round',
+  'number off by one': 'a number is one too large',
+  'plus for minus': 'what should be added is taken away, or the other way round',
+  'some for every': 'one item suffices where all are meant, or the other way round',
+  'text left as it is': 'a text is not trimmed, or not set in capitals',
+  'source missed': 'a derived value, or an action, reads what a field was at the start',
+  'wrong start': 'a field begins with another value',
+  'wrong default': 'a payload that is not given is another',
+  'text not converted': 'what comes from a form stays text',
+  'watcher told twice': 'a watcher is called once more with the same',
+  'watcher never told': 'a watcher is not called at all',
+  'watcher told wrong': 'a watcher is told the new value as the old one',
+  'watcher told of nothing': 'a watcher is called though nothing changed',
+  'watcher not stopped': 'a watcher that was stopped is called all the same',
+  'watcher stops others': 'what one watcher throws keeps the others from being called',
+  'turns mixed up': 'an action that a watcher sends does not wait for its turn',
+  'half an action': 'an action that is refused leaves some of its steps',
+  'value out of date': 'a derived value stays what it was',
+  'given out anew': 'a value that is equal is another object',
+  'changed in place': 'what was read before changes',
+  'copied in vain': 'what did not change is another object',
+  'time passes': 'the time is asked for more than once in one action',
+} as const;
+
+export type FaultKind = keyof typeof faultKinds;
+
+/** A fault that can be planted: in the model that stores are generated from, or in the generated code. */
+export type Fault = {
+  readonly kind: FaultKind;
+  /** Where: a place in the schema, or a generated file. */
+  readonly at: string;
+} & (
+  | { readonly in: 'model'; readonly application: Application }
+  | {
+      readonly in: 'code';
+      readonly style: string;
+      readonly changes: readonly CodeChange[];
+    }
+);
+
+/** What is written in a generated file, and what takes its place. */
+export interface CodeChange {
+  readonly file: string;
+  readonly from: string;
+  readonly to: string;
+}
+
+/** What became of a planted fault. */
+export interface TriedFault {
+  readonly kind: FaultKind;
+  readonly at: string;
+  readonly style: string;
+  /** The class of the difference by which it was found; not found if not given. */
+  readonly foundBy: ObservedClass | undefined;
+  /** How many steps it took, or how many were done in vain. */
+  readonly steps: number;
+  readonly tookMs: number;
+  /** What was never reached near it. */
+  readonly missed: readonly string[];
+}

@@ -1,0 +1,281 @@
+import type { Json } from '../base/json.js';
+import type { Action, Application, Store } from '../model/application.js';
+import type { Expr } from '../model/expressions.js';
+import type { Step } from '../model/steps.js';
+import type { Fault, FaultKind } from './fault.js';
+import { nodesOf, replacedAt, type Way } from './nodes.js';
+
+/** Something else that can stand at a place in a model. */
+interface Other {
+  readonly kind: FaultKind;
+  readonly way: Way;
+  readonly part: unknown;
+}
+
+/** Every fault that can be planted in the model of an application, in schema order. */
+export function modelFaults(application: Application): Fault[] {
+  const inStores = application.stores.flatMap((store, i) =>
+    othersIn(store).map(({ kind, way, part }): Fault => ({
+      kind,
+      at: placeOf(store, way),
+      in: 'model',
+      application: replacedAt(application, ['stores', i, ...way], part),
+    })),
+  );
+  const inFunctions = application.functions.flatMap((one, i) =>
+    nodesOf(one.value, ['value'])
+      .flatMap(({ node, way }) => othersOfExpr(node as unknown as Expr, way, undefined))
+      .map(({ kind, way, part }): Fault => ({
+        kind,
+        at: one.name,
+        in: 'model',
+        application: replacedAt(application, ['functions', i, ...way], part),
+      })),
+  );
+  return [...inFunctions, ...inStores];
+}
+
+/** `deck.admit.steps[1]`, `deck.freeM`: what a way within a store leads to. */
+function placeOf(store: Store, way: Way): string {
+  const [part, index, ...rest] = way;
+  const named = (store as unknown as Record<string, readonly { name?: string; at?: string }[]>)[
+    String(part)
+  ]?.[Number(index)];
+  if (named?.at !== undefined) return named.at;
+  const more = rest
+    .slice(0, 2)
+    .map((key) => (typeof key === 'number' ? `[${key}]` : `.${key}`))
+    .join('');
+  return `${store.name}.${named?.name ?? ''}${more.startsWith('.value') ? '' : more}`;
+}
+
+function othersIn(store: Store): Other[] {
+  return [
+    ...store.fields.flatMap((field, i) => wrongStart(field.default, ['fields', i, 'default'])),
+    ...store.actions.flatMap((action, i) => othersOfAction(action, ['actions', i])),
+    ...store.reactions.map((_, i): Other => ({
+      kind: 'reaction left out',
+      way: ['reactions'],
+      part: store.reactions.toSpliced(i, 1),
+    })),
+    ...nodesOf(store).flatMap(({ node, way }) => [
+      ...othersOfSteps(node, way),
+      ...othersOfStep(node as unknown as Step, way),
+      ...othersOfExpr(node as unknown as Expr, way, store),
+    ]),
+  ];
+}
+
+function wrongStart(value: Json, way: Way): Other[] {
+  const other = anotherThan(value);
+  return other === undefined ? [] : [{ kind: 'wrong start', way, part: other }];
+}
+
+function anotherThan(value: Json): Json | undefined {
+  if (typeof value === 'number') return value + 1;
+  if (typeof value === 'boolean') return !value;
+  return undefined;
+}
+
+function othersOfAction(action: Action, way: Way): Other[] {
+  const { requires, payloadDefault, acceptsText } = action;
+  const wrong = payloadDefault === undefined ? undefined : anotherThan(payloadDefault);
+  return [
+    ...requires.flatMap((requirement, i): Other[] => {
+      if (requirement.kind !== 'condition') return [];
+      const { that } = requirement;
+      return [
+        { kind: 'requirement left out', way: [...way, 'requires'], part: requires.toSpliced(i, 1) },
+        { kind: 'requirement turned', way: [...way, 'requires', i, 'that'], part: turned(that) },
+      ];
+    }),
+    ...requires.slice(1).flatMap((second, i): Other[] => {
+      const first = requires[i];
+      if (first?.kind !== 'condition' || second.kind !== 'condition') return [];
+      const part = requires.with(i, second).with(i + 1, first);
+      return [{ kind: 'requirements swapped', way: [...way, 'requires'], part }];
+    }),
+    ...(wrong === undefined
+      ? []
+      : [{ kind: 'wrong default', way: [...way, 'payloadDefault'], part: wrong } as const]),
+    ...(acceptsText
+      ? [{ kind: 'text not converted', way: [...way, 'acceptsText'], part: false } as const]
+      : []),
+  ];
+}
+
+/** Faults in the order and number of steps. */
+function othersOfSteps(node: Readonly<Record<string, unknown>>, way: Way): Other[] {
+  return ['steps', 'then', 'else'].flatMap((key) => {
+    const steps = node[key];
+    if (!Array.isArray(steps) || !steps.every(isStep)) return [];
+    const at = [...way, key];
+    const leftOut = steps.flatMap((step, i): Other[] =>
+      step.kind === 'let' ? [] : [{ kind: 'step left out', way: at, part: steps.toSpliced(i, 1) }],
+    );
+    const swapped = steps.slice(1).flatMap((second, i): Other[] => {
+      const first = steps[i] as Step;
+      if (first.kind === 'let' || second.kind === 'let') return [];
+      return [{ kind: 'steps swapped', way: at, part: steps.with(i, second).with(i + 1, first) }];
+    });
+    return [...leftOut, ...swapped];
+  });
+}
+
+/** Steps have a place; so have requirements, which are of two kinds. */
+function isStep(value: unknown): value is Step {
+  if (typeof value !== 'object' || value === null || !('at' in value) || !('kind' in value))
+    return false;
+  return value.kind !== 'condition' && value.kind !== 'value';
+}
+
+function othersOfStep(step: Step, way: Way): Other[] {
+  if (!isStep(step)) return [];
+  const other = (kind: FaultKind, key: string, part: unknown): Other => ({
+    kind,
+    way: [...way, key],
+    part,
+  });
+  switch (step.kind) {
+    case 'set':
+      return step.entries.length < 2
+        ? []
+        : step.entries.map((_, i) =>
+            other('part of a step left out', 'entries', step.entries.toSpliced(i, 1)),
+          );
+    case 'add':
+      if (typeof step.place !== 'string') return [];
+      return [other('wrong end of a list', 'place', step.place === 'end' ? 'start' : 'end')];
+    case 'update':
+      return [
+        ...(step.changes.length < 2
+          ? []
+          : step.changes.map((_, i) =>
+              other('part of a step left out', 'changes', step.changes.toSpliced(i, 1)),
+            )),
+        ...othersOfChoice(step, way),
+      ];
+    case 'remove':
+      return othersOfChoice(step, way);
+    case 'drop':
+      return step.none === undefined ? [] : [other('refusal left out', 'none', undefined)];
+    case 'when':
+      return [
+        { kind: 'branches swapped', way, part: { ...step, then: step.else, else: step.then } },
+      ];
+    case 'reset':
+      return step.fields.length < 2
+        ? []
+        : step.fields.map((_, i) => other('reset forgets', 'fields', step.fields.toSpliced(i, 1)));
+    case 'resetStores':
+      return step.stores.length < 2
+        ? []
+        : step.stores.map((_, i) => other('reset forgets', 'stores', step.stores.toSpliced(i, 1)));
+    case 'put':
+    case 'toggle':
+    case 'move':
+    case 'run':
+    case 'let':
+      return [];
+  }
+}
+
+function othersOfChoice(step: Step & { kind: 'update' | 'remove' }, way: Way): Other[] {
+  const { choice, none } = step;
+  return [
+    ...(choice.kind === 'where'
+      ? [
+          {
+            kind: 'condition turned',
+            way: [...way, 'choice', 'test'],
+            part: turned(choice.test),
+          } as const,
+        ]
+      : []),
+    ...(none === undefined
+      ? []
+      : [{ kind: 'refusal left out', way: [...way, 'none'], part: undefined } as const]),
+  ];
+}
+
+function turned(expr: Expr): Expr {
+  const { span } = expr;
+  return { kind: 'unary', operator: '!', operand: expr, span, type: { kind: 'boolean' } };
+}
+
+const nextBound: Readonly<Record<string, string>> = { '<': '<=', '<=': '<', '>': '>=', '>=': '>' };
+const textMethods = new Set(['trim', 'toUpperCase', 'toLowerCase']);
+
+function othersOfExpr(expr: Expr, way: Way, store: Store | undefined): Other[] {
+  switch (expr.kind) {
+    case 'literal':
+      return typeof expr.value === 'number'
+        ? [{ kind: 'number off by one', way: [...way, 'value'], part: expr.value + 1 }]
+        : [];
+    case 'binary': {
+      const bound = nextBound[expr.operator];
+      if (bound !== undefined)
+        return [{ kind: 'bound off by one', way: [...way, 'operator'], part: bound }];
+      if (expr.operator === '===' || expr.operator === '!==')
+        return [
+          {
+            kind: 'condition turned',
+            way: [...way, 'operator'],
+            part: expr.operator === '===' ? '!==' : '===',
+          },
+        ];
+      const isSum = expr.operator === '+' || expr.operator === '-';
+      return isSum && expr.type.kind === 'number'
+        ? [
+            {
+              kind: 'plus for minus',
+              way: [...way, 'operator'],
+              part: expr.operator === '+' ? '-' : '+',
+            },
+          ]
+        : [];
+    }
+    case 'logical':
+      return expr.operator === '??'
+        ? []
+        : [
+            {
+              kind: 'and for or',
+              way: [...way, 'operator'],
+              part: expr.operator === '&&' ? '||' : '&&',
+            },
+          ];
+    case 'conditional':
+      return [
+        { kind: 'branches swapped', way, part: { ...expr, then: expr.else, else: expr.then } },
+      ];
+    case 'unary':
+      return expr.operator === '!' ? [{ kind: 'condition turned', way, part: expr.operand }] : [];
+    case 'method': {
+      if (expr.name === 'some' || expr.name === 'every')
+        return [
+          {
+            kind: 'some for every',
+            way: [...way, 'name'],
+            part: expr.name === 'some' ? 'every' : 'some',
+          },
+        ];
+      return textMethods.has(expr.name)
+        ? [{ kind: 'text left as it is', way, part: expr.object }]
+        : [];
+    }
+    case 'field': {
+      const start = store?.name === expr.store ? startOf(store, expr.name) : undefined;
+      const isScalar = typeof start !== 'object';
+      if (start === undefined || !isScalar || way.includes('entries')) return [];
+      const { span, type } = expr;
+      return [{ kind: 'source missed', way, part: { kind: 'literal', value: start, span, type } }];
+    }
+    default:
+      return [];
+  }
+}
+
+function startOf(store: Store, name: string): Json | undefined {
+  return store.fields.find((field) => field.name === name)?.default;
+}

@@ -1,0 +1,157 @@
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import { styles } from '../../src/emit/style-names.js';
+import { chooseEvenly } from '../../src/faults/choose.js';
+import { codeFaults } from '../../src/faults/code-faults.js';
+import { faultKinds } from '../../src/faults/fault.js';
+import { modelFaults } from '../../src/faults/model-faults.js';
+import { planted } from '../../src/faults/plant.js';
+import type { Application } from '../../src/model/application.js';
+import { compareStores, findFaults, type GeneratedFolder } from '../../src/pipeline.js';
+import { ferryText, foldersOf, modelOf, readRuntime, unlimited } from '../helpers.js';
+
+let ferry: Application;
+let folders: readonly GeneratedFolder[];
+beforeAll(async () => {
+  ferry = await modelOf(ferryText);
+  folders = await foldersOf(ferry);
+});
+
+describe('the catalogue of faults', () => {
+  test('has faults of every kind for the ferry, and each has a place', () => {
+    const faults = [...modelFaults(ferry), ...codeFaults];
+    expect(new Set(faults.map(({ kind }) => kind))).toEqual(new Set(Object.keys(faultKinds)));
+    expect(Object.keys(faultKinds).length).toBeGreaterThanOrEqual(25);
+    for (const { at } of faults) expect(at).toMatch(/^\w[\w.[\]-]*$/);
+  });
+
+  test('changes the code of its style wherever it says so', () => {
+    for (const fault of codeFaults) {
+      if (fault.in !== 'code') continue;
+      const folder = folders.find(({ style }) => style === fault.style);
+      const files = planted(fault, fault.style, folder?.files ?? [], () => []);
+      expect([fault.kind, fault.style, files === undefined]).toEqual([
+        fault.kind,
+        fault.style,
+        false,
+      ]);
+    }
+  });
+
+  test('leaves the model that it starts from alone', () => {
+    const before = JSON.stringify(ferry.stores);
+    modelFaults(ferry);
+    expect(JSON.stringify(ferry.stores)).toBe(before);
+  });
+
+  test('is drawn from evenly, and always in the same way', () => {
+    const faults = modelFaults(ferry);
+    const choose = () => chooseEvenly(faults, ({ kind }) => kind, 40, 3);
+    const chosen = choose();
+    expect(chosen).toHaveLength(40);
+    expect(new Set(chosen.map(({ kind }) => kind)).size).toBeGreaterThan(18);
+    expect(choose()).toEqual(chosen);
+  });
+});
+
+test('most planted faults are found, the same ones each time', async () => {
+  const find = () =>
+    findFaults(ferry, ['atom'], readRuntime, { ...unlimited, seed: 4, steps: 1500, most: 24 });
+  const tried = await find();
+  expect(tried.length).toBeGreaterThanOrEqual(20);
+  const found = tried.filter(({ foundBy }) => foundBy !== undefined);
+  expect(found.length / tried.length).toBeGreaterThan(0.6);
+  const facts = ({ kind, at, foundBy, steps }: (typeof tried)[number]) => [
+    kind,
+    at,
+    foundBy,
+    steps,
+  ];
+  expect((await find()).map(facts)).toEqual(tried.map(facts));
+}, 120_000);
+
+/** The folder of a style with something else in one of its files. */
+function changed(style: string, file: string, from: string, to: string): GeneratedFolder {
+  const folder = folders.find((one) => one.style === style) as GeneratedFolder;
+  const files = folder.files.map(({ path, text }) => {
+    if (path === file) expect(text).toContain(from);
+    return { path, text: path === file ? text.replace(from, () => to) : text };
+  });
+  return { ...folder, files };
+}
+
+describe('faults that hide', () => {
+  test.each([1, 2, 3])(
+    'in one state that takes six actions are found (seed %i)',
+    async (seed) => {
+      // Moored, an officer on watch, some wind, a lane open, the log closed: then a hold is forgotten.
+      const six = [
+        'tx.get(app().berth.value) !== 0',
+        'tx.get(app().desk.officer) !== null',
+        'tx.get(app().wind.speed) > 0',
+        'tx.get(app().log.openLanes).length > 0',
+        'tx.get(app().log.closed)',
+      ];
+      const to = `if (!(${six.join(' && ')})) tx.set(hold, payload)`;
+      const folder = changed('atom', 'deck.store.ts', 'tx.set(hold, payload)', to);
+      const options = { ...unlimited, seed, steps: 20_000 };
+      const { difference } = await compareStores(ferry, [folder], options);
+      expect(difference).toMatchObject({ what: 'state', at: '/deck/hold' });
+      expect([6, 7]).toContain(difference?.script.steps.length);
+    },
+    120_000,
+  );
+
+  test.each([1, 2, 3])(
+    'in history, seen in no state, are found (seed %i)',
+    async (seed) => {
+      // Of changes of the limit with no measurement between them, the fourth is forgotten.
+      const folder = changed(
+        'atom',
+        'wind.store.ts',
+        'tx.set(limit, payload)',
+        'inRow += 1; if (inRow % 4 !== 0) tx.set(limit, payload)',
+      );
+      const more = [
+        ['export function createWind(graph: Graph): Wind {', '$& let inRow = 0;'],
+        ['tx.set(speed, payload)', 'inRow = 0; $&'],
+      ] as const;
+      const files = folder.files.map(({ path, text }) => {
+        if (path !== 'wind.store.ts') return { path, text };
+        return {
+          path,
+          text: more.reduce((now, [from, to]) => {
+            expect(now).toContain(from);
+            return now.replace(from, to);
+          }, text),
+        };
+      });
+      const options = { ...unlimited, seed, steps: 20_000 };
+      const { difference } = await compareStores(ferry, [{ ...folder, files }], options);
+      expect(difference).toMatchObject({ what: 'state', at: '/wind/limit' });
+      expect(difference?.script.steps).toHaveLength(4);
+    },
+    120_000,
+  );
+});
+
+test('the scripts of 50 planted faults are as short as can be', async () => {
+  const faults = chooseEvenly(modelFaults(ferry), ({ kind }) => kind, 60, 8);
+  let looked = 0;
+  for (const [i, fault] of faults.entries()) {
+    if (fault.in !== 'model' || looked === 50) continue;
+    const style = styles[i % styles.length] ?? 'atom';
+    const [folder] = await foldersOf(fault.application, [style]);
+    if (folder === undefined) continue;
+    const options = { ...unlimited, seed: 1, steps: 3000 };
+    const { difference } = await compareStores(ferry, [folder], options);
+    if (difference === undefined) continue;
+    looked++;
+    const { script } = difference;
+    for (const left of script.steps.keys()) {
+      const fewer = { ...script, steps: script.steps.toSpliced(left, 1) };
+      const again = await compareStores(ferry, [folder], { ...options, script: fewer });
+      expect([fault.kind, fault.at, left, again.verdict]).not.toContain('different');
+    }
+  }
+  expect(looked).toBeGreaterThanOrEqual(45);
+}, 240_000);
