@@ -4,7 +4,7 @@ import { choicesOf, drawnInput, smallInputs, type Choice } from './inputs.js';
 import { PayloadSource } from './payloads.js';
 import { isSend, type Script, type ScriptStep, type SendStep } from './script.js';
 import { fullEvery, Session } from './session.js';
-import { stateKey } from './state-key.js';
+import { sizeOf } from './state-key.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
 
 /** How many steps a script has, mostly and at times: its last step is compared in full. */
@@ -83,7 +83,7 @@ export async function randomScript(
     steps.push(next);
     if (difference !== undefined) return result(difference);
     const { count } = searching.reached;
-    if (drawing.isTooMuch(session.state)) break;
+    if (steps.length % fullEvery === 0 && drawing.isTooMuch(session.state)) break;
     if (count > known) news.push({ steps: [...steps] });
     known = count;
   }
@@ -132,7 +132,7 @@ class Drawing {
 
   /** Whether the state has grown so much that going on would take too long. */
   isTooMuch(state: Readonly<Record<string, unknown>>): boolean {
-    return (this.#isOfFew || this.#isGrowing) && stateKey(state).length > longestState;
+    return (this.#isOfFew || this.#isGrowing) && sizeOf(state) > longestState;
   }
 
   next(state: Readonly<Record<string, unknown>>): ScriptStep {

@@ -18,6 +18,13 @@ export function stateKey(state: Readonly<Record<string, unknown>>): string {
   return byRank(byRank(text, ids, '#'), times, '@');
 }
 
+/** How long a state is, as text: quickly told, since most stores stay the same objects. */
+export function sizeOf(state: Readonly<Record<string, unknown>>): number {
+  let size = 0;
+  for (const name of Object.keys(state)) size += textOf(state[name]).length;
+  return size;
+}
+
 function textOf(own: unknown): string {
   if (typeof own !== 'object' || own === null) return canonicalText(own);
   let text = known.get(own);

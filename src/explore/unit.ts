@@ -44,13 +44,29 @@ export async function runUnit(
 ): Promise<UnitResult> {
   const { reached } = searching;
   reached.restart(known);
+  // Many stores refuse by throwing: nobody looks at where, and taking that down costs more than the rest.
+  const { stackTraceLimit } = Error;
+  Error.stackTraceLimit = 0;
+  try {
+    return await doUnit(searching, unit, isOver);
+  } finally {
+    Error.stackTraceLimit = stackTraceLimit;
+  }
+}
+
+async function doUnit(
+  searching: Searching,
+  unit: Unit,
+  isOver: () => Promise<boolean>,
+): Promise<UnitResult> {
   const tally = new Tally();
   let walked: Walked | undefined;
   switch (unit.kind) {
     case 'replay': {
       const { script } = unit;
       const { participants, observed } = searching;
-      tally.add({ script, ...(await replay(script, participants, observed, reached)), kept: [] });
+      const replayed = await replay(script, participants, observed, searching.reached);
+      tally.add({ script, ...replayed, kept: [] });
       break;
     }
     case 'walk': {
@@ -66,7 +82,7 @@ export async function runUnit(
       }
   }
   const { steps, scripts, untold, kept, found } = tally;
-  return { steps, scripts, untold, kept, found, walked, reached: reached.indices };
+  return { steps, scripts, untold, kept, found, walked, reached: searching.reached.indices };
 }
 
 /** Adds up what became of scripts. */

@@ -20,7 +20,7 @@ export interface World {
   now(): number;
   random(): number;
   /** Told which way an expression went that decides: the left side was true or there, or it was not. */
-  readonly decided?: (expr: Expr, way: boolean) => void;
+  readonly decided?: ((expr: Expr, way: boolean) => void) | undefined;
 }
 
 type Evaluate = (frame: Frame) => unknown;

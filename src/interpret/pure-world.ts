@@ -19,7 +19,7 @@ export function pureWorld(
 }
 
 /** What a function of the schema gives: it reads nothing but its arguments. */
-function applied(
+export function applied(
   application: Application,
   judge: Judge,
   name: string,
@@ -30,7 +30,7 @@ function applied(
   const world = pureWorld(application, judge, {
     field: onlyArguments,
     derived: onlyArguments,
-    ...(decided === undefined ? {} : { decided }),
+    decided,
   });
   return evaluate(value, { world, locals: localsOf(params, args) });
 }

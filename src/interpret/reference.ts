@@ -182,7 +182,7 @@ class Reference implements Running {
     const world = pureWorld(this.application, this.judge, {
       field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
       derived: (owner, other, given) => this.#derivedIn(state, owner, other, given),
-      ...(this.options.reach === undefined ? {} : { decided: this.options.reach.decided }),
+      decided: this.options.reach?.decided,
     });
     const moment: Moment = { values: new Map(), world };
     this.#moments.set(state, moment);

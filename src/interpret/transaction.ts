@@ -11,7 +11,7 @@ import type { Reach } from '../model/cover-points.js';
 import { reasons, type Environment } from '../model/participant.js';
 import { bind, evaluate, type Frame, type World } from './compile-expression.js';
 import type { Judge } from './judge.js';
-import { pureWorld } from './pure-world.js';
+import { applied } from './pure-world.js';
 import { Refusal } from './refusal.js';
 import { bindAll, performSteps, type Workspace } from './steps.js';
 import { notJson } from './take-in.js';
@@ -92,13 +92,15 @@ export class Transaction {
 
   #world(): World {
     const { environment, judge, reach, derivedIn } = this.setting;
-    const pure = pureWorld(this.application, judge, {
+    const read: Pick<World, 'field' | 'derived' | 'decided'> = {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name, args) => derivedIn(this.state, owner, name, args),
-      ...(reach === undefined ? {} : { decided: reach.decided }),
-    });
+      decided: reach?.decided,
+    };
     return {
-      ...pure,
+      ...read,
+      apply: (name, args) => applied(this.application, judge, name, args, reach?.decided),
+      fits: (value, wanted) => judge.fits(value, wanted),
       newId: () => environment.newId(),
       now: () => (this.#moment ??= environment.now()),
       random: () => environment.random(),

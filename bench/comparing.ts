@@ -1,0 +1,176 @@
+import { isDeepStrictEqual } from 'node:util';
+import fc from 'fast-check';
+import { Random } from '../src/base/random.js';
+import { repeatableEnvironment } from '../src/explore/environment.js';
+import { choicesOf, drawnInput, type Choice } from '../src/explore/inputs.js';
+import { PayloadSource } from '../src/explore/payloads.js';
+import { questionsOf, type Question } from '../src/explore/questions.js';
+import { payloadIn, type SendStep } from '../src/explore/script.js';
+import { targetsOf } from '../src/explore/targets.js';
+import { referenceParticipant } from '../src/interpret/reference.js';
+import { generatedParticipant, namesOf } from '../src/load/generated-participant.js';
+import type { Application } from '../src/model/application.js';
+import type { Participant, Report, Running } from '../src/model/participant.js';
+import { styles } from '../src/emit/style-names.js';
+import { compareStores, generatedInMemory } from '../src/pipeline.js';
+import { readRuntime } from './generated.js';
+
+/**
+ * The same check in three ways: by compare, by a loop written by hand, and by a general-purpose property-testing
+ * library's runner of commands against a model, as its documentation advises. All drive the reference and the
+ * four stores and look at outcome, state, derived values, notices and problems after every step.
+ */
+export interface Rates {
+  readonly compare: number;
+  readonly loop: number;
+  readonly library: number;
+}
+
+const scriptLength = 60;
+
+/** A participant that runs, with what it has shown since it was last asked. */
+class Shown {
+  readonly #running: Running;
+  readonly #notices: unknown[] = [];
+  readonly #reports: Report[] = [];
+
+  constructor(participant: Participant, application: Application) {
+    this.#running = participant.create(repeatableEnvironment(this.#reports));
+    for (const target of targetsOf(application))
+      this.#running.watch?.(target, (now, before) => this.#notices.push({ target, now, before }));
+  }
+
+  state(): Readonly<Record<string, unknown>> {
+    return this.#running.read();
+  }
+
+  /** Does an action; gives all that can be seen after it. */
+  after(step: SendStep, payload: ReturnType<typeof payloadIn>, asked: () => readonly Question[]) {
+    this.#notices.length = 0;
+    this.#reports.length = 0;
+    const [store = '', action = ''] = step.send.split('.');
+    const outcome = this.#running.send(store, action, payload);
+    const state = this.#running.read();
+    const questions = asked();
+    return {
+      outcome,
+      state,
+      derived: this.#running.derive?.(),
+      answers: questions.map(({ store, name, args }) => this.#running.ask?.(store, name, args)),
+      notices: [...this.#notices],
+      reports: [...this.#reports],
+    };
+  }
+}
+
+async function participantsOf(application: Application): Promise<readonly Participant[]> {
+  const names = namesOf(application);
+  const folders = await generatedInMemory(application, styles, readRuntime);
+  return [
+    referenceParticipant(application),
+    ...folders.map(({ name, style, files }) => generatedParticipant(name, style, files, names)),
+  ];
+}
+
+/** Does a step with all and compares what they show with the first. */
+function stepAll(
+  shown: readonly Shown[],
+  step: SendStep,
+  questions: ReturnType<typeof questionsOf>,
+): void {
+  const [first, ...others] = shown as [Shown, ...Shown[]];
+  const payload = payloadIn(step, first.state());
+  let asked: readonly Question[] = [];
+  const expected = first.after(step, payload, () => (asked = questions(first.state())));
+  for (const other of others)
+    if (
+      !isDeepStrictEqual(
+        other.after(step, payload, () => asked),
+        expected,
+      )
+    )
+      throw new Error(`they differ after ${step.send}`);
+}
+
+function byLoop(
+  application: Application,
+  participants: readonly Participant[],
+  steps: number,
+): number {
+  const random = new Random(1);
+  const source = new PayloadSource(application.types, random);
+  const choices = choicesOf(application, participants);
+  const questions = questionsOf(application);
+  const start = performance.now();
+  for (let done = 0; done < steps; done += scriptLength) {
+    const shown = participants.map((participant) => new Shown(participant, application));
+    for (let i = 0; i < scriptLength; i++) {
+      const state = shown[0]?.state() ?? {};
+      stepAll(shown, drawnInput(application, random.pick(choices), source, state), questions);
+    }
+  }
+  return (steps / (performance.now() - start)) * 1000;
+}
+
+/** The model is the reference, the real system the four stores; a command is an action with a drawn payload. */
+class Send implements fc.Command<Shown, readonly Shown[]> {
+  constructor(
+    readonly application: Application,
+    readonly choice: Choice,
+    readonly seed: number,
+    readonly questions: ReturnType<typeof questionsOf>,
+    readonly count: () => void,
+  ) {}
+
+  check(): boolean {
+    return true;
+  }
+
+  run(model: Shown, real: readonly Shown[]): void {
+    this.count();
+    const source = new PayloadSource(this.application.types, new Random(this.seed));
+    const step = drawnInput(this.application, this.choice, source, model.state());
+    stepAll([model, ...real], step, this.questions);
+  }
+
+  toString(): string {
+    return `${this.choice.name}(${this.seed})`;
+  }
+}
+
+function byLibrary(
+  application: Application,
+  participants: readonly Participant[],
+  steps: number,
+): number {
+  const questions = questionsOf(application);
+  let done = 0;
+  const commands = choicesOf(application, participants).map((choice) =>
+    fc.nat().map((seed) => new Send(application, choice, seed, questions, () => (done += 1))),
+  );
+  const start = performance.now();
+  fc.assert(
+    fc.property(fc.commands(commands, { maxCommands: scriptLength, size: 'max' }), (script) => {
+      const [model, ...real] = participants.map((one) => new Shown(one, application));
+      fc.modelRun(() => ({ model: model as Shown, real }), script);
+    }),
+    { numRuns: Math.ceil(steps / (scriptLength / 2)), seed: 1, endOnFailure: true },
+  );
+  return (done / (performance.now() - start)) * 1000;
+}
+
+/** Steps per second of each way: one round. */
+export async function comparingRates(application: Application, steps: number): Promise<Rates> {
+  const participants = await participantsOf(application);
+  const folders = await generatedInMemory(application, styles, readRuntime);
+  const options = { seed: 1, steps, clock: () => performance.now(), until: Infinity };
+  const { steps: done, tookMs } = await compareStores(application, folders, {
+    ...options,
+    search: 'random',
+  });
+  return {
+    compare: (done / tookMs) * 1000,
+    loop: byLoop(application, participants, steps),
+    library: byLibrary(application, participants, steps),
+  };
+}
