@@ -174,3 +174,19 @@ export async function comparingRates(application: Application, steps: number): P
     library: byLibrary(application, participants, steps),
   };
 }
+
+/** How many pairs of a state and an input a search of the small scope tries, and how long that takes. */
+export async function smallScope(
+  application: Application,
+  steps: number,
+): Promise<{ readonly transitions: number; readonly tookMs: number }> {
+  const folders = await generatedInMemory(application, styles, readRuntime);
+  const { walks, tookMs } = await compareStores(application, folders, {
+    seed: 1,
+    steps,
+    search: 'small',
+    clock: () => performance.now(),
+    until: Infinity,
+  });
+  return { transitions: walks.reduce((sum, walk) => sum + walk.transitions, 0), tookMs };
+}

@@ -6,6 +6,7 @@ import {
   type GeneratedFolder,
 } from '../src/pipeline.js';
 import { applicationOf, generatedDecks, generatedEntries, readRuntime } from './generated.js';
+import { comparingRates, smallScope, type Rates } from './comparing.js';
 import { cpuToCheck, cpuToGenerate } from './scaling.js';
 import { sizeOf } from './size.js';
 import { byHand, median, ratio, Rig, sizes, watcherCounts } from './speed.js';
@@ -138,10 +139,30 @@ async function scaling(): Promise<void> {
   print([`${Math.round(some)} ms`, `${Math.round(many)} ms`, (many / some).toFixed(1)]);
 }
 
+async function waysToCompare(): Promise<void> {
+  const application = await applicationOf('examples/skerry/ferry.stores.yaml');
+  console.log(
+    '\nSteps per second of the same check, ferry schema, four stores and the reference: compare, a loop by hand,\n' +
+      'and a property-testing library. Most steps of compare change something, about half of the others do.',
+  );
+  const rates: Rates[] = [];
+  for (let round = 0; round < 4; round++) rates.push(await comparingRates(application, 2400));
+  const middle = (part: keyof Rates) => median(rates.slice(1).map((rate) => rate[part]));
+  const compare = middle('compare');
+  print(['way', 'steps/s', 'compare is']);
+  for (const way of ['compare', 'loop', 'library'] as const)
+    print([way, Math.round(middle(way)), (compare / middle(way)).toFixed(2)]);
+
+  const { transitions, tookMs } = await smallScope(application, 6000);
+  print(['small scope', 'transitions', 'in 10 s']);
+  print(['', transitions, Math.round((transitions / tookMs) * 10_000)]);
+}
+
 const parts: Readonly<Record<string, () => Promise<void>>> = {
   stores: speedOfStores,
   size: sizeOfStores,
   compare: speedOfCompare,
+  ways: waysToCompare,
   scale: scaling,
 };
 const wanted = process.argv.slice(2);

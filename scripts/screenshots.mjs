@@ -2,6 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import {
   copyFileSync,
+  cpSync,
   existsSync,
   mkdirSync,
   mkdtempSync,
@@ -52,6 +53,7 @@ const only = process.argv.slice(2);
 const folder = mkdtempSync(join(tmpdir(), 'leeshore-shots-'));
 mkdirSync(out, { recursive: true });
 copyFileSync('examples/skerry/ferry.stores.yaml', join(folder, 'ferry.stores.yaml'));
+cpSync('examples/skerry/old', join(folder, 'old'), { recursive: true });
 
 /** Changes a file of the folder; the text must be there. */
 function change(file, to, ...changes) {
@@ -141,6 +143,12 @@ shoot(
   large,
   'leeshore compare ferry.stores.yaml --generated broken --style atom',
 );
+shoot(
+  'compare-old',
+  large,
+  'leeshore compare ferry.stores.yaml --with old/terminal.participant.ts --style reducer',
+);
+shoot('compare-faults', small, 'leeshore compare ferry.stores.yaml --faults 60 --steps 6000');
 shoot('demo', small, 'leeshore demo');
 rmSync(folder, { recursive: true, force: true });
 await shootPage();

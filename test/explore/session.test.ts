@@ -131,3 +131,79 @@ describe('a session', () => {
     expect(found.map((difference) => difference?.step)).toEqual([undefined, undefined, 2]);
   });
 });
+
+describe('what a session does beyond sending', () => {
+  const observed = { classes: observables, targets: ['tide.level'], questions: () => [] };
+  const session = (other: Participant) =>
+    new Session([gauge('reference'), other], observed, { look: 'fully' });
+
+  test('parts that are equal and yet other objects are a difference', () => {
+    const level = gauge('odd', ({ read }) => ({ read: () => structuredClone(read()) }));
+    expect(session(level).step(rise(1)).difference).toMatchObject({
+      what: 'identity',
+      actual: ['/tide/marks'],
+    });
+  });
+
+  test('a snapshot that has changed since is a difference', () => {
+    const shared = { level: 0, marks: ['a', { deep: false }] };
+    const odd = gauge('odd', ({ read }) => ({
+      read: () => ({ tide: Object.assign(shared, structuredClone(read().tide)) }),
+    }));
+    const run = new Session([gauge('reference'), odd], {
+      ...observed,
+      classes: ['state', 'snapshots'],
+    });
+    run.step(rise(1), { look: 'fully' });
+    expect(run.step(rise(3), { look: 'fully' }).difference).toMatchObject({ what: 'snapshots' });
+  });
+
+  test('watchers of a script are told and stopped', () => {
+    const few = { ...observed, classes: ['outcome', 'state', 'notices'] as const };
+    const run = new Session([gauge('reference'), gauge('same')], few);
+    expect(run.step({ watch: 'tide.level', as: 'w1' }).difference).toBeUndefined();
+    expect(run.step(rise(1)).difference).toBeUndefined();
+    expect(run.step({ stop: 'w1' }).difference).toBeUndefined();
+    const deaf = gauge('deaf', ({ watch }) => {
+      let added = 0;
+      return {
+        watch: (target, changed) =>
+          (added += 1) > 1 ? () => undefined : (watch?.(target, changed) ?? (() => undefined)),
+      };
+    });
+    const other = new Session([gauge('reference'), deaf], few);
+    other.step({ watch: 'tide.level', as: 'w1' });
+    expect(other.step(rise(1)).difference).toMatchObject({ what: 'notices' });
+  });
+
+  test('the final outcomes of queued actions are compared', async () => {
+    const queueing = (name: string, final: Outcome) =>
+      gauge(name, () => ({ send: () => ({ status: 'queued', outcome: Promise.resolve(final) }) }));
+    const done: Outcome = { status: 'done' };
+    const same = new Session([queueing('reference', done), queueing('same', done)], observed);
+    expect(same.step(rise(1)).difference).toBeUndefined();
+    expect(await same.settled()).toBeUndefined();
+    const refused: Outcome = { status: 'refused', reason: 'a', at: 'b', via: [] };
+    const odd = new Session([queueing('reference', done), queueing('odd', refused)], observed);
+    expect(odd.step(rise(1)).difference).toBeUndefined();
+    expect(await odd.settled()).toMatchObject({ what: 'outcome', participant: 'odd' });
+  });
+
+  test('what comes to nothing can be left to the first alone, and leaves no trace', () => {
+    const asked: number[] = [];
+    const other = gauge('other', ({ send }) => ({
+      send: (...args) => (asked.push(Number(args[2])), send(...args)),
+    }));
+    const keeping = gauge('reference', ({ read }) => {
+      let last = read();
+      return {
+        read: () => (JSON.stringify(read()) === JSON.stringify(last) ? last : (last = read())),
+      };
+    });
+    const run = new Session([keeping, other], { ...observed, classes: ['state'] });
+    expect(run.step(rise(1), { skipIdle: true }).done).toBe(true);
+    expect(run.step(rise(1), { skipIdle: true }).done).toBe(false);
+    expect(run.step(rise(1)).done).toBe(true);
+    expect([asked, run.steps]).toEqual([[1, 1], 2]);
+  });
+});

@@ -1,0 +1,126 @@
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import { smallPayloads } from '../../src/explore/small-values.js';
+import { stateKey } from '../../src/explore/state-key.js';
+import { startOfTime } from '../../src/explore/environment.js';
+import { Judge } from '../../src/interpret/judge.js';
+import type { Application } from '../../src/model/application.js';
+import { compareStores } from '../../src/pipeline.js';
+import { deckSchema, ferryText, foldersOf, modelOf, unlimited } from '../helpers.js';
+
+describe('states are the same under other generated names', () => {
+  const deck = (...ids: readonly string[]) => ({ deck: { vehicles: ids.map((id) => ({ id })) } });
+
+  test('if the names have the same order', () => {
+    expect(stateKey(deck('id-3', 'id-12'))).toBe(stateKey(deck('id-1', 'id-2')));
+    expect(stateKey(deck('id-12', 'id-3'))).not.toBe(stateKey(deck('id-1', 'id-2')));
+    expect(stateKey(deck('id-3', 'id-3'))).not.toBe(stateKey(deck('id-1', 'id-2')));
+    expect(stateKey(deck('id-4', 'id-4-2'))).toBe(stateKey(deck('id-1', 'id-2')));
+  });
+
+  test('and so with times', () => {
+    const desk = (since: number) => ({ desk: { since } });
+    expect(stateKey(desk(startOfTime + 1000))).toBe(stateKey(desk(startOfTime + 9000)));
+    expect(stateKey(desk(0))).not.toBe(stateKey(desk(1)));
+  });
+
+  test('and nothing else', () => {
+    expect(stateKey(deck('a'))).not.toBe(stateKey(deck('b')));
+    expect(stateKey({ deck: { hold: null } })).not.toBe(stateKey({ deck: { hold: 'null' } }));
+  });
+});
+
+describe('a few payloads stand for all of a type', () => {
+  let ferry: Application;
+  beforeAll(async () => {
+    ferry = await modelOf(ferryText);
+  });
+  const pool = {
+    keys: [
+      { pointer: '/deck/vehicles/0/id', value: 'id-1' },
+      { pointer: '/deck/vehicles/1/id', value: 'id-2' },
+    ],
+    names: ['port'],
+    texts: [],
+    numbers: [],
+  };
+
+  test('and they fit it, whatever the action', () => {
+    const judge = new Judge(ferry.types);
+    for (const store of ferry.stores)
+      for (const { name, payload } of store.actions) {
+        if (payload === undefined) continue;
+        const payloads = smallPayloads(payload, pool, ferry.types);
+        expect([name, payloads.length > 0 && payloads.length <= 6]).toEqual([name, true]);
+        for (const one of payloads)
+          expect([name, one.payload, judge.fits(one.payload, payload)]).toEqual([
+            name,
+            one.payload,
+            true,
+          ]);
+      }
+  });
+
+  test('with keys that stand in the state, and both ends of a range', () => {
+    const board = ferry.stores[0]?.actions.find(({ name }) => name === 'board');
+    const drawn = smallPayloads(board?.payload ?? { kind: 'null' }, pool, ferry.types);
+    expect(drawn.slice(0, 2).map(({ fill }) => fill[''])).toEqual(
+      pool.keys.map(({ pointer }) => pointer),
+    );
+    const moor = { kind: 'number', integer: true, finite: true } as const;
+    const numbers = smallPayloads(
+      { ...moor, bounds: { minimum: 1, maximum: 4 } },
+      pool,
+      ferry.types,
+    );
+    expect(numbers.map(({ payload }) => payload)).toEqual([1, 4, 2]);
+  });
+});
+
+describe('a small scope', () => {
+  const lamps = deckSchema({
+    state: 'red: { type: boolean, default: false }\ngreen: { type: boolean, default: false }',
+    actions:
+      'switchRed:\n  - toggle: red\nswitchGreen:\n  requires:\n    - { that: "red", otherwise: Red first. }\n  steps:\n    - toggle: green',
+  });
+
+  test('is closed when every input was tried in every state', async () => {
+    const application = await modelOf(lamps);
+    const { walks, verdict } = await compareStores(application, await foldersOf(application), {
+      ...unlimited,
+      seed: 1,
+      steps: 200,
+      search: 'small',
+    });
+    expect(verdict).toBe('same');
+    expect(walks).toMatchObject([
+      { store: 'deck', states: 4, transitions: 8, isClosed: true, isBounded: false },
+    ]);
+  });
+
+  test('says how far it came if the steps do not suffice', async () => {
+    const application = await modelOf(ferryText);
+    const { walks, end } = await compareStores(
+      application,
+      await foldersOf(application, ['atom']),
+      {
+        ...unlimited,
+        seed: 1,
+        steps: 600,
+        search: 'small',
+      },
+    );
+    expect(end).toBe('steps');
+    expect(walks.map(({ store }) => store)).toEqual([
+      'deck',
+      'wind',
+      'desk',
+      'berth',
+      'log',
+      undefined,
+    ]);
+    const berth = walks.find(({ store }) => store === 'berth');
+    expect(berth).toMatchObject({ isClosed: true, states: 4 });
+    const deck = walks.find(({ store }) => store === 'deck');
+    expect(deck).toMatchObject({ isClosed: false, depth: 1 });
+  });
+});

@@ -1,0 +1,69 @@
+import { describe, expect, test } from '@jest/globals';
+import type { ComparisonJson } from '../../src/report/comparison-json.js';
+import { mergeComparisons } from '../../src/report/merge-comparisons.js';
+
+const missing = (...ids: readonly string[]) =>
+  ids.map((id) => ({ id, file: 'ferry.stores.yaml', line: 1, column: 1 }));
+
+const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJson => ({
+  leeshoreComparison: 1,
+  schema: 'ferry.stores.yaml',
+  verdict: 'same',
+  seed: 1,
+  shard,
+  participants: ['reference', 'atom'].map((name) => ({ name, lacks: [], without: [], untold: 2 })),
+  steps: 100,
+  scripts: 2,
+  end: 'steps',
+  tookMs: 10,
+  compared: ['state'],
+  ignored: [],
+  fullEvery: 6,
+  walks: [],
+  coverage: { reached: 3, total: 5, missing: missing('deck.clear done', 'wind.mood changed') },
+  difference: null,
+  ...change,
+});
+
+describe('shares of a search', () => {
+  test('are one result: what one has reached is reached', () => {
+    const other = { reached: 4, total: 5, missing: missing('deck.clear done') };
+    const merged = mergeComparisons([share('2/2', { coverage: other, tookMs: 30 }), share('1/2')]);
+    expect(merged).toMatchObject({
+      verdict: 'same',
+      steps: 200,
+      scripts: 4,
+      tookMs: 30,
+      coverage: { reached: 4, total: 5, missing: missing('deck.clear done') },
+      participants: [{ untold: 4 }, { untold: 4 }],
+    });
+    expect(merged).not.toHaveProperty('shard');
+  });
+
+  test('show the difference of the first share that has one', () => {
+    const difference = { participant: 'atom' } as ComparisonJson['difference'];
+    const found = share('2/3', { verdict: 'different', end: 'found', difference });
+    expect(mergeComparisons([share('3/3'), found, share('1/3')])).toMatchObject({
+      verdict: 'different',
+      end: 'found',
+      difference: { participant: 'atom' },
+    });
+  });
+
+  test('say which of them there are if some are missing', () => {
+    expect(mergeComparisons([share('3/4'), share('1/4')])).toMatchObject({ shard: '1+3/4' });
+  });
+
+  test.each([
+    [[], 'there is nothing to merge'],
+    [[share('1/2'), share('2/2', { seed: 2 })], "they differ in 'seed'"],
+    [[share('1/2'), share('1/2')], 'share 1/2 is given twice'],
+    [[share('1/2'), share('2/3')], 'they are shares of searches of different size'],
+    [
+      [share('1/2', { participants: [] }), share('2/2')],
+      'they do not compare the same participants',
+    ],
+  ])('%#: others are refused', (shares, why) => {
+    expect(mergeComparisons(shares)).toBe(why);
+  });
+});
