@@ -7,7 +7,6 @@ import {
   mostKept,
   randomRound,
   scriptsInShard,
-  stepsOfWalks,
   walksFor,
   type SearchKind,
   type Shard,
@@ -165,9 +164,7 @@ class Search {
     this.#kept.push(...corpus);
     const early =
       (await this.#do(replays)) ??
-      (await this.#do(
-        walksFor(application, stepsOfWalks(search, this.#options.steps), depth, shard),
-      ));
+      (await this.#do(walksFor(application, this.#options.steps, { kind: search, depth }, shard)));
     if (early !== undefined) return early;
     if (search === 'small') return this.#walks.every((one) => one.isClosed) ? 'closed' : 'steps';
     // Steps that walks have left over, since nothing was left to try, are spent here.

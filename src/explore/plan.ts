@@ -10,6 +10,9 @@ export type SearchKind = (typeof searches)[number];
 /** The share of the steps that is spent on trying everything in a small scope, if both searches are wanted. */
 const shareOfWalks = 0.3;
 
+/** So many steps of each walk are enough then, whatever is left: random scripts find more. */
+const mostOfWalk = 20_000;
+
 /** How many random scripts are one unit of work, and how many units are one round: all of it draws on the same kept scripts. */
 const scriptsInUnit = 5;
 const unitsInRound = 8;
@@ -30,14 +33,15 @@ export const scriptsInShard = 10_000_000;
 export function walksFor(
   application: Application,
   steps: number,
-  depth: number,
+  { kind, depth }: { readonly kind: SearchKind; readonly depth: number },
   { number, of }: Shard,
 ): readonly Unit[] {
   const names = application.stores
     .filter(({ actions }) => actions.length > 0)
     .map(({ name }) => name);
   const scopes = names.length === 1 ? names : [...names, undefined];
-  const each = Math.floor(steps / scopes.length);
+  const share = Math.floor(stepsOfWalks(kind, steps) / scopes.length);
+  const each = kind === 'small' ? share : Math.min(share, mostOfWalk);
   if (each === 0) return [];
   return scopes
     .map((store) => ({ kind: 'walk', store, steps: each, depth }) as const)
@@ -45,7 +49,7 @@ export function walksFor(
 }
 
 /** How many of the steps of a budget go into walks. */
-export function stepsOfWalks(kind: SearchKind, steps: number): number {
+function stepsOfWalks(kind: SearchKind, steps: number): number {
   if (kind === 'random') return 0;
   return kind === 'small' ? steps : Math.floor(steps * shareOfWalks);
 }

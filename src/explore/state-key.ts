@@ -1,3 +1,4 @@
+import { hash } from 'node:crypto';
 import { canonicalText } from '../base/canonical.js';
 import { idPrefix, startOfTime } from './environment.js';
 
@@ -8,14 +9,14 @@ const times = new RegExp(`\\b${String(startOfTime).slice(0, 4)}(\\d{9})\\b`, 'g'
 const known = new WeakMap<object, string>();
 
 /**
- * A text that is the same for states that are equal but for the identifiers and times in them, as long as
+ * A short text that is the same for states that are equal but for the identifiers and times in them, as long as
  * these have the same order: what was generated is renamed by rank.
  */
 export function stateKey(state: Readonly<Record<string, unknown>>): string {
   const text = Object.keys(state)
     .map((name) => textOf(state[name]))
     .join();
-  return byRank(byRank(text, ids, '#'), times, '@');
+  return hash('sha1', byRank(byRank(text, ids, '#'), times, '@'), 'base64');
 }
 
 /** How long a state is, as text: quickly told, since most stores stay the same objects. */

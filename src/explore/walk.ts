@@ -48,8 +48,10 @@ const betweenLooks = 50;
 
 interface Node {
   readonly depth: number;
-  /** What has not been tried, the next one last. */
-  readonly untried: SendStep[];
+  /** Whether it is small enough to be gone on from. */
+  readonly isWithin: boolean;
+  /** What has not been tried, the next one last; not known before it is gone on from. */
+  untried: SendStep[] | undefined;
   readonly edges: { readonly input: SendStep; readonly to: Node }[];
   /** How it was reached first; none from the start. */
   readonly from: { readonly node: Node; readonly input: SendStep } | undefined;
@@ -115,9 +117,10 @@ class Walk {
     if (!this.#isWanted(this.#here)) this.#lead();
     if (this.#difference !== undefined || this.#steps >= this.#most) return;
     const node = this.#here;
-    const input = node.untried.pop();
+    const untried = (node.untried ??= this.#inputs());
+    const input = untried.pop();
+    if (untried.length === 0) this.#open[node.depth]?.delete(node);
     if (input === undefined) return;
-    if (node.untried.length === 0) this.#open[node.depth]?.delete(node);
     this.#transitions++;
     if (!this.#do(input, false)) return;
     const next = this.#nodeOf(this.#session.state, { node, input });
@@ -126,7 +129,8 @@ class Walk {
   }
 
   #isWanted(node: Node): boolean {
-    return node.untried.length > 0 && node.depth === this.#level;
+    const isLeft = node.isWithin && node.untried?.length !== 0;
+    return isLeft && node.depth === this.#level;
   }
 
   /** Does an input; whether it changed anything. On a way that is known it is only done, not looked at. */
@@ -147,17 +151,20 @@ class Walk {
     if (known !== undefined) return known;
     const isWithin = Object.values(state).every(isSmall);
     if (!isWithin) this.#isBounded = true;
-    const untried = isWithin
-      ? this.#choices
-          .flatMap((choice) => smallInputs(this.#searching.application, choice, state))
-          .reverse()
-      : [];
     const depth = from === undefined ? 0 : from.node.depth + 1;
-    const node: Node = { depth, untried, edges: [], from };
+    const node: Node = { depth, isWithin, untried: undefined, edges: [], from };
     this.#nodes.set(key, node);
-    if (untried.length > 0) (this.#open[depth] ??= new Set()).add(node);
+    if (isWithin) (this.#open[depth] ??= new Set()).add(node);
     for (let i = 0; i < this.#open.length; i++) this.#open[i] ??= new Set();
     return node;
+  }
+
+  /** What can be done in the present state, the first one last. */
+  #inputs(): SendStep[] {
+    const { state } = this.#session;
+    return this.#choices
+      .flatMap((choice) => smallInputs(this.#searching.application, choice, state))
+      .reverse();
   }
 
   /** Goes to the nearest state of the present depth where something is left to try: from here, or from the start. */

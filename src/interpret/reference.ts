@@ -45,6 +45,7 @@ export function referenceParticipant(
 
 interface Watcher {
   readonly target: Target;
+  readonly look: () => unknown;
   readonly changed: (now: unknown, before: unknown) => void;
   last: unknown;
 }
@@ -87,12 +88,13 @@ class Reference implements Running {
   }
 
   derive(): Record<string, Record<string, unknown>> {
-    const entries = this.application.stores.map((store) => {
-      const plain = store.derived.filter(({ params }) => params.length === 0);
-      const values = plain.map(({ name }) => [name, this.#giveOut(store.name, name)]);
-      return [store.name, Object.fromEntries(values) as Record<string, unknown>];
-    });
-    return Object.fromEntries(entries) as Record<string, Record<string, unknown>>;
+    const all: Record<string, Record<string, unknown>> = {};
+    for (const { name: store, derived } of this.application.stores) {
+      const values: Record<string, unknown> = (all[store] = {});
+      for (const { name, params } of derived)
+        if (params.length === 0) values[name] = this.#giveOut(store, name);
+    }
+    return all;
   }
 
   ask(store: string, name: string, args: readonly Json[]): unknown {
@@ -100,7 +102,8 @@ class Reference implements Running {
   }
 
   watch(target: Target, changed: Watcher['changed']): () => void {
-    const watcher: Watcher = { target, changed, last: this.#look(target) };
+    const look = this.#lookAt(target);
+    const watcher: Watcher = { target, look, changed, last: look() };
     this.#watchers.add(watcher);
     return () => void this.#watchers.delete(watcher);
   }
@@ -136,7 +139,7 @@ class Reference implements Running {
     for (const watcher of [...this.#watchers]) {
       if (!this.#watchers.has(watcher)) continue;
       const before = watcher.last;
-      const now = this.#look(watcher.target);
+      const now = watcher.look();
       if (same(now, before)) continue;
       watcher.last = now;
       try {
@@ -147,13 +150,14 @@ class Reference implements Running {
     }
   }
 
-  #look(target: Target): unknown {
-    if (target === '*') return this.#state;
+  /** What reads a target. */
+  #lookAt(target: Target): () => unknown {
+    if (target === '*') return () => this.#state;
     const [storeName = '', name] = target.split('.');
-    if (name === undefined) return this.#state[storeName];
+    if (name === undefined) return () => this.#state[storeName];
     const store = storeNamed(this.application, storeName);
     const isField = store.fields.some((field) => field.name === name);
-    return isField ? fieldOf(this.#state, store, name) : this.#giveOut(storeName, name);
+    return isField ? () => fieldOf(this.#state, store, name) : () => this.#giveOut(storeName, name);
   }
 
   /** A derived value of the committed state: the same object as when last given out, if equal. */

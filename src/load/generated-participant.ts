@@ -164,11 +164,12 @@ function partOf(
 }
 
 function eachDerived(names: Names, read: (owner: string, name: string) => unknown) {
-  const entries = Object.entries(names.derived).map(([owner, own]) => {
-    const values = own.map((name) => [name, read(owner, name)] as const);
-    return [owner, Object.fromEntries(values)] as const;
-  });
-  return Object.fromEntries(entries) as Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+  const all: Record<string, Record<string, unknown>> = {};
+  for (const [owner, own] of Object.entries(names.derived)) {
+    const values: Record<string, unknown> = (all[owner] = {});
+    for (const name of own) values[name] = read(owner, name);
+  }
+  return all;
 }
 
 /** The generated stores of one style as a participant. Throws {@link LoadError} for code that cannot be loaded. */

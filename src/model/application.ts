@@ -103,9 +103,17 @@ export function exprOf(requirement: Requirement): Expr {
   return requirement.kind === 'condition' ? requirement.that : requirement.binding.value;
 }
 
+/** The stores of applications: they are asked for again and again. */
+const storesByName = new WeakMap<Application, ReadonlyMap<string, Store>>();
+
 /** The store of that name; an exception if there is none, as the model is checked. */
 export function storeNamed(application: Application, name: string): Store {
-  const store = application.stores.find((candidate) => candidate.name === name);
+  let byName = storesByName.get(application);
+  if (byName === undefined) {
+    byName = new Map(application.stores.map((store) => [store.name, store]));
+    storesByName.set(application, byName);
+  }
+  const store = byName.get(name);
   if (store === undefined) throw new Error(`the model has no store '${name}'`);
   return store;
 }

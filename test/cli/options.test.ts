@@ -129,7 +129,7 @@ describe('compare', () => {
       writeFileSync(join(folder, file), ferryText.replace('holdFor:', 'stopFor:'));
       const renamed = await leeshore(folder, 'compare', file, '--script', 'kept.json');
       expect(renamed.code).toBe(2);
-      expect(renamed.err).toContain('sends deck.holdFor, which the schema does not have');
+      expect(renamed.err).toContain('names deck.holdFor, which the schema does not have');
     }));
 
   test('a schema with problems is not compared', () =>

@@ -31,15 +31,14 @@ const timeless = (text: string): object => ({ ...parse(text), tookMs: 0 });
 const less = ['compare', file, '--style', 'reducer,atom', '--json'];
 
 describe('the same search', () => {
-  test('gives the same with one worker, with two and with three', () =>
+  test('gives the same with one worker and with two', () =>
     inFerryFolder(async (folder) => {
-      const args = [...less, '--steps', '2500', '--seed', '3'];
-      const [one, two, three] = await Promise.all(
-        ['1', '2', '3'].map((jobs) => leeshore(folder, ...args, '--jobs', jobs)),
+      const args = [...less, '--steps', '1200', '--seed', '3'];
+      const [one, two] = await Promise.all(
+        ['1', '2'].map((jobs) => leeshore(folder, ...args, '--jobs', jobs)),
       );
       expect([one?.code, one?.err]).toEqual([0, '']);
       expect(timeless(two?.out ?? '')).toEqual(timeless(one?.out ?? ''));
-      expect(timeless(three?.out ?? '')).toEqual(timeless(one?.out ?? ''));
     }));
 
   test('finds the same difference with one worker and with two', () =>
@@ -105,7 +104,7 @@ describe('the same search', () => {
 test('a corpus grows, is done first, and loses what the schema has outgrown', () =>
   inFerryFolder(async (folder) => {
     const args = [...less, '--search', 'random', '--corpus', 'kept'];
-    const first = await leeshore(folder, ...args, '--steps', '1500');
+    const first = await leeshore(folder, ...args, '--steps', '600');
     expect([first.code, first.err]).toEqual([0, '']);
     const names = readdirSync(join(folder, 'kept'));
     expect(names.length).toBeGreaterThan(5);
@@ -139,7 +138,7 @@ test('a small scope can be all that is searched, up to a depth', () =>
 
 test('faults are planted, and the report says how many were found', () =>
   inFerryFolder(async (folder) => {
-    const args = ['compare', file, '--style', 'atom', '--faults', '8', '--steps', '600'];
+    const args = ['compare', file, '--style', 'atom', '--faults', '8', '--steps', '300'];
     const text = await leeshore(folder, ...args);
     expect([text.code, text.err]).toEqual([0, '']);
     expect(text.out).toMatch(/of 8 planted faults found, after \d+ steps in the middle/);

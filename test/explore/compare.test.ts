@@ -20,11 +20,11 @@ function summary({ verdict, difference }: Comparison) {
 }
 
 describe.each([
-  ['the ferry', ferryText, 1500],
-  ['every step', everyStep, 2000],
-  ['awkward names', awkwardNames, 800],
-  ['across stores', across, 1000],
-  ['every type', everyType, 1200],
+  ['the ferry', ferryText, 1200],
+  ['every step', everyStep, 1200],
+  ['awkward names', awkwardNames, 500],
+  ['across stores', across, 700],
+  ['every type', everyType, 800],
   ['derived values with parameters', asked, 500],
   ['awkward names across stores', awkwardAcross, 500],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
