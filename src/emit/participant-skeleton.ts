@@ -1,5 +1,6 @@
 import type { Action, Application, Derived, Store } from '../model/application.js';
 import { code, comment, data, doc, id, joined, key, type Code } from './code.js';
+import { Names } from './identifiers.js';
 import { Imports } from './imports.js';
 import { TypeBook } from './type-book.js';
 
@@ -92,8 +93,11 @@ function derivedLine(
   { name, about, params, value }: Derived,
   types: SkeletonTypes,
 ): Code {
-  const given = params.map((param) => code`${id(param.name)}: ${types.of(param.type)}`);
-  return code`${doc(about)}${key(name)}: (${joined(given, ', ')}): ${types.of(value.type)} => missing(${joined([data(`${store.name}.${name}`), ...params.map((param) => id(param.name))], ', ')}),`;
+  const names = new Names(['missing']);
+  const own = params.map((param) => ({ ...param, id: id(names.allocate(param.name)) }));
+  const given = own.map((param) => code`${param.id}: ${types.of(param.type)}`);
+  const told = [data(`${store.name}.${name}`), ...own.map((param) => param.id)];
+  return code`${doc(about)}${key(name)}: (${joined(given, ', ')}): ${types.of(value.type)} => missing(${joined(told, ', ')}),`;
 }
 
 function actionLine(store: Store, action: Action, types: SkeletonTypes): Code {

@@ -239,7 +239,7 @@ describe('stores that are brought', () => {
       expect([code, out.split('\n')[0]]).toEqual([0, 'no difference between 3 participants.']);
     }));
 
-  test('a skeleton is written from a schema, and the compiler and compare take it', () =>
+  test('a skeleton is written from a schema, and compare takes it', () =>
     inRampFolder('', async (folder) => {
       const made = await leeshore(folder, 'new', 'ramp.stores.yaml', '--participant', 'ramp.ts');
       expect([made.code, made.out.split('\n')[1]]).toEqual([0, '  ramp.ts']);
