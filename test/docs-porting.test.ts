@@ -57,7 +57,7 @@ test(
         '6000',
       );
       expect([code, out.split('\n')[0]]).toEqual([0, 'no difference between 3 participants.']);
-      expect(out).toContain('Not compared, since old terminal does not have it: deck.onBoard, ');
+      expect(out).toContain('Not compared, since old terminal does not have it:\n  deck.onBoard, ');
       expect(out).toContain('Not compared with old terminal: notices, problems, identity.');
     }),
   60_000,

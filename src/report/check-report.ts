@@ -1,6 +1,7 @@
 import type { Paint } from '../diagnostics/render.js';
 import { problemToJson } from '../diagnostics/render.js';
 import type { Problem } from '../diagnostics/problem.js';
+import { wrappedNames } from './value-text.js';
 import type { Application, Store } from '../model/application.js';
 
 /** How wide a printed line may be. */
@@ -41,19 +42,11 @@ function storeText(store: Store, paint: Paint): string {
   ];
   const lines = sections
     .filter(([, names]) => names.length > 0)
-    .map(([title, names]) => `    ${paint.cyan(title.padEnd(8))} ${wrap(names, 13)}`);
+    .map(
+      ([title, names]) =>
+        `    ${paint.cyan(title.padEnd(8))} ${wrappedNames(names, width - 13, 13)}`,
+    );
   return [`\n  ${paint.bold(store.name)}${about}`, ...lines].join('\n');
-}
-
-function wrap(names: readonly string[], indent: number): string {
-  const lines = [''];
-  for (const name of names) {
-    const line = lines.at(-1) ?? '';
-    const longer = line === '' ? name : `${line}, ${name}`;
-    if (indent + longer.length <= width) lines[lines.length - 1] = longer;
-    else lines.push(name);
-  }
-  return lines.join(`,\n${' '.repeat(indent)}`);
 }
 
 /** The result of a check as one JSON value. */

@@ -5,7 +5,7 @@ import { mostItems } from '../explore/walk.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
-import { countText } from './value-text.js';
+import { countText, wrappedNames } from './value-text.js';
 
 /** The result of a comparison as people read it. */
 export function comparisonText(comparison: ComparisonJson, options: ComparisonTextOptions): string {
@@ -42,12 +42,15 @@ function participantTable(
   return [table.toString(), ...participants.flatMap(notCompared)].join('\n');
 }
 
+/** How wide a list of names may be, in columns. */
+const width = 100;
+
 /** What of a participant could not be compared. */
 function notCompared({ name, lacks, without, untold }: ComparedParticipant): string[] {
   return [
     ...(lacks.length === 0
       ? []
-      : [`Not compared, since ${name} does not have it: ${lacks.join(', ')}.`]),
+      : [`Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, width, 2)}.`]),
     ...(without.length === 0 ? [] : [`Not compared with ${name}: ${without.join(', ')}.`]),
     ...(untold === 0
       ? []

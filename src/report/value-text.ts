@@ -45,3 +45,15 @@ export function valueLines(value: unknown, width: number, indent = ''): string[]
 export function countText(n: number): string {
   return String(Math.round(n)).replace(/\B(?=(\d{3})+$)/g, ',');
 }
+
+/** Names with commas between them, over several lines of a width; all but the first are indented. */
+export function wrappedNames(names: readonly string[], width: number, indent: number): string {
+  const lines = [''];
+  for (const name of names) {
+    const line = lines.at(-1) ?? '';
+    const longer = line === '' ? name : `${line}, ${name}`;
+    if (longer.length <= width) lines[lines.length - 1] = longer;
+    else lines.push(name);
+  }
+  return lines.join(`,\n${' '.repeat(indent)}`);
+}
