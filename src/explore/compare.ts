@@ -3,6 +3,7 @@ import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
 import type { Crew, Shrunk } from './crew.js';
 import type { Difference } from './difference.js';
+import { choicesOf } from './inputs.js';
 import {
   mostKept,
   randomRound,
@@ -159,7 +160,8 @@ class Search {
     const { shard = { number: 1, of: 1 } } = this.#options;
     const { application } = this.#compared;
     const steps = Math.ceil(this.#options.steps / shard.of);
-    if (application.stores.every(({ actions }) => actions.length === 0)) return 'steps';
+    // Where nobody shares an action with all others, there is nothing to compare.
+    if (choicesOf(application, this.#compared.participants).length === 0) return 'steps';
     const replays = corpus.map((script): Unit => ({ kind: 'replay', script }));
     this.#kept.push(...corpus);
     const early =

@@ -31,7 +31,7 @@ function isUndoing({ steps }: Action): boolean {
 /** The actions that all participants have, in schema order. */
 export function choicesOf(
   application: Application,
-  participants: readonly Participant[],
+  participants: readonly Pick<Participant, 'has'>[],
 ): readonly Choice[] {
   return application.stores.flatMap((store) =>
     store.actions

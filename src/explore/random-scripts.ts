@@ -83,9 +83,9 @@ export async function randomScript(
     steps.push(next);
     if (difference !== undefined) return result(difference);
     const { count } = searching.reached;
-    if (steps.length % fullEvery === 0 && drawing.isTooMuch(session.state)) break;
     if (count > known) news.push({ steps: [...steps] });
     known = count;
+    if (steps.length % fullEvery === 0 && drawing.isTooMuch(session.state)) break;
   }
   const difference = await session.settled();
   session.close();

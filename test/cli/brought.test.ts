@@ -187,6 +187,15 @@ describe('stores that are brought', () => {
     expect((await reportOf(wrong)).report.difference).toMatchObject({ at: '/ramp/angle' });
   });
 
+  test('which share no action with the schema are not compared, and the report says so', () =>
+    inRampFolder(
+      "export default { name: 'old', create: () => ({ actions: {}, state: { ramp: { angle: () => 0 } } }) };",
+      async (folder) => {
+        const { code, out } = await leeshore(folder, ...compare);
+        expect([code, out.split('\n')[0]]).toEqual([1, 'nothing compared: not one step was done.']);
+      },
+    ));
+
   test('a reason that is told is compared', async () => {
     const { report } = await reportOf(
       participant({}).replace("refused: 'Too steep.'", "refused: 'Too high.'"),
