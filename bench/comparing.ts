@@ -7,6 +7,9 @@ import { PayloadSource } from '../src/explore/payloads.js';
 import { questionsOf, type Question } from '../src/explore/questions.js';
 import { payloadIn, type SendStep } from '../src/explore/script.js';
 import { targetsOf } from '../src/explore/targets.js';
+import { compareBySearch } from '../src/explore/compare.js';
+import { aloneCrew } from '../src/explore/crew.js';
+import { searchingOf } from '../src/work/searching-of.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
 import { generatedParticipant, namesOf } from '../src/load/generated-participant.js';
 import type { Application } from '../src/model/application.js';
@@ -21,9 +24,15 @@ import { readRuntime } from './generated.js';
  * four stores and look at outcome, state, derived values, notices and problems after every step.
  */
 export interface Rates {
-  readonly compare: number;
-  readonly loop: number;
-  readonly library: number;
+  readonly compare: Rate;
+  readonly loop: Rate;
+  readonly library: Rate;
+}
+
+/** Steps per second, and those of them that changed the state. */
+export interface Rate {
+  readonly steps: number;
+  readonly changes: number;
 }
 
 const scriptLength = 60;
@@ -96,7 +105,7 @@ function byLoop(
   application: Application,
   participants: readonly Participant[],
   steps: number,
-): number {
+): readonly [steps: number, tookMs: number] {
   const random = new Random(1);
   const source = new PayloadSource(application.types, random);
   const choices = choicesOf(application, participants);
@@ -109,7 +118,7 @@ function byLoop(
       stepAll(shown, drawnInput(application, random.pick(choices), source, state), questions);
     }
   }
-  return (steps / (performance.now() - start)) * 1000;
+  return [steps, performance.now() - start];
 }
 
 /** The model is the reference, the real system the four stores; a command is an action with a drawn payload. */
@@ -142,7 +151,7 @@ function byLibrary(
   application: Application,
   participants: readonly Participant[],
   steps: number,
-): number {
+): readonly [steps: number, tookMs: number] {
   const questions = questionsOf(application);
   let done = 0;
   const commands = choicesOf(application, participants).map((choice) =>
@@ -156,23 +165,66 @@ function byLibrary(
     }),
     { numRuns: Math.ceil(steps / (scriptLength / 2)), seed: 1, endOnFailure: true },
   );
-  return (done / (performance.now() - start)) * 1000;
+  return [done, performance.now() - start];
 }
 
-/** Steps per second of each way: one round. */
+/** A participant, with how often its state has become another. */
+function counting(participant: Participant, count: () => void): Participant {
+  return {
+    name: participant.name,
+    create(environment) {
+      const running = participant.create(environment);
+      let last = running.read();
+      return {
+        send: (...args) => running.send(...args),
+        derive: () => running.derive?.() ?? {},
+        ask: (...args) => running.ask?.(...args),
+        watch: (...args) => running.watch?.(...args) ?? (() => undefined),
+        read() {
+          const state = running.read();
+          if (state !== last) count();
+          last = state;
+          return state;
+        },
+      };
+    },
+  };
+}
+
+/** Steps per second, and those of them that changed something, by compare. */
+async function byCompare(application: Application, steps: number): Promise<Rate> {
+  const folders = await generatedInMemory(application, styles, readRuntime);
+  const searching = await searchingOf({ application, folders, brought: [], classes: undefined });
+  let changes = 0;
+  const [reference, ...others] = searching.participants as [Participant, ...Participant[]];
+  const participants = [counting(reference, () => (changes += 1)), ...others];
+  const crew = aloneCrew({ ...searching, participants }, () => Promise.resolve(false));
+  const points = searching.reached.points;
+  const options = { seed: 1, steps, clock: () => performance.now(), until: Infinity };
+  const compared = { application, participants, points };
+  const done = await compareBySearch(compared, crew, { ...options, search: 'random' });
+  return rateOf(done.steps, changes, done.tookMs);
+}
+
+const rateOf = (steps: number, changes: number, tookMs: number): Rate => ({
+  steps: (steps / tookMs) * 1000,
+  changes: (changes / tookMs) * 1000,
+});
+
+/** Each way, one after the other: one round. */
 export async function comparingRates(application: Application, steps: number): Promise<Rates> {
   const participants = await participantsOf(application);
-  const folders = await generatedInMemory(application, styles, readRuntime);
-  const options = { seed: 1, steps, clock: () => performance.now(), until: Infinity };
-  const { steps: done, tookMs } = await compareStores(application, folders, {
-    ...options,
-    search: 'random',
-  });
-  return {
-    compare: (done / tookMs) * 1000,
-    loop: byLoop(application, participants, steps),
-    library: byLibrary(application, participants, steps),
-  };
+  let changes = 0;
+  const counted = participants.with(
+    0,
+    counting(participants[0] as Participant, () => (changes += 1)),
+  );
+  const compare = await byCompare(application, steps);
+  const [looped, loopMs] = byLoop(application, counted, steps);
+  const loop = rateOf(looped, changes, loopMs);
+  changes = 0;
+  const [run, libraryMs] = byLibrary(application, counted, steps);
+  return { compare, loop, library: rateOf(run, changes, libraryMs) };
 }
 
 /** How many pairs of a state and an input a search of the small scope tries, and how long that takes. */

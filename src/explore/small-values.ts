@@ -29,7 +29,7 @@ function valuesOf(type: Type, at: string, scope: Scope, depth: number): readonly
     case 'literal':
       return plain(open.value);
     case 'boolean':
-      return plain(true, false);
+      return plain(false, true);
     case 'string':
       return textsOf(open, at, scope.pool);
     case 'number':
