@@ -10,7 +10,7 @@ const layers = {
   load: ['model', 'base'],
   explore: ['model', 'base'],
   faults: ['model', 'base'],
-  work: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
+  crew: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
   report: ['explore', 'faults', 'diagnostics', 'model', 'base'],
 };
 
@@ -46,7 +46,7 @@ export default {
         orphan: true,
         pathNot: [
           '^src/cli/bin\\.ts$',
-          '^src/work/worker\\.ts$',
+          '^src/crew/worker\\.ts$',
           '\\.d\\.ts$',
           '^src/emit/common/',
         ],

@@ -9,7 +9,7 @@ import { payloadIn, type SendStep } from '../src/explore/script.js';
 import { targetsOf } from '../src/explore/targets.js';
 import { compareBySearch } from '../src/explore/compare.js';
 import { aloneCrew } from '../src/explore/crew.js';
-import { searchingOf } from '../src/work/searching-of.js';
+import { searchingOf } from '../src/crew/searching-of.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
 import { generatedParticipant, namesOf } from '../src/load/generated-participant.js';
 import type { Application } from '../src/model/application.js';

@@ -8,7 +8,7 @@ import './compile-validator.mjs';
 
 rmSync('dist', { recursive: true, force: true });
 await build({
-  entryPoints: { bin: 'src/cli/bin.ts', index: 'src/index.ts', worker: 'src/work/worker.ts' },
+  entryPoints: { bin: 'src/cli/bin.ts', index: 'src/index.ts', worker: 'src/crew/worker.ts' },
   outdir: 'dist',
   bundle: true,
   // It starts a program of its own, which stands beside it.

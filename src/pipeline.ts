@@ -12,7 +12,7 @@ import type { Comparison, SearchOptions } from './explore/compare.js';
 import type { Script } from './explore/script.js';
 import type { GeneratedFolder } from './load/generated-participant.js';
 import type { Application } from './model/application.js';
-import type { BroughtFile } from './work/searching-of.js';
+import type { BroughtFile } from './crew/searching-of.js';
 
 /**
  * The stages, in line: text -> problems and model -> files of each style -> participants -> a comparison.
@@ -160,8 +160,8 @@ export async function compareStores(
   // Code of the user's may never come back: it does not run in this thread.
   const makeCrew =
     jobs > 1 || brought.length > 0
-      ? (await import('./work/worker-crew.js')).workerCrew
-      : (await import('./work/lone-crew.js')).loneCrew;
+      ? (await import('./crew/worker-crew.js')).workerCrew
+      : (await import('./crew/lone-crew.js')).loneCrew;
   const { crew, compared, close } = await makeCrew(cast, options);
   try {
     return script === undefined
@@ -194,7 +194,7 @@ export async function findFaults(
   const { modelFaults } = await import('./faults/model-faults.js');
   const { chooseEvenly } = await import('./faults/choose.js');
   const { planted } = await import('./faults/plant.js');
-  const { tryFaults } = await import('./work/try-faults.js');
+  const { tryFaults } = await import('./crew/try-faults.js');
   const faults = [...modelFaults(application), ...codeFaults];
   const emitted = (style: Style, model: Application) =>
     emitStyle(model, style, readRuntime, usualOptions);

@@ -9,8 +9,8 @@ import { modelFaults } from '../../src/faults/model-faults.js';
 import { planted } from '../../src/faults/plant.js';
 import type { Application } from '../../src/model/application.js';
 import { compareStores, findFaults, type GeneratedFolder } from '../../src/pipeline.js';
-import { loneCrew } from '../../src/work/lone-crew.js';
-import { searchingOf } from '../../src/work/searching-of.js';
+import { loneCrew } from '../../src/crew/lone-crew.js';
+import { searchingOf } from '../../src/crew/searching-of.js';
 import { ferryText, foldersOf, modelOf, readRuntime, unlimited } from '../helpers.js';
 
 let ferry: Application;
