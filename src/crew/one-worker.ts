@@ -58,7 +58,9 @@ export class OneWorker {
     await worker.end();
     const path = cast.brought[0]?.path ?? '';
     if (answer.kind === 'unusable') throw new LoadError(answer.path, answer.detail);
-    throw new LoadError(path, 'why' in answer ? answer.why : 'it does not answer');
+    const why = 'why' in answer ? answer.why : 'it does not answer';
+    if (path === '') throw new Error(`a worker cannot be started: ${why}`);
+    throw new LoadError(path, why);
   }
 
   /** Whether it cannot be asked anything any more. */

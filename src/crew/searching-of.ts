@@ -8,6 +8,7 @@ import {
   namesOf,
   type GeneratedFolder,
 } from '../load/generated-participant.js';
+import { LoadError } from '../load/load-error.js';
 import { importText } from '../load/import-text.js';
 import { withLeaks } from '../load/with-leaks.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
@@ -46,6 +47,8 @@ export async function searchingOf(
   for (const { path, bundle } of brought) {
     const exported = await importText(path, bundle);
     const participant = broughtParticipant(path, exported, application, watchdog);
+    if (participants.some(({ name }) => name === participant.name))
+      throw new LoadError(path, `another participant is called '${participant.name}' already`);
     participants.push(withLeaks(participant));
   }
   return { application, participants, reached, observed: observedOf(application, classes) };

@@ -157,6 +157,8 @@ class WorkerCrew implements Crew {
   #stuck(answer: Answer | Gone): Failing {
     if (!isGone(answer)) throw new Error(`a worker answers '${answer.kind}'`);
     const { kind, why, sent } = answer;
+    // Generated stores end no thread: something of ours did.
+    if (this.#cast.brought.length === 0) throw new Error(`a worker ${kind}: ${why}`);
     return {
       script: { steps: sent },
       difference: {

@@ -163,7 +163,7 @@ class Search {
     // Where nobody shares an action with all others, there is nothing to compare.
     if (choicesOf(application, this.#compared.participants).length === 0) return 'steps';
     const replays = corpus.map((script): Unit => ({ kind: 'replay', script }));
-    this.#kept.push(...corpus);
+    this.#kept.push(...corpus.map(({ steps }) => ({ steps, reaches: [] })));
     const early =
       (await this.#do(replays)) ??
       (await this.#do(walksFor(application, this.#options.steps, { kind: search, depth }, shard)));
@@ -205,10 +205,12 @@ class Search {
   }
 
   #add({ steps, scripts, reached, kept, untold, found, walked }: UnitResult): void {
-    const isNew = reached.some((index) => !this.#reached.has(index));
-    for (const index of reached) this.#reached.add(index);
     // Of units that ran side by side several may have reached the same: the first counts.
-    if (isNew) this.#kept.push(...kept);
+    for (const script of kept) {
+      if (script.reaches.some((index) => !this.#reached.has(index))) this.#kept.push(script);
+      for (const index of script.reaches) this.#reached.add(index);
+    }
+    for (const index of reached) this.#reached.add(index);
     if (found !== undefined) [this.#found, this.#stepsBefore] = [found, this.#steps];
     this.#steps += steps;
     this.#scripts += scripts;

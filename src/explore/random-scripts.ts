@@ -68,7 +68,7 @@ export async function randomScript(
     kept: news,
   });
   const news: KeptScript[] = [];
-  let known = searching.reached.count;
+  let known = searching.reached.added.length;
   const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
   const ahead = drawing.variation(varied);
   while (steps.length < length) {
@@ -81,10 +81,13 @@ export async function randomScript(
     }
     drawing.done(next);
     steps.push(next);
-    if (difference !== undefined) return result(difference);
-    const { count } = searching.reached;
-    if (count > known) news.push({ steps: [...steps] });
-    known = count;
+    if (difference !== undefined) {
+      session.close();
+      return result(difference);
+    }
+    const { added } = searching.reached;
+    if (added.length > known) news.push({ steps: [...steps], reaches: added.slice(known) });
+    known = added.length;
     if (steps.length % fullEvery === 0 && drawing.isTooMuch(session.state)) break;
   }
   const difference = await session.settled();
@@ -179,21 +182,11 @@ class Drawing {
     this.#watchers.push(as);
     const watch = this.#random.pick(this.#targets);
     const kind = this.#random.fraction();
-    if (kind < 0.4) return { watch, as };
+    // Old stores have no turns, and nobody who tells what a watcher throws.
+    const isWhole = this.#searching.participants.every(({ has }) => has === undefined);
+    if (kind < 0.4 || !isWhole) return { watch, as };
     if (kind < 0.55) return { watch, as, then: 'throw' };
-    const { send, payload, fill } = this.#input(state);
-    // Who does not have all fields would fill in something else, when the watcher is called.
-    const isFilled =
-      fill !== undefined && this.#searching.participants.every(({ has }) => has === undefined);
-    return {
-      watch,
-      as,
-      then: {
-        send,
-        ...(payload === undefined ? {} : { payload }),
-        ...(isFilled ? { fill } : {}),
-      },
-    };
+    return { watch, as, then: this.#input(state) };
   }
 
   /** The steps of a script that was kept, with one of them left out or done twice. */

@@ -10,7 +10,8 @@ export class Reached implements Reach {
   readonly #all: Uint8Array;
   readonly #now: Uint8Array;
   readonly #journal: number[] = [];
-  #count = 0;
+  /** What was added since the beginning, in that order. */
+  readonly #added: number[] = [];
 
   constructor({ points, decisions }: Coverable) {
     this.points = [...points, ...decisions.flatMap(({ sides }) => sides)];
@@ -42,7 +43,7 @@ export class Reached implements Reach {
       this.#now[index] = 0;
       if (this.#all[index] === 1) continue;
       this.#all[index] = 1;
-      this.#count++;
+      this.#added.push(index);
     }
     this.#journal.length = 0;
   }
@@ -58,9 +59,9 @@ export class Reached implements Reach {
     this.#journal.length = 0;
   }
 
-  /** How much has been reached. */
-  get count(): number {
-    return this.#count;
+  /** What has been reached since the beginning, in that order. */
+  get added(): readonly number[] {
+    return this.#added;
   }
 
   /** What has been reached, by its place in `points`. */
@@ -73,6 +74,6 @@ export class Reached implements Reach {
     this.drop();
     this.#all.fill(0);
     for (const index of indices) this.#all[index] = 1;
-    this.#count = indices.length;
+    this.#added.length = 0;
   }
 }

@@ -17,6 +17,8 @@ export interface Searching {
 /** The steps of a script up to the one that reached something new. */
 export interface KeptScript {
   readonly steps: readonly ScriptStep[];
+  /** What was new then, by its place among the cover points. */
+  readonly reaches: readonly number[];
 }
 
 /** What became of a script. */

@@ -1,10 +1,10 @@
 import { isObject } from '../base/json.js';
 import { same } from '../base/same.js';
-import { reasons, type ObservedClass, type Participant } from '../model/participant.js';
+import type { ObservedClass, Participant } from '../model/participant.js';
 import { derivedWithin, stateWithin } from './abilities.js';
 import { narrowed, type Difference } from './difference.js';
 import { lostIdentity, regivenDerived } from './identity.js';
-import { sameSince } from './follow-equal.js';
+import { asTold, isMisfit, isSameNotice } from './likeness.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice } from './player.js';
 import type { Question } from './questions.js';
@@ -325,29 +325,4 @@ export class Session {
     if (!this.#compares(player, 'problems') || same(reports, player.reports)) return undefined;
     return this.#difference(player, 'problems', narrowed([...reports], [...player.reports]));
   }
-}
-
-function isSameNotice(a: Notice, b: Notice, isFull: boolean, known: Player['known']): boolean {
-  if (a.watcher !== b.watcher) return false;
-  if (isFull) return same(a.now, b.now) && same(a.before, b.before);
-  const isKnown = isObjectOrList(a.before) && known.get(a.before) === b.before;
-  if (!isKnown && !same(a.before, b.before)) return false;
-  if (!sameSince(a.now, b.now, a.before, b.before)) return false;
-  if (isObjectOrList(a.now)) known.set(a.now, b.now);
-  return true;
-}
-
-const isObjectOrList = (value: unknown): value is object =>
-  typeof value === 'object' && value !== null;
-
-/** An outcome, with what is left unsaid as it is expected: a participant may leave out the reason, or all of it. */
-function asTold(expected: unknown, actual: unknown): unknown {
-  if (actual === undefined) return expected;
-  const isOfOne = isObject(expected) && isObject(actual) && actual.status === expected.status;
-  return isOfOne ? { ...expected, ...actual } : actual;
-}
-
-/** Whether an action was refused since something does not fit its type. */
-function isMisfit(outcome: unknown): boolean {
-  return isObject(outcome) && outcome.reason === reasons.misfit;
 }

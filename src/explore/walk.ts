@@ -117,11 +117,12 @@ class Walk {
     if (!this.#isWanted(this.#here)) this.#lead();
     if (this.#difference !== undefined || this.#steps >= this.#most) return;
     const node = this.#here;
+    // The way may have led elsewhere, if names or times mattered by more than their order.
+    if (!this.#isWanted(node)) return;
     const untried = (node.untried ??= this.#inputs());
     const input = untried.pop();
     if (untried.length === 0) this.#open[node.depth]?.delete(node);
     if (input === undefined) return;
-    this.#transitions++;
     if (!this.#do(input, false)) return;
     const next = this.#nodeOf(this.#session.state, { node, input });
     if (next !== node) node.edges.push({ input, to: next });
@@ -141,6 +142,7 @@ class Walk {
       isKnown ? { look: 'nothing' } : {},
     );
     if (done) this.#done.push(input);
+    if (done && !isKnown) this.#transitions++;
     this.#difference = difference;
     return changed;
   }
@@ -172,9 +174,10 @@ class Walk {
     const way = this.#wayFromHere() ?? this.#restart();
     for (const { input, to } of way) {
       if (this.#steps >= this.#most) return;
+      const from = { node: this.#here, input };
       this.#do(input, true);
-      if (this.#difference !== undefined) return;
-      this.#here = to;
+      this.#here = this.#nodeOf(this.#session.state, from);
+      if (this.#here !== to) return;
     }
   }
 

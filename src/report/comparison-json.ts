@@ -3,6 +3,7 @@ import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { ComparedParticipant, Comparison, ShrunkDifference } from '../explore/compare.js';
 import type { Script } from '../explore/script.js';
+import type { Walked } from '../explore/walk.js';
 import type { Application } from '../model/application.js';
 import type { ObservedClass } from '../model/participant.js';
 import { namedJson } from './value-json.js';
@@ -38,15 +39,8 @@ export interface ComparisonJson {
   readonly difference: DifferenceJson | null;
 }
 
-export interface WalkJson {
-  readonly store: string | null;
-  readonly steps: number;
-  readonly states: number;
-  readonly transitions: number;
-  readonly depth: number;
-  readonly isClosed: boolean;
-  readonly isBounded: boolean;
-}
+/** A walk; `store` is null for one through all stores. */
+export type WalkJson = Omit<Walked, 'finding' | 'store'> & { readonly store: string | null };
 
 export interface DifferenceJson {
   readonly participant: string;

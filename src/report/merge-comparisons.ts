@@ -33,7 +33,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     ...(seen.size === total
       ? {}
       : { shard: inOrder.map((share) => numberOf(share)).join('+') + `/${total}` }),
-    verdict: found?.verdict ?? first.verdict,
+    verdict: found?.verdict ?? (shares.some(({ steps }) => steps > 0) ? 'same' : first.verdict),
     participants: first.participants.map((participant, i) => together(participant, shares, i)),
     steps: sum(shares.map(({ steps }) => steps)),
     scripts: sum(shares.map(({ scripts }) => scripts)),

@@ -213,6 +213,10 @@ describe('stores that are brought', () => {
     ['export const old = 1;', 'it exports no participant by default'],
     ['export default { create() {} };', "what it exports has no 'name'"],
     ["export default { name: 'a' };", "what it exports has no 'create'"],
+    [
+      participant({}).replace('old ramp', 'reducer'),
+      "another participant is called 'reducer' already",
+    ],
     ["export default { name: 'a', create() {} };", "has no 'actions', a table by store"],
     [
       "export default { name: 'a', create() { throw new Error('no tide'); } };",

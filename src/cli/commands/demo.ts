@@ -107,7 +107,7 @@ async function walk(io: Io): Promise<number> {
   stage(
     io,
     3,
-    'Do they behave the same? Random scripts drive all four and the meaning of the schema.',
+    'Do they behave the same? The same scripts drive all four and the meaning of the schema.',
     `leeshore compare ${file} --generated stores --steps ${steps}`,
   );
   const same = await compareAndPrint(io, { ...compare, generated: 'stores' });

@@ -44,6 +44,8 @@ export function requireNumbers(args: CompareArguments): void {
     );
   if (args.depth !== undefined && (!Number.isInteger(args.depth) || args.depth < 1))
     throw new Unusable('--depth takes a whole number from 1.', 'For example --depth 3.');
+  if (args.depth !== undefined && args.search === 'random')
+    throw new Unusable('--depth is for a small scope.', 'Leave it out, or --search random.');
   if (!(args.limit > 0))
     throw new Unusable('--limit takes a number of seconds.', 'For example --limit 5.');
   if (!(args.for > 0))

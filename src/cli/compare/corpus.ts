@@ -56,7 +56,7 @@ export async function corpusIn(
     scripts,
     keep({ kept, difference, seed }) {
       // The first of what was kept is what stood there before.
-      for (const script of kept.slice(scripts.length)) add('reach', script, seed);
+      for (const { steps } of kept.slice(scripts.length)) add('reach', { steps }, seed);
       if (difference !== undefined) add('found', difference.script, seed);
     },
   };

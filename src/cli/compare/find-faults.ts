@@ -13,6 +13,8 @@ export async function findAndPrint(
   requireNumbers(args);
   for (const odd of ['generated', 'script', 'corpus', 'shard', 'with', 'junit', 'save'] as const)
     requireOneOf({ faults: true, [odd]: args[odd] !== undefined });
+  requireOneOf({ faults: true, 'require-coverage': args.requireCoverage !== undefined });
+  requireOneOf({ faults: true, jobs: args.jobs > 1 });
   const most = args.faults === 'all' ? undefined : Number(args.faults);
   if (most !== undefined && (!Number.isInteger(most) || most < 1))
     throw new Unusable("--faults takes a whole number, or 'all'.", 'For example --faults 100.');
