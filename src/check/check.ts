@@ -5,6 +5,7 @@ import type { Application, Store } from '../model/application.js';
 import { fits } from '../model/fit.js';
 import { exactTypeOfJson } from '../model/type-of-json.js';
 import { textOf, valueOf } from '../syntax/located.js';
+import { ExpressionParser } from '../syntax/parse-expression.js';
 import type { StoreDeclaration } from './declarations.js';
 import { declareFunctions } from './declare-functions.js';
 import { declareStores } from './declare-stores.js';
@@ -56,7 +57,7 @@ async function check(
   access: SchemaAccess | undefined,
   problems: Problems,
 ): Promise<Application | undefined> {
-  const root = readFiles(sources, access, problems);
+  const root = await readFiles(sources, access, problems);
   if (root === undefined) return undefined;
   refuseLater('file', root, problems);
   const { types, reader } = readTypes(valueOf(root, 'types'), problems);
@@ -70,7 +71,8 @@ async function check(
     names,
   );
   reader.finish(types);
-  const cx = new Expressions({ types, functions, stores, problems }, defaults);
+  const parser = new ExpressionParser(problems);
+  const cx = new Expressions({ types, functions, stores, parser, problems }, defaults);
   const checked = lowerStores([...stores.values()], cx);
   refuseActionRings(checked, problems);
   // Ajv takes longer to load than everything else here: only defaults that are not plain wait for it.

@@ -4,6 +4,7 @@ import type { Problems } from '../diagnostics/problem.js';
 import type { Constant, Derived, Field, NamedFunction, Parameter } from '../model/application.js';
 import type { Type, TypeTable } from '../model/types.js';
 import type { Located } from '../syntax/located.js';
+import type { ExpressionParser } from '../syntax/parse-expression.js';
 
 /** A derived value before its expression is inferred; `result` is filled in when it is first needed. */
 export interface DerivedDeclaration {
@@ -58,5 +59,6 @@ export interface Declarations {
   readonly types: TypeTable;
   readonly functions: ReadonlyMap<string, FunctionDeclaration>;
   readonly stores: ReadonlyMap<string, StoreDeclaration>;
+  readonly parser: ExpressionParser;
   readonly problems: Problems;
 }

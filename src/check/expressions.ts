@@ -14,7 +14,6 @@ import {
   type TypeTable,
 } from '../model/types.js';
 import type { Located } from '../syntax/located.js';
-import { parseExpression } from '../syntax/parse-expression.js';
 import type {
   Declarations,
   DerivedDeclaration,
@@ -75,11 +74,11 @@ export class Expressions implements Results {
   }
 
   #parsed(node: Located & { kind: 'scalar' }, scope: Scope, wanted: Type | undefined): Expr {
-    const parsed = parseExpression(node.text, this.problems);
-    if (parsed === undefined) return { kind: 'undefined', span: node.span, type: unknown };
+    const tree = this.declarations.parser.parse(node.text);
+    if (tree === undefined) return { kind: 'undefined', span: node.span, type: unknown };
     const textFits = wanted !== undefined && membersOf(wanted, this.types).some(takesText);
     const inference = new ExpressionInference(this.declarations, node.text, textFits, this);
-    return inference.infer(parsed.tree, scope);
+    return inference.infer(tree, scope);
   }
 
   /** The checked derived value, inferred when first asked for. */

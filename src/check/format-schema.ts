@@ -10,19 +10,19 @@ import { readYaml } from '../syntax/read-yaml.js';
 export type Formatted = { readonly text: string } | { readonly problems: readonly Problem[] };
 
 /** Formats a schema file; what it says stays the same, comments included. */
-export function formatSource({ path, text }: Source): Formatted {
+export async function formatSource({ path, text }: Source): Promise<Formatted> {
   const problems = new Problems();
-  const root = read(path, text, problems);
+  const root = await read(path, text, problems);
   if (root === undefined) return { problems: problems.inOrder() };
   const formatted = formatYaml(text);
-  const again = read(path, formatted, problems);
+  const again = await read(path, formatted, problems);
   if (again === undefined || !same(meaningOf(plainOf(again)), meaningOf(plainOf(root))))
     throw new Error(`formatting ${path} would change what it says`);
   return { text: formatted };
 }
 
-function read(path: string, text: string, problems: Problems): Located | undefined {
-  const root = readYaml(new Source(path, text), problems);
+async function read(path: string, text: string, problems: Problems): Promise<Located | undefined> {
+  const root = await readYaml(new Source(path, text), problems);
   if (root !== undefined) checkStructure(root, problems);
   return problems.hasErrors ? undefined : root;
 }

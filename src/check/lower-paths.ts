@@ -5,7 +5,6 @@ import type { Path, Segment } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
 import { membersOf, number, resolve, text, unknown, type Type } from '../model/types.js';
 import type { ScalarText } from '../syntax/scalar-text.js';
-import { parseExpression } from '../syntax/parse-expression.js';
 import type { Expressions } from './expressions.js';
 import { ExpressionInference } from './infer/infer.js';
 import { requireFit } from './infer/inference.js';
@@ -13,9 +12,8 @@ import type { Scope } from './infer/scope.js';
 
 /** Reads a path: a field of the scope's own store, then `.name` and `[expression]`. */
 export function lowerPath(written: ScalarText, scope: Scope, cx: Expressions): Path | undefined {
-  const parsed = parseExpression(written, cx.problems);
-  if (parsed === undefined) return undefined;
-  return new PathLowering(written, scope, cx).path(parsed.tree);
+  const tree = cx.declarations.parser.parse(written);
+  return tree === undefined ? undefined : new PathLowering(written, scope, cx).path(tree);
 }
 
 class PathLowering {

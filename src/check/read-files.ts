@@ -29,13 +29,13 @@ const sections = ['types', 'functions', 'stores'] as const;
  * Reads schema files and those that they use, depth first, each once, and merges them into one; `undefined`,
  * with problems, if one of them cannot be read or has not the structure of the format.
  */
-export function readFiles(
+export async function readFiles(
   sources: readonly Source[],
   access: SchemaAccess | undefined,
   problems: Problems,
-): LocatedMap | undefined {
+): Promise<LocatedMap | undefined> {
   const reading = new Reading(access, problems);
-  for (const source of sources) reading.take(source);
+  for (const source of sources) await reading.take(source);
   const [first] = reading.roots;
   if (problems.hasErrors || first === undefined) return undefined;
   if (reading.roots.every((root) => entriesOf(valueOf(root, 'stores')).length === 0)) {
@@ -54,26 +54,26 @@ class Reading {
     readonly problems: Problems,
   ) {}
 
-  take(source: Source): void {
+  async take(source: Source): Promise<void> {
     const identity = this.access?.identity(source.path) ?? source.path;
     if (this.#seen.has(identity)) return;
     this.#seen.add(identity);
     const before = this.problems.count;
-    const root = readYaml(source, this.problems);
+    const root = await readYaml(source, this.problems);
     if (root === undefined || this.problems.count > before) return;
     checkStructure(root, this.problems);
     if (this.problems.count > before) return;
     this.roots.push(root);
-    for (const item of itemsOf(valueOf(root, 'use'))) this.#use(source, item);
+    for (const item of itemsOf(valueOf(root, 'use'))) await this.#use(source, item);
   }
 
-  #use(from: Source, item: Located): void {
+  async #use(from: Source, item: Located): Promise<void> {
     const named = textOf(item) ?? '';
     const path = this.access?.resolve(from.path, named);
     const text = path === undefined ? undefined : this.access?.read(path);
     if (path === undefined || text === undefined)
       this.problems.add('no-such-file', item.span, { path: path ?? named });
-    else this.take(new Source(path, text));
+    else await this.take(new Source(path, text));
   }
 }
 

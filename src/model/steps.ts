@@ -121,6 +121,7 @@ export interface Binding {
 
 /** The steps and the steps within them, outermost first. */
 export function allSteps(steps: readonly Step[]): readonly Step[] {
+  if (!steps.some(({ kind }) => kind === 'when')) return steps;
   return steps.flatMap((step) =>
     step.kind === 'when' ? [step, ...allSteps(step.then), ...allSteps(step.else)] : [step],
   );

@@ -5,22 +5,27 @@ import { isTooDeep } from './depth.js';
 import type { ScalarText } from './scalar-text.js';
 import { cutByComment, reportTrap } from './yaml-traps.js';
 
-/** A parsed expression; offsets in `tree` count in `text.value`. */
-export interface ParsedExpression {
-  readonly tree: Expression;
-  readonly text: ScalarText;
-}
+/**
+ * Parses ECMAScript expressions and checks them against the list of what the language allows. Each text is parsed
+ * once, however often it is written: a third of the expressions of a schema are such as `payload` or `null`.
+ */
+export class ExpressionParser {
+  readonly #trees = new Map<string, Expression>();
 
-/** Parses one ECMAScript expression and checks it against the list of what the language allows. */
-export function parseExpression(
-  text: ScalarText,
-  problems: Problems,
-): ParsedExpression | undefined {
-  const tree = parseSyntax(text, problems);
-  if (tree === undefined) return undefined;
-  const before = problems.count;
-  refuseOutside(tree, text, problems);
-  return problems.count === before ? { tree, text } : undefined;
+  constructor(readonly problems: Problems) {}
+
+  /** The tree of an expression, whose offsets count in `text.value`; `undefined`, with problems, if it has none. */
+  parse(text: ScalarText): Expression | undefined {
+    const known = this.#trees.get(text.value);
+    if (known !== undefined) return known;
+    const before = this.problems.count;
+    const tree = parseSyntax(text, this.problems);
+    if (tree === undefined) return undefined;
+    refuseOutside(tree, text, this.problems);
+    if (this.problems.count > before) return undefined;
+    this.#trees.set(text.value, tree);
+    return tree;
+  }
 }
 
 function parseSyntax(text: ScalarText, problems: Problems): Expression | undefined {
@@ -74,7 +79,8 @@ function withoutParens(node: AnyNode): AnyNode {
   const inner = node.type === 'ParenthesizedExpression' ? withoutParens(node.expression) : node;
   if (leaves.has(inner.type)) return inner;
   const parts = inner as unknown as Record<string, unknown>;
-  for (const [key, value] of Object.entries(parts)) {
+  for (const key in parts) {
+    const value = parts[key];
     if (Array.isArray(value))
       parts[key] = value.map((item: unknown) => (isNode(item) ? withoutParens(item) : item));
     else if (isNode(value)) parts[key] = withoutParens(value);
@@ -85,10 +91,15 @@ function withoutParens(node: AnyNode): AnyNode {
 const leaves: ReadonlySet<string> = new Set(['Literal', 'Identifier', 'TemplateElement']);
 
 function childrenOf(node: AnyNode): readonly AnyNode[] {
-  if (leaves.has(node.type)) return [];
-  return Object.values(node)
-    .flatMap((value: unknown): readonly unknown[] => (Array.isArray(value) ? value : [value]))
-    .filter(isNode);
+  const children: AnyNode[] = [];
+  if (leaves.has(node.type)) return children;
+  const parts = node as unknown as Record<string, unknown>;
+  for (const key in parts) {
+    const value = parts[key];
+    for (const one of Array.isArray(value) ? (value as readonly unknown[]) : [value])
+      if (isNode(one)) children.push(one);
+  }
+  return children;
 }
 
 function isNode(value: unknown): value is AnyNode {

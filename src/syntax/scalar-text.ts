@@ -5,7 +5,8 @@ export type ScalarStyle = 'plain' | 'double' | 'single' | 'block';
 
 /** The text of a YAML scalar, able to tell where in the file each of its characters stands. */
 export class ScalarText {
-  #offsets: number[] | undefined;
+  /** Where each character stands, or where the first does if all others follow it one by one. */
+  #offsets: readonly number[] | number | undefined;
 
   constructor(
     readonly value: string,
@@ -15,11 +16,24 @@ export class ScalarText {
 
   /** The span in the file of a range of the value. */
   spanOf(start: number, end: number): Span {
-    this.#offsets ??= alignScalar(this.value, this.style, this.span);
-    const last = this.#offsets.length - 1;
-    const from = this.#offsets[Math.min(start, last)] ?? this.span.start;
-    const to = end > start ? (this.#offsets[Math.min(end - 1, last)] ?? from) + 1 : from;
-    return { source: this.span.source, start: from, end: Math.max(to, from) };
+    const offsets = (this.#offsets ??= this.#aligned());
+    const { source } = this.span;
+    if (typeof offsets === 'number') {
+      const from = offsets + Math.min(start, this.value.length);
+      const to = end > start ? offsets + Math.min(end - 1, this.value.length) + 1 : from;
+      return { source, start: from, end: to };
+    }
+    const last = offsets.length - 1;
+    const from = offsets[Math.min(start, last)] ?? this.span.start;
+    const to = end > start ? (offsets[Math.min(end - 1, last)] ?? from) + 1 : from;
+    return { source, start: from, end: Math.max(to, from) };
+  }
+
+  #aligned(): readonly number[] | number {
+    const start = contentStart(this.style, this.span);
+    return this.style !== 'block' && this.span.source.text.startsWith(this.value, start)
+      ? start
+      : alignScalar(this.value, this.style, this.span);
   }
 }
 

@@ -6,8 +6,8 @@ import { Source } from '../../src/diagnostics/source.js';
 import { explanations } from '../../src/diagnostics/explanations.js';
 import { root } from '../helpers.js';
 
-const format = (text: string): string => {
-  const formatted = formatSource(new Source('x', text));
+const format = async (text: string): Promise<string> => {
+  const formatted = await formatSource(new Source('x', text));
   if ('problems' in formatted) throw new Error(formatted.problems[0]?.message);
   return formatted.text;
 };
@@ -19,16 +19,16 @@ const files = [
   'examples/start/berth.stores.yaml',
 ];
 
-test.each(files)('%s is tidy', (path) => {
+test.each(files)('%s is tidy', async (path) => {
   const text = readFileSync(new URL(path, root), 'utf8');
-  expect(format(text)).toBe(text);
+  expect(await format(text)).toBe(text);
 });
 
-test('every right example of a code stays what it is, and is tidy after once', () => {
+test('every right example of a code stays what it is, and is tidy after once', async () => {
   for (const { right } of Object.values(explanations)) {
-    const tidy = format(right);
+    const tidy = await format(right);
     expect(parse(tidy)).toEqual(parse(right));
-    expect(format(tidy)).toBe(tidy);
+    expect(await format(tidy)).toBe(tidy);
   }
 });
 
@@ -58,24 +58,24 @@ describe('expressions are quoted wherever they stand, and nothing else is', () =
       'reacts:\n  - to: wind.stop\n    steps: [{ set: { n: payload } }]',
       'reacts:\n  - to: wind.stop\n    steps: [{ set: { n: "payload" } }]',
     ],
-  ])('%j', (untidy, tidy) => {
-    expect(format(around(untidy))).toBe(around(tidy));
+  ])('%j', async (untidy, tidy) => {
+    expect(await format(around(untidy))).toBe(around(tidy));
   });
 });
 
-test('comments, blank lines and numbers stay', () => {
+test('comments, blank lines and numbers stay', async () => {
   const text = around(
     '# what it holds\nstate:\n  n: { type: number, default: 1.50 } # metres\n\n  # later\n  m: { maybe: number }',
   );
-  expect(format(text)).toBe(text);
+  expect(await format(text)).toBe(text);
 });
 
-test('long expressions are folded outside braces, and stay what they are', () => {
+test('long expressions are folded outside braces, and stay what they are', async () => {
   const long = Array.from({ length: 12 }, (_, i) => `(n > ${i} ? 'a  b' : 'metres')`).join(' + ');
   const text = around(
     `derived:\n  a: ${JSON.stringify(long)}\n  b: { value: ${JSON.stringify(long)} }`,
   );
-  const tidy = format(text);
+  const tidy = await format(text);
   expect(tidy).toContain('a: >-');
   expect(Math.max(...tidy.split('\n').map((line) => line.length))).toBeLessThanOrEqual(120);
   const read = (source: string) => {
@@ -85,5 +85,5 @@ test('long expressions are folded outside braces, and stay what they are', () =>
     return [derived.a, derived.b.value];
   };
   expect(read(tidy)).toEqual([long, long]);
-  expect(format(tidy)).toBe(tidy);
+  expect(await format(tidy)).toBe(tidy);
 });

@@ -1,13 +1,15 @@
 import { describe, expect, test } from '@jest/globals';
 import { Problems } from '../../src/diagnostics/problem.js';
 import { Source } from '../../src/diagnostics/source.js';
-import { parseExpression } from '../../src/syntax/parse-expression.js';
+import { ExpressionParser } from '../../src/syntax/parse-expression.js';
 import { ScalarText } from '../../src/syntax/scalar-text.js';
 
 function problemsIn(text: string): string[] {
   const problems = new Problems();
   const source = new Source('x', text);
-  parseExpression(new ScalarText(text, 'plain', { source, start: 0, end: text.length }), problems);
+  new ExpressionParser(problems).parse(
+    new ScalarText(text, 'plain', { source, start: 0, end: text.length }),
+  );
   return problems.inOrder().map(({ message, span }) => `${span.start}-${span.end} ${message}`);
 }
 

@@ -5,9 +5,10 @@ import { textOf, valueOf, type LocatedScalar } from '../../src/syntax/located.js
 import { readYaml } from '../../src/syntax/read-yaml.js';
 
 /** Where 'wrong' in the value of `a` is found in the file. */
-function placeOfWrong(text: string): string {
+async function placeOfWrong(text: string): Promise<string> {
   const problems = new Problems();
-  const node = valueOf(readYaml(new Source('x.yaml', text), problems), 'a') as LocatedScalar;
+  const root = await readYaml(new Source('x.yaml', text), problems);
+  const node = valueOf(root, 'a') as LocatedScalar;
   const at = (textOf(node) ?? '').indexOf('wrong');
   const span = node.text.spanOf(at, at + 5);
   expect(text.slice(span.start, span.end)).toBe('wrong');
@@ -26,7 +27,7 @@ describe('a place inside a scalar is found in the file', () => {
     ['folded', 'a: >-\n  x +\n  wrong', '3:3'],
     ['literal', 'a: |\n    x +\n      y + wrong', '3:11'],
     ['a surrogate pair', String.raw`a: "\U0001F6A2 wrong"`, '1:16'],
-  ])('%s', (_style, text, place) => {
-    expect(placeOfWrong(text)).toBe(place);
+  ])('%s', async (_style, text, place) => {
+    expect(await placeOfWrong(text)).toBe(place);
   });
 });
