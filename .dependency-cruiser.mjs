@@ -7,6 +7,7 @@ const layers = {
   check: ['syntax', 'model', 'diagnostics', 'base'],
   interpret: ['model', 'base'],
   emit: ['model', 'base'],
+  arrange: ['base'],
   load: ['model', 'base'],
   explore: ['model', 'base'],
   faults: ['model', 'base'],

@@ -11,8 +11,8 @@ await build({
   entryPoints: { bin: 'src/cli/bin.ts', index: 'src/index.ts', worker: 'src/crew/worker.ts' },
   outdir: 'dist',
   bundle: true,
-  // It starts a program of its own, which stands beside it.
-  external: ['esbuild'],
+  // One starts a program of its own, the other reads declarations, which stand beside them.
+  external: ['esbuild', 'typescript'],
   splitting: true,
   format: 'esm',
   platform: 'node',

@@ -15,7 +15,13 @@ export {
 } from './pipeline.js';
 export type { SchemaAccess } from './check/read-files.js';
 export { styles, type Style } from './emit/style-names.js';
-export { checkChoices, guardChoices, type EmitOptions } from './emit/emit-options.js';
+export {
+  checkChoices,
+  guardChoices,
+  languages,
+  layouts,
+  type EmitOptions,
+} from './emit/emit-options.js';
 export { onlyStores } from './model/only-stores.js';
 export { nearest } from './base/suggest.js';
 export { LoadError } from './load/load-error.js';

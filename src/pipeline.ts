@@ -74,8 +74,9 @@ export async function generateStyle(
   const { emitStyle } = await import('./emit/emit.js');
   const { formatFiles } = await import('./emit/format.js');
   const wanted = { ...usualOptions, ...options.output };
+  const emitted = emitStyle(application, style, options.readRuntime, wanted);
   const files = await formatFiles(
-    emitStyle(application, style, options.readRuntime, wanted),
+    await arranged(emitted, wanted),
     options.isRuntimeFormatted ?? false,
   );
   const origin = `${headerStart} ${options.version} from ${oneLine(basename(options.schema))} (${style} style).`;
@@ -83,6 +84,18 @@ export async function generateStyle(
     path,
     text: `${origin} Change the schema, not this file. Checksum ${checksum(text)}.\n\n${text}`,
   }));
+}
+
+/** The files in the layout and the language that are wanted. */
+async function arranged(
+  files: readonly GeneratedFile[],
+  { layout, language }: EmitOptions,
+): Promise<readonly GeneratedFile[]> {
+  let arranged = files;
+  if (layout === 'one-file') arranged = (await import('./arrange/one-file.js')).inOneFile(arranged);
+  if (language === 'js')
+    arranged = (await import('./arrange/javascript.js')).asJavaScript(arranged);
+  return arranged;
 }
 
 /** A participant file to be filled in, typed by a schema, formatted. `schema` is the schema's path. */

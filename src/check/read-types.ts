@@ -269,6 +269,12 @@ export class TypeReader {
       case 'object':
         return this.#object(map);
       default:
+        if (this.names.has(name)) {
+          const detail = `'type' takes what JSON Schema has; '${name}' is a type of this schema.`;
+          const hint = `Write $ref: '#/types/${name}' in place of it.`;
+          this.problems.add('bad-type', node.span, { detail, hint });
+          return { kind: 'named', name };
+        }
         this.problems.add('unknown-type', node.span, {
           name,
           near: nearest(name, [...Object.keys(scalars), 'array', 'object']),

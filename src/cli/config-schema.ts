@@ -1,4 +1,4 @@
-import { checkChoices, guardChoices, searches, styles } from '../index.js';
+import { checkChoices, guardChoices, languages, layouts, searches, styles } from '../index.js';
 
 const text = { type: 'string', minLength: 1 } as const;
 const flag = { type: 'boolean' } as const;
@@ -43,6 +43,8 @@ export const configSchema = {
       only: names,
       guard: { description: 'when snapshots are frozen', enum: guardChoices },
       checks: { description: 'when payloads and stored values are judged', enum: checkChoices },
+      layout: { description: 'a file for each store, or one file', enum: layouts },
+      language: { description: 'TypeScript, or JavaScript with declarations', enum: languages },
       force: flag,
       'dry-run': flag,
       diff: flag,

@@ -25,7 +25,6 @@ import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
 import { constantOf } from './pure-reading.js';
 import { emittedFunction } from './runtime-names.js';
-import { namesIn, printType } from './print-type.js';
 import { printExpr, type Drawn, type Helper, type Reading } from './print-expression.js';
 
 /** How a style writes what happens in the actions of a store. */
@@ -305,8 +304,7 @@ export class ActionWriter implements Reading {
   }
 
   type(type: Type): Code {
-    for (const name of namesIn(type)) this.imports.type('types', name);
-    return printType(type);
+    return this.guards.book.type(type, this.imports);
   }
 
   check(wanted: NamedReference): Code {

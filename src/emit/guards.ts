@@ -5,7 +5,7 @@ import type { EmitOptions } from './emit-options.js';
 import { code, comment, data, id, joined, nothing, property, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';
-import { namesIn, printType } from './print-type.js';
+import type { TypeBook } from './type-book.js';
 
 interface Guard {
   readonly name: string;
@@ -21,6 +21,7 @@ export class Guards {
 
   constructor(
     readonly types: TypeTable,
+    readonly book: Pick<TypeBook, 'type'>,
     readonly checks: EmitOptions['checks'],
   ) {
     for (const name of [
@@ -60,8 +61,8 @@ export class Guards {
   print(): Code {
     if (this.#guards.length === 0) return nothing;
     const declarations = this.#guards.map(({ name, type, body }) => {
-      for (const mentioned of namesIn(type)) this.#imports.type('types', mentioned);
-      return code`export const ${id(name)} = (value: unknown): value is ${printType(type)} => ${body};`;
+      const fitting = this.book.type(type, this.#imports);
+      return code`export const ${id(name)} = (value: unknown): value is ${fitting} => ${body};`;
     });
     return joined(
       [comment('Which values fit which types.'), this.#imports.print(), ...declarations],

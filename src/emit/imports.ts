@@ -4,6 +4,8 @@ import { code, data, id, joined, type Code } from './code.js';
 export class Imports {
   readonly #values = new Map<string, Set<string>>();
   readonly #types = new Map<string, Set<string>>();
+  /** What types are called here that are called something else where they come from. */
+  readonly #renamed = new Map<string, string>();
 
   /** Uses a value of another file: gives its name. */
   value(file: string, name: string): Code {
@@ -11,10 +13,11 @@ export class Imports {
     return id(name);
   }
 
-  /** Uses a type of another file: gives its name. */
-  type(file: string, name: string): Code {
+  /** Uses a type of another file, under another name if it is given: gives its name. */
+  type(file: string, name: string, as = name): Code {
     add(this.#types, file, name);
-    return id(name);
+    if (as !== name) this.#renamed.set(`${file} ${name}`, as);
+    return id(as);
   }
 
   /** The files that are used. */
@@ -34,11 +37,14 @@ export class Imports {
     const values = [...(this.#values.get(file) ?? [])].sort();
     const types = [...(this.#types.get(file) ?? [])]
       .sort()
-      .filter((name) => !values.includes(name));
+      .filter((name) => !values.includes(name))
+      .map((name) => {
+        const as = this.#renamed.get(`${file} ${name}`);
+        return as === undefined ? id(name) : code`${id(name)} as ${id(as)}`;
+      });
     const from = data(`./${file}.js`);
-    if (values.length === 0)
-      return code`import type { ${joined(types.map(id), ', ')} } from ${from};`;
-    const names = [...values.map(id), ...types.map((name) => code`type ${id(name)}`)];
+    if (values.length === 0) return code`import type { ${joined(types, ', ')} } from ${from};`;
+    const names = [...values.map(id), ...types.map((name) => code`type ${name}`)];
     return code`import { ${joined(names, ', ')} } from ${from};`;
   }
 }

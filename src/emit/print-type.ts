@@ -1,8 +1,12 @@
 import type { Type } from '../model/types.js';
 import { code, data, doc, id, joined, key, type Code } from './code.js';
 
+/** What a named type is called where it is written. */
+export type NameOf = (name: string) => string;
+
 /** A type as TypeScript; lists, dictionaries and objects are read-only. */
-export function printType(type: Type): Code {
+export function printType(type: Type, nameOf: NameOf = (name) => name): Code {
+  const print = (part: Type) => printType(part, nameOf);
   switch (type.kind) {
     case 'string':
       return id('string');
@@ -17,20 +21,20 @@ export function printType(type: Type): Code {
     case 'literal':
       return data(type.value);
     case 'list':
-      return code`readonly ${itemOf(type.item)}[]`;
+      return code`readonly ${itemOf(type.item, print)}[]`;
     case 'tuple':
-      return code`readonly [${joined(type.items.map(printType), ', ')}]`;
+      return code`readonly [${joined(type.items.map(print), ', ')}]`;
     case 'map':
-      return code`{ readonly [key: string]: ${printType(type.value)} }`;
+      return code`{ readonly [key: string]: ${print(type.value)} }`;
     case 'record':
       return code`{ ${type.fields.map(
         (field) =>
-          code`${doc(field.about)}readonly ${key(field.name)}${field.optional ? code`?` : code``}: ${printType(field.type)};`,
+          code`${doc(field.about)}readonly ${key(field.name)}${field.optional ? code`?` : code``}: ${print(field.type)};`,
       )} }`;
     case 'union':
-      return joined(withoutCovered(type.members).map(printType), ' | ');
+      return joined(withoutCovered(type.members).map(print), ' | ');
     case 'named':
-      return id(type.name);
+      return id(nameOf(type.name));
     case 'never':
       return id('never');
     case 'unknown':
@@ -38,9 +42,9 @@ export function printType(type: Type): Code {
   }
 }
 
-function itemOf(item: Type): Code {
+function itemOf(item: Type, print: (part: Type) => Code): Code {
   const isOneWord = item.kind !== 'union' && item.kind !== 'list' && item.kind !== 'tuple';
-  return isOneWord ? printType(item) : code`(${printType(item)})`;
+  return isOneWord ? print(item) : code`(${print(item)})`;
 }
 
 /** Members that another one covers say nothing: 'port' where any text may stand. */

@@ -4,7 +4,7 @@ import { Conversions } from './conversions.js';
 import type { EmitOptions } from './emit-options.js';
 import { Guards } from './guards.js';
 import { pascal } from './identifiers.js';
-import { emittedFunction } from './runtime-names.js';
+import { busyTypeNames, emittedFunction } from './runtime-names.js';
 import { printExpr } from './print-expression.js';
 import { Imports } from './imports.js';
 import { TypeBook } from './type-book.js';
@@ -64,8 +64,8 @@ export class Project {
     readonly runtimeUses: readonly string[],
     readonly options: EmitOptions,
   ) {
-    this.types = new TypeBook(application);
-    this.guards = new Guards(application.types, options.checks);
+    this.types = new TypeBook(application, busyTypeNames(application.stores));
+    this.guards = new Guards(application.types, this.types, options.checks);
     this.conversions = new Conversions(application.types);
   }
 

@@ -11,14 +11,31 @@ export class TypeBook {
   readonly #states = new Map<string, string>();
   readonly #payloads = new Map<string, { readonly name: string; readonly type: Type }>();
   readonly appState: string;
+  /** What types are called in other files, where their names stand for something else. */
+  readonly #elsewhere = new Map<string, string>();
 
-  constructor(readonly application: Application) {
+  /** `busy`: names that stand for something else in other files of the output. */
+  constructor(
+    readonly application: Application,
+    readonly busy: ReadonlySet<string> = new Set(),
+  ) {
     this.#names = new Names(application.types.keys());
     this.appState = this.#names.allocate('AppState');
     for (const store of application.stores) {
       this.#states.set(store.name, this.#names.allocate(`${pascal(store.name)}State`));
       for (const action of store.actions) this.#addPayload(store, action);
     }
+    for (const name of this.#names.all)
+      if (busy.has(name)) this.#elsewhere.set(name, this.#names.allocate(`${name}Type`));
+  }
+
+  /** Whether the schema has a type, a payload or a state of that name. */
+  has(name: string): boolean {
+    return this.#names.all.includes(name);
+  }
+
+  #import(name: string, imports: Imports): Code {
+    return imports.type('types', name, this.#elsewhere.get(name));
   }
 
   #addPayload(store: Store, { name, payload }: Action): void {
@@ -29,25 +46,25 @@ export class TypeBook {
 
   /** The type of a store's state, imported where it is used. */
   state(store: Store, imports: Imports): Code {
-    return imports.type('types', this.#states.get(store.name) ?? '');
+    return this.#import(this.#states.get(store.name) ?? '', imports);
   }
 
   /** The type of all stores' states, by store. */
   app(imports: Imports): Code {
-    return imports.type('types', this.appState);
+    return this.#import(this.appState, imports);
   }
 
   /** The type of an action's payload. */
   payload(store: Store, action: Action, imports: Imports): Code {
     const alias = this.#payloads.get(`${store.name}.${action.name}`);
-    if (alias !== undefined) return imports.type('types', alias.name);
+    if (alias !== undefined) return this.#import(alias.name, imports);
     return action.payload === undefined ? code`undefined` : this.type(action.payload, imports);
   }
 
   /** Any type of the schema. */
   type(type: Type, imports: Imports): Code {
-    for (const name of namesIn(type)) imports.type('types', name);
-    return printType(type);
+    for (const name of namesIn(type)) this.#import(name, imports);
+    return printType(type, (name) => this.#elsewhere.get(name) ?? name);
   }
 
   print(): Code {

@@ -1,3 +1,4 @@
+import { exportedTypes, publicTypes } from './public-types.js';
 import { ActionStyle, ActionWriter } from './action-writer.js';
 import { hasParameters, type Action, type Derived, type Store } from '../model/application.js';
 import type { Step } from '../model/steps.js';
@@ -275,11 +276,9 @@ return { stores, states, state };
 }`;
   project.add('index', about, imports, [
     declaration,
-    code`export type { Stores } from './stores.js';`,
-    code`export type { ${id(style.unitType)} } from './runtime.js';`,
-    code`export type { Observer, Subscription } from './followed.js';`,
-    code`export type { Options, Outcome, Problem } from './transaction.js';`,
-    code`export type * from './types.js';`,
+    exportedTypes(project.types, 'stores', ['Stores']),
+    exportedTypes(project.types, 'runtime', [style.unitType]),
+    ...publicTypes(project.types),
   ]);
 }
 

@@ -179,11 +179,12 @@ export function generatedParticipant(
   files: readonly ModuleText[],
   names: Names,
 ): Participant {
-  const { createStores } = loadModules(files, 'index.ts');
+  const entry = files.some(({ path }) => path === 'index.js') ? 'index.js' : 'index.ts';
+  const { createStores } = loadModules(files, entry);
   const adapt = adapters[style];
-  if (adapt === undefined) throw new LoadError('index.ts', `there is no style '${style}'`);
+  if (adapt === undefined) throw new LoadError(entry, `there is no style '${style}'`);
   if (typeof createStores !== 'function')
-    throw new LoadError('index.ts', "it does not export 'createStores'");
+    throw new LoadError(entry, "it does not export 'createStores'");
   const make = createStores as (environment: Environment & { guard: boolean }) => never;
   return { name, create: (environment) => adapt(make({ ...environment, guard: true }), names) };
 }

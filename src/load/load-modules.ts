@@ -10,7 +10,7 @@ export interface ModuleText {
 type Exports = Record<string, unknown>;
 
 /**
- * Loads TypeScript modules that import only each other, and gives what the entry exports. Each call loads
+ * Loads TypeScript or JavaScript modules that import only each other, and gives what the entry exports. Each call loads
  * them anew; nothing is kept. Throws {@link LoadError}.
  */
 export function loadModules(modules: readonly ModuleText[], entry: string): Exports {
@@ -23,8 +23,10 @@ export function loadModules(modules: readonly ModuleText[], entry: string): Expo
     if (text === undefined) throw new LoadError(path, 'there is no such file');
     const exports: Exports = {};
     loaded.set(path, exports);
-    const require = (specifier: string) =>
-      load(specifier.replace(/^\.\//, '').replace(/\.js$/, '.ts'));
+    const require = (specifier: string) => {
+      const named = specifier.replace(/^\.\//, '');
+      return load(texts.has(named) ? named : named.replace(/\.js$/, '.ts'));
+    };
     run(path, text, exports, require);
     return exports;
   };

@@ -60,6 +60,10 @@ describe('a type is refused', () => {
   test.each([
     ['{ list: string, minimum: 1 }', "bad-type 'minimum' does not go with 'list'."],
     ['{ type: text }', "unknown-type There is no type named 'text'."],
+    [
+      '{ type: Other }',
+      "bad-type 'type' takes what JSON Schema has; 'Other' is a type of this schema.",
+    ],
     ['{ enum: [] }', "bad-type 'enum' is a list of values"],
     ['{ enum: [[1]] }', 'bad-type Only text, numbers, true, false and null can stand here.'],
     ["{ $ref: 'Other' }", "bad-type '$ref' leads to a type of this file"],

@@ -162,6 +162,25 @@ describe('generate, options of the output', () => {
       expect(err).toContain("There is no store 'dock'.");
     }));
 
+  test('--layout and --language, one after the other, leave nothing of the last', () =>
+    inPierFolder(async (folder) => {
+      const atom = join(folder, 'stores/atom');
+      await generate(folder);
+      expect(Object.keys(contentOf(atom)).length).toBeGreaterThan(10);
+
+      await generate(folder, '--layout', 'one-file');
+      expect(Object.keys(contentOf(atom))).toEqual(['index.ts']);
+      await generate(folder, '--layout', 'one-file', '--language', 'js');
+      expect(Object.keys(contentOf(atom))).toEqual(['index.d.ts', 'index.js']);
+      const args = ['--steps', '200', '--generated', 'stores'];
+      const { code, out } = await leeshore(folder, 'compare', file, '--style', 'atom', ...args);
+      expect([code, out]).toEqual([0, expect.stringContaining('no difference')]);
+
+      writeFileSync(join(atom, 'index.js'), `${contentOf(atom)['index.js'] ?? ''}\n`);
+      const refused = await generate(folder);
+      expect([refused.code, refused.err]).toEqual([2, expect.stringContaining('index.js')]);
+    }));
+
   test('--checks never leaves out judging, --guard never freezing', () =>
     inPierFolder(async (folder) => {
       await generate(folder, '--checks', 'never', '--guard', 'never');

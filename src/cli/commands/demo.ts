@@ -37,6 +37,8 @@ const planted = {
 const usual = {
   guard: 'development',
   checks: 'always',
+  layout: 'files',
+  language: 'ts',
   dryRun: false,
   diff: false,
   verify: false,

@@ -7,7 +7,8 @@ import { exitCodes, paintFor, requireOneOf, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'generate [files..]';
-export const describe = 'Write the stores of a schema as TypeScript, in one or more styles';
+export const describe =
+  'Write the stores of a schema as TypeScript or JavaScript, in one or more styles';
 
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
@@ -39,6 +40,18 @@ export function builder(yargs: Argv) {
       choices: ['always', 'never'],
       requiresArg: true,
       default: 'always',
+    })
+    .option('layout', {
+      describe: 'a file for each store and each part of the run time, or one file',
+      choices: ['files', 'one-file'],
+      requiresArg: true,
+      default: 'files',
+    })
+    .option('language', {
+      describe: 'TypeScript, or JavaScript with declarations beside it',
+      choices: ['ts', 'js'],
+      requiresArg: true,
+      default: 'ts',
     })
     .option('dry-run', {
       describe: 'write nothing; list what would change',

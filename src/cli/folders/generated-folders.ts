@@ -17,10 +17,12 @@ export async function generatedFolders(
     ...styles.map((style) => ({ full: standingAt(join(full, style)), path: join(path, style) })),
   ];
   const folders = candidates.flatMap((candidate) => {
-    const index = join(candidate.full, 'index.ts');
-    const style = existsSync(index) ? styleOf(readFileSync(index, 'utf8')) : undefined;
+    const index = ['index.ts', 'index.js']
+      .map((name) => join(candidate.full, name))
+      .find((name) => existsSync(name));
+    const style = index === undefined ? undefined : styleOf(readFileSync(index, 'utf8'));
     if (style === undefined || !(styles as readonly string[]).includes(style)) return [];
-    const names = readdirSync(candidate.full).filter((name) => name.endsWith('.ts'));
+    const names = readdirSync(candidate.full).filter(isModule);
     const files = names.map((name) => ({
       path: name,
       text: readFileSync(join(candidate.full, name), 'utf8'),
@@ -32,4 +34,8 @@ export async function generatedFolders(
     `There are no generated stores of these styles in ${path}.`,
     `Write them first: leeshore generate FILE --out ${path}`,
   );
+}
+
+function isModule(name: string): boolean {
+  return /\.[jt]s$/.test(name) && !name.endsWith('.d.ts');
 }

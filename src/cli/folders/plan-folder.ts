@@ -76,7 +76,7 @@ function presentFiles(io: Io, folder: string): ReadonlyMap<string, string> {
   if (!existsSync(folder)) return new Map();
   try {
     const names = readdirSync(folder, { withFileTypes: true }).filter(
-      (file) => file.isFile() && file.name.endsWith('.ts'),
+      (file) => file.isFile() && /\.[jt]s$/.test(file.name),
     );
     return new Map(names.map(({ name }) => [name, readFileSync(join(folder, name), 'utf8')]));
   } catch (error) {

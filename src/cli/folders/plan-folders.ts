@@ -15,6 +15,8 @@ export interface PlanOptions {
   readonly only?: string | undefined;
   readonly guard: EmitOptions['guard'];
   readonly checks: EmitOptions['checks'];
+  readonly layout: EmitOptions['layout'];
+  readonly language: EmitOptions['language'];
 }
 
 /** Generates in memory, and says what would become of each folder; or prints the problems of the schema, and gives the exit code. */
@@ -39,7 +41,12 @@ export async function planFolders(
     schema: file.path,
     readRuntime,
     isRuntimeFormatted: true,
-    output: { guard: args.guard, checks: args.checks },
+    output: {
+      guard: args.guard,
+      checks: args.checks,
+      layout: args.layout,
+      language: args.language,
+    },
   };
   const progress = await progressOf(io, styles.length, 'generating');
   const plans: FolderPlan[] = [];

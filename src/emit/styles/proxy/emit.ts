@@ -1,3 +1,4 @@
+import { publicTypes } from '../../public-types.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { ActionStyle, ActionWriter } from '../../action-writer.js';
 import type { Action, Application, Derived, Store } from '../../../model/application.js';
@@ -279,11 +280,6 @@ return { stores, states, state, watch, follow };
     'index',
     'Live stores: read them like plain objects, change them by actions.',
     imports,
-    [
-      declaration,
-      code`export type { Observer, Subscription } from './followed.js';`,
-      code`export type { Options, Outcome, Problem } from './transaction.js';`,
-      code`export type * from './types.js';`,
-    ],
+    [declaration, ...publicTypes(project.types)],
   );
 }

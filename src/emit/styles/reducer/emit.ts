@@ -1,3 +1,4 @@
+import { exportedTypes, publicTypes } from '../../public-types.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { ActionWriter } from '../../action-writer.js';
 import { ReducerActionStyle, variableOf } from './action-style.js';
@@ -227,10 +228,8 @@ return { ...store, select };
       (store) =>
         code`export { ${id(`${store.name}Actions`)} } from ${data(`./${store.name}.store.js`)};`,
     ),
-    code`export type { AppAction } from './reduce.js';`,
-    code`export type { Observer, Subscription } from './followed.js';`,
-    code`export type { Options, Outcome, Problem } from './transaction.js';`,
-    code`export type * from './types.js';`,
+    exportedTypes(project.types, 'reduce', ['AppAction']),
+    ...publicTypes(project.types),
   ];
   project.add(
     'index',

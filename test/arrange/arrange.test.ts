@@ -1,0 +1,174 @@
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import * as prettier from 'prettier';
+import ts from 'typescript';
+import { asJavaScript } from '../../src/arrange/javascript.js';
+import type { ModuleText } from '../../src/arrange/module-text.js';
+import { inOneFile } from '../../src/arrange/one-file.js';
+import type { Style } from '../../src/index.js';
+import { loadModules } from '../../src/load/load-modules.js';
+import { compareStores, generateStyle, ownershipOf } from '../../src/pipeline.js';
+import {
+  allStyles,
+  ferryText,
+  foldersOf,
+  modelOf,
+  readRuntime,
+  root,
+  unlimited,
+} from '../helpers.js';
+
+const fixture = (name: string) =>
+  readFileSync(new URL(`test/fixtures/${name}.stores.yaml`, root), 'utf8');
+
+type Arrange = (files: readonly ModuleText[]) => readonly ModuleText[];
+const cases: readonly (readonly [string, string, string, readonly Style[], Arrange])[] = [
+  ['hiding-names', 'as it is', fixture('hiding-names'), allStyles, (files) => files],
+  ['hiding-names', 'in one file', fixture('hiding-names'), allStyles, inOneFile],
+  ['awkward-names', 'in one file', fixture('awkward-names'), allStyles, inOneFile],
+  ['every-type', 'in one file', fixture('every-type'), allStyles, inOneFile],
+  ['across', 'as JavaScript', fixture('across'), allStyles, asJavaScript],
+  [
+    'ferry',
+    'as JavaScript in one file',
+    ferryText,
+    ['proxy'],
+    (files) => asJavaScript(inOneFile(files)),
+  ],
+];
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'leeshore-arrange-'));
+});
+afterAll(() => {
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** The compiler's complaints about files and what they import. */
+function complaints(files: readonly string[]): string[] {
+  const program = ts.createProgram([...files], {
+    strict: true,
+    exactOptionalPropertyTypes: true,
+    noUncheckedIndexedAccess: true,
+    verbatimModuleSyntax: true,
+    module: ts.ModuleKind.ESNext,
+    moduleResolution: ts.ModuleResolutionKind.Bundler,
+    noEmit: true,
+    types: [],
+  });
+  return ts
+    .getPreEmitDiagnostics(program)
+    .map(
+      ({ messageText, file }) =>
+        `${file?.fileName ?? ''} ${ts.flattenDiagnosticMessageText(messageText, ' ')}`,
+    );
+}
+
+describe('the stores of every style', () => {
+  const written: string[] = [];
+
+  test.each(cases)('behave as before: %s, %s', async (name, how, schema, styles, arrange) => {
+    const application = await modelOf(schema);
+    const folders = (await foldersOf(application, styles)).map((one) => ({
+      ...one,
+      files: arrange(one.files),
+    }));
+    for (const { style, files } of folders)
+      for (const { path, text } of files) {
+        const out = join(folder, how, name, style, path);
+        mkdirSync(dirname(out), { recursive: true });
+        writeFileSync(out, text);
+        if (path.endsWith('.ts')) written.push(out);
+      }
+    const { verdict } = await compareStores(application, folders, {
+      ...unlimited,
+      seed: 1,
+      steps: 200,
+    });
+    expect(verdict).toBe('same');
+  });
+
+  test('are strict', () => {
+    // One program for all: reading the compiler's own libraries takes longer than all else.
+    expect(written.length).toBeGreaterThan(100);
+    expect(complaints(written)).toEqual([]);
+  });
+});
+
+/** What an entry exports: values by loading it, all by the compiler. */
+function exportsOf(files: readonly ModuleText[]): { values: string[]; all: string[] } {
+  const own = mkdtempSync(join(folder, 'exports-'));
+  for (const { path, text } of files) writeFileSync(join(own, path), text);
+  const program = ts.createProgram([join(own, 'index.ts')], { types: [], noLib: true });
+  const source = program.getSourceFile(join(own, 'index.ts'));
+  const checker = program.getTypeChecker();
+  const module = source && checker.getSymbolAtLocation(source);
+  const all = module === undefined ? [] : checker.getExportsOfModule(module);
+  return {
+    values: Object.keys(loadModules(files, 'index.ts')).sort(),
+    all: all.map(({ name }) => name).sort(),
+  };
+}
+
+test('one file exports what the entry of many does', async () => {
+  const application = await modelOf(fixture('hiding-names'));
+  for (const { files } of await foldersOf(application)) {
+    const before = exportsOf(files);
+    expect(before.values).toContain('createStores');
+    expect(before.all).toContain('Map');
+    const one = inOneFile(files);
+    expect(one.map(({ path }) => path)).toEqual(['index.ts']);
+    expect(exportsOf(one)).toEqual(before);
+  }
+});
+
+test('types of JavaScript are those of TypeScript', async () => {
+  const application = await modelOf(ferryText);
+  const [reducer] = await foldersOf(application, ['reducer']);
+  const out = join(folder, 'use');
+  mkdirSync(out, { recursive: true });
+  for (const { path, text } of asJavaScript(inOneFile(reducer?.files ?? [])))
+    writeFileSync(join(out, path), text);
+  writeFileSync(
+    join(out, 'use.ts'),
+    `import { createStores, deckActions, type Vehicle } from './index.js';
+    const store = createStores();
+    store.dispatch(deckActions.holdFor('low tide'));
+    // @ts-expect-error: there is no such action
+    deckActions.holdOn('low tide');
+    // @ts-expect-error: the payload is a text
+    deckActions.holdFor(5);
+    export const first: Vehicle | undefined = store.snapshot().deck.vehicles[0];
+    export const free: number = store.select.deck.freeM(store.snapshot());
+    // @ts-expect-error: it is a number
+    export const wrong: string = store.select.deck.freeM(store.snapshot());`,
+  );
+  expect(complaints([join(out, 'use.ts')])).toEqual([]);
+});
+
+test('comments and empty lines stay in JavaScript, and nothing of the types', async () => {
+  const application = await modelOf(ferryText);
+  const files = await generateStyle(application, 'atom', {
+    version: '0.0.0',
+    schema: 'ferry.stores.yaml',
+    readRuntime,
+    output: { language: 'js' },
+  });
+  const paths = files.map(({ path }) => path);
+  expect(paths).toContain('wind.store.js');
+  expect(paths).toContain('wind.store.d.ts');
+  // A file of types alone has no script.
+  expect(paths.filter((path) => path.startsWith('types.'))).toEqual(['types.d.ts']);
+  for (const { path, text } of files) {
+    expect(ownershipOf(text)).toBe('generated');
+    expect(await prettier.check(text, { filepath: path })).toBe(true);
+  }
+  const wind = files.find(({ path }) => path === 'wind.store.js')?.text ?? '';
+  expect(wind).toContain(
+    '\n\n// The wind at the berth\n\nimport { isWindMeasurePayload, isWindSetLimitPayload } from "./checks.js";\nimport { initialWind } from "./initial.js";\nimport { accept } from "./transaction.js";\n\nexport function createWind(graph) {\n',
+  );
+  expect(wind).toContain('\n\n  const measure = (input) =>\n');
+});
