@@ -14,6 +14,22 @@ export interface Subscription {
   unsubscribe(): void;
 }
 
+/** Closed by whoever has it; then it stops what it was made for. */
+class Stoppable implements Subscription {
+  stop: (() => void) | undefined = undefined;
+  #isClosed = false;
+
+  get closed(): boolean {
+    return this.#isClosed;
+  }
+
+  unsubscribe(): void {
+    if (this.#isClosed) return;
+    this.#isClosed = true;
+    this.stop?.();
+  }
+}
+
 /** Something whose value changes: it can be watched, subscribed to and iterated over. */
 export abstract class Followed<T> {
   abstract readonly name: string;
@@ -30,22 +46,14 @@ export abstract class Followed<T> {
   /** Tells the observer of every new value from now on. */
   subscribe(observer: Observer<T> | ((value: T) => void)): Subscription {
     const told = typeof observer === 'function' ? { next: observer } : observer;
-    let isClosed = false;
-    const stop = this.watch((now) => told.next?.(now));
-    const subscription: Subscription = {
-      get closed() {
-        return isClosed;
-      },
-      unsubscribe() {
-        isClosed = true;
-        stop();
-      },
-    };
+    if (Object(told) !== told) throw new TypeError('An observer is an object or a function.');
+    const subscription = new Stoppable();
     try {
       told.start?.(subscription);
     } catch (error) {
       this.report({ kind: 'watcher', at: this.name, error });
     }
+    if (!subscription.closed) subscription.stop = this.watch((now) => told.next?.(now));
     return subscription;
   }
 
@@ -82,6 +90,8 @@ export abstract class Followed<T> {
 
 const interop = Reflect.get(Symbol, 'observable') as symbol | undefined;
 Object.defineProperty(Followed.prototype, interop ?? '@@observable', {
+  configurable: true,
+  writable: true,
   value(this: Followed<unknown>) {
     return this;
   },
