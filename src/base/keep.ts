@@ -16,12 +16,15 @@ export function keep<T>(before: unknown, after: T): T {
     return (whole ? before : kept) as T;
   }
   if (isObject(before) && isObject(after)) {
-    if (same(before, after)) return before as T;
-    const entries = Object.entries(after).map(([key, value]) => [
-      key,
-      Object.hasOwn(before, key) ? keep(before[key], value) : value,
-    ]);
-    return Object.fromEntries(entries) as T;
+    const keys = Object.keys(after);
+    let isWhole = keys.length === Object.keys(before).length;
+    const entries = keys.map((key) => {
+      const there = Object.hasOwn(before, key);
+      const part = there ? keep(before[key], after[key]) : after[key];
+      isWhole &&= there && Object.is(part, before[key]);
+      return [key, part] as const;
+    });
+    return isWhole ? (before as T) : (Object.fromEntries(entries) as T);
   }
   return same(before, after) ? (before as T) : after;
 }

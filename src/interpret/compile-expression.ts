@@ -88,6 +88,8 @@ function compileLink(expr: Expr): Evaluate {
       return compileTemplate(expr.texts, expr.values.map(compile));
     case 'list': {
       const items = expr.items.map(({ spread, value }) => ({ spread, value: compile(value) }));
+      if (!items.some(({ spread }) => spread))
+        return (frame) => items.map(({ value }) => value(frame));
       return (frame) =>
         items.flatMap(({ spread, value }): readonly unknown[] =>
           spread ? [...(value(frame) as Iterable<unknown>)] : [value(frame)],
@@ -98,13 +100,13 @@ function compileLink(expr: Expr): Evaluate {
         name: part.kind === 'property' ? part.name : undefined,
         value: compile(part.value),
       }));
-      return (frame): unknown =>
-        Object.assign(
-          {},
-          ...parts.map(({ name, value }) =>
-            name === undefined ? value(frame) : { [name]: value(frame) },
-          ),
-        );
+      return (frame) => {
+        const object: Record<string, unknown> = {};
+        for (const { name, value } of parts)
+          if (name === undefined) Object.assign(object, value(frame));
+          else object[name] = value(frame);
+        return object;
+      };
     }
     case 'member':
     case 'index':
@@ -236,9 +238,12 @@ function compileArgument(argument: Argument): Evaluate {
   if (argument.kind !== 'arrow') return compile(argument);
   const body = compile(argument.body);
   const { params } = argument;
-  return (frame) =>
-    (...values: unknown[]) =>
-      body(bind(frame, Object.fromEntries(params.map((name, i) => [name, values[i]]))));
+  return ({ world, locals }) =>
+    (...values: unknown[]) => {
+      const inner: Record<string, unknown> = { ...locals };
+      params.forEach((name, i) => (inner[name] = values[i]));
+      return body({ world, locals: inner });
+    };
 }
 
 function compileBinary(operator: BinaryOperator, left: Evaluate, right: Evaluate): Evaluate {

@@ -10,7 +10,33 @@ export function pureWorld(
 ): World {
   return {
     ...read,
-    apply: (name, args) => applied(application, judge, name, args, read.decided),
+    apply: functionsOf(application, judge, read.decided),
+    ...asksNothing(judge),
+  };
+}
+
+/** What the functions of the schema give: they read nothing but their arguments. */
+export function functionsOf(
+  { functions }: Application,
+  judge: Judge,
+  decided: World['decided'],
+): World['apply'] {
+  const apply = (name: string, args: readonly unknown[]): unknown => {
+    const { params, value } = named(functions, name);
+    return evaluate(value, { world, locals: localsOf(params, args) });
+  };
+  const world: World = {
+    field: onlyArguments,
+    derived: onlyArguments,
+    decided,
+    apply,
+    ...asksNothing(judge),
+  };
+  return apply;
+}
+
+function asksNothing(judge: Judge): Pick<World, 'fits' | 'newId' | 'now' | 'random'> {
+  return {
     fits: (value, wanted) => judge.fits(value, wanted),
     newId: onlyInSteps,
     now: onlyInSteps,
@@ -18,28 +44,14 @@ export function pureWorld(
   };
 }
 
-/** What a function of the schema gives: it reads nothing but its arguments. */
-export function applied(
-  application: Application,
-  judge: Judge,
-  name: string,
-  args: readonly unknown[],
-  decided: World['decided'],
-): unknown {
-  const { params, value } = named(application.functions, name);
-  const world = pureWorld(application, judge, {
-    field: onlyArguments,
-    derived: onlyArguments,
-    decided,
-  });
-  return evaluate(value, { world, locals: localsOf(params, args) });
-}
+const noLocals = {};
 
 /** Arguments under the names of their parameters. */
 export function localsOf(
   params: readonly Parameter[],
   args: readonly unknown[],
 ): Readonly<Record<string, unknown>> {
+  if (params.length === 0) return noLocals;
   return Object.fromEntries(params.map((param, i) => [param.name, args[i]]));
 }
 

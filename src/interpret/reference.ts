@@ -1,5 +1,4 @@
 import type { Json } from '../base/json.js';
-import { canonicalText } from '../base/canonical.js';
 import { keep } from '../base/keep.js';
 import { same } from '../base/same.js';
 import {
@@ -18,11 +17,13 @@ import {
   type Running,
   type Target,
 } from '../model/participant.js';
-import { evaluate, type World } from './compile-expression.js';
+import { DerivedValues } from './derived-values.js';
+import { freeze } from './freeze.js';
 import { Judge } from './judge.js';
+import { functionsOf } from './pure-world.js';
 import { Refusal } from './refusal.js';
-import { localsOf, pureWorld } from './pure-world.js';
-import { fieldOf, initialState, Transaction, type Setting, type State } from './transaction.js';
+import { fieldOf, initialState, type State } from './state.js';
+import { Transaction, type Setting } from './transaction.js';
 import { notJson, takeIn } from './take-in.js';
 import { Turns } from './turns.js';
 
@@ -52,8 +53,7 @@ interface Watcher {
 
 class Reference implements Running {
   #state: State;
-  readonly #moments = new WeakMap<State, Moment>();
-  readonly #givenOut = new Map<string, unknown>();
+  readonly #derived: DerivedValues;
   readonly #watchers = new Set<Watcher>();
   readonly #turns: Turns;
   readonly #setting: Setting;
@@ -65,11 +65,13 @@ class Reference implements Running {
     readonly options: ReferenceOptions,
   ) {
     this.#turns = new Turns(environment.onProblem);
+    this.#derived = new DerivedValues(application, judge, options.reach?.decided);
     this.#setting = {
       environment,
       judge,
       reach: options.reach,
-      derivedIn: (state, owner, name, args) => this.#derivedIn(state, owner, name, args),
+      derived: this.#derived,
+      apply: functionsOf(application, judge, options.reach?.decided),
     };
     this.#state = freeze(
       Object.fromEntries(application.stores.map((store) => [store.name, initialState(store)])),
@@ -92,13 +94,13 @@ class Reference implements Running {
     for (const { name: store, derived } of this.application.stores) {
       const values: Record<string, unknown> = (all[store] = {});
       for (const { name, params } of derived)
-        if (params.length === 0) values[name] = this.#giveOut(store, name);
+        if (params.length === 0) values[name] = this.#derived.of(store, name).giveOut(this.#state);
     }
     return all;
   }
 
   ask(store: string, name: string, args: readonly Json[]): unknown {
-    return this.#giveOut(store, name, args);
+    return this.#derived.of(store, name, args).giveOut(this.#state);
   }
 
   watch(target: Target, changed: Watcher['changed']): () => void {
@@ -157,58 +159,8 @@ class Reference implements Running {
     if (name === undefined) return () => this.#state[storeName];
     const store = storeNamed(this.application, storeName);
     const isField = store.fields.some((field) => field.name === name);
-    return isField ? () => fieldOf(this.#state, store, name) : () => this.#giveOut(storeName, name);
+    if (isField) return () => fieldOf(this.#state, store, name);
+    const derived = this.#derived.of(storeName, name);
+    return () => derived.giveOut(this.#state);
   }
-
-  /** A derived value of the committed state: the same object as when last given out, if equal. */
-  #giveOut(store: string, name: string, args: readonly unknown[] = []): unknown {
-    const key = keyOf(store, name, args);
-    const value = this.#derivedIn(this.#state, store, name, args);
-    const last = this.#givenOut.get(key);
-    if (this.#givenOut.has(key) && same(last, value)) return last;
-    this.#givenOut.set(key, value);
-    return value;
-  }
-
-  #derivedIn(state: State, store: string, name: string, args: readonly unknown[] = []): unknown {
-    const { values, world } = this.#momentOf(state);
-    const key = keyOf(store, name, args);
-    if (values.has(key)) return values.get(key);
-    const { value, params } = named(storeNamed(this.application, store).derived, name);
-    const result = freeze(evaluate(value, { world, locals: localsOf(params, args) }));
-    values.set(key, result);
-    return result;
-  }
-
-  #momentOf(state: State): Moment {
-    const known = this.#moments.get(state);
-    if (known !== undefined) return known;
-    const world = pureWorld(this.application, this.judge, {
-      field: (owner, field) => fieldOf(state, storeNamed(this.application, owner), field),
-      derived: (owner, other, given) => this.#derivedIn(state, owner, other, given),
-      decided: this.options.reach?.decided,
-    });
-    const moment: Moment = { values: new Map(), world };
-    this.#moments.set(state, moment);
-    return moment;
-  }
-}
-
-/** What is known of a state: derived values that were asked for, and what their expressions see. */
-interface Moment {
-  readonly values: Map<string, unknown>;
-  readonly world: World;
-}
-
-/** A text that is the same for the same derived value and equal arguments. */
-function keyOf(store: string, name: string, args: readonly unknown[]): string {
-  return args.length === 0 ? `${store}.${name}` : `${store}.${name} ${canonicalText(args)}`;
-}
-
-/** Freezes a value through and through; stops where it is frozen already. */
-function freeze<T>(value: T): T {
-  if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
-  Object.freeze(value);
-  for (const part of Object.values(value)) freeze(part);
-  return value;
 }

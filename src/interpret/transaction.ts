@@ -10,37 +10,35 @@ import {
 import type { Reach } from '../model/cover-points.js';
 import { reasons, type Environment } from '../model/participant.js';
 import { bind, evaluate, type Frame, type World } from './compile-expression.js';
+import type { DerivedValues } from './derived-values.js';
 import type { Judge } from './judge.js';
-import { applied } from './pure-world.js';
 import { Refusal } from './refusal.js';
+import { fieldOf, initialState, type State } from './state.js';
 import { bindAll, performSteps, type Workspace } from './steps.js';
 import { notJson } from './take-in.js';
-
-/** The state of all stores: a store's fields by name, or its one value. */
-export type State = Readonly<Record<string, unknown>>;
 
 /** What a transaction works with. */
 export interface Setting {
   readonly environment: Environment;
   readonly judge: Judge;
   readonly reach: Reach | undefined;
-  readonly derivedIn: (
-    state: State,
-    store: string,
-    name: string,
-    args?: readonly unknown[],
-  ) => unknown;
+  readonly derived: DerivedValues;
+  /** What the functions of the schema give. */
+  readonly apply: World['apply'];
 }
 
 /** The working state of one transaction. */
 export class Transaction {
+  readonly #world: World;
   #moment: number | undefined;
 
   constructor(
     readonly application: Application,
     public state: State,
     readonly setting: Setting,
-  ) {}
+  ) {
+    this.#world = this.#makeWorld();
+  }
 
   perform(store: Store, action: Action, given: unknown, at: string): void {
     try {
@@ -53,7 +51,7 @@ export class Transaction {
 
   #performHere(store: Store, action: Action, given: unknown, at: string): void {
     const { judge } = this.setting;
-    let frame: Frame = { world: this.#world(), locals: {} };
+    let frame: Frame = { world: this.#world, locals: {} };
     if (action.payload !== undefined) {
       const payload = given === undefined ? action.payloadDefault : given;
       const fits = payload !== notJson && judge.fits(payload, action.payload);
@@ -90,16 +88,13 @@ export class Transaction {
     this.setting.reach?.point(point);
   }
 
-  #world(): World {
-    const { environment, judge, reach, derivedIn } = this.setting;
-    const read: Pick<World, 'field' | 'derived' | 'decided'> = {
-      field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
-      derived: (owner, name, args) => derivedIn(this.state, owner, name, args),
-      decided: reach?.decided,
-    };
+  #makeWorld(): World {
+    const { environment, judge, reach, derived, apply } = this.setting;
     return {
-      ...read,
-      apply: (name, args) => applied(this.application, judge, name, args, reach?.decided),
+      field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
+      derived: (owner, name, args) => derived.of(owner, name, args).in(this.state),
+      decided: reach?.decided,
+      apply,
       fits: (value, wanted) => judge.fits(value, wanted),
       newId: () => environment.newId(),
       now: () => (this.#moment ??= environment.now()),
@@ -132,15 +127,4 @@ export class Transaction {
       },
     };
   }
-}
-
-/** What a store is at the start. */
-export function initialState(store: Store): unknown {
-  if (store.single) return store.fields[0]?.default;
-  return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
-}
-
-/** A field of a store, or the value that the store is. */
-export function fieldOf(state: State, store: Store, field: string): unknown {
-  return store.single ? state[store.name] : (state[store.name] as State)[field];
 }

@@ -118,17 +118,36 @@ export function storeNamed(application: Application, name: string): Store {
   return store;
 }
 
+/** A reaction, and the store that it belongs to. */
+export interface StoreReaction {
+  readonly store: Store;
+  readonly reaction: Reaction;
+}
+
+/** The reactions of applications, by what they react to: `deck.admit`. */
+const reactionsByAction = new WeakMap<Application, ReadonlyMap<string, readonly StoreReaction[]>>();
+
 /** The reactions to an action, store by store in schema order. */
 export function reactionsTo(
   application: Application,
   store: string,
   action: string,
-): readonly { readonly store: Store; readonly reaction: Reaction }[] {
-  return application.stores.flatMap((reacting) =>
-    reacting.reactions
-      .filter(({ to }) => to.some((other) => other.store === store && other.action === action))
-      .map((reaction) => ({ store: reacting, reaction })),
-  );
+): readonly StoreReaction[] {
+  let byAction = reactionsByAction.get(application);
+  if (byAction === undefined) {
+    byAction = reactionsOf(application);
+    reactionsByAction.set(application, byAction);
+  }
+  return byAction.get(`${store}.${action}`) ?? [];
+}
+
+function reactionsOf({ stores }: Application): ReadonlyMap<string, readonly StoreReaction[]> {
+  const byAction = new Map<string, StoreReaction[]>();
+  for (const store of stores)
+    for (const reaction of store.reactions)
+      for (const cause of new Set(reaction.to.map((to) => `${to.store}.${to.action}`)))
+        byAction.set(cause, [...(byAction.get(cause) ?? []), { store, reaction }]);
+  return byAction;
 }
 
 /** Whether a name of a store is that of a derived value with parameters. */

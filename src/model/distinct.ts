@@ -4,7 +4,40 @@ import { membersOf, type Type, type TypeTable } from './types.js';
 
 /** Whether every keyed list within a value has each key once, and every list of unique items each item. */
 export function isDistinct(value: unknown, type: Type, types: TypeTable): boolean {
+  if (!matters(type, types)) return true;
   return membersOf(type, types).every((member) => isDistinctMember(value, member, types));
+}
+
+/** Types, with whether there are lists in them that must be distinct: most have none. */
+const known = new WeakMap<Type, boolean>();
+
+function matters(type: Type, types: TypeTable): boolean {
+  let answer = known.get(type);
+  if (answer === undefined) known.set(type, (answer = hasDistinct(type, types, [])));
+  return answer;
+}
+
+function hasDistinct(type: Type, types: TypeTable, seen: readonly string[]): boolean {
+  const inner = (part: Type) => hasDistinct(part, types, seen);
+  switch (type.kind) {
+    case 'named': {
+      const target = types.get(type.name)?.type;
+      const isNew = target !== undefined && !seen.includes(type.name);
+      return isNew && hasDistinct(target, types, [...seen, type.name]);
+    }
+    case 'list':
+      return type.key !== undefined || type.bounds?.uniqueItems === true || inner(type.item);
+    case 'map':
+      return inner(type.value);
+    case 'record':
+      return type.fields.some((field) => inner(field.type));
+    case 'tuple':
+      return type.items.some(inner);
+    case 'union':
+      return type.members.some(inner);
+    default:
+      return false;
+  }
 }
 
 function isDistinctMember(value: unknown, type: Type, types: TypeTable): boolean {

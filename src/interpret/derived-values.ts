@@ -1,0 +1,139 @@
+import { canonicalText } from '../base/canonical.js';
+import { same } from '../base/same.js';
+import { storeNamed, type Application, type Derived, type Store } from '../model/application.js';
+import { evaluate, type World } from './compile-expression.js';
+import { freeze } from './freeze.js';
+import type { Judge } from './judge.js';
+import { localsOf, pureWorld } from './pure-world.js';
+import { fieldOf, type State } from './state.js';
+
+/** What an evaluation has read: a field, or a derived value, and what it was. */
+type Read =
+  | { readonly kind: 'field'; readonly store: Store; readonly name: string; readonly was: unknown }
+  | { readonly kind: 'derived'; readonly value: DerivedValue; readonly was: unknown };
+
+/** What was computed last: it holds in every state where all that was read is the same. */
+interface Known {
+  /** The state in which it was last found to hold. */
+  state: State;
+  readonly reads: readonly Read[];
+  readonly value: unknown;
+}
+
+/** What is computed from the states of one run. States are never changed, so what reads the same gives the same. */
+export class DerivedValues {
+  readonly #values: ReadonlyMap<string, ReadonlyMap<string, DerivedValue>>;
+
+  constructor(application: Application, judge: Judge, decided: World['decided']) {
+    const reading = new Reading(application, judge, this, decided);
+    this.#values = new Map(
+      application.stores.map(({ name, derived }) => [
+        name,
+        new Map(derived.map((one) => [one.name, new DerivedValue(one, [], reading)])),
+      ]),
+    );
+  }
+
+  /** A derived value, with its arguments if it has parameters. */
+  of(store: string, name: string, args: readonly unknown[] = []): DerivedValue {
+    const value = this.#values.get(store)?.get(name);
+    if (value === undefined) throw new Error(`the model has no derived value '${store}.${name}'`);
+    return args.length === 0 ? value : value.withArguments(args);
+  }
+}
+
+/** A derived value, for certain arguments. */
+export class DerivedValue {
+  #known: Known | undefined;
+  #givenOut: { readonly value: unknown } | undefined;
+  readonly #asked = new Map<string, DerivedValue>();
+
+  constructor(
+    readonly derived: Derived,
+    readonly args: readonly unknown[],
+    readonly reading: Reading,
+  ) {}
+
+  withArguments(args: readonly unknown[]): DerivedValue {
+    const text = canonicalText(args);
+    let asked = this.#asked.get(text);
+    if (asked === undefined) {
+      asked = new DerivedValue(this.derived, args, this.reading);
+      this.#asked.set(text, asked);
+    }
+    return asked;
+  }
+
+  /** What it is in a state. */
+  in(state: State): unknown {
+    if (this.#known !== undefined && holds(this.#known, state)) return this.#known.value;
+    const { params, value: expression } = this.derived;
+    const locals = localsOf(params, this.args);
+    const { result, reads } = this.reading.during(state, (world) =>
+      freeze(evaluate(expression, { world, locals })),
+    );
+    this.#known = { state, reads, value: result };
+    return result;
+  }
+
+  /** What it is in a state, for those outside: the same object as when last given out, if equal. */
+  giveOut(state: State): unknown {
+    const value = this.in(state);
+    if (this.#givenOut === undefined || !same(this.#givenOut.value, value))
+      this.#givenOut = { value };
+    return this.#givenOut.value;
+  }
+}
+
+function holds(known: Known, state: State): boolean {
+  if (known.state === state) return true;
+  for (const read of known.reads) {
+    const now =
+      read.kind === 'field' ? fieldOf(state, read.store, read.name) : read.value.in(state);
+    if (!Object.is(now, read.was)) return false;
+  }
+  known.state = state;
+  return true;
+}
+
+/** The world of derived values, which notes what is read. */
+class Reading {
+  readonly #world: World;
+  #state: State = {};
+  #reads: Read[] = [];
+
+  constructor(
+    application: Application,
+    judge: Judge,
+    values: DerivedValues,
+    decided: World['decided'],
+  ) {
+    this.#world = pureWorld(application, judge, {
+      field: (owner, name) => {
+        const store = storeNamed(application, owner);
+        const was = fieldOf(this.#state, store, name);
+        this.#reads.push({ kind: 'field', store, name, was });
+        return was;
+      },
+      derived: (owner, name, args) => {
+        const value = values.of(owner, name, args);
+        const was = value.in(this.#state);
+        this.#reads.push({ kind: 'derived', value, was });
+        return was;
+      },
+      decided,
+    });
+  }
+
+  /** Evaluates something in a state; gives what it read too. */
+  during(state: State, evaluateIn: (world: World) => unknown): { result: unknown; reads: Read[] } {
+    const [outerState, outerReads] = [this.#state, this.#reads];
+    const reads: Read[] = [];
+    [this.#state, this.#reads] = [state, reads];
+    try {
+      return { result: evaluateIn(this.#world), reads };
+    } finally {
+      [this.#state, this.#reads] = [outerState, outerReads];
+    }
+  }
+}
