@@ -8,7 +8,7 @@ import type {
   Target,
 } from '../model/participant.js';
 import { repeatableEnvironment, type RepeatableEnvironment } from './environment.js';
-import { FollowEqual } from './follow-equal.js';
+import { notAsked, type DerivedShown } from './derived-shown.js';
 import type { Question } from './questions.js';
 import { payloadIn, type SendStep, type WatchStep } from './script.js';
 
@@ -34,13 +34,9 @@ export class Player {
   readonly sent: unknown[] = [];
   /** The final outcomes of actions that were queued, as far as they are known. */
   readonly finals: unknown[] = [];
-  /** What is compared part by part, since most of it stays as it is from step to step. */
-  readonly equal = { state: new FollowEqual(), derived: new FollowEqual() };
-  /** Values of the first participant with those of this one that are known to be equal. */
-  readonly known = new WeakMap<object, unknown>();
   /** What was shown when it was last looked at. */
   state: unknown;
-  derived: unknown;
+  derived: DerivedShown | undefined;
   /** How many outcomes it said nothing of. */
   untold = 0;
   readonly #environment: RepeatableEnvironment;
@@ -112,15 +108,15 @@ export class Player {
     return attempt(() => this.#running.read());
   }
 
-  /** All derived values, and the answers to questions, by their text. */
-  derive(asked: readonly Question[]): unknown {
-    return attempt(() => {
-      const values: Record<string, unknown> = { ...this.#running.derive?.() };
-      for (const { store, name, args, text } of asked)
-        if (this.has === undefined || this.has.derived.has(`${store}.${name}`))
-          values[text] = attempt(() => this.#running.ask?.(store, name, args));
-      return values;
-    });
+  /** All derived values, and the answers to questions. */
+  derive(asked: readonly Question[]): DerivedShown {
+    const values = attempt(() => this.#running.derive?.());
+    const answers = asked.map(({ store, name, args }) =>
+      this.has === undefined || this.has.derived.has(`${store}.${name}`)
+        ? attempt(() => this.#running.ask?.(store, name, args))
+        : notAsked,
+    );
+    return { values, asked, answers };
   }
 
   watch({ watch, as, then }: WatchStep): void {

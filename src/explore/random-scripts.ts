@@ -7,6 +7,9 @@ import { fullEvery, Session } from './session.js';
 import { sizeOf } from './state-key.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
 
+/** How many steps the first participant may be ahead of the others in a random script. */
+const mostAhead = 5 * fullEvery;
+
 /** How many steps a script has, mostly and at times: its last step is compared in full. */
 const usualLength = 10 * fullEvery;
 const greatLength = 60 * fullEvery;
@@ -57,6 +60,7 @@ export async function randomScript(
     look: isQuiet ? 'unasked' : 'new',
     watches: !isQuiet,
     reached: searching.reached,
+    ahead: mostAhead,
   });
   const steps: ScriptStep[] = [];
   const script: Script = isQuiet ? { steps, quiet: true } : { steps };
@@ -83,6 +87,7 @@ export async function randomScript(
     steps.push(next);
     if (difference !== undefined) {
       session.close();
+      steps.length = difference.step + 1;
       return result(difference);
     }
     const { added } = searching.reached;
@@ -92,6 +97,7 @@ export async function randomScript(
   }
   const difference = await session.settled();
   session.close();
+  if (difference !== undefined) steps.length = difference.step + 1;
   return result(difference);
 }
 

@@ -1,0 +1,32 @@
+import type { Json } from '../base/json.js';
+import type { Report } from '../model/participant.js';
+import type { DerivedShown } from './derived-shown.js';
+import type { Notice } from './player.js';
+import type { ScriptStep } from './script.js';
+
+/**
+ * How closely it is looked at what is shown after a step: `fully`, at what is `new` since the step before, at what
+ * comes `unasked` (outcomes, notices, problems), or not at all.
+ */
+export type Look = 'fully' | 'new' | 'unasked' | 'nothing';
+
+/** A step, and what the first participant showed after it: the others do the same and are held against it. */
+export interface Moment {
+  readonly step: ScriptStep;
+  readonly payload: Json | undefined;
+  readonly look: Look;
+  /** Whether it changed the state of the first. */
+  readonly changed: boolean;
+  readonly outcome: unknown;
+  readonly state: unknown;
+  /** What is derived, and whether it was asked for at this moment: else it is that of an earlier one. */
+  readonly derived: DerivedShown | undefined;
+  readonly derives: boolean;
+  readonly notices: readonly Notice[];
+  readonly reports: readonly Report[];
+  readonly sent: readonly unknown[];
+}
+
+/** Whether the state is looked at. */
+export const looksAtState = ({ look }: Pick<Moment, 'look'>): boolean =>
+  look === 'fully' || look === 'new';
