@@ -168,7 +168,10 @@ class Search {
       (await this.#do(replays)) ??
       (await this.#do(walksFor(application, this.#options.steps, { kind: search, depth }, shard)));
     if (early !== undefined) return early;
-    if (search === 'small') return this.#walks.every((one) => one.isClosed) ? 'closed' : 'steps';
+    if (search === 'small')
+      return this.#walks.every(({ by, isClosed }) => by === 'sequence' || isClosed)
+        ? 'closed'
+        : 'steps';
     // Steps that walks have left over, since nothing was left to try, are spent here.
     let [left, first] = [steps - this.#steps, (shard.number - 1) * scriptsInShard];
     for (;;) {

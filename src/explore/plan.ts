@@ -10,6 +10,9 @@ export type SearchKind = (typeof searches)[number];
 /** The share of the steps that is spent on trying everything in a small scope, if both searches are wanted. */
 const shareOfWalks = 0.3;
 
+/** The share of these that is spent on sequences of the actions of one store, whatever states they lead to. */
+const shareOfSequences = 0.25;
+
 /** So many steps of each walk are enough then, whatever is left: random scripts find more. */
 const mostOfWalk = 20_000;
 
@@ -29,7 +32,7 @@ export interface Shard {
 /** Scripts of different shares have different numbers: so far apart. */
 export const scriptsInShard = 10_000_000;
 
-/** One walk for each store alone, then one through all of them; a share does some of them. */
+/** Walks for each store alone, by state and by sequence, and one through all of them; a share does some of them. */
 export function walksFor(
   application: Application,
   steps: number,
@@ -40,11 +43,20 @@ export function walksFor(
     .filter(({ actions }) => actions.length > 0)
     .map(({ name }) => name);
   const scopes = names.length === 1 ? names : [...names, undefined];
-  const share = Math.floor(stepsOfWalks(kind, steps) / scopes.length);
-  const each = kind === 'small' ? share : Math.min(share, mostOfWalk);
-  if (each === 0) return [];
-  return scopes
-    .map((store) => ({ kind: 'walk', store, steps: each, depth }) as const)
+  const all = stepsOfWalks(kind, steps);
+  const each = (share: number, count: number) => {
+    const own = Math.floor((all * share) / count);
+    return kind === 'small' ? own : Math.min(own, mostOfWalk);
+  };
+  const byState = each(1 - shareOfSequences, scopes.length);
+  const bySequence = each(shareOfSequences, names.length);
+  const walks = [
+    ...scopes.map((store) => ({ store, by: 'state', steps: byState }) as const),
+    ...names.map((store) => ({ store, by: 'sequence', steps: bySequence }) as const),
+  ];
+  return walks
+    .filter((scope) => scope.steps > 0)
+    .map((scope): Unit => ({ kind: 'walk', depth, ...scope }))
     .filter((_, i) => i % of === number - 1);
 }
 

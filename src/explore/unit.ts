@@ -3,15 +3,16 @@ import { randomScript } from './random-scripts.js';
 import { replay } from './replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
-import { walk, type Walked } from './walk.js';
+import { walk, type Walked, type WalkedBy } from './walk.js';
 
 /** A share of a search that can be done by itself: what it gives depends on nothing but what stands in it. */
 export type Unit =
   | { readonly kind: 'replay'; readonly script: Script }
-  /** Every input in every state, of one store or of all. */
+  /** Every input in every state, or after every sequence, of one store or of all. */
   | {
       readonly kind: 'walk';
       readonly store: string | undefined;
+      readonly by: WalkedBy;
       readonly steps: number;
       readonly depth: number;
     }

@@ -1,3 +1,4 @@
+import { canonicalText } from '../base/canonical.js';
 import { isObject } from '../base/json.js';
 import type { Difference } from './difference.js';
 import { choicesOf, smallInputs, type Choice } from './inputs.js';
@@ -7,17 +8,25 @@ import { Session } from './session.js';
 import { stateKey } from './state-key.js';
 import type { Finding, Searching } from './searching.js';
 
+/**
+ * What counts once: each `state`, whatever has led to it, but for generated names; or each `sequence` of inputs that
+ * change something, even if it leads back: that finds what hides in the past.
+ */
+export type WalkedBy = 'state' | 'sequence';
+
 /** What a walk through all states of a small scope came to. */
 export interface Walked {
   readonly finding: Finding;
   /** The store whose actions were sent; all stores if not given. */
   readonly store: string | undefined;
+  readonly by: WalkedBy;
   /** How many steps were done, those that lead back to where something is left to try among them. */
   readonly steps: number;
+  /** How many states were met, or sequences done. */
   readonly states: number;
-  /** How many pairs of a state and an input were tried. */
+  /** How many pairs of one of them and an input were tried. */
   readonly transitions: number;
-  /** Every sequence of inputs of this length has been tried, as far as states are equal but for generated names. */
+  /** Every sequence of inputs of this length has been tried, as far as what they lead to counts once. */
   readonly depth: number;
   /** Whether nothing is left: every input was tried in every state within the scope. */
   readonly isClosed: boolean;
@@ -29,6 +38,7 @@ export interface Walked {
 interface Scope {
   /** The store whose actions are sent; all stores if not given. */
   readonly store: string | undefined;
+  readonly by: WalkedBy;
   /** The most steps, and the longest sequence of inputs. */
   readonly steps: number;
   readonly depth: number;
@@ -47,6 +57,7 @@ const mostLookedThrough = 400;
 const betweenLooks = 50;
 
 interface Node {
+  readonly key: string;
   readonly depth: number;
   /** Whether it is small enough to be gone on from. */
   readonly isWithin: boolean;
@@ -58,15 +69,15 @@ interface Node {
 }
 
 /**
- * Tries every input of a small set in every state that such inputs lead to, nearest states first, each
- * state once. Participants are not put into states: they are led there, so that each state is met with many pasts.
+ * Tries every input of a small set in every state that such inputs lead to, nearest states first, each state once,
+ * or after every sequence of such inputs, shortest first. Participants are not put into states: they are led there, so that each state is met with many pasts.
  */
 export async function walk(
   searching: Searching,
-  { store, steps, depth }: Scope,
+  scope: Scope,
   isOver: () => Promise<boolean>,
 ): Promise<Walked> {
-  const walk = new Walk(searching, store, steps, depth);
+  const walk = new Walk(searching, scope);
   for (let i = 1; walk.isGoingOn(); i++) {
     if (i % betweenLooks === 0 && (await isOver())) break;
     walk.go();
@@ -76,9 +87,7 @@ export async function walk(
 
 class Walk {
   readonly #searching: Searching;
-  readonly #store: string | undefined;
-  readonly #most: number;
-  readonly #deepest: number;
+  readonly #scope: Scope;
   readonly #choices: readonly Choice[];
   readonly #nodes = new Map<string, Node>();
   /** The states where something is left to try, by their depth. */
@@ -93,11 +102,10 @@ class Walk {
   #difference: Difference | undefined;
   readonly #untold = new Map<string, number>();
 
-  constructor(searching: Searching, store: string | undefined, steps: number, depth: number) {
+  constructor(searching: Searching, scope: Scope) {
+    const { store } = scope;
     this.#searching = searching;
-    this.#store = store;
-    this.#most = steps;
-    this.#deepest = depth;
+    this.#scope = scope;
     this.#choices = choicesOf(searching.application, searching.participants).filter(
       (choice) => store === undefined || choice.store.name === store,
     );
@@ -107,15 +115,15 @@ class Walk {
 
   isGoingOn(): boolean {
     while (this.#level < this.#open.length && this.#open[this.#level]?.size === 0) this.#level++;
-    const isLeft = this.#level < this.#open.length && this.#level < this.#deepest;
-    return isLeft && this.#steps < this.#most && this.#difference === undefined;
+    const isLeft = this.#level < this.#open.length && this.#level < this.#scope.depth;
+    return isLeft && this.#steps < this.#scope.steps && this.#difference === undefined;
   }
 
   /** Tries one input, here or in the nearest state where one is left. */
   go(): void {
     if (this.#done.length >= mostSteps) this.#restart();
     if (!this.#isWanted(this.#here)) this.#lead();
-    if (this.#difference !== undefined || this.#steps >= this.#most) return;
+    if (this.#difference !== undefined || this.#steps >= this.#scope.steps) return;
     const node = this.#here;
     // The way may have led elsewhere, if names or times mattered by more than their order.
     if (!this.#isWanted(node)) return;
@@ -123,7 +131,7 @@ class Walk {
     const input = untried.pop();
     if (untried.length === 0) this.#open[node.depth]?.delete(node);
     if (input === undefined) return;
-    if (!this.#do(input, false)) return;
+    if (!this.#do(input, false) || this.#difference !== undefined) return;
     const next = this.#nodeOf(this.#session.state, { node, input });
     if (next !== node) node.edges.push({ input, to: next });
     this.#here = next;
@@ -148,17 +156,22 @@ class Walk {
   }
 
   #nodeOf(state: Readonly<Record<string, unknown>>, from: Node['from']): Node {
-    const key = stateKey(state);
+    const key = this.#keyOf(state, from);
     const known = this.#nodes.get(key);
     if (known !== undefined) return known;
     const isWithin = Object.values(state).every(isSmall);
     if (!isWithin) this.#isBounded = true;
     const depth = from === undefined ? 0 : from.node.depth + 1;
-    const node: Node = { depth, isWithin, untried: undefined, edges: [], from };
+    const node: Node = { key, depth, isWithin, untried: undefined, edges: [], from };
     this.#nodes.set(key, node);
     if (isWithin) (this.#open[depth] ??= new Set()).add(node);
     for (let i = 0; i < this.#open.length; i++) this.#open[i] ??= new Set();
     return node;
+  }
+
+  #keyOf(state: Readonly<Record<string, unknown>>, from: Node['from']): string {
+    if (this.#scope.by === 'state') return stateKey(state);
+    return from === undefined ? '' : `${from.node.key} ${canonicalText(from.input)}`;
   }
 
   /** What can be done in the present state, the first one last. */
@@ -173,7 +186,7 @@ class Walk {
   #lead(): void {
     const way = this.#wayFromHere() ?? this.#restart();
     for (const { input, to } of way) {
-      if (this.#steps >= this.#most) return;
+      if (this.#steps >= this.#scope.steps) return;
       const from = { node: this.#here, input };
       this.#do(input, true);
       this.#here = this.#nodeOf(this.#session.state, from);
@@ -237,7 +250,8 @@ class Walk {
         ...(await this.#finding()),
         untold: this.#untold,
       },
-      store: this.#store,
+      store: this.#scope.store,
+      by: this.#scope.by,
       steps: this.#steps,
       states: this.#nodes.size,
       transitions: this.#transitions,

@@ -3,7 +3,7 @@ import type { Paint } from '../diagnostics/render.js';
 import type { ComparedParticipant } from '../explore/compare.js';
 import { mostItems } from '../explore/walk.js';
 import type { ObservedClass } from '../model/participant.js';
-import type { ComparisonJson, PlaceJson } from './comparison-json.js';
+import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
 import { countText, wrappedNames } from './value-text.js';
 
@@ -90,14 +90,26 @@ const claims = ['not even all inputs of the start', 'every single input'];
 
 /** What was tried exhaustively, and how far that holds. */
 function walksText({ walks }: ComparisonJson): string {
-  const rows = walks.map(({ store, states, transitions, depth, isClosed, isBounded }) => {
-    const scope = isBounded ? ` (lists of up to ${mostItems} items)` : '';
-    const claim = isClosed
-      ? 'nothing left to try'
-      : (claims[depth] ?? `every sequence of ${depth} inputs`);
-    return `  ${(store ?? 'all stores').padEnd(12)} ${countText(transitions).padStart(7)} inputs in ${countText(states)} states: ${claim}${scope}`;
-  });
-  return ['Tried without gaps, with a few payloads for each action:', ...rows].join('\n');
+  const rows = (by: WalkJson['by']) => walks.filter((walk) => walk.by === by).map(walkText);
+  const sequences = rows('sequence');
+  return [
+    'Tried without gaps, with a few payloads for each action:',
+    ...rows('state'),
+    ...(sequences.length === 0
+      ? []
+      : ['and after every sequence of inputs that change something, even if it leads back:']),
+    ...sequences,
+  ].join('\n');
+}
+
+function walkText({ store, by, states, transitions, depth, isClosed, isBounded }: WalkJson) {
+  const scope = isBounded ? ` (lists of up to ${mostItems} items)` : '';
+  const claim = isClosed
+    ? 'nothing left to try'
+    : (claims[depth] ?? `every sequence of ${depth} inputs`);
+  const where =
+    by === 'state' ? `in ${countText(states)} states` : `after ${countText(states)} sequences`;
+  return `  ${(store ?? 'all stores').padEnd(12)} ${countText(transitions).padStart(7)} inputs ${where}: ${claim}${scope}`;
 }
 
 /** At most this many places that were not reached are printed. */

@@ -1,3 +1,9 @@
+import { observedOf } from '../../src/explore/observed.js';
+import { Reached } from '../../src/explore/reached.js';
+import { walk } from '../../src/explore/walk.js';
+import { referenceParticipant } from '../../src/interpret/reference.js';
+import { coverableOf } from '../../src/model/cover-points.js';
+import type { Participant } from '../../src/model/participant.js';
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { smallPayloads } from '../../src/explore/small-values.js';
 import { stateKey } from '../../src/explore/state-key.js';
@@ -93,8 +99,46 @@ describe('a small scope', () => {
     });
     expect(verdict).toBe('same');
     expect(walks).toMatchObject([
-      { store: 'deck', states: 4, transitions: 8, isClosed: true, isBounded: false },
+      { store: 'deck', by: 'state', states: 4, transitions: 8, isClosed: true, isBounded: false },
+      { store: 'deck', by: 'sequence', isClosed: false, isBounded: false },
     ]);
+  });
+
+  test('by sequence, tries what leads back as well: what hides in the past is found in the shortest way', async () => {
+    const application = await modelOf(lamps);
+    const reference = referenceParticipant(application);
+    /** Goes wrong when the red lamp has been switched three times, whatever else has been done. */
+    const odd: Participant = {
+      name: 'odd',
+      create(environment) {
+        const running = reference.create(environment);
+        let times = 0;
+        return {
+          ...running,
+          send: (store, action, payload) =>
+            action === 'switchRed' && ++times === 3
+              ? { status: 'broken', at: 'deck.switchRed' }
+              : running.send(store, action, payload),
+          read: () => running.read(),
+        };
+      },
+    };
+    const searching = {
+      application,
+      participants: [reference, odd],
+      observed: observedOf(application, ['outcome', 'state']),
+      reached: new Reached(coverableOf(application)),
+    };
+    const scope = { store: 'deck', by: 'sequence', steps: 200 } as const;
+    const isOver = () => Promise.resolve(false);
+    const found = await walk(searching, { ...scope, depth: 3 }, isOver);
+    const red = { send: 'deck.switchRed' };
+    expect(found.finding.script.steps).toEqual([red, red, red]);
+    expect(found.finding.difference).toMatchObject({ step: 2, what: 'outcome' });
+    // Two levels are gone through without it: from the start, after one switch, after each of two.
+    const less = await walk(searching, { ...scope, depth: 2 }, isOver);
+    expect(less).toMatchObject({ by: 'sequence', depth: 2, states: 4, transitions: 4 });
+    expect(less.finding.difference).toBeUndefined();
   });
 
   test('says how far it came if the steps do not suffice', async () => {
@@ -105,7 +149,7 @@ describe('a small scope', () => {
       {
         ...unlimited,
         seed: 1,
-        steps: 600,
+        steps: 900,
         search: 'small',
       },
     );
@@ -117,6 +161,7 @@ describe('a small scope', () => {
       'berth',
       'log',
       undefined,
+      ...['deck', 'wind', 'desk', 'berth', 'log'],
     ]);
     const berth = walks.find(({ store }) => store === 'berth');
     expect(berth).toMatchObject({ isClosed: true, states: 4 });
