@@ -1,4 +1,4 @@
-import Table from 'cli-table3';
+import stringWidth from 'string-width';
 import type { Paint } from '../diagnostics/render.js';
 import { isSend, type ScriptStep, type SendStep } from '../explore/script.js';
 import type { ObservedClass } from '../model/participant.js';
@@ -24,7 +24,7 @@ export function differenceText(
   const found =
     script.steps.length < foundAfter
       ? `found after ${foundAfter} steps, shrunk to ${script.steps.length}`
-      : `${script.steps.length} steps`;
+      : `${script.steps.length} step${script.steps.length === 1 ? '' : 's'}`;
   const after = action === '' ? '' : ` (${action})`;
   const head = `${paint.red(verdict)}  ${paint.bold(difference.participant)} differs from the ${reference} after step ${step}${after}.`;
   const steps = script.steps.map((one, i) => stepText(one, i, i === step - 1, paint));
@@ -85,19 +85,54 @@ function sendText({ send, payload, fill }: SendStep, paint: Paint): string {
   return `${send.padEnd(18)} ${value}${from.join('')}`;
 }
 
-/** How wide one side of a difference is, in columns. */
+/** How wide one side of a difference is, in columns, and how many of its lines are shown at most. */
 const side = 46;
+const mostLines = 30;
+/** So many of them are above the first line that differs. */
+const linesAbove = 6;
 
 function sideBySide(
   { expected, actual, participant }: DifferenceJson,
   reference: string,
   paint: Paint,
 ): string {
-  const table = new Table({
-    head: [paint.green(reference), paint.red(participant)],
-    style: { head: [], border: [] },
-    colWidths: [side + 2, side + 2],
-  });
-  table.push([valueLines(expected, side).join('\n'), valueLines(actual, side).join('\n')]);
-  return table.toString();
+  const both = [valueLines(expected, side), valueLines(actual, side)] as const;
+  const [one, other] = both;
+  const differs = one.findIndex((line, i) => line !== other[i]);
+  const from = Math.max(0, (differs < 0 ? one.length : differs) - linesAbove);
+  const [left, right] = both.map((lines) => windowOf(lines, from)) as [string[], string[]];
+  const height = Math.max(left.length, right.length);
+  // The package for tables takes seconds for cells of many lines.
+  return [
+    border('┌', '┬', '┐'),
+    row(paint.green(reference), paint.red(participant)),
+    border('├', '┼', '┤'),
+    ...Array.from({ length: height }, (_, i) => row(left[i] ?? '', right[i] ?? '')),
+    border('└', '┴', '┘'),
+  ].join('\n');
+}
+
+function border(left: string, middle: string, right: string): string {
+  const line = '─'.repeat(side + 2);
+  return `${left}${line}${middle}${line}${right}`;
+}
+
+function row(left: string, right: string): string {
+  return `│ ${padded(left)} │ ${padded(right)} │`;
+}
+
+function padded(text: string): string {
+  return text + ' '.repeat(Math.max(0, side - stringWidth(text)));
+}
+
+/** The lines from one on, as many as are shown; what is left out is said. */
+function windowOf(lines: readonly string[], wanted: number): string[] {
+  const from = lines.length <= mostLines ? 0 : Math.min(wanted, lines.length - mostLines);
+  const shown = lines.slice(from, from + mostLines);
+  const below = lines.length - from - shown.length;
+  return [
+    ...(from > 0 ? [`… ${from} more lines`] : []),
+    ...shown,
+    ...(below > 0 ? [`… ${below} more lines`] : []),
+  ];
 }

@@ -30,15 +30,19 @@ function plainKey(key: string): string {
 export function valueLines(value: unknown, width: number, indent = ''): string[] {
   const line = inline(value);
   if (indent.length + line.length <= width || typeof value !== 'object' || value === null) {
-    return [indent + (line.length > width ? `${line.slice(0, width - 1)}…` : line)];
+    return [clipped(indent + line, width)];
   }
   const isList = Array.isArray(value);
   const inner = Object.entries(value).flatMap(([key, part]) => {
     const [first = '', ...rest] = valueLines(part, width, `${indent}  `);
     const named = isList ? first : `${indent}  ${plainKey(key)}: ${first.trimStart()}`;
-    return [named.length > width ? `${named.slice(0, width - 1)}…` : named, ...rest];
+    return [clipped(named, width), ...rest];
   });
   return [`${indent}${isList ? '[' : '{'}`, ...inner, `${indent}${isList ? ']' : '}'}`];
+}
+
+function clipped(line: string, width: number): string {
+  return line.length > width ? `${line.slice(0, width - 1)}…` : line;
 }
 
 /** Whole numbers with a comma every three digits. */

@@ -3,6 +3,9 @@ import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { readScript, scriptText, unknownIn } from '../../src/report/script-file.js';
 import { ferryText, modelOf, root } from '../helpers.js';
+import type { Paint } from '../../src/diagnostics/render.js';
+import type { ComparisonJson } from '../../src/report/comparison-json.js';
+import { differenceText } from '../../src/report/difference-text.js';
 import { countText, valueLines, valueText } from '../../src/report/value-text.js';
 
 describe('values as text', () => {
@@ -86,4 +89,44 @@ describe('script files', () => {
   ])('%s is none', (text, why) => {
     expect(readScript(text)).toContain(why);
   });
+});
+
+test('of a difference in much data the part around it is shown, quickly', () => {
+  const entries = (last: string) => [
+    ...Array.from({ length: 400 }, (_, i) => ({ id: `id-${i}`, metres: i })),
+    { id: 'id-400', metres: 400, note: last },
+    ...Array.from({ length: 400 }, (_, i) => ({ id: `x-${i}`, metres: i })),
+  ];
+  const difference = {
+    participant: 'atom',
+    step: 1,
+    action: 'log.clear',
+    place: null,
+    what: 'state',
+    at: '/log/entries',
+    expected: entries('fog'),
+    actual: entries('tide '.repeat(20)),
+    patch: [],
+    foundAfter: 1,
+    stepsBefore: 0,
+    script: { steps: [{ send: 'log.clear' }] },
+    savedAs: null,
+  } as const;
+  const comparison = {
+    verdict: 'different',
+    participants: [{ name: 'reference', lacks: [], without: [], untold: 0 }],
+    seed: 1,
+  } as unknown as ComparisonJson;
+  const same = (text: string) => text;
+  const paint = { red: same, green: same, bold: same, dim: same, cyan: same } as unknown as Paint;
+  const text = differenceText(difference, comparison, { paint, origins: {} });
+  expect(text).toContain('(seed 1, 1 step):');
+  expect(text).toContain('note: "fog"');
+  expect(text).toContain('note: "tide tide');
+  expect(text).toMatch(/│ … [\d,]+ more lines/);
+  const lines = text.split('\n');
+  expect(lines.length).toBeLessThan(50);
+  expect(
+    new Set(lines.filter((line) => line.startsWith('│')).map((line) => line.length)).size,
+  ).toBe(1);
 });
