@@ -71,7 +71,7 @@ async function speedOfCompare(): Promise<void> {
   await rate(folders);
   const candidates = [[], ...folders.map((folder) => [folder]), folders];
   const rates = candidates.map(() => [] as number[]);
-  for (let round = 0; round < 3; round++) {
+  for (let round = 0; round < 5; round++) {
     for (const [i, some] of candidates.entries()) rates[i]?.push(await rate(some));
   }
   const alone = median(rates[0] ?? []);
