@@ -28,7 +28,8 @@ describe.each([
   ['derived values with parameters', asked, 500],
   ['awkward names across stores', awkwardAcross, 500],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
-  test.each([1, 2])('seed %i', async (seed) => {
+  test('seed 1', async () => {
+    const seed = 1;
     const application = await modelOf(text);
     const comparison = await compareStores(application, await foldersOf(application), {
       ...unlimited,
