@@ -13,4 +13,5 @@ export default {
   testTimeout: 60_000,
   // The machines that run the tests have few cores, and much of the time is spent in programs that tests start.
   maxWorkers: '100%',
+  testSequencer: './scripts/long-first.mjs',
 };

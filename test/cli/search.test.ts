@@ -65,7 +65,7 @@ describe('the same search', () => {
             folder,
             ...less,
             '--steps',
-            '3000',
+            '1600',
             '--shard',
             shard,
           );
