@@ -1,6 +1,6 @@
 import { transform } from 'sucrase';
 import ts from 'typescript';
-import type { ModuleText } from './module-text.js';
+import type { ModuleText } from '../base/module-text.js';
 import { compiled, pathOf } from './program.js';
 
 /** TypeScript modules as JavaScript, each with a file of declarations beside it; comments and blank lines stay. */

@@ -1,5 +1,5 @@
 import ts from 'typescript';
-import type { ModuleText } from './module-text.js';
+import type { ModuleText } from '../base/module-text.js';
 import { compiled, type Modules } from './program.js';
 
 /** What the entry of the output is called, and the file if there is one only. */
@@ -236,11 +236,10 @@ function freshName(name: string, path: string, taken: ReadonlySet<string>): stri
   const module = path
     .replace(/(?:\.store)?\.ts$/, '')
     .replace(/\W+(\w)/g, (_, next: string) => next.toUpperCase());
-  const fresh = `${name}In${module.charAt(0).toUpperCase()}${module.slice(1)}`;
-  for (let i = 2; ; i++) {
-    const candidate = i === 2 ? fresh : `${fresh}${i - 1}`;
-    if (!taken.has(candidate)) return candidate;
-  }
+  const wanted = `${name}In${module.charAt(0).toUpperCase()}${module.slice(1)}`;
+  let fresh = wanted;
+  for (let i = 2; taken.has(fresh); i++) fresh = `${wanted}${i}`;
+  return fresh;
 }
 
 function edited(text: string, edits: readonly Edit[]): string {

@@ -1,5 +1,5 @@
 import ts from 'typescript';
-import type { ModuleText } from './module-text.js';
+import type { ModuleText } from '../base/module-text.js';
 
 const folder = '/generated/';
 
@@ -12,7 +12,7 @@ export interface Modules {
   imported(specifier: ts.Expression): string;
 }
 
-/** Compiles modules that import only each other, without touching the disk; without `lib` nothing global is known. */
+/** Compiles modules that import only each other, and writes nothing; with `noLib` nothing global is known. */
 export function compiled(files: readonly ModuleText[], options: ts.CompilerOptions): Modules {
   const texts = new Map(files.map(({ path, text }) => [folder + path, text]));
   const given: ts.CompilerOptions = {

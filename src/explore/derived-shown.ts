@@ -36,6 +36,7 @@ export function isSameDerived(
 
 function isSameByStore(a: unknown, b: unknown, aBefore: unknown, bBefore: unknown): boolean {
   if (!isObject(a) || !isObject(b)) return same(a, b);
+  if (Object.keys(a).length !== Object.keys(b).length) return false;
   for (const store in a) {
     const [own, other] = [a[store], b[store]];
     if (!isObject(own) || !isObject(other)) return same(a, b);

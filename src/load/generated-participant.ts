@@ -1,7 +1,8 @@
+import type { ModuleText } from '../base/module-text.js';
 import type { Application } from '../model/application.js';
 import type { Environment, Outcome, Participant, Running, Target } from '../model/participant.js';
 import { LoadError } from './load-error.js';
-import { loadModules, type ModuleText } from './load-modules.js';
+import { loadModules } from './load-modules.js';
 
 /** Generated stores as they stand on disk, to be compared as they are. */
 export interface GeneratedFolder {

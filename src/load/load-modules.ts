@@ -1,11 +1,6 @@
 import { transform } from 'sucrase';
+import type { ModuleText } from '../base/module-text.js';
 import { LoadError } from './load-error.js';
-
-/** A module's text, its path relative to the folder of all. */
-export interface ModuleText {
-  readonly path: string;
-  readonly text: string;
-}
 
 type Exports = Record<string, unknown>;
 

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import * as prettier from 'prettier';
 import ts from 'typescript';
 import { asJavaScript } from '../../src/arrange/javascript.js';
-import type { ModuleText } from '../../src/arrange/module-text.js';
+import type { ModuleText } from '../../src/base/module-text.js';
 import { inOneFile } from '../../src/arrange/one-file.js';
 import type { Style } from '../../src/index.js';
 import { loadModules } from '../../src/load/load-modules.js';

@@ -15,6 +15,9 @@ const awkwardAcross = readFileSync(
 );
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
 
+/** `npm run soak` tries more. */
+const seeds = process.env.LEESHORE_SOAK === undefined ? [1] : [1, 2, 3, 4, 5];
+
 function summary({ verdict, difference }: Comparison) {
   return { verdict, difference: difference && { ...difference, script: difference.script.steps } };
 }
@@ -28,8 +31,7 @@ describe.each([
   ['derived values with parameters', asked, 500],
   ['awkward names across stores', awkwardAcross, 500],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {
-  test('seed 1', async () => {
-    const seed = 1;
+  test.each(seeds)('seed %i', async (seed) => {
     const application = await modelOf(text);
     const comparison = await compareStores(application, await foldersOf(application), {
       ...unlimited,

@@ -122,6 +122,27 @@ describe('a session', () => {
     expect(found).toMatchObject({ step: 0, participant: 'odd', ...difference });
   });
 
+  test('finds derived values of a store that there is not', () => {
+    const odd = gauge('odd', ({ derive }) => ({ derive: () => ({ ...derive?.(), moon: {} }) }));
+    expect(compare(odd, 1)[0]).toMatchObject({ what: 'derived', at: '/moon' });
+  });
+
+  test('finds the same with the first ahead, and names the step', () => {
+    const late = gauge('late', ({ send }) => ({
+      send: (store, action, payload) =>
+        payload === 3 ? { status: 'broken', at: 'x' } : send(store, action, payload),
+    }));
+    const later = gauge('later', ({ read }) => ({
+      read: () => ((read().tide as { level: number }).level === 4 ? { tide: 'ebb' } : read()),
+    }));
+    const observed = { classes: observables, targets: ['tide.level'], questions: () => [] };
+    // Whoever goes wrong first counts, not who follows first.
+    const run = new Session([gauge('reference'), later, late], observed, { ahead: 4 });
+    const found = [1, 2, 3, 4].map((level) => run.step(rise(level)).difference);
+    expect(found.slice(0, 3)).toEqual([undefined, undefined, undefined]);
+    expect(found[3]).toMatchObject({ participant: 'late', what: 'outcome', step: 2 });
+  });
+
   test('says after which step they differ', () => {
     const late = gauge('late', ({ derive }) => {
       let asked = 0;
