@@ -1,6 +1,7 @@
 import { repeatableEnvironment } from '../src/explore/environment.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
-import { generatedParticipant, namesOf } from '../src/load/generated-participant.js';
+import { generatedParticipant } from '../src/load/generated-participant.js';
+import { namesOf } from '../src/load/names.js';
 import type { Application } from '../src/model/application.js';
 import type { Environment, Participant, Report, Running } from '../src/model/participant.js';
 import { foldersOf, modelOf } from './helpers.js';

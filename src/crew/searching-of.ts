@@ -3,11 +3,8 @@ import { Reached } from '../explore/reached.js';
 import type { Searching } from '../explore/searching.js';
 import { referenceParticipant } from '../interpret/reference.js';
 import { broughtParticipant } from '../load/brought-participant.js';
-import {
-  generatedParticipant,
-  namesOf,
-  type GeneratedFolder,
-} from '../load/generated-participant.js';
+import { generatedParticipant, type GeneratedFolder } from '../load/generated-participant.js';
+import { namesOf } from '../load/names.js';
 import { LoadError } from '../load/load-error.js';
 import { importText } from '../load/import-text.js';
 import { withLeaks } from '../load/with-leaks.js';

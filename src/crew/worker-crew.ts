@@ -107,7 +107,7 @@ class WorkerCrew implements Crew {
       kept: [],
       untold: new Map(),
       found,
-      walked: undefined,
+      probing: undefined,
     };
   }
 

@@ -140,7 +140,7 @@ export class ActionWriter implements Reading {
   }
 
   #required(requirement: Requirement): Code {
-    const refused = code`throw ${this.refusal(requirement.otherwise, requirement.at)};`;
+    const refused = code`${this.refusal(requirement.otherwise, requirement.at)};`;
     if (requirement.kind === 'condition') {
       const bindings = this.bindNarrowed([requirement.that]);
       return code`${bindings}if (${this.negated(requirement.that)}) ${refused}`;
@@ -235,7 +235,7 @@ export class ActionWriter implements Reading {
   }
 
   refusal(reason: string, at: string): Code {
-    return code`new ${this.imports.value('transaction', 'Refusal')}(${data(reason)}, ${data(at)})`;
+    return code`${this.imports.value('transaction', 'refuse')}(${data(reason)}, ${data(at)})`;
   }
 
   /** A condition turned round, without parentheses where that is plain. */

@@ -4,6 +4,7 @@ import type {
   Expr,
   LogicalOperator,
   NamedReference,
+  ObjectPart,
 } from '../model/expressions.js';
 import { fits } from '../model/fit.js';
 import { membersOf, union, type Type, type TypeTable } from '../model/types.js';
@@ -176,12 +177,32 @@ function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boo
 }
 
 function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {
-  const parts = expr.parts.map((part) => {
+  const [first, ...others] = expr.parts;
+  const inOrder =
+    first !== undefined && others.length > 0 && addsOnly(first, others, reading.types)
+      ? [...others, first]
+      : expr.parts;
+  const parts = inOrder.map((part) => {
     const value = at(part.value, 1, reading);
     if (part.kind === 'spread') return code`...${value}`;
     return value.text === part.name ? value : code`${key(part.name)}: ${value}`;
   });
   return code`{ ${joined(parts, ', ')} }`;
+}
+
+/**
+ * Whether an object begins with the spread of a name and then only adds what that cannot have: then the order does not
+ * matter, and engines make it several times as fast with the spread last.
+ */
+function addsOnly(first: ObjectPart, others: readonly ObjectPart[], types: TypeTable): boolean {
+  if (first.kind !== 'spread' || (first.value.kind !== 'local' && first.value.kind !== 'field'))
+    return false;
+  const known = membersOf(first.value.type, types).flatMap((member) =>
+    member.kind === 'record' ? member.fields.map(({ name }) => name) : undefined,
+  );
+  return others.every(
+    (part) => part.kind === 'property' && !known.includes(undefined) && !known.includes(part.name),
+  );
 }
 
 function printIndex(expr: Expr & { kind: 'index' }, reading: Reading): Code {

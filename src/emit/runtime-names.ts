@@ -3,7 +3,6 @@ import { pascal } from './identifiers.js';
 
 /** What generated files use of the run time: names that nothing of the schema may take there. */
 export const runtimeNames: readonly string[] = [
-  'Refusal',
   'accept',
   'acceptText',
   'addItem',
@@ -41,6 +40,7 @@ export const runtimeNames: readonly string[] = [
   'plainOf',
   'putItem',
   'putItems',
+  'refuse',
   'removeItems',
   'requireItem',
   'requireUnique',
@@ -63,7 +63,7 @@ export function emittedFunction(name: string): string {
 /** Types and classes of the run time that generated files mention, and what is global in them. */
 const busyEverywhere = [
   ...['App', 'AppAction', 'Change', 'Draft', 'Drafts', 'Draw', 'Graph', 'GraphNode', 'Hub', 'Live'],
-  ...['Options', 'Outcome', 'Refusal', 'Selector', 'Selectors', 'Stores', 'Stream', 'Transaction'],
+  ...['Options', 'Outcome', 'Selector', 'Selectors', 'Stores', 'Stream', 'Transaction'],
   ...[
     'Array',
     'Date',

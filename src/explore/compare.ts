@@ -1,3 +1,4 @@
+import { addCounts } from '../base/add-counts.js';
 import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
@@ -5,10 +6,11 @@ import type { Crew, Shrunk } from './crew.js';
 import type { Difference } from './difference.js';
 import { choicesOf } from './inputs.js';
 import {
+  firstRandom,
   mostKept,
   randomRound,
+  scopesFor,
   scriptsInShard,
-  walksFor,
   type SearchKind,
   type Shard,
 } from './plan.js';
@@ -16,7 +18,7 @@ import { isSend, type Script } from './script.js';
 import { fullEvery } from './session.js';
 import type { KeptScript } from './searching.js';
 import type { Unit, UnitResult } from './unit.js';
-import type { Walked } from './walk.js';
+import { Walk, type Scope, type Walked } from './walk.js';
 
 /** How much is searched, and from which seed. */
 export interface SearchOptions {
@@ -64,7 +66,7 @@ export interface Comparison {
   readonly fullEvery: number;
   /** The classes that were left out on request. */
   readonly ignored: readonly ObservedClass[];
-  readonly walks: readonly Omit<Walked, 'finding'>[];
+  readonly walks: readonly Walked[];
   readonly coverage: Coverage;
   readonly difference: ShrunkDifference | undefined;
   /** Scripts that reached something that none before them reached. */
@@ -141,7 +143,7 @@ class Search {
   #steps = 0;
   #scripts = 0;
   readonly #reached = new Set<number>();
-  readonly #walks: Walked[] = [];
+  #walks: readonly Walk[] = [];
   readonly #kept: KeptScript[] = [];
   readonly #untold = new Map<string, number>();
   #found: UnitResult['found'];
@@ -164,21 +166,25 @@ class Search {
     if (choicesOf(application, this.#compared.participants).length === 0) return 'steps';
     const replays = corpus.map((script): Unit => ({ kind: 'replay', script }));
     this.#kept.push(...corpus.map(({ steps }) => ({ steps, reaches: [] })));
-    const early =
-      (await this.#do(replays)) ??
-      (await this.#do(walksFor(application, this.#options.steps, { kind: search, depth }, shard)));
+    let early = await this.#do(replays);
     if (early !== undefined) return early;
-    if (search === 'small')
-      return this.#walks.every(({ by, isClosed }) => by === 'sequence' || isClosed)
-        ? 'closed'
-        : 'steps';
+    let first = (shard.number - 1) * scriptsInShard;
+    if (search === 'both') {
+      const units = firstRandom(seed, first, steps);
+      early = await this.#do(units);
+      if (early !== undefined) return early;
+      for (const { lengths } of units) first += lengths.length;
+    }
+    const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
+    early = await this.#walk(scopes);
+    if (early !== undefined) return early;
+    if (search === 'small') return this.#isClosed ? 'closed' : 'steps';
     // Steps that walks have left over, since nothing was left to try, are spent here.
-    let [left, first] = [steps - this.#steps, (shard.number - 1) * scriptsInShard];
-    for (;;) {
+    for (let left = steps - this.#steps; ;) {
       const units = randomRound(seed, first, left, this.#kept.slice(-mostKept));
       if (units.length === 0) return 'steps';
-      const end = await this.#do(units);
-      if (end !== undefined) return end;
+      early = await this.#do(units);
+      if (early !== undefined) return early;
       for (const { lengths } of units) {
         first += lengths.length;
         left -= lengths.reduce((sum, length) => sum + length, 0);
@@ -186,13 +192,36 @@ class Search {
     }
   }
 
+  /** Goes through small scopes, side by side, until nothing is left of them or of their steps. */
+  async #walk(scopes: readonly Scope[]): Promise<SearchEnd | undefined> {
+    const walks = (this.#walks = scopes.map((scope) => new Walk(scope)));
+    for (;;) {
+      const shares = walks.map((walk) => walk.next());
+      const units = shares.flat();
+      if (units.length === 0) return undefined;
+      const results: UnitResult[] = [];
+      const end = await this.#do(units, results);
+      let at = 0;
+      for (const [i, walk] of walks.entries()) {
+        const own = results.slice(at, (at += shares[i]?.length ?? 0));
+        walk.take(own.flatMap(({ probing }) => probing ?? []));
+      }
+      if (end !== undefined) return end;
+    }
+  }
+
+  /** Whether nothing is left to try in any state of a small scope. */
+  get #isClosed(): boolean {
+    return this.#walks.every(({ walked: { by, isClosed } }) => by === 'sequence' || isClosed);
+  }
+
   async replay(script: Script): Promise<void> {
     this.#isGiven = true;
     await this.#do([{ kind: 'replay', script }]);
   }
 
-  /** Does some units; gives why the search is over, if it is. */
-  async #do(units: readonly Unit[]): Promise<SearchEnd | undefined> {
+  /** Does some units, and adds their results to `all`; gives why the search is over, if it is. */
+  async #do(units: readonly Unit[], all: UnitResult[] = []): Promise<SearchEnd | undefined> {
     if (units.length === 0) return undefined;
     const { clock, until, isStopped, onProgress } = this.#options;
     let [steps, scripts] = [this.#steps, this.#scripts];
@@ -202,12 +231,13 @@ class Search {
       onProgress?.({ steps, scripts, reached: this.#reached.size });
     });
     for (const result of results) this.#add(result);
+    all.push(...results);
     if (this.#found !== undefined) return 'found';
     if (isStopped?.() === true) return 'stopped';
     return clock() >= until ? 'time' : undefined;
   }
 
-  #add({ steps, scripts, reached, kept, untold, found, walked }: UnitResult): void {
+  #add({ steps, scripts, reached, kept, untold, found }: UnitResult): void {
     // Of units that ran side by side several may have reached the same: the first counts.
     for (const script of kept) {
       if (script.reaches.some((index) => !this.#reached.has(index))) this.#kept.push(script);
@@ -217,9 +247,7 @@ class Search {
     if (found !== undefined) [this.#found, this.#stepsBefore] = [found, this.#steps];
     this.#steps += steps;
     this.#scripts += scripts;
-    if (walked !== undefined) this.#walks.push(walked);
-    for (const [name, count] of untold)
-      this.#untold.set(name, (this.#untold.get(name) ?? 0) + count);
+    addCounts(this.#untold, untold);
   }
 
   async result(end: SearchEnd, tookMs: number): Promise<Comparison> {
@@ -240,7 +268,7 @@ class Search {
       compared: classes,
       ignored: observables.filter((one) => !classes.includes(one)),
       fullEvery,
-      walks: this.#walks.map(({ finding: _, ...walked }) => walked),
+      walks: this.#walks.map(({ walked }) => walked),
       coverage: {
         reached: this.#reached.size,
         total: this.#reached.size + missing.length,

@@ -1,11 +1,21 @@
 import type { Environment, Report } from '../model/participant.js';
 
-/** An environment that knows of steps, and whose answers can be taken back. */
+/** Where an environment stands: which step it is, and what has been asked for. */
+export interface EnvironmentMark {
+  readonly step: number;
+  readonly ids: number;
+  readonly fractions: number;
+  readonly moment: number;
+}
+
+/** An environment that knows of steps, and that can be put back to where it stood. */
 export interface RepeatableEnvironment extends Environment {
   /** A step begins. */
   readonly next: () => void;
-  /** Notes what has been asked for; what is returned goes back to there. */
-  readonly mark: () => () => void;
+  /** Where it stands. */
+  readonly mark: () => EnvironmentMark;
+  /** Puts it to where this one or another has stood. */
+  readonly back: (mark: EnvironmentMark) => void;
 }
 
 /**
@@ -31,11 +41,9 @@ export function repeatableEnvironment(
       step += 1;
       if (byStep) [ids, fractions] = [0, 0];
     },
-    mark() {
-      const marked = [step, ids, fractions, moment] as const;
-      return () => {
-        [step, ids, fractions, moment] = marked;
-      };
+    mark: () => ({ step, ids, fractions, moment }),
+    back(mark) {
+      ({ step, ids, fractions, moment } = mark);
     },
   };
 }

@@ -4,6 +4,7 @@ import type { ObservedClass, Participant, Target } from '../model/participant.js
 import { derivedWithin, stateWithin } from './abilities.js';
 import { asObject, isSameDerived, type DerivedShown } from './derived-shown.js';
 import { narrowed, type Difference } from './difference.js';
+import type { EnvironmentMark } from './environment.js';
 import { FollowEqual } from './follow-equal.js';
 import { lostIdentity, regivenDerived } from './identity.js';
 import { asTold, isSameNotice } from './likeness.js';
@@ -75,6 +76,15 @@ export class Follower {
     this.#isKnown = looks && this.#compares('state') && this.#compares('derived');
     this.#expected = moment;
     return found;
+  }
+
+  /** Is put to where the first has been; whether it shows the same there. */
+  restore(state: unknown, mark: EnvironmentMark): boolean {
+    this.player.restore(state, mark);
+    this.#wasRead = true;
+    this.#isKnown = false;
+    this.#expected = { state, derived: undefined };
+    return this.#equal.isEqual(state, this.player.state, false);
   }
 
   /** What differs of the final outcomes of actions that were queued. */

@@ -1,7 +1,8 @@
 import type { Application } from '../model/application.js';
 import { plannedLength } from './random-scripts.js';
 import type { KeptScript } from './searching.js';
-import type { Unit } from './unit.js';
+import type { RandomUnit } from './unit.js';
+import type { Scope } from './walk.js';
 
 /** How the steps of a budget are searched: by trying everything in a small scope, at random, or both. */
 export const searches = ['both', 'small', 'random'] as const;
@@ -15,6 +16,9 @@ const shareOfSequences = 0.25;
 
 /** So many steps of each walk are enough then, whatever is left: random scripts find more. */
 const mostOfWalk = 20_000;
+
+/** How many random scripts are done before all else: they find what is plainly wrong. */
+const scriptsAtFirst = 4;
 
 /** How many random scripts are one unit of work, and how many units are one round: all of it draws on the same kept scripts. */
 const scriptsInUnit = 5;
@@ -32,32 +36,29 @@ export interface Shard {
 /** Scripts of different shares have different numbers: so far apart. */
 export const scriptsInShard = 10_000_000;
 
-/** Walks for each store alone, by state and by sequence, and one through all of them; a share does some of them. */
-export function walksFor(
+/** What is tried without gaps: of each store alone, by state and by sequence, and of all together; a share does some of it. */
+export function scopesFor(
   application: Application,
   steps: number,
   { kind, depth }: { readonly kind: SearchKind; readonly depth: number },
   { number, of }: Shard,
-): readonly Unit[] {
+): readonly Scope[] {
   const names = application.stores
     .filter(({ actions }) => actions.length > 0)
     .map(({ name }) => name);
-  const scopes = names.length === 1 ? names : [...names, undefined];
+  const wholes = names.length === 1 ? names : [...names, undefined];
   const all = stepsOfWalks(kind, steps);
   const each = (share: number, count: number) => {
     const own = Math.floor((all * share) / count);
     return kind === 'small' ? own : Math.min(own, mostOfWalk);
   };
-  const byState = each(1 - shareOfSequences, scopes.length);
+  const byState = each(1 - shareOfSequences, wholes.length);
   const bySequence = each(shareOfSequences, names.length);
-  const walks = [
-    ...scopes.map((store) => ({ store, by: 'state', steps: byState }) as const),
-    ...names.map((store) => ({ store, by: 'sequence', steps: bySequence }) as const),
+  const scopes: readonly Scope[] = [
+    ...wholes.map((store) => ({ store, by: 'state', steps: byState, depth }) as const),
+    ...names.map((store) => ({ store, by: 'sequence', steps: bySequence, depth }) as const),
   ];
-  return walks
-    .filter((scope) => scope.steps > 0)
-    .map((scope): Unit => ({ kind: 'walk', depth, ...scope }))
-    .filter((_, i) => i % of === number - 1);
+  return scopes.filter((scope) => scope.steps > 0).filter((_, i) => i % of === number - 1);
 }
 
 /** How many of the steps of a budget go into walks. */
@@ -66,14 +67,20 @@ function stepsOfWalks(kind: SearchKind, steps: number): number {
   return kind === 'small' ? steps : Math.floor(steps * shareOfWalks);
 }
 
+/** The random scripts that are done before all else, if there is to be anything else. */
+export function firstRandom(seed: number, first: number, steps: number): readonly RandomUnit[] {
+  const [unit] = randomRound(seed, first, steps, []);
+  return unit === undefined ? [] : [{ ...unit, lengths: unit.lengths.slice(0, scriptsAtFirst) }];
+}
+
 /** A round of random scripts, up to a number of steps; none if there are no steps left. */
 export function randomRound(
   seed: number,
   first: number,
   steps: number,
   kept: readonly KeptScript[],
-): readonly (Unit & { readonly kind: 'random' })[] {
-  const units: (Unit & { readonly kind: 'random' })[] = [];
+): readonly RandomUnit[] {
+  const units: RandomUnit[] = [];
   let left = steps;
   let number = first;
   while (units.length < unitsInRound && left > 0) {

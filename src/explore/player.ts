@@ -7,7 +7,11 @@ import type {
   Running,
   Target,
 } from '../model/participant.js';
-import { repeatableEnvironment, type RepeatableEnvironment } from './environment.js';
+import {
+  repeatableEnvironment,
+  type EnvironmentMark,
+  type RepeatableEnvironment,
+} from './environment.js';
 import { notAsked, type DerivedShown } from './derived-shown.js';
 import type { Question } from './questions.js';
 import { payloadIn, type SendStep, type WatchStep } from './script.js';
@@ -61,13 +65,28 @@ export class Player {
     return this.has === undefined || this.has.classes.has(what);
   }
 
-  /** Notes where it stands; what is returned takes back what it was asked for since, if it changed nothing. */
-  mark(): () => void {
-    const back = this.#environment.mark();
-    return () => {
-      back();
-      this.forget();
-    };
+  /** Where its environment stands. */
+  mark(): EnvironmentMark {
+    return this.#environment.mark();
+  }
+
+  /** Takes back what it was asked for since then, if it changed nothing. */
+  back(mark: EnvironmentMark): void {
+    this.#environment.back(mark);
+    this.forget();
+  }
+
+  /** Whether it can be put into a state. */
+  get isRestorable(): boolean {
+    return this.#running.restore !== undefined;
+  }
+
+  /** Puts it into a state that was met at a place, as if what led there had been done; it may not work out. */
+  restore(state: unknown, mark: EnvironmentMark): void {
+    attempt(() => this.#running.restore?.(state as Readonly<Record<string, unknown>>));
+    this.back(mark);
+    this.state = this.read();
+    this.derived = undefined;
   }
 
   /** A step begins. */

@@ -1,3 +1,4 @@
+import { isObject } from '../base/json.js';
 import type { Coverable, CoverPoint, Reach } from '../model/cover-points.js';
 import type { Expr } from '../model/expressions.js';
 
@@ -5,7 +6,10 @@ import type { Expr } from '../model/expressions.js';
 export class Reached implements Reach {
   /** All that can be reached, in schema order. */
   readonly points: readonly CoverPoint[];
-  readonly #known: ReadonlyMap<string, number>;
+  /** The places of points, by what happens and where: `done`, then `deck.admit`. */
+  readonly #known: ReadonlyMap<string, ReadonlyMap<string, number>>;
+  /** The places of the points of derived values, by store and name. */
+  readonly #derived = new Map<string, Map<string, DerivedPoints>>();
   readonly #decisions: ReadonlyMap<Expr, number>;
   readonly #all: Uint8Array;
   readonly #now: Uint8Array;
@@ -15,15 +19,14 @@ export class Reached implements Reach {
 
   constructor({ points, decisions }: Coverable) {
     this.points = [...points, ...decisions.flatMap(({ sides }) => sides)];
-    this.#known = new Map(points.map(({ id }, i) => [id, i]));
+    this.#known = placesOf(points);
     this.#decisions = new Map(decisions.map(({ expr }, i) => [expr, points.length + 2 * i]));
     this.#all = new Uint8Array(this.points.length);
     this.#now = new Uint8Array(this.points.length);
   }
 
-  readonly point = (id: string): void => {
-    const index = this.#known.get(id);
-    if (index !== undefined) this.#note(index);
+  readonly point = (at: string, what: string): void => {
+    this.#note(this.#known.get(what)?.get(at));
   };
 
   readonly decided = (expr: Expr, way: boolean): void => {
@@ -31,10 +34,37 @@ export class Reached implements Reach {
     if (index !== undefined) this.#note(way ? index : index + 1);
   };
 
-  #note(index: number): void {
-    if (this.#now[index] === 1) return;
+  #note(index: number | undefined): void {
+    if (index === undefined || this.#now[index] === 1) return;
     this.#now[index] = 1;
     this.#journal.push(index);
+  }
+
+  /** Notes which derived values are others than before, and which are not. */
+  noteDerived(before: unknown, now: unknown): void {
+    if (!isObject(now) || !isObject(before)) return;
+    for (const store in now) {
+      const [old, values] = [before[store], now[store]];
+      if (!isObject(values) || !isObject(old)) continue;
+      const points = this.#pointsOf(store, values);
+      for (const [name, { changed, unchanged }] of points)
+        this.#note(Object.is(values[name], old[name]) ? unchanged : changed);
+    }
+  }
+
+  #pointsOf(store: string, values: object): ReadonlyMap<string, DerivedPoints> {
+    let points = this.#derived.get(store);
+    if (points === undefined) {
+      const place = (name: string, way: string) => this.#known.get(way)?.get(`${store}.${name}`);
+      points = new Map(
+        Object.keys(values).map((name) => [
+          name,
+          { changed: place(name, 'changed'), unchanged: place(name, 'unchanged') },
+        ]),
+      );
+      this.#derived.set(store, points);
+    }
+    return points;
   }
 
   /** What was noted since last time counts. */
@@ -76,4 +106,21 @@ export class Reached implements Reach {
     for (const index of indices) this.#all[index] = 1;
     this.#added.length = 0;
   }
+}
+
+/** The places of what can happen to a derived value. */
+interface DerivedPoints {
+  readonly changed: number | undefined;
+  readonly unchanged: number | undefined;
+}
+
+/** The places of points, by what happens and where. */
+function placesOf(points: readonly CoverPoint[]): ReadonlyMap<string, ReadonlyMap<string, number>> {
+  const places = new Map<string, Map<string, number>>();
+  for (const [i, { id }] of points.entries()) {
+    const [at, what] = [id.slice(0, id.lastIndexOf(' ')), id.slice(id.lastIndexOf(' ') + 1)];
+    const own = places.get(what) ?? new Map<string, number>();
+    places.set(what, own.set(at, i));
+  }
+  return places;
 }

@@ -100,7 +100,7 @@ export class Session {
   /** Does a step, with every participant unless it came to nothing, and compares what they show. */
   step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
     const first = this.#first;
-    const takeBack = first.mark();
+    const mark = first.mark();
     first.begin();
     if (!isSend(step)) {
       if ('watch' in step) first.watch(step);
@@ -115,7 +115,7 @@ export class Session {
     const isIdle = !changed && first.reports.length === 0;
     const isSkipped = skipIdle && this.#reached?.hasNews !== true;
     if (isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {
-      takeBack();
+      first.back(mark);
       this.#reached?.drop();
       return skipped;
     }
@@ -164,7 +164,7 @@ export class Session {
       looks && (changed || look === 'fully') && this.#observed.classes.includes('derived');
     const before = first.derived;
     if (derives) this.#deriveFirst();
-    if (derives && changed) this.#noteDerived(before?.values);
+    if (derives && changed) this.#reached?.noteDerived(before?.values, first.derived?.values);
     this.#reached?.keep();
     this.#moments.push({
       step,
@@ -201,18 +201,5 @@ export class Session {
   /** Asks the first for what is derived. */
   #deriveFirst(): void {
     this.#first.derived = this.#first.derive(this.#observed.questions(this.state));
-  }
-
-  #noteDerived(before: unknown): void {
-    const now = this.#first.derived?.values;
-    if (this.#reached === undefined || !isObject(now) || !isObject(before)) return;
-    for (const [store, values] of Object.entries(now)) {
-      const old = before[store];
-      if (!isObject(values) || !isObject(old)) continue;
-      for (const [name, value] of Object.entries(values))
-        this.#reached.point(
-          `${store}.${name} ${Object.is(value, old[name]) ? 'unchanged' : 'changed'}`,
-        );
-    }
   }
 }

@@ -11,6 +11,10 @@ export interface Failing {
 /** At most this many scripts are tried, if nothing else is said. */
 const mostTries = 3000;
 
+/** Scripts that are longer than that are not tried without any two steps, or with steps in other places. */
+const longestForPairs = 24;
+const longestForMoves = 12;
+
 /**
  * A script that still fails, in which no single step can be left out, and payloads are as plain as can be.
  * The same failing script always shrinks to the same one.
@@ -33,6 +37,9 @@ export async function shrink(
   for (let changed = true; changed;) {
     changed = await removeSteps(() => best.script.steps, attempt);
     changed = (await simplifyPayloads(() => best.script.steps, attempt)) || changed;
+    // Only where nothing else helps: it takes many tries.
+    changed ||= await removePairs(() => best.script.steps, attempt);
+    changed ||= await removeAndMove(() => best.script.steps, attempt);
   }
   return best;
 }
@@ -57,6 +64,33 @@ async function removeSteps(steps: () => readonly ScriptStep[], attempt: Attempt)
   return changed;
 }
 
+/** Leaves out two steps that only make sense together: what turns something on and off again. */
+async function removePairs(steps: () => readonly ScriptStep[], attempt: Attempt): Promise<boolean> {
+  const all = steps();
+  for (let i = 0; i < all.length && all.length <= longestForPairs; i++)
+    for (let j = i + 1; j < all.length; j++)
+      if (await attempt(all.filter((_, at) => at !== i && at !== j))) return true;
+  return false;
+}
+
+/** Leaves out one step and does another earlier or later: so what had to be done again is done once. */
+async function removeAndMove(
+  steps: () => readonly ScriptStep[],
+  attempt: Attempt,
+): Promise<boolean> {
+  const all = steps();
+  for (let left = 0; left < all.length && all.length <= longestForMoves; left++) {
+    const others = all.toSpliced(left, 1);
+    for (const [from, step] of others.entries())
+      for (let to = 0; to < others.length; to++) {
+        if (to === from) continue;
+        const moved = sentAtOnce(step) ?? step;
+        if (await attempt(others.toSpliced(from, 1).toSpliced(to, 0, moved))) return true;
+      }
+  }
+  return false;
+}
+
 async function simplifyPayloads(
   steps: () => readonly ScriptStep[],
   attempt: Attempt,
@@ -78,13 +112,18 @@ async function simplifyPayloads(
   return changed;
 }
 
-/** The step made plainer, each way: what a watcher does, or a part of a payload. */
+/** What a watcher sends, as a step of its own. */
+function sentAtOnce(step: ScriptStep): SendStep | undefined {
+  return 'watch' in step && typeof step.then === 'object' ? step.then : undefined;
+}
+
+/** The step made plainer, each way: what a watcher does is done at once, or not, or is plainer; or a part of a payload is. */
 function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
   if (isSend(step)) return simplerSends(step);
   if (!('watch' in step) || step.then === undefined) return [];
   const { watch, as, then } = step;
-  const less = then === 'throw' ? [] : simplerSends(then).map((send) => ({ ...step, then: send }));
-  return [{ watch, as }, ...less];
+  if (then === 'throw') return [{ watch, as }];
+  return [then, { watch, as }, ...simplerSends(then).map((send) => ({ ...step, then: send }))];
 }
 
 /** First those that take less from the state. */

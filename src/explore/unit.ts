@@ -1,29 +1,25 @@
+import { addCounts } from '../base/add-counts.js';
 import type { Difference } from './difference.js';
+import type { Probing, ProbeUnit } from './probe.js';
+import { probeSequences } from './probe-sequences.js';
+import { probeStates } from './probe-states.js';
 import { randomScript } from './random-scripts.js';
 import { replay } from './replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
-import { walk, type Walked, type WalkedBy } from './walk.js';
+
+/** Some random scripts. */
+export interface RandomUnit {
+  readonly kind: 'random';
+  readonly seed: number;
+  /** The number of the first script; how many steps each has. */
+  readonly first: number;
+  readonly lengths: readonly number[];
+  readonly kept: readonly KeptScript[];
+}
 
 /** A share of a search that can be done by itself: what it gives depends on nothing but what stands in it. */
-export type Unit =
-  | { readonly kind: 'replay'; readonly script: Script }
-  /** Every input in every state, or after every sequence, of one store or of all. */
-  | {
-      readonly kind: 'walk';
-      readonly store: string | undefined;
-      readonly by: WalkedBy;
-      readonly steps: number;
-      readonly depth: number;
-    }
-  | {
-      readonly kind: 'random';
-      readonly seed: number;
-      /** The number of the first script; how many steps each has. */
-      readonly first: number;
-      readonly lengths: readonly number[];
-      readonly kept: readonly KeptScript[];
-    };
+export type Unit = { readonly kind: 'replay'; readonly script: Script } | ProbeUnit | RandomUnit;
 
 export interface UnitResult {
   readonly steps: number;
@@ -33,7 +29,8 @@ export interface UnitResult {
   readonly kept: readonly KeptScript[];
   readonly untold: ReadonlyMap<string, number>;
   readonly found: { readonly script: Script; readonly difference: Difference } | undefined;
-  readonly walked: Walked | undefined;
+  /** Of a share of a walk: what was tried. */
+  readonly probing: Pick<Probing, 'steps' | 'transitions' | 'probed'> | undefined;
 }
 
 /** Does a share of a search. `known` is what was reached before; it ends early if `isOver` says so. */
@@ -61,7 +58,7 @@ async function doUnit(
   isOver: () => Promise<boolean>,
 ): Promise<UnitResult> {
   const tally = new Tally();
-  let walked: Walked | undefined;
+  let probing: UnitResult['probing'];
   switch (unit.kind) {
     case 'replay': {
       const { script } = unit;
@@ -70,21 +67,25 @@ async function doUnit(
       tally.add({ script, ...replayed, kept: [] });
       break;
     }
-    case 'walk': {
-      walked = await walk(searching, unit, isOver);
-      tally.add({ ...walked.finding, steps: walked.steps, kept: [] });
+    case 'probe': {
+      const probe = unit.by === 'state' ? probeStates : probeSequences;
+      const { steps, transitions, probed, untold, found } = await probe(searching, unit, isOver);
+      probing = { steps, transitions, probed };
+      tally.add({ script: noScript, difference: undefined, ...found, untold, steps, kept: [] });
       break;
     }
     case 'random':
       for (const [i, length] of unit.lengths.entries()) {
-        if (tally.found !== undefined || (await isOver())) break;
+        if (tally.found !== undefined || (i > 0 && (await isOver()))) break;
         const number = unit.first + i;
         tally.add(await randomScript(searching, { seed: unit.seed, number, length }, unit.kept));
       }
   }
   const { steps, scripts, untold, kept, found } = tally;
-  return { steps, scripts, untold, kept, found, walked, reached: searching.reached.indices };
+  return { steps, scripts, untold, kept, found, probing, reached: searching.reached.indices };
 }
+
+const noScript: Script = { steps: [] };
 
 /** Adds up what became of scripts. */
 class Tally {
@@ -97,8 +98,7 @@ class Tally {
   add(finding: Finding & { readonly steps: number; readonly kept: readonly KeptScript[] }): void {
     this.steps += finding.steps;
     this.scripts += 1;
-    for (const [name, count] of finding.untold)
-      this.untold.set(name, (this.untold.get(name) ?? 0) + count);
+    addCounts(this.untold, finding.untold);
     this.kept.push(...finding.kept);
     const { script, difference } = finding;
     if (difference !== undefined) this.found ??= { script, difference };

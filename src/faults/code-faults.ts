@@ -12,11 +12,19 @@ const rows: readonly Row[] = [
     [
       'watcher told twice',
       style,
-      ['watchers.ts', 'changed(now, before);', 'changed(now, before); changed(now, before);'],
+      [
+        'watchers.ts',
+        'this.#changed(now, before);',
+        'this.#changed(now, before); this.#changed(now, before);',
+      ],
     ],
-    ['watcher never told', style, ['watchers.ts', 'changed(now, before);', '']],
-    ['watcher told wrong', style, ['watchers.ts', 'changed(now, before);', 'changed(now, now);']],
-    ['watcher told of nothing', style, ['watchers.ts', 'if (Object.is(now, last)) return;', '']],
+    ['watcher never told', style, ['watchers.ts', 'this.#changed(now, before);', '']],
+    [
+      'watcher told wrong',
+      style,
+      ['watchers.ts', 'this.#changed(now, before);', 'this.#changed(now, now);'],
+    ],
+    ['watcher told of nothing', style, ['watchers.ts', 'if (Object.is(now, before)) return;', '']],
     [
       'watcher not stopped',
       style,
@@ -26,7 +34,7 @@ const rows: readonly Row[] = [
     [
       'watcher stops others',
       style,
-      ['watchers.ts', "this.#report({ kind: 'watcher', at: name, error });", 'throw error;'],
+      ['watchers.ts', "this.#report({ kind: 'watcher', at: this.#name, error });", 'throw error;'],
     ],
     [
       'turns mixed up',
@@ -68,7 +76,7 @@ const rows: readonly Row[] = [
   [
     'given out anew',
     'atom',
-    ['cell.ts', 'same(given.out, value) ? given.out : value', 'false ? given.out : value'],
+    ['cell.ts', 'if (!same(this.#out, value)) this.#out = value;', 'this.#out = value;'],
     [
       'runtime.ts',
       'last !== undefined && same(last.value, value) ? last :',

@@ -110,6 +110,11 @@ class Reference implements Running {
     return () => void this.#watchers.delete(watcher);
   }
 
+  restore(state: State): void {
+    this.#state = freeze(state);
+    for (const watcher of this.#watchers) watcher.last = watcher.look();
+  }
+
   #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
     const transaction = new Transaction(this.application, this.#state, this.#setting);
     const taken = this.#takeIn(payload, action);

@@ -19,7 +19,7 @@ export interface Workspace {
   /** Does another action as part of this one. */
   run(store: string, action: string, payload: unknown): void;
   /** Notes that a point of the schema was reached. */
-  cover(point: string): void;
+  cover(at: string, what: string): void;
 }
 
 type Item = Readonly<Record<string, unknown>>;
@@ -61,7 +61,7 @@ function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: 
       return performDrop(step, frame, space);
     case 'when': {
       const branch = evaluate(step.test, frame) ? 'then' : 'else';
-      space.cover(`${step.at} ${branch}`);
+      space.cover(step.at, branch);
       return performSteps(step[branch], frame, space);
     }
     case 'reset':
@@ -93,10 +93,10 @@ function performSet(step: Step & { kind: 'set' }, frame: Frame, space: Workspace
     for (const { path, places, value } of entries) store(path, places, step, space, () => value);
   } catch (error) {
     if (mayMiss && error instanceof Refusal && error.reason === (step.none ?? reasons.missing))
-      space.cover(`${step.at} missing`);
+      space.cover(step.at, 'missing');
     throw error;
   }
-  if (mayMiss) space.cover(`${step.at} stored`);
+  if (mayMiss) space.cover(step.at, 'stored');
 }
 
 function performPut(step: Step & { kind: 'put' }, frame: Frame, space: Workspace): void {
@@ -105,7 +105,7 @@ function performPut(step: Step & { kind: 'put' }, frame: Frame, space: Workspace
   const value = evaluate(step.value, frame);
   store(step.in, places, step, space, (old) => {
     if (key !== undefined) {
-      space.cover(`${step.at} ${Object.hasOwn(old as object, key) ? 'replaced' : 'added'}`);
+      space.cover(step.at, Object.hasOwn(old as object, key) ? 'replaced' : 'added');
       return { ...(old as Item), [key]: value };
     }
     const name = keyOfList(step.in.type, space);
@@ -113,7 +113,7 @@ function performPut(step: Step & { kind: 'put' }, frame: Frame, space: Workspace
     return items.reduce(
       (list, item) => {
         const at = list.findIndex((other) => other[name] === item[name]);
-        space.cover(`${step.at} ${at >= 0 ? 'replaced' : 'added'}`);
+        space.cover(step.at, at >= 0 ? 'replaced' : 'added');
         return at >= 0 ? list.with(at, item) : [...list, item];
       },
       old as readonly Item[],
@@ -141,7 +141,7 @@ function performToggle(step: Step & { kind: 'toggle' }, frame: Frame, space: Wor
   store(step.in, places, step, space, (old) => {
     const list = old as readonly unknown[];
     const there = list.includes(value);
-    space.cover(`${step.at} ${there ? 'removed' : 'added'}`);
+    space.cover(step.at, there ? 'removed' : 'added');
     return there ? list.filter((item) => item !== value) : [...list, value];
   });
 }
@@ -219,7 +219,7 @@ function noteCount(
   count: number,
   space: Workspace,
 ): void {
-  space.cover(`${step.at} ${count === 0 ? 'none' : count === 1 ? 'one' : 'several'}`);
+  space.cover(step.at, count === 0 ? 'none' : count === 1 ? 'one' : 'several');
   if (count === 0 && step.none !== undefined) throw new Refusal(step.none, step.at);
 }
 

@@ -56,7 +56,7 @@ export class Transaction {
       const payload = given === undefined ? action.payloadDefault : given;
       const fits = payload !== notJson && judge.fits(payload, action.payload);
       if (!fits) {
-        this.#cover(`${at}.payload refused`);
+        this.#cover(`${at}.payload`, 'refused');
         throw new Refusal(reasons.misfit, `${at}.payload`);
       }
       frame = bind(frame, { payload });
@@ -66,7 +66,7 @@ export class Transaction {
       const isMet =
         requirement.kind === 'condition' ? value : value !== null && value !== undefined;
       if (!isMet) {
-        this.#cover(`${requirement.at} refused`);
+        this.#cover(requirement.at, 'refused');
         throw new Refusal(requirement.otherwise, requirement.at);
       }
       if (requirement.kind === 'value') frame = bind(frame, { [requirement.binding.name]: value });
@@ -79,13 +79,13 @@ export class Transaction {
       action.name,
     )) {
       performSteps(reaction.steps, frame, this.#workspace(reacting));
-      this.#cover(`${reaction.at} done`);
+      this.#cover(reaction.at, 'done');
     }
-    this.#cover(`${at} done`);
+    this.#cover(at, 'done');
   }
 
-  #cover(point: string): void {
-    this.setting.reach?.point(point);
+  #cover(at: string, what: string): void {
+    this.setting.reach?.point(at, what);
   }
 
   #makeWorld(): World {
@@ -106,8 +106,8 @@ export class Transaction {
     return {
       store,
       judge: this.setting.judge,
-      cover: (point) => {
-        this.#cover(point);
+      cover: (at, what) => {
+        this.#cover(at, what);
       },
       read: (field) => fieldOf(this.state, store, field),
       write: (field, value) => {

@@ -1,8 +1,9 @@
 import type { ModuleText } from '../base/module-text.js';
-import type { Application } from '../model/application.js';
 import type { Environment, Outcome, Participant, Running, Target } from '../model/participant.js';
 import { LoadError } from './load-error.js';
 import { loadModules } from './load-modules.js';
+import type { Names } from './names.js';
+import { Restoring } from './restoring.js';
 
 /** Generated stores as they stand on disk, to be compared as they are. */
 export interface GeneratedFolder {
@@ -17,27 +18,6 @@ type Act = (payload: unknown) => Outcome;
 
 /** Turns what a style's `createStores` gives into a running participant. */
 type Adapt = (created: never, names: Names) => Running;
-
-/** What there is in an application, by store. */
-export interface Names {
-  readonly derived: Readonly<Record<string, readonly string[]>>;
-  /** The stores whose whole state is one value. */
-  readonly single: ReadonlySet<string>;
-}
-
-/** The names that the adapters of an application's participants need. */
-export function namesOf(application: Application): Names {
-  const { stores } = application;
-  return {
-    derived: Object.fromEntries(
-      stores.map((store) => [
-        store.name,
-        store.derived.filter(({ params }) => params.length === 0).map(({ name }) => name),
-      ]),
-    ),
-    single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
-  };
-}
 
 interface ReducerStores {
   dispatch(action: { type: string; payload: unknown }): Outcome;
@@ -181,11 +161,19 @@ export function generatedParticipant(
   names: Names,
 ): Participant {
   const entry = files.some(({ path }) => path === 'index.js') ? 'index.js' : 'index.ts';
-  const { createStores } = loadModules(files, entry);
+  const restoring = new Restoring(style, names);
+  const { createStores } = loadModules(files, entry, restoring.onLoaded);
   const adapt = adapters[style];
   if (adapt === undefined) throw new LoadError(entry, `there is no style '${style}'`);
   if (typeof createStores !== 'function')
     throw new LoadError(entry, "it does not export 'createStores'");
   const make = createStores as (environment: Environment & { guard: boolean }) => never;
-  return { name, create: (environment) => adapt(make({ ...environment, guard: true }), names) };
+  return {
+    name,
+    create(environment) {
+      const created = make({ ...environment, guard: true });
+      const restore = restoring.of(created);
+      return { ...adapt(created, names), ...(restore && { restore }) };
+    },
+  };
 }

@@ -2,13 +2,18 @@ import { transform } from 'sucrase';
 import type { ModuleText } from '../base/module-text.js';
 import { LoadError } from './load-error.js';
 
-type Exports = Record<string, unknown>;
+export type Exports = Record<string, unknown>;
 
 /**
  * Loads TypeScript or JavaScript modules that import only each other, and gives what the entry exports. Each call loads
- * them anew; nothing is kept. Throws {@link LoadError}.
+ * them anew; nothing is kept. `onLoaded` may replace what a module exports before others see it. Throws
+ * {@link LoadError}.
  */
-export function loadModules(modules: readonly ModuleText[], entry: string): Exports {
+export function loadModules(
+  modules: readonly ModuleText[],
+  entry: string,
+  onLoaded?: (path: string, exports: Exports) => void,
+): Exports {
   const texts = new Map(modules.map(({ path, text }) => [path, text]));
   const loaded = new Map<string, Exports>();
   const load = (path: string): Exports => {
@@ -23,6 +28,7 @@ export function loadModules(modules: readonly ModuleText[], entry: string): Expo
       return load(texts.has(named) ? named : named.replace(/\.js$/, '.ts'));
     };
     run(path, text, exports, require);
+    onLoaded?.(path, exports);
     return exports;
   };
   return load(entry);

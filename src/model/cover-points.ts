@@ -16,7 +16,8 @@ export interface CoverPoint {
 
 /** Who is told what a run reaches. */
 export interface Reach {
-  readonly point: (id: string) => void;
+  /** The point `deck.admit done` is told as `deck.admit` and `done`. */
+  readonly point: (at: string, what: string) => void;
   /** An expression that decides went the first way (true, there), or the second. */
   readonly decided: (expr: Expr, way: boolean) => void;
 }

@@ -53,6 +53,11 @@ export interface Running {
   ask?(store: string, name: string, args: readonly Json[]): unknown;
   /** Calls back after each change of the target, with the values now and before; returns what stops it. */
   watch?(target: Target, changed: (now: unknown, before: unknown) => void): () => void;
+  /**
+   * Puts all stores into a state that another run has shown, as a transaction of its own: so a search need not lead
+   * it there. For stores that nobody watches.
+   */
+  restore?(state: Readonly<Record<string, unknown>>): void;
   /** It is not needed any more. */
   close?(): void;
 }

@@ -40,7 +40,7 @@ export interface ComparisonJson {
 }
 
 /** A walk; `store` is null for one through all stores. */
-export type WalkJson = Omit<Walked, 'finding' | 'store'> & { readonly store: string | null };
+export type WalkJson = Omit<Walked, 'store'> & { readonly store: string | null };
 
 export interface DifferenceJson {
   readonly participant: string;

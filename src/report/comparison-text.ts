@@ -1,7 +1,7 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { ComparedParticipant } from '../explore/compare.js';
-import { mostItems } from '../explore/walk.js';
+import { mostItems, seenInStates } from '../explore/probe.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
@@ -89,16 +89,20 @@ Parts that stayed the same objects on both sides, and all of quiet scripts, afte
 const claims = ['not even all inputs of the start', 'every single input'];
 
 /** What was tried exhaustively, and how far that holds. */
-function walksText({ walks }: ComparisonJson): string {
+function walksText({ walks, compared }: ComparisonJson): string {
   const rows = (by: WalkJson['by']) => walks.filter((walk) => walk.by === by).map(walkText);
-  const sequences = rows('sequence');
+  const [states, sequences] = [rows('state'), rows('sequence')];
+  const seen = compared.filter((what) => seenInStates.includes(what)).join(', ');
   return [
     'Tried without gaps, with a few payloads for each action:',
-    ...rows('state'),
+    ...states,
+    ...(states.length === 0 ? [] : [`  in every state that was met, comparing ${seen};`]),
+    ...sequences,
     ...(sequences.length === 0
       ? []
-      : ['and after every sequence of inputs that change something, even if it leads back:']),
-    ...sequences,
+      : [
+          '  after every sequence that changes something, even if it leads back, comparing everything.',
+        ]),
   ].join('\n');
 }
 

@@ -32,7 +32,7 @@ const golden = {
 
 import { isBerthThrowLinePayload } from "./checks.js";
 import type { AppAction, Tools } from "./reduce.js";
-import { Refusal, accept } from "./transaction.js";
+import { accept, refuse } from "./transaction.js";
 import type { AppState, BerthState } from "./types.js";
 
 /** What can happen to 'berth'. */
@@ -72,8 +72,7 @@ export function reduceBerth(
 
 /** A line goes ashore */
 function throwLine(berth: BerthState, payload: string): BerthState {
-  if (berth.ramp)
-    throw new Refusal("The ramp is down.", "berth.throwLine.requires[0]");
+  if (berth.ramp) refuse("The ramp is down.", "berth.throwLine.requires[0]");
 
   return { ...berth, lines: [...berth.lines, payload] };
 }
@@ -84,7 +83,7 @@ function lowerRamp(
   { select }: Tools,
 ): BerthState {
   if (!select.berth.moored.within(app))
-    throw new Refusal("She is not moored.", "berth.lowerRamp.requires[0]");
+    refuse("She is not moored.", "berth.lowerRamp.requires[0]");
 
   return { ...berth, ramp: true };
 }
@@ -94,7 +93,7 @@ function lowerRamp(
 import { isBerthThrowLinePayload } from "./checks.js";
 import { initialBerth } from "./initial.js";
 import type { Graph, GraphNode } from "./runtime.js";
-import { Refusal, accept, type Outcome } from "./transaction.js";
+import { accept, refuse, type Outcome } from "./transaction.js";
 
 /** Where the ferry lies */
 export interface Berth {
@@ -118,7 +117,7 @@ export function createBerth(graph: Graph): Berth {
     graph.act("berth.throwLine", (tx) => {
       const payload = accept(input, isBerthThrowLinePayload, "berth.throwLine");
       if (tx.get(ramp))
-        throw new Refusal("The ramp is down.", "berth.throwLine.requires[0]");
+        refuse("The ramp is down.", "berth.throwLine.requires[0]");
 
       tx.set(lines, [...tx.get(lines), payload]);
     });
@@ -126,7 +125,7 @@ export function createBerth(graph: Graph): Berth {
   const lowerRamp = () =>
     graph.act("berth.lowerRamp", (tx) => {
       if (!tx.get(moored))
-        throw new Refusal("She is not moored.", "berth.lowerRamp.requires[0]");
+        refuse("She is not moored.", "berth.lowerRamp.requires[0]");
 
       tx.set(ramp, true);
     });
@@ -138,7 +137,7 @@ export function createBerth(graph: Graph): Berth {
 
 import { isBerthThrowLinePayload } from "./checks.js";
 import type { Live } from "./runtime.js";
-import { Refusal, accept } from "./transaction.js";
+import { accept, refuse } from "./transaction.js";
 import type { App, Drafts } from "./views.js";
 
 /** How the derived values of 'berth' are computed. */
@@ -158,17 +157,14 @@ export const createBerth = (live: Live<App, Drafts>) =>
           "berth.throwLine",
         );
         if (berth.ramp)
-          throw new Refusal("The ramp is down.", "berth.throwLine.requires[0]");
+          refuse("The ramp is down.", "berth.throwLine.requires[0]");
 
         berth.lines.push(payload);
       }),
     lowerRamp: () =>
       live.act("berth.lowerRamp", ({ berth }) => {
         if (!berth.moored)
-          throw new Refusal(
-            "She is not moored.",
-            "berth.lowerRamp.requires[0]",
-          );
+          refuse("She is not moored.", "berth.lowerRamp.requires[0]");
 
         berth.ramp = true;
       }),
@@ -181,7 +177,7 @@ export type Berth = ReturnType<typeof createBerth>;
 import { isBerthThrowLinePayload } from "./checks.js";
 import { initialBerth } from "./initial.js";
 import type { Hub, Stream } from "./runtime.js";
-import { Refusal, accept, type Outcome } from "./transaction.js";
+import { accept, refuse, type Outcome } from "./transaction.js";
 
 /** Where the ferry lies */
 export interface Berth {
@@ -206,7 +202,7 @@ export function createBerth(hub: Hub): Berth {
     hub.act("berth.throwLine", (change) => {
       const payload = accept(input, isBerthThrowLinePayload, "berth.throwLine");
       if (change.latest(ramp))
-        throw new Refusal("The ramp is down.", "berth.throwLine.requires[0]");
+        refuse("The ramp is down.", "berth.throwLine.requires[0]");
 
       change.next(lines, [...change.latest(lines), payload]);
     });
@@ -214,7 +210,7 @@ export function createBerth(hub: Hub): Berth {
   const lowerRamp = () =>
     hub.act("berth.lowerRamp", (change) => {
       if (!change.latest(moored))
-        throw new Refusal("She is not moored.", "berth.lowerRamp.requires[0]");
+        refuse("She is not moored.", "berth.lowerRamp.requires[0]");
 
       change.next(ramp, true);
     });

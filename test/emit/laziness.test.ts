@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { loadModules } from '../../src/load/load-modules.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
+import { namesOf } from '../../src/load/names.js';
 import { repeatableEnvironment } from '../../src/explore/environment.js';
 import { allStyles, deckSchema, foldersOf, modelOf } from '../helpers.js';
 
@@ -26,8 +27,7 @@ async function counting(style: (typeof allStyles)[number]) {
       : { path, text },
   );
   expect(() => loadModules(files, 'index.ts')).not.toThrow();
-  const names = { derived: { deck: ['total', 'double', 'big'] }, single: new Set<string>() };
-  const running = generatedParticipant(style, style, files, names).create(
+  const running = generatedParticipant(style, style, files, namesOf(application)).create(
     repeatableEnvironment([]),
   );
   const counts = globalThis as { counted?: number };

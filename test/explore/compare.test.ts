@@ -89,7 +89,7 @@ describe('a fault in a generated store is found and shrunk', () => {
       'deck.setCapacity',
     ],
     ['proxy', 'wind.store.ts', 'slice(-5)', 'slice(-3)', 'wind.measure'],
-    ['observable', 'watchers.ts', 'if (Object.is(now, last)) return;', '', undefined],
+    ['observable', 'watchers.ts', 'if (Object.is(now, before)) return;', '', undefined],
     [
       'observable',
       'desk.store.ts',

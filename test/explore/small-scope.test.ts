@@ -1,6 +1,8 @@
 import { observedOf } from '../../src/explore/observed.js';
 import { Reached } from '../../src/explore/reached.js';
-import { walk } from '../../src/explore/walk.js';
+import { runUnit } from '../../src/explore/unit.js';
+import { Walk, type Scope } from '../../src/explore/walk.js';
+import type { Searching } from '../../src/explore/searching.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
 import { coverableOf } from '../../src/model/cover-points.js';
 import type { Participant } from '../../src/model/participant.js';
@@ -12,6 +14,21 @@ import { Judge } from '../../src/interpret/judge.js';
 import type { Application } from '../../src/model/application.js';
 import { compareStores } from '../../src/pipeline.js';
 import { deckSchema, ferryText, foldersOf, modelOf, unlimited } from '../helpers.js';
+
+/** A walk in this thread, up to the first difference. */
+async function walkedThrough(searching: Searching, scope: Scope) {
+  const walk = new Walk(scope);
+  for (let units = walk.next(); units.length > 0; units = walk.next()) {
+    const results = [];
+    for (const unit of units) {
+      const { probing, found } = await runUnit(searching, unit, [], () => Promise.resolve(false));
+      if (probing !== undefined) results.push(probing);
+      if (found !== undefined) return { found, walked: walk.walked };
+    }
+    walk.take(results);
+  }
+  return { found: undefined, walked: walk.walked };
+}
 
 describe('states are the same under other generated names', () => {
   const deck = (...ids: readonly string[]) => ({ deck: { vehicles: ids.map((id) => ({ id })) } });
@@ -130,15 +147,14 @@ describe('a small scope', () => {
       reached: new Reached(coverableOf(application)),
     };
     const scope = { store: 'deck', by: 'sequence', steps: 200 } as const;
-    const isOver = () => Promise.resolve(false);
-    const found = await walk(searching, { ...scope, depth: 3 }, isOver);
+    const { found } = await walkedThrough(searching, { ...scope, depth: 3 });
     const red = { send: 'deck.switchRed' };
-    expect(found.finding.script.steps).toEqual([red, red, red]);
-    expect(found.finding.difference).toMatchObject({ step: 2, what: 'outcome' });
+    expect(found?.script.steps).toEqual([red, red, red]);
+    expect(found?.difference).toMatchObject({ step: 2, what: 'outcome' });
     // Two levels are gone through without it: from the start, after one switch, after each of two.
-    const less = await walk(searching, { ...scope, depth: 2 }, isOver);
-    expect(less).toMatchObject({ by: 'sequence', depth: 2, states: 4, transitions: 4 });
-    expect(less.finding.difference).toBeUndefined();
+    const less = await walkedThrough(searching, { ...scope, depth: 2 });
+    expect(less.walked).toMatchObject({ by: 'sequence', depth: 2, states: 4, transitions: 4 });
+    expect(less.found).toBeUndefined();
   });
 
   test('says how far it came if the steps do not suffice', async () => {

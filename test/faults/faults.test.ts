@@ -103,7 +103,7 @@ describe('faults that hide', () => {
       const options = { ...unlimited, seed, steps: 20_000 };
       const { difference } = await compareStores(ferry, [folder], options);
       expect(difference).toMatchObject({ what: 'state', at: '/deck/hold' });
-      expect(difference?.script.steps.length).toBeLessThanOrEqual(9);
+      expect(difference?.script.steps.length).toBeLessThanOrEqual(7);
     },
     120_000,
   );

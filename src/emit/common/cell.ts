@@ -40,13 +40,15 @@ export class Cell<T> {
 
 /** What is given out of a computed value: the same object as long as it is equal. */
 export class GivenOut<T> {
-  #given: { readonly of: T; readonly out: T } | undefined;
+  #of: T | undefined;
+  #out: T | undefined;
 
   of(value: T): T {
-    const given = this.#given;
-    if (given !== undefined && Object.is(given.of, value)) return given.out;
-    const out = given !== undefined && same(given.out, value) ? given.out : value;
-    this.#given = { of: value, out };
-    return out;
+    if (typeof value !== 'object' || value === null) return value;
+    if (value !== this.#of) {
+      this.#of = value;
+      if (!same(this.#out, value)) this.#out = value;
+    }
+    return this.#out as T;
   }
 }

@@ -1,5 +1,5 @@
 // Changes to lists and dictionaries that leave the old ones as they are.
-import { Refusal } from './transaction.js';
+import { refuse } from './transaction.js';
 import { hasUniqueKeys } from './values.js';
 
 /** The list with one item more, whose key no other has. */
@@ -9,7 +9,7 @@ export function withItem<T, K extends keyof T>(
   item: T,
   at: string,
 ): readonly T[] {
-  if (placeOf(list, key, item[key]) >= 0) throw new Refusal('does not fit', at);
+  if (placeOf(list, key, item[key]) >= 0) refuse('does not fit', at);
   return [...list, item];
 }
 
@@ -28,7 +28,7 @@ function replaced<T>(list: readonly T[], place: number, item: T): readonly T[] {
 
 /** A whole number from 0 to `last`; else the action is refused. */
 function position(place: number, last: number, at: string): number {
-  if (!Number.isInteger(place) || place < 0 || place > last) throw new Refusal('does not fit', at);
+  if (!Number.isInteger(place) || place < 0 || place > last) refuse('does not fit', at);
   return place;
 }
 
@@ -62,7 +62,7 @@ export function movedItem<T, K extends keyof T>(
   at: string,
 ): readonly T[] {
   const from = placeOf(list, key, value);
-  if (from < 0) throw new Refusal('nothing stands there', at);
+  if (from < 0) refuse('nothing stands there', at);
   return moved(list, from, to, at);
 }
 
@@ -95,7 +95,7 @@ export function changeAt<T>(
   at: string,
 ): readonly T[] {
   const item = Number.isInteger(place) && place >= 0 ? list[place] : undefined;
-  if (item === undefined) throw new Refusal(none, at);
+  if (item === undefined) refuse(none, at);
   return replaced(list, place, change(item));
 }
 
@@ -136,7 +136,7 @@ export function changeEntry<T>(
   none: string,
   at: string,
 ): Readonly<Record<string, T>> {
-  if (!Object.hasOwn(map, key)) throw new Refusal(none, at);
+  if (!Object.hasOwn(map, key)) refuse(none, at);
   return { ...map, [key]: change(map[key] as T) };
 }
 
@@ -146,7 +146,7 @@ export function requireUnique<T extends object>(
   key: keyof T & string,
   at: string,
 ): readonly T[] {
-  if (!hasUniqueKeys(list, key)) throw new Refusal('does not fit', at);
+  if (!hasUniqueKeys(list, key)) refuse('does not fit', at);
   return list;
 }
 
@@ -157,7 +157,7 @@ export function requireItem<T>(
   none: string,
   at: string,
 ): readonly T[] {
-  if (!list.some(isMeant)) throw new Refusal(none, at);
+  if (!list.some(isMeant)) refuse(none, at);
   return list;
 }
 
@@ -186,6 +186,6 @@ export function dropProperty<T extends object, K extends keyof T>(
 }
 
 function nothingThere<T>(unchanged: T, none: string | undefined, at: string): T {
-  if (none !== undefined) throw new Refusal(none, at);
+  if (none !== undefined) refuse(none, at);
   return unchanged;
 }

@@ -1,5 +1,5 @@
 // Payloads that come as text, as form fields give it.
-import { accept, Refusal } from './transaction.js';
+import { accept, refuse } from './transaction.js';
 import { takeIn } from './values.js';
 
 /** What may be given for a value: text in the place of numbers, booleans and nothing. */
@@ -19,7 +19,7 @@ export function acceptText<T>(
 ): T {
   if (payload === undefined) return accept(payload, fits, action, otherwise);
   const taken = takeIn(payload);
-  if (taken === undefined) throw new Refusal('does not fit', `${action}.payload`);
+  if (taken === undefined) refuse('does not fit', `${action}.payload`);
   return accept(convert(taken), fits, action);
 }
 

@@ -67,17 +67,21 @@ export class Draw {
   }
 }
 
-/** Thrown by an action that is refused: nothing of it is kept. */
-export class Refusal extends Error {
+/** What an action throws that is refused: nothing of it is kept. It is caught here, and needs no stack of its own. */
+export class Refusal {
   /** The actions that led there, within the one that was asked for. */
   readonly via: string[] = [];
 
   constructor(
     readonly reason: string,
     readonly at: string,
-  ) {
-    super(reason);
-  }
+  ) {}
+}
+
+/** Refuses the action that is under way. */
+export function refuse(reason: string, at: string): never {
+  // eslint-disable-next-line @typescript-eslint/only-throw-error
+  throw new Refusal(reason, at);
 }
 
 /** The payload, or what it is if none is given, if it fits; else the action is refused. */
@@ -88,14 +92,12 @@ export function accept<T>(
   otherwise?: T,
 ): T {
   const taken = takeIn(payload === undefined ? otherwise : payload);
-  if (!fits(taken)) throw new Refusal('does not fit', `${action}.payload`);
-  return taken;
+  return fits(taken) ? taken : refuse('does not fit', `${action}.payload`);
 }
 
 /** A value that is about to be stored, if it fits; else the action is refused. */
 export function fit<T>(value: T, fits: (value: unknown) => boolean, at: string): T {
-  if (!fits(value)) throw new Refusal('does not fit', at);
-  return value;
+  return fits(value) ? value : refuse('does not fit', at);
 }
 
 const mostTurns = 1000;

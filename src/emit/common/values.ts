@@ -224,9 +224,11 @@ const misfit = Symbol('no JSON data');
  * and objects are copied: who gave them may go on changing them.
  */
 export function takeIn(value: unknown): unknown {
-  const taken = plain(value, []);
+  const taken = plain(value, nothing);
   return taken === misfit ? undefined : taken;
 }
+
+const nothing: readonly object[] = [];
 
 function plain(value: unknown, around: readonly object[]): unknown {
   if (!isObject(value)) return isScalar(value) ? value : misfit;

@@ -2,16 +2,55 @@
 import type { Problem } from './transaction.js';
 
 /** Someone who is told when what they look at is not what it was. */
-interface Watcher {
-  isStopped: boolean;
-  look(): void;
+class Watcher<T> {
+  isStopped = false;
+  #isBroken = false;
+  #last: T;
+  readonly #name: string;
+  readonly #read: () => T;
+  readonly #changed: (now: T, before: T) => void;
+  readonly #report: (problem: Problem) => void;
+
+  constructor(
+    name: string,
+    read: () => T,
+    changed: (now: T, before: T) => void,
+    report: (problem: Problem) => void,
+  ) {
+    this.#name = name;
+    this.#read = read;
+    this.#changed = changed;
+    this.#report = report;
+    this.#last = read();
+  }
+
+  /** Calls back if there is something new. What goes wrong is reported: a `read` that throws once. */
+  look(): void {
+    const before = this.#last;
+    let now: T;
+    try {
+      now = this.#read();
+    } catch (error) {
+      if (!this.#isBroken) this.#report({ kind: 'derived', at: this.#name, error });
+      this.#isBroken = true;
+      return;
+    }
+    this.#isBroken = false;
+    if (Object.is(now, before)) return;
+    this.#last = now;
+    try {
+      this.#changed(now, before);
+    } catch (error) {
+      this.#report({ kind: 'watcher', at: this.#name, error });
+    }
+  }
 }
 
 /** The watchers of an application: called in the order in which they were added, whatever they watch. */
 export class Watchers {
   readonly #report: (problem: Problem) => void;
   /** Replaced, never changed: a round goes on with the list that it began with. */
-  #watchers: readonly Watcher[] = [];
+  #watchers: readonly Pick<Watcher<unknown>, 'isStopped' | 'look'>[] = [];
 
   constructor(report: (problem: Problem) => void) {
     this.#report = report;
@@ -22,30 +61,7 @@ export class Watchers {
    * either throws is reported, and stops nobody: of `read` once, until it gives something again.
    */
   add<T>(name: string, read: () => T, changed: (now: T, before: T) => void): () => void {
-    let last = read();
-    let isBroken = false;
-    const watcher: Watcher = {
-      isStopped: false,
-      look: () => {
-        let now: T;
-        try {
-          now = read();
-        } catch (error) {
-          if (!isBroken) this.#report({ kind: 'derived', at: name, error });
-          isBroken = true;
-          return;
-        }
-        isBroken = false;
-        if (Object.is(now, last)) return;
-        const before = last;
-        last = now;
-        try {
-          changed(now, before);
-        } catch (error) {
-          this.#report({ kind: 'watcher', at: name, error });
-        }
-      },
-    };
+    const watcher = new Watcher(name, read, changed, this.#report);
     this.#watchers = [...this.#watchers, watcher];
     return () => {
       watcher.isStopped = true;

@@ -284,7 +284,7 @@ class InPlaceStep extends InPlacePaths {
     const each = this.#each(step);
     const removed = code`${this.writer.imports.value('draft', 'removeItems')}(${list}, (${each}) => ${this.#test(choice, each)})`;
     if (step.none === undefined) return code`${removed};`;
-    return code`if (${removed} === 0) throw ${this.writer.refusal(step.none, step.at)};`;
+    return code`if (${removed} === 0) ${this.writer.refusal(step.none, step.at)};`;
   }
 
   #drop(step: Step & { kind: 'drop' }): Code {
@@ -294,7 +294,7 @@ class InPlaceStep extends InPlacePaths {
     if (typeof step.key === 'string') {
       if (step.none === undefined) return code`delete ${whole}${property(step.key)};`;
       const missing = code`!Object.hasOwn(${whole}, ${data(step.key)})`;
-      return code`if (${missing}) throw ${writer.refusal(step.none, step.at)};\ndelete ${whole}${property(step.key)};`;
+      return code`if (${missing}) ${writer.refusal(step.none, step.at)};\ndelete ${whole}${property(step.key)};`;
     }
     const dropped = writer.print(this.held(step.key, 'dropped'));
     if (step.none === undefined) return code`delete ${whole}[${dropped}];`;

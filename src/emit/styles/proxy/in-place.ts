@@ -1,5 +1,5 @@
 // Finding what an action changes in place.
-import { Refusal } from '../../common/transaction.js';
+import { refuse } from '../../common/transaction.js';
 import { hasUniqueKeys } from '../../common/values.js';
 
 /** The place of the item that has a key; refused where there is none. */
@@ -11,13 +11,13 @@ export function placeOf<T, K extends keyof T>(
   at: string,
 ): number {
   const place = list.findIndex((item) => item[key] === value);
-  if (place < 0) throw new Refusal(none, at);
+  if (place < 0) refuse(none, at);
   return place;
 }
 
 /** A position in a list where something stands; else refused. */
 export function placeIn(list: readonly unknown[], place: number, none: string, at: string): number {
-  if (!Number.isInteger(place) || place < 0 || place >= list.length) throw new Refusal(none, at);
+  if (!Number.isInteger(place) || place < 0 || place >= list.length) refuse(none, at);
   return place;
 }
 
@@ -30,14 +30,14 @@ export function itemOf<T extends object, K extends keyof T>(
   at: string,
 ): T {
   const item = list.find((other) => other[key] === value);
-  if (item === undefined) throw new Refusal(none, at);
+  if (item === undefined) refuse(none, at);
   return item;
 }
 
 /** The item at a position; refused where nothing stands. */
 export function itemIn<T>(list: readonly T[], place: number, none: string, at: string): T {
   const item = list[placeIn(list, place, none, at)];
-  if (item === undefined) throw new Refusal(none, at);
+  if (item === undefined) refuse(none, at);
   return item;
 }
 
@@ -49,19 +49,19 @@ export function entryIn<T>(
   at: string,
 ): T {
   const entry = map[entryKey(map, key, none, at)];
-  if (entry === undefined) throw new Refusal(none, at);
+  if (entry === undefined) refuse(none, at);
   return entry;
 }
 
 /** A key of a dictionary under which something stands; else refused. */
 export function entryKey(map: object, key: string, none: string, at: string): string {
-  if (!Object.hasOwn(map, key)) throw new Refusal(none, at);
+  if (!Object.hasOwn(map, key)) refuse(none, at);
   return key;
 }
 
 /** Adds an item whose key no other has. */
 export function addItem<T, K extends keyof T>(list: T[], key: K, item: T, at: string): void {
-  if (list.some((other) => other[key] === item[key])) throw new Refusal('does not fit', at);
+  if (list.some((other) => other[key] === item[key])) refuse('does not fit', at);
   list.push(item);
 }
 
@@ -77,7 +77,7 @@ export function insertItems<T>(list: T[], place: number, items: readonly T[], at
 
 /** A whole number from 0 to `last`; else the action is refused. */
 function positionIn(place: number, last: number, at: string): number {
-  if (!Number.isInteger(place) || place < 0 || place > last) throw new Refusal('does not fit', at);
+  if (!Number.isInteger(place) || place < 0 || place > last) refuse('does not fit', at);
   return place;
 }
 
@@ -119,5 +119,5 @@ export function putItem<T, K extends keyof T>(list: T[], key: K, item: T): void 
 
 /** Refuses a list in which two items have one key. */
 export function requireUnique(list: readonly object[], key: string, at: string): void {
-  if (!hasUniqueKeys(list, key)) throw new Refusal('does not fit', at);
+  if (!hasUniqueKeys(list, key)) refuse('does not fit', at);
 }

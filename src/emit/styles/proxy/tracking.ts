@@ -19,21 +19,27 @@ export interface Readable {
 class Reads {
   readonly #of: Readable[] = [];
   readonly #seen: unknown[] = [];
+  #count = 0;
 
+  /** Begins anew; what is written over does not cost a thing. */
   clear(): void {
-    this.#of.length = 0;
-    this.#seen.length = 0;
+    this.#count = 0;
   }
 
   add(what: Readable, seen: unknown): void {
-    if (this.#of.includes(what)) return;
-    this.#of.push(what);
-    this.#seen.push(seen);
+    for (let i = 0; i < this.#count; i++) if (this.#of[i] === what) return;
+    this.#of[this.#count] = what;
+    this.#seen[this.#count++] = seen;
+  }
+
+  /** Forgets what was read before and is not read any more. */
+  trim(): void {
+    if (this.#of.length > this.#count) this.#of.length = this.#seen.length = this.#count;
   }
 
   /** Whether all of it is still what it was. */
   hold(look: (what: Readable) => unknown): boolean {
-    for (let i = 0; i < this.#of.length; i++)
+    for (let i = 0; i < this.#count; i++)
       if (!Object.is(look(this.#of[i] as Readable), this.#seen[i])) return false;
     return true;
   }
@@ -94,6 +100,7 @@ export class Tracker {
       return compute();
     } finally {
       this.#reads = outer;
+      reads.trim();
     }
   }
 
@@ -164,7 +171,8 @@ export class Tracked<T> implements Readable {
   readonly #compute: () => T;
   readonly #computeWithin: () => T;
   readonly #reads = new Reads();
-  #last: { readonly result: T } | undefined;
+  #hasResult = false;
+  #result: T | undefined;
   readonly #given = new GivenOut<T>();
   #within: { readonly written: number; readonly result: T } | undefined;
   /** The moment for which the last result is known to hold. */
@@ -190,26 +198,24 @@ export class Tracked<T> implements Readable {
     const { written, isWritten } = this.#tracker;
     if (!isWritten) return this.peek();
     if (this.#within?.written === written) return this.#within.result;
-    const last = this.#last;
     const result =
-      last !== undefined && this.#reads.hold(within) ? last.result : this.#computeWithin();
+      this.#hasResult && this.#reads.hold(within) ? (this.#result as T) : this.#computeWithin();
     this.#within = { written, result };
     return result;
   }
 
   peek(): T {
     const tracker = this.#tracker;
-    const last = this.#last;
-    if (last !== undefined && this.#moment === tracker.moment) return last.result;
-    if (last !== undefined && this.#reads.hold(peek)) {
+    if (this.#hasResult && (this.#moment === tracker.moment || this.#reads.hold(peek))) {
       this.#moment = tracker.moment;
-      return last.result;
+      return this.#result as T;
     }
-    this.#last = undefined;
+    const had = this.#hasResult;
+    this.#hasResult = false;
     const result = tracker.noting(this.#reads, this.#compute);
-    const isEqual = last !== undefined && same(last.result, result);
-    this.#last = isEqual ? last : { result: tracker.guarded(result) };
+    if (!had || !same(this.#result, result)) this.#result = tracker.guarded(result);
+    this.#hasResult = true;
     this.#moment = tracker.moment;
-    return this.#last.result;
+    return this.#result as T;
   }
 }

@@ -1,0 +1,90 @@
+import { isObject } from '../base/json.js';
+import type { ObservedClass } from '../model/participant.js';
+import type { Difference } from './difference.js';
+import { choicesOf, smallInputs, type Choice } from './inputs.js';
+import type { Script, SendStep } from './script.js';
+import type { Searching } from './searching.js';
+
+/**
+ * What counts once: each `state`, whatever has led to it, but for generated names; or each `sequence` of inputs that
+ * change something, even if it leads back: that finds what hides in the past.
+ */
+export type WalkedBy = 'state' | 'sequence';
+
+/** What is compared in walks by state, where nobody watches and participants may be put into states. */
+export const seenInStates: readonly ObservedClass[] = ['outcome', 'state', 'derived', 'problems'];
+
+/** A state, or a sequence of inputs: what leads there from the start, and how many inputs were tried there. */
+export interface Stand {
+  readonly path: readonly SendStep[];
+  readonly tried: number;
+}
+
+/** A share of a walk: the inputs of a small scope are tried where some ways lead. */
+export interface ProbeUnit {
+  readonly kind: 'probe';
+  readonly by: WalkedBy;
+  /** The store whose actions are sent; all stores if not given. */
+  readonly store: string | undefined;
+  readonly stands: readonly Stand[];
+  /** The most steps; one input is tried all the same. */
+  readonly steps: number;
+}
+
+/** An input that has changed something. */
+export interface Lead {
+  readonly input: SendStep;
+  /** The same for states that count as one. */
+  readonly key: string;
+  /** Whether what it led to is small enough to be gone on from. */
+  readonly isWithin: boolean;
+}
+
+/** What became of one stand. */
+export interface Probed {
+  /** The same for states that count as one. */
+  readonly key: string;
+  /** How many inputs have been tried there by now, and whether these are all. */
+  readonly tried: number;
+  readonly isDone: boolean;
+  readonly leads: readonly Lead[];
+}
+
+/** What became of a share of a walk. */
+export interface Probing {
+  readonly steps: number;
+  /** How many inputs were tried. */
+  readonly transitions: number;
+  /** Those that were begun, in order. */
+  readonly probed: readonly Probed[];
+  readonly untold: ReadonlyMap<string, number>;
+  readonly found: { readonly script: Script; readonly difference: Difference } | undefined;
+}
+
+/** What can be sent within the scope of a unit. */
+export function choicesWithin(
+  { application, participants }: Searching,
+  { store }: Pick<ProbeUnit, 'store'>,
+): readonly Choice[] {
+  return choicesOf(application, participants).filter(
+    (choice) => store === undefined || choice.store.name === store,
+  );
+}
+
+/** What is tried in a state, the first one first. */
+export function inputsIn(
+  { application }: Searching,
+  choices: readonly Choice[],
+  state: Readonly<Record<string, unknown>>,
+): readonly SendStep[] {
+  return choices.flatMap((choice) => smallInputs(application, choice, state));
+}
+
+/** States whose lists and dictionaries have more items than that are not gone on from. */
+export const mostItems = 3;
+
+/** Whether no list or dictionary in a value has too many items. */
+export function isSmall(value: unknown): boolean {
+  if (Array.isArray(value)) return value.length <= mostItems && value.every(isSmall);
+  return !isObject(value) || Object.values(value).every(isSmall);
+}
