@@ -5,14 +5,14 @@ import { repeatableEnvironment } from '../src/explore/environment.js';
 import { choicesOf, drawnInput, type Choice } from '../src/explore/inputs.js';
 import { PayloadSource } from '../src/explore/payloads.js';
 import { questionsOf, type Question } from '../src/explore/questions.js';
+import { mostAhead } from '../src/explore/random-scripts.js';
+import type { Searching } from '../src/explore/searching.js';
+import { Session } from '../src/explore/session.js';
 import { payloadIn, type SendStep } from '../src/explore/script.js';
 import { targetsOf } from '../src/explore/targets.js';
 import { compareBySearch } from '../src/explore/compare.js';
 import { aloneCrew } from '../src/explore/crew.js';
 import { searchingOf } from '../src/crew/searching-of.js';
-import { referenceParticipant } from '../src/interpret/reference.js';
-import { generatedParticipant } from '../src/load/generated-participant.js';
-import { namesOf } from '../src/load/names.js';
 import type { Application } from '../src/model/application.js';
 import type { Participant, Report, Running } from '../src/model/participant.js';
 import { styles } from '../src/emit/style-names.js';
@@ -22,13 +22,11 @@ import { readRuntime } from './generated.js';
 /**
  * The same check in three ways: by compare, by a loop written by hand, and by a general-purpose property-testing
  * library's runner of commands against a model, as its documentation advises. All drive the reference and the
- * four stores and look at outcome, state, derived values, notices and problems after every step.
+ * four stores and look at outcome, state, derived values, notices and problems after every step. Compare is
+ * measured twice: on the scripts of the loop, and as it searches, where it passes over most of what comes to nothing.
  */
-export interface Rates {
-  readonly compare: Rate;
-  readonly loop: Rate;
-  readonly library: Rate;
-}
+export const ways = ['compare', 'loop', 'library', 'search'] as const;
+export type Rates = Readonly<Record<(typeof ways)[number], Rate>>;
 
 /** Steps per second, and those of them that changed the state. */
 export interface Rate {
@@ -73,15 +71,6 @@ class Shown {
   }
 }
 
-async function participantsOf(application: Application): Promise<readonly Participant[]> {
-  const names = namesOf(application);
-  const folders = await generatedInMemory(application, styles, readRuntime);
-  return [
-    referenceParticipant(application),
-    ...folders.map(({ name, style, files }) => generatedParticipant(name, style, files, names)),
-  ];
-}
-
 /** Does a step with all and compares what they show with the first. */
 function stepAll(
   shown: readonly Shown[],
@@ -102,11 +91,28 @@ function stepAll(
       throw new Error(`they differ after ${step.send}`);
 }
 
-function byLoop(
-  application: Application,
-  participants: readonly Participant[],
-  steps: number,
-): readonly [steps: number, tookMs: number] {
+type Done = readonly [steps: number, tookMs: number];
+
+/** The loop's scripts, by what compare does them with. */
+function byCompare(searching: Searching, steps: number): Done {
+  const { application, participants, observed, reached } = searching;
+  const random = new Random(1);
+  const source = new PayloadSource(application.types, random);
+  const choices = choicesOf(application, participants);
+  const start = performance.now();
+  for (let done = 0; done < steps; done += scriptLength) {
+    const session = new Session(participants, observed, { reached, ahead: mostAhead });
+    for (let i = 0; i < scriptLength; i++) {
+      const step = drawnInput(application, random.pick(choices), source, session.state);
+      if (session.step(step).difference !== undefined)
+        throw new Error(`they differ after ${step.send}`);
+    }
+    session.close();
+  }
+  return [steps, performance.now() - start];
+}
+
+function byLoop({ application, participants }: Searching, steps: number): Done {
   const random = new Random(1);
   const source = new PayloadSource(application.types, random);
   const choices = choicesOf(application, participants);
@@ -148,11 +154,7 @@ class Send implements fc.Command<Shown, readonly Shown[]> {
   }
 }
 
-function byLibrary(
-  application: Application,
-  participants: readonly Participant[],
-  steps: number,
-): readonly [steps: number, tookMs: number] {
+function byLibrary({ application, participants }: Searching, steps: number): Done {
   const questions = questionsOf(application);
   let done = 0;
   const commands = choicesOf(application, participants).map((choice) =>
@@ -192,54 +194,59 @@ function counting(participant: Participant, count: () => void): Participant {
   };
 }
 
-/** Steps per second, and those of them that changed something, by compare. */
-async function byCompare(application: Application, steps: number): Promise<Rate> {
-  const folders = await generatedInMemory(application, styles, readRuntime);
-  const searching = await searchingOf({ application, folders, brought: [], classes: undefined });
-  let changes = 0;
-  const [reference, ...others] = searching.participants as [Participant, ...Participant[]];
-  const participants = [counting(reference, () => (changes += 1)), ...others];
-  const crew = aloneCrew({ ...searching, participants }, () => Promise.resolve(false));
-  const points = searching.reached.points;
+/** As compare searches at random. */
+async function bySearch(searching: Searching, steps: number): Promise<Done> {
+  const { application, participants, reached } = searching;
+  const crew = aloneCrew(searching, () => Promise.resolve(false));
   const options = { seed: 1, steps, clock: () => performance.now(), until: Infinity };
-  const compared = { application, participants, points };
+  const compared = { application, participants, points: reached.points };
   const done = await compareBySearch(compared, crew, { ...options, search: 'random' });
-  return rateOf(done.steps, changes, done.tookMs);
+  return [done.steps, done.tookMs];
 }
 
-const rateOf = (steps: number, changes: number, tookMs: number): Rate => ({
-  steps: (steps / tookMs) * 1000,
-  changes: (changes / tookMs) * 1000,
-});
-
-/** Each way, one after the other: one round. */
-export async function comparingRates(application: Application, steps: number): Promise<Rates> {
-  const participants = await participantsOf(application);
-  let changes = 0;
-  const counted = participants.with(
-    0,
-    counting(participants[0] as Participant, () => (changes += 1)),
-  );
-  const compare = await byCompare(application, steps);
-  const [looped, loopMs] = byLoop(application, counted, steps);
-  const loop = rateOf(looped, changes, loopMs);
-  changes = 0;
-  const [run, libraryMs] = byLibrary(application, counted, steps);
-  return { compare, loop, library: rateOf(run, changes, libraryMs) };
-}
-
-/** How many pairs of a state and an input a search of the small scope tries, and how long that takes. */
-export async function smallScope(
+/** Measures each way, one after the other, so many rounds, all with the same participants. */
+export async function comparingRates(
   application: Application,
   steps: number,
-): Promise<{ readonly transitions: number; readonly tookMs: number }> {
+  rounds: number,
+): Promise<readonly Rates[]> {
   const folders = await generatedInMemory(application, styles, readRuntime);
-  const { walks, tookMs } = await compareStores(application, folders, {
+  const made = await searchingOf({ application, folders, brought: [], classes: undefined });
+  let changes = 0;
+  const [reference, ...others] = made.participants as [Participant, ...Participant[]];
+  const participants = [counting(reference, () => (changes += 1)), ...others];
+  const searching = { ...made, participants };
+  const rate = async (way: (searching: Searching, steps: number) => Done | Promise<Done>) => {
+    changes = 0;
+    const [done, tookMs] = await way(searching, steps);
+    return { steps: (done / tookMs) * 1000, changes: (changes / tookMs) * 1000 };
+  };
+  const all: Rates[] = [];
+  for (let round = 0; round < rounds; round++)
+    all.push({
+      compare: await rate(byCompare),
+      loop: await rate(byLoop),
+      library: await rate(byLibrary),
+      search: await rate(bySearch),
+    });
+  return all;
+}
+
+/** How many pairs of a state and an input a search of the small scope tries in so many seconds, with some workers. */
+export async function smallScope(
+  application: Application,
+  seconds: number,
+  jobs: number,
+): Promise<number> {
+  const folders = await generatedInMemory(application, styles, readRuntime);
+  const start = performance.now();
+  const { walks } = await compareStores(application, folders, {
     seed: 1,
-    steps,
+    steps: 10_000_000,
     search: 'small',
+    jobs,
     clock: () => performance.now(),
-    until: Infinity,
+    until: start + seconds * 1000,
   });
-  return { transitions: walks.reduce((sum, walk) => sum + walk.transitions, 0), tookMs };
+  return walks.reduce((sum, walk) => sum + walk.transitions, 0);
 }

@@ -6,7 +6,7 @@ import {
   type GeneratedFolder,
 } from '../src/pipeline.js';
 import { applicationOf, generatedDecks, generatedEntries, readRuntime } from './generated.js';
-import { comparingRates, smallScope, type Rate, type Rates } from './comparing.js';
+import { comparingRates, smallScope, ways, type Rate, type Rates } from './comparing.js';
 import { cpuToCheck, cpuToGenerate } from './scaling.js';
 import { sizeOf } from './size.js';
 import { byHand, median, ratio, Rig, sizes, watcherCounts } from './speed.js';
@@ -150,12 +150,11 @@ async function waysToCompare(): Promise<void> {
     '\nThe same check, ferry schema, four stores and the reference: compare, a loop by hand, and a property-testing\n' +
       'library. Steps per second, and changes: those of them that changed the state, which cost most.',
   );
-  const rates: Rates[] = [];
-  for (let round = 0; round < 4; round++) rates.push(await comparingRates(application, 2400));
+  const rates = (await comparingRates(application, 4800, 6)).slice(1);
   const middle = (way: keyof Rates, part: keyof Rate) =>
-    median(rates.slice(1).map((rate) => rate[way][part]));
+    median(rates.map((rate) => rate[way][part]));
   print(['way', 'steps/s', 'compare is', 'changes/s', 'compare is']);
-  for (const way of ['compare', 'loop', 'library'] as const)
+  for (const way of ways)
     print([
       way,
       ...(['steps', 'changes'] as const).flatMap((part) => [
@@ -164,9 +163,8 @@ async function waysToCompare(): Promise<void> {
       ]),
     ]);
 
-  const { transitions, tookMs } = await smallScope(application, 6000);
-  print(['small scope', 'transitions', 'in 10 s']);
-  print(['', transitions, Math.round((transitions / tookMs) * 10_000)]);
+  print(['small scope in 10 s', 'transitions']);
+  print(['one worker', await smallScope(application, 10, 1)]);
 }
 
 const parts: Readonly<Record<string, () => Promise<void>>> = {

@@ -8,23 +8,30 @@ import { same } from './same.js';
 export function keep<T>(before: unknown, after: T): T {
   if (before === after) return after;
   if (Array.isArray(before) && Array.isArray(after)) {
-    const kept = after.map((item: unknown, i) =>
-      i < before.length ? keep(before[i], item) : item,
-    );
-    const whole =
-      kept.length === before.length && kept.every((item, i) => Object.is(item, before[i]));
-    return (whole ? before : kept) as T;
+    let isWhole = before.length === after.length;
+    let kept: unknown[] = after;
+    for (let i = 0; i < after.length; i++) {
+      const part: unknown = i < before.length ? keep(before[i], after[i]) : after[i];
+      if (i >= before.length || !Object.is(part, before[i])) isWhole = false;
+      if (Object.is(part, after[i])) continue;
+      if (kept === after) kept = [...(after as unknown[])];
+      kept[i] = part;
+    }
+    return (isWhole ? before : kept) as T;
   }
   if (isObject(before) && isObject(after)) {
     const keys = Object.keys(after);
     let isWhole = keys.length === Object.keys(before).length;
-    const entries = keys.map((key) => {
+    let kept = after;
+    for (const key of keys) {
       const there = Object.hasOwn(before, key);
       const part = there ? keep(before[key], after[key]) : after[key];
-      isWhole &&= there && Object.is(part, before[key]);
-      return [key, part] as const;
-    });
-    return isWhole ? (before as T) : (Object.fromEntries(entries) as T);
+      if (!there || !Object.is(part, before[key])) isWhole = false;
+      if (Object.is(part, after[key])) continue;
+      if (kept === after) kept = { ...after };
+      (kept as Record<string, unknown>)[key] = part;
+    }
+    return (isWhole ? before : kept) as T;
   }
   return same(before, after) ? (before as T) : after;
 }

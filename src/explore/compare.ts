@@ -169,14 +169,16 @@ class Search {
     let early = await this.#do(replays);
     if (early !== undefined) return early;
     let first = (shard.number - 1) * scriptsInShard;
-    if (search === 'both') {
+    // Stores that are brought are asked in the shortest way first: what is wrong with them is mostly seen at once.
+    const isWhole = this.#compared.participants.every(({ has }) => has === undefined);
+    if (search === 'both' && isWhole) {
       const units = firstRandom(seed, first, steps);
       early = await this.#do(units);
       if (early !== undefined) return early;
-      for (const { lengths } of units) first += lengths.length;
+      for (const { scripts } of units) first += scripts.length;
     }
     const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
-    early = await this.#walk(scopes);
+    early = await this.#walk(scopes, search === 'small');
     if (early !== undefined) return early;
     if (search === 'small') return this.#isClosed ? 'closed' : 'steps';
     // Steps that walks have left over, since nothing was left to try, are spent here.
@@ -185,16 +187,24 @@ class Search {
       if (units.length === 0) return 'steps';
       early = await this.#do(units);
       if (early !== undefined) return early;
-      for (const { lengths } of units) {
-        first += lengths.length;
-        left -= lengths.reduce((sum, length) => sum + length, 0);
+      for (const { length } of units.flatMap(({ scripts }) => scripts)) {
+        first += 1;
+        left -= length;
       }
     }
   }
 
-  /** Goes through small scopes, side by side, until nothing is left of them or of their steps. */
-  async #walk(scopes: readonly Scope[]): Promise<SearchEnd | undefined> {
+  /** Goes through small scopes; what those of single stores have left of their steps is for that of all, if `isAll`. */
+  async #walk(scopes: readonly Scope[], isAll: boolean): Promise<SearchEnd | undefined> {
     const walks = (this.#walks = scopes.map((scope) => new Walk(scope)));
+    const early = await this.#walkSideBySide(walks);
+    const whole = walks.find(({ walked: { store } }) => store === undefined);
+    if (early !== undefined || whole === undefined || !isAll) return early;
+    whole.grant(walks.reduce((sum, walk) => sum + (walk === whole ? 0 : walk.left), 0));
+    return this.#walkSideBySide([whole]);
+  }
+
+  async #walkSideBySide(walks: readonly Walk[]): Promise<SearchEnd | undefined> {
     for (;;) {
       const shares = walks.map((walk) => walk.next());
       const units = shares.flat();

@@ -18,6 +18,12 @@ export class FollowEqual {
     this.#actual = actual;
     return equal;
   }
+
+  /** Goes on from two values that are known to be equal. */
+  assume(expected: unknown, actual: unknown): void {
+    this.#expected = expected;
+    this.#actual = actual;
+  }
 }
 
 /** Whether two values are equal, given that what they were before is known to be. */

@@ -17,7 +17,7 @@ import { isSend } from './script.js';
 export type Found = Omit<Difference, 'step'>;
 
 /** A state of the first participant, and what another showed at the same moment. */
-interface Pair {
+export interface Pair {
   readonly expected: unknown;
   readonly actual: unknown;
 }
@@ -78,13 +78,13 @@ export class Follower {
     return found;
   }
 
-  /** Is put to where the first has been; whether it shows the same there. */
-  restore(state: unknown, mark: EnvironmentMark): boolean {
-    this.player.restore(state, mark);
-    this.#wasRead = true;
+  /** Is put back to where it showed what is equal to what the first showed there. */
+  restore(pair: Pair, mark: EnvironmentMark): void {
+    this.player.restore(pair.actual, mark);
+    this.#wasRead = false;
     this.#isKnown = false;
-    this.#expected = { state, derived: undefined };
-    return this.#equal.isEqual(state, this.player.state, false);
+    this.#expected = { state: pair.expected, derived: undefined };
+    this.#equal.assume(pair.expected, pair.actual);
   }
 
   /** What differs of the final outcomes of actions that were queued. */

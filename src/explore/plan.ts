@@ -1,5 +1,5 @@
 import type { Application } from '../model/application.js';
-import { plannedLength } from './random-scripts.js';
+import { plannedScript, type PlannedScript } from './random-scripts.js';
 import type { KeptScript } from './searching.js';
 import type { RandomUnit } from './unit.js';
 import type { Scope } from './walk.js';
@@ -18,11 +18,11 @@ const shareOfSequences = 0.25;
 const mostOfWalk = 20_000;
 
 /** How many random scripts are done before all else: they find what is plainly wrong. */
-const scriptsAtFirst = 4;
+const scriptsAtFirst = 3;
 
 /** How many random scripts are one unit of work, and how many units are one round: all of it draws on the same kept scripts. */
-const scriptsInUnit = 5;
-const unitsInRound = 8;
+const scriptsInUnit = 3;
+const unitsInRound = 16;
 
 /** At most so many scripts are kept to be varied: the newest. */
 export const mostKept = 200;
@@ -70,7 +70,7 @@ function stepsOfWalks(kind: SearchKind, steps: number): number {
 /** The random scripts that are done before all else, if there is to be anything else. */
 export function firstRandom(seed: number, first: number, steps: number): readonly RandomUnit[] {
   const [unit] = randomRound(seed, first, steps, []);
-  return unit === undefined ? [] : [{ ...unit, lengths: unit.lengths.slice(0, scriptsAtFirst) }];
+  return unit === undefined ? [] : [{ ...unit, scripts: unit.scripts.slice(0, scriptsAtFirst) }];
 }
 
 /** A round of random scripts, up to a number of steps; none if there are no steps left. */
@@ -84,14 +84,14 @@ export function randomRound(
   let left = steps;
   let number = first;
   while (units.length < unitsInRound && left > 0) {
-    const lengths: number[] = [];
-    while (lengths.length < scriptsInUnit && left > 0) {
-      const length = Math.min(plannedLength(seed, number + lengths.length), left);
-      lengths.push(length);
+    const scripts: PlannedScript[] = [];
+    while (scripts.length < scriptsInUnit && left > 0) {
+      const planned = plannedScript(seed, number++, kept);
+      const length = Math.min(planned.length, left);
+      scripts.push({ ...planned, length });
       left -= length;
     }
-    units.push({ kind: 'random', seed, first: number, lengths, kept });
-    number += lengths.length;
+    units.push({ kind: 'random', seed, scripts });
   }
   return units;
 }

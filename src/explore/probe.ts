@@ -11,8 +11,8 @@ import type { Searching } from './searching.js';
  */
 export type WalkedBy = 'state' | 'sequence';
 
-/** What is compared in walks by state, where nobody watches and participants may be put into states. */
-export const seenInStates: readonly ObservedClass[] = ['outcome', 'state', 'derived', 'problems'];
+/** What is compared in walks, where nobody watches. */
+export const seenInWalks: readonly ObservedClass[] = ['outcome', 'state', 'derived', 'problems'];
 
 /** A state, or a sequence of inputs: what leads there from the start, and how many inputs were tried there. */
 export interface Stand {
@@ -34,7 +34,7 @@ export interface ProbeUnit {
 /** An input that has changed something. */
 export interface Lead {
   readonly input: SendStep;
-  /** The same for states that count as one. */
+  /** The same for states that count as one; empty where sequences count. */
   readonly key: string;
   /** Whether what it led to is small enough to be gone on from. */
   readonly isWithin: boolean;

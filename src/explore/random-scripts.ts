@@ -8,7 +8,7 @@ import { sizeOf } from './state-key.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
 
 /** How many steps the first participant may be ahead of the others in a random script. */
-const mostAhead = 5 * fullEvery;
+export const mostAhead = 5 * fullEvery;
 
 /** How many steps a script has, mostly and at times: its last step is compared in full. */
 const usualLength = 10 * fullEvery;
@@ -34,10 +34,30 @@ const shareOfIdle = 0.15;
 /** How often a watching script adds or stops a watcher in place of sending. */
 const shareOfWatchers = 0.2;
 
-/** How many steps a script is to have, by its number and the seed alone. */
-export function plannedLength(seed: number, number: number): number {
-  return new Random(mixed(seed, number)).chance(shareOfLong) ? greatLength : usualLength;
+/** What is settled of a script before it is drawn. */
+export interface PlannedScript {
+  /** Its number: with the seed, it says what is drawn. */
+  readonly number: number;
+  /** The most steps. */
+  readonly length: number;
+  /** The steps of a script that reached something, of which it is a variation; none if it is not. */
+  readonly varied: readonly ScriptStep[];
 }
+
+/** Plans a script, by its number and the seed, and what was kept so far. */
+export function plannedScript(
+  seed: number,
+  number: number,
+  kept: readonly KeptScript[],
+): PlannedScript {
+  const random = new Random(mixed(seed, number) ^ planning);
+  const length = random.chance(shareOfLong) ? greatLength : usualLength;
+  const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
+  return { number, length, varied };
+}
+
+/** What is planned is drawn from another source than what is done. */
+const planning = 0x5bd1e995;
 
 /** A seed for each script, so that it does not matter who runs it, and after which others. */
 function mixed(seed: number, number: number): number {
@@ -49,11 +69,10 @@ function mixed(seed: number, number: number): number {
 /** Draws and runs one script; what it found, and the steps after which it reached something new. */
 export async function randomScript(
   searching: Searching,
-  { seed, number, length }: { seed: number; number: number; length: number },
-  kept: readonly KeptScript[],
+  seed: number,
+  { number, length, varied }: PlannedScript,
 ): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
   const random = new Random(mixed(seed, number));
-  random.chance(shareOfLong);
   const drawing = new Drawing(searching, random);
   const isQuiet = random.chance(shareOfQuiet);
   const session = new Session(searching.participants, searching.observed, {
@@ -73,7 +92,6 @@ export async function randomScript(
   });
   const news: KeptScript[] = [];
   let known = searching.reached.added.length;
-  const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
   const ahead = drawing.variation(varied);
   while (steps.length < length) {
     const next = ahead.shift() ?? drawing.next(session.state);

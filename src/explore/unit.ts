@@ -1,9 +1,8 @@
 import { addCounts } from '../base/add-counts.js';
 import type { Difference } from './difference.js';
 import type { Probing, ProbeUnit } from './probe.js';
-import { probeSequences } from './probe-sequences.js';
-import { probeStates } from './probe-states.js';
-import { randomScript } from './random-scripts.js';
+import { randomScript, type PlannedScript } from './random-scripts.js';
+import { runProbe } from './run-probe.js';
 import { replay } from './replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
@@ -12,10 +11,7 @@ import type { Finding, KeptScript, Searching } from './searching.js';
 export interface RandomUnit {
   readonly kind: 'random';
   readonly seed: number;
-  /** The number of the first script; how many steps each has. */
-  readonly first: number;
-  readonly lengths: readonly number[];
-  readonly kept: readonly KeptScript[];
+  readonly scripts: readonly PlannedScript[];
 }
 
 /** A share of a search that can be done by itself: what it gives depends on nothing but what stands in it. */
@@ -68,17 +64,15 @@ async function doUnit(
       break;
     }
     case 'probe': {
-      const probe = unit.by === 'state' ? probeStates : probeSequences;
-      const { steps, transitions, probed, untold, found } = await probe(searching, unit, isOver);
+      const { steps, transitions, probed, untold, found } = await runProbe(searching, unit, isOver);
       probing = { steps, transitions, probed };
       tally.add({ script: noScript, difference: undefined, ...found, untold, steps, kept: [] });
       break;
     }
     case 'random':
-      for (const [i, length] of unit.lengths.entries()) {
+      for (const [i, planned] of unit.scripts.entries()) {
         if (tally.found !== undefined || (i > 0 && (await isOver()))) break;
-        const number = unit.first + i;
-        tally.add(await randomScript(searching, { seed: unit.seed, number, length }, unit.kept));
+        tally.add(await randomScript(searching, unit.seed, planned));
       }
   }
   const { steps, scripts, untold, kept, found } = tally;

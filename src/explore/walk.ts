@@ -47,6 +47,7 @@ interface Node {
  */
 export class Walk {
   readonly #scope: Scope;
+  #most: number;
   readonly #keys = new Set<string>();
   /** What is left of the present level, and what has been met of the next. */
   #level: Node[] = [{ from: undefined, tried: 0 }];
@@ -63,12 +64,13 @@ export class Walk {
 
   constructor(scope: Scope) {
     this.#scope = scope;
+    this.#most = scope.steps;
   }
 
   /** What can be done now, side by side; nothing if the walk is over. What came of it is told to `take`. */
   next(): readonly ProbeUnit[] {
-    const { by, store, steps, depth } = this.#scope;
-    let left = steps - this.#steps;
+    const { by, store, depth } = this.#scope;
+    let { left } = this;
     const given: (readonly Node[])[] = [];
     const units: ProbeUnit[] = [];
     while (units.length < unitsInRound && left > 0 && this.#depth < depth) {
@@ -92,7 +94,7 @@ export class Walk {
       this.#transitions += result?.transitions ?? 0;
       for (const [n, node] of nodes.entries()) {
         const probed = result?.probed[n];
-        if (probed !== undefined) this.#keys.add(probed.key);
+        if (probed !== undefined && this.#scope.by === 'state') this.#keys.add(probed.key);
         for (const lead of probed?.leads ?? []) this.#add(node, lead);
         if (probed?.isDone !== true) left.push({ ...node, tried: probed?.tried ?? node.tried });
       }
@@ -102,6 +104,16 @@ export class Walk {
     this.#given = [];
     while (this.#level.length === 0 && this.#next.length > 0) this.#descend();
     if (this.#level.length === 0) this.#depth += 1;
+  }
+
+  /** How many of its steps it has not needed. */
+  get left(): number {
+    return this.#most - this.#steps;
+  }
+
+  /** It may take more steps. */
+  grant(steps: number): void {
+    this.#most += steps;
   }
 
   get walked(): Walked {

@@ -4,8 +4,15 @@ import { callFunction } from './functions.js';
 /** What an expression reads when it is evaluated. */
 export interface Frame {
   readonly world: World;
-  /** Payload, `let` names, and the parameters of arrows. */
-  readonly locals: Readonly<Record<string, unknown>>;
+  /** Payload, `let` names, and the parameters of arrows: the innermost. */
+  readonly locals: Local | undefined;
+}
+
+/** A name that is bound to a value, and the names around it. */
+export interface Local {
+  readonly name: string;
+  readonly value: unknown;
+  readonly outer: Local | undefined;
 }
 
 /** The stores and the environment, as they are at a moment. */
@@ -37,9 +44,15 @@ export function evaluate(expr: Expr, frame: Frame): unknown {
   return run(frame);
 }
 
-/** The frame with more locals. */
-export function bind(frame: Frame, locals: Readonly<Record<string, unknown>>): Frame {
-  return { world: frame.world, locals: { ...frame.locals, ...locals } };
+/** The frame with one more local. */
+export function bind({ world, locals: outer }: Frame, name: string, value: unknown): Frame {
+  return { world, locals: { name, value, outer } };
+}
+
+function valueOf(name: string, locals: Local | undefined): unknown {
+  for (let local = locals; local !== undefined; local = local.outer)
+    if (local.name === name) return local.value;
+  return undefined;
 }
 
 function compile(expr: Expr): Evaluate {
@@ -74,7 +87,7 @@ function compileLink(expr: Expr): Evaluate {
     }
     case 'local': {
       const { name } = expr;
-      return (frame) => frame.locals[name];
+      return (frame) => valueOf(name, frame.locals);
     }
     case 'field': {
       const { store, name } = expr;
@@ -240,8 +253,9 @@ function compileArgument(argument: Argument): Evaluate {
   const { params } = argument;
   return ({ world, locals }) =>
     (...values: unknown[]) => {
-      const inner: Record<string, unknown> = { ...locals };
-      params.forEach((name, i) => (inner[name] = values[i]));
+      let inner = locals;
+      for (let i = 0; i < params.length; i++)
+        inner = { name: params[i] as string, value: values[i], outer: inner };
       return body({ world, locals: inner });
     };
 }

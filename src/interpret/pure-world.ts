@@ -1,5 +1,5 @@
 import { named, type Application, type Parameter } from '../model/application.js';
-import { evaluate, type World } from './compile-expression.js';
+import { evaluate, type Local, type World } from './compile-expression.js';
 import type { Judge } from './judge.js';
 
 /** What an expression sees that asks nothing of the environment: a derived value, given how it reads the stores. */
@@ -44,15 +44,14 @@ function asksNothing(judge: Judge): Pick<World, 'fits' | 'newId' | 'now' | 'rand
   };
 }
 
-const noLocals = {};
-
 /** Arguments under the names of their parameters. */
 export function localsOf(
   params: readonly Parameter[],
   args: readonly unknown[],
-): Readonly<Record<string, unknown>> {
-  if (params.length === 0) return noLocals;
-  return Object.fromEntries(params.map((param, i) => [param.name, args[i]]));
+): Local | undefined {
+  let locals: Local | undefined;
+  for (const [i, { name }] of params.entries()) locals = { name, value: args[i], outer: locals };
+  return locals;
 }
 
 function onlyArguments(): never {

@@ -79,9 +79,7 @@ class Reference implements Running {
   }
 
   send(storeName: string, actionName: string, payload: Json | undefined): Outcome {
-    const store = storeNamed(this.application, storeName);
-    const action = named(store.actions, actionName);
-    const at = `${storeName}.${actionName}`;
+    const { store, action, at } = actionNamed(this.application, storeName, actionName);
     return this.#turns.take(() => this.#transact(store, action, payload, at), at);
   }
 
@@ -168,4 +166,23 @@ class Reference implements Running {
     const derived = this.#derived.of(storeName, name);
     return () => derived.giveOut(this.#state);
   }
+}
+
+/** An action, with its full name. */
+interface Sendable {
+  readonly store: Store;
+  readonly action: Action;
+  readonly at: string;
+}
+
+const sendable = new WeakMap<Store, Map<string, Sendable>>();
+
+function actionNamed(application: Application, storeName: string, name: string): Sendable {
+  const store = storeNamed(application, storeName);
+  const own = sendable.get(store) ?? new Map<string, Sendable>();
+  const found = own.get(name);
+  if (found !== undefined) return found;
+  const made = { store, action: named(store.actions, name), at: `${storeName}.${name}` };
+  sendable.set(store, own.set(name, made));
+  return made;
 }

@@ -35,10 +35,7 @@ export function performSteps(steps: readonly Step[], frame: Frame, space: Worksp
 
 /** The frame with names bound to the values of expressions, each of which sees the ones before it. */
 export function bindAll(bindings: readonly Binding[], frame: Frame): Frame {
-  return bindings.reduce(
-    (here, { name, value }) => bind(here, { [name]: evaluate(value, here) }),
-    frame,
-  );
+  return bindings.reduce((here, { name, value }) => bind(here, name, evaluate(value, here)), frame);
 }
 
 function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: Workspace): void {
@@ -176,7 +173,7 @@ function performUpdate(step: Step & { kind: 'update' }, frame: Frame, space: Wor
     const items = (old as readonly Item[]).map((item) => {
       if (!isChosen(item)) return item;
       count++;
-      return changed(item, step.changes, bind(frame, { [step.each]: item }));
+      return changed(item, step.changes, bind(frame, step.each, item));
     });
     noteCount(step, count, space);
     return items;
@@ -225,7 +222,7 @@ function noteCount(
 
 function chooser(choice: Choice, each: string, frame: Frame): (item: Item) => boolean {
   if (choice.kind === 'where')
-    return (item) => Boolean(evaluate(choice.test, bind(frame, { [each]: item })));
+    return (item) => Boolean(evaluate(choice.test, bind(frame, each, item)));
   const wanted = evaluate(choice.value, frame);
   return (item) => item[choice.key] === wanted;
 }

@@ -20,13 +20,16 @@ export function takeIn(value: unknown, around: readonly unknown[] = []): unknown
   const prototype: unknown = Object.getPrototypeOf(value);
   if (prototype !== null && Object.getPrototypeOf(prototype) !== null) return notJson;
   if (Object.getOwnPropertySymbols(value).length > 0) return notJson;
-  const entries: [string, unknown][] = [];
-  for (const key of Object.keys(value)) {
-    const part = (value as Record<string, unknown>)[key];
-    if (part === undefined) continue;
+  const copy: Record<string, unknown> = { ...value };
+  for (const key of Object.keys(copy)) {
+    const part = copy[key];
+    if (part === undefined) {
+      delete copy[key];
+      continue;
+    }
     const taken = takeIn(part, inner);
     if (taken === notJson) return notJson;
-    entries.push([key, taken]);
+    copy[key] = taken;
   }
-  return Object.fromEntries(entries);
+  return copy;
 }

@@ -51,7 +51,7 @@ export class Transaction {
 
   #performHere(store: Store, action: Action, given: unknown, at: string): void {
     const { judge } = this.setting;
-    let frame: Frame = { world: this.#world, locals: {} };
+    let frame: Frame = { world: this.#world, locals: undefined };
     if (action.payload !== undefined) {
       const payload = given === undefined ? action.payloadDefault : given;
       const fits = payload !== notJson && judge.fits(payload, action.payload);
@@ -59,7 +59,7 @@ export class Transaction {
         this.#cover(`${at}.payload`, 'refused');
         throw new Refusal(reasons.misfit, `${at}.payload`);
       }
-      frame = bind(frame, { payload });
+      frame = bind(frame, 'payload', payload);
     }
     for (const requirement of action.requires) {
       const value = evaluate(exprOf(requirement), frame);
@@ -69,7 +69,7 @@ export class Transaction {
         this.#cover(requirement.at, 'refused');
         throw new Refusal(requirement.otherwise, requirement.at);
       }
-      if (requirement.kind === 'value') frame = bind(frame, { [requirement.binding.name]: value });
+      if (requirement.kind === 'value') frame = bind(frame, requirement.binding.name, value);
     }
     frame = bindAll(action.let, frame);
     performSteps(action.steps, frame, this.#workspace(store));

@@ -33,10 +33,12 @@ interface ReducerStores {
 }
 
 const adaptReducer = (store: ReducerStores, names: Names): Running => ({
-  send: (owner, action, payload) => store.dispatch({ type: `${owner}.${action}`, payload }),
+  send: (owner, action, payload) => store.dispatch({ type: fullName(owner, action), payload }),
   read: () => store.snapshot(),
-  derive: () =>
-    eachDerived(names, (owner, name) => store.select[owner]?.[name]?.(store.snapshot())),
+  derive: eachDerived(names, (owner, name) => {
+    const selector = store.select[owner]?.[name];
+    return () => selector?.(store.snapshot());
+  }),
   ask: (owner, name, args) => store.select[owner]?.[name]?.(store.snapshot(), ...args),
   watch(target, changed) {
     if (target === '*') return store.subscribe(changed);
@@ -66,7 +68,10 @@ interface UnitStores {
 const adaptUnits = ({ stores, states, state }: UnitStores, names: Names): Running => ({
   send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
   read: () => valueOf(state) as Readonly<Record<string, unknown>>,
-  derive: () => eachDerived(names, (owner, name) => valueOf(stores[owner]?.[name])),
+  derive: eachDerived(names, (owner, name) => {
+    const unit = stores[owner]?.[name];
+    return () => valueOf(unit);
+  }),
   ask: (owner, name, args) => valueOf(stores[owner]?.[name]?.(...args)),
   watch(target, changed) {
     if (target === '*') return watchUnit(state, changed);
@@ -100,7 +105,10 @@ interface LiveStores {
 const adaptProxy = ({ stores, states, state, watch }: LiveStores, names: Names): Running => ({
   send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
   read: () => state(),
-  derive: () => eachDerived(names, (owner, name) => stores[owner]?.[name]),
+  derive: eachDerived(names, (owner, name) => {
+    const store = stores[owner];
+    return () => store?.[name];
+  }),
   ask: (owner, name, args) => (stores[owner]?.[name] as Answer)(...args),
   watch(target, changed) {
     if (target === '*') return watch(state, changed);
@@ -129,9 +137,26 @@ function actionOf(
   return act as Act;
 }
 
+/** Names that were put together: engines compare texts faster that they have seen. */
+const known = new Map<string, Map<string, string>>();
+
+function fullName(owner: string, action: string): string {
+  let own = known.get(owner);
+  if (own === undefined) known.set(owner, (own = new Map<string, string>()));
+  let name = own.get(action);
+  if (name === undefined) own.set(action, (name = `${owner}.${action}`));
+  return name;
+}
+
+const targets = new Map<Target, readonly [string, string | undefined]>();
+
 function splitTarget(target: Target): readonly [string, string | undefined] {
-  const [owner = '', name] = target.split('.');
-  return [owner, name];
+  let parts = targets.get(target);
+  if (parts === undefined) {
+    const [owner = '', name] = target.split('.');
+    targets.set(target, (parts = [owner, name]));
+  }
+  return parts;
 }
 
 function partOf(
@@ -144,13 +169,24 @@ function partOf(
   return (state[owner] as Readonly<Record<string, unknown>>)[name];
 }
 
-function eachDerived(names: Names, read: (owner: string, name: string) => unknown) {
-  const all: Record<string, Record<string, unknown>> = {};
-  for (const [owner, own] of Object.entries(names.derived)) {
-    const values: Record<string, unknown> = (all[owner] = {});
-    for (const name of own) values[name] = read(owner, name);
-  }
-  return all;
+/** What reads all derived values: where each is found is looked up once, when they are first asked for. */
+function eachDerived(
+  { derived }: Names,
+  find: (owner: string, name: string) => () => unknown,
+): () => Record<string, Record<string, unknown>> {
+  let found: readonly (readonly [string, readonly (readonly [string, () => unknown])[]])[];
+  return () => {
+    found ??= Object.entries(derived).map(([owner, own]) => [
+      owner,
+      own.map((name) => [name, find(owner, name)]),
+    ]);
+    const all: Record<string, Record<string, unknown>> = {};
+    for (const [owner, own] of found) {
+      const values: Record<string, unknown> = (all[owner] = {});
+      for (const [name, read] of own) values[name] = read();
+    }
+    return all;
+  };
 }
 
 /** The generated stores of one style as a participant. Throws {@link LoadError} for code that cannot be loaded. */

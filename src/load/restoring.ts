@@ -82,6 +82,15 @@ export class Restoring {
     const made = this.#made;
     this.#made = undefined;
     if (made === undefined) return undefined;
+    // Most stores are never restored: it is prepared when it is asked for.
+    let restore: Restore | undefined;
+    return (state) => {
+      restore ??= this.#prepare(made, created);
+      restore(state);
+    };
+  }
+
+  #prepare(made: unknown, created: unknown): Restore {
     const { stores } = created as { readonly stores: Kept<unknown> };
     switch (this.#style) {
       case 'reducer':
@@ -90,54 +99,67 @@ export class Restoring {
         return this.#restoreAtoms(made as Graph, stores as Kept<{ get(): unknown }>);
       case 'observable':
         return this.#restoreStreams(made as Hub, stores as Kept<{ readonly value: unknown }>);
-      case 'proxy':
-        return this.#restoreLive(made as Live, stores);
       default:
-        return undefined;
+        return this.#restoreLive(made as Live, stores);
     }
   }
 
   #restoreAtoms(graph: Graph, stores: Kept<{ get(): unknown }>): Restore {
+    const atoms = this.#fieldsIn(stores);
     return (state) => {
       graph.act(action, (transaction) => {
-        this.#each(state, (store, field, value) => {
-          const atom = stores[store]?.[field];
-          if (atom?.get() !== value) transaction.set(atom, value);
-        });
+        for (const { kept, read } of atoms) {
+          const value = read(state);
+          if (kept.get() !== value) transaction.set(kept, value);
+        }
       });
     };
   }
 
   #restoreStreams(hub: Hub, stores: Kept<{ readonly value: unknown }>): Restore {
+    const sources = this.#fieldsIn(stores);
     return (state) => {
       hub.act(action, (change) => {
-        this.#each(state, (store, field, value) => {
-          const source = stores[store]?.[field];
-          if (source?.value !== value) change.next(source, value);
-        });
+        for (const { kept, read } of sources) {
+          const value = read(state);
+          if (kept.value !== value) change.next(kept, value);
+        }
       });
     };
   }
 
   #restoreLive(live: Live, stores: Kept<unknown>): Restore {
+    const places = this.#places();
     return (state) => {
       live.act(action, (drafts) => {
-        this.#each(state, (store, field, value) => {
+        for (const { store, field, read } of places) {
+          const value = read(state);
           const draft = drafts[store];
           if (draft !== undefined && stores[store]?.[field] !== value) draft[field] = value;
-        });
+        }
       });
     };
   }
 
-  /** Tells each field of a state. */
-  #each(state: State, tell: (store: string, field: string, value: unknown) => void): void {
+  #fieldsIn<Unit>(stores: Kept<Unit>) {
+    return this.#places().flatMap(({ store, field, read }) => {
+      const kept = stores[store]?.[field];
+      return kept === undefined ? [] : [{ kept, read }];
+    });
+  }
+
+  /** Where each field stands, in the stores and in a state. */
+  #places() {
     const { fields, single } = this.#names;
-    for (const store of Object.keys(fields)) {
-      const own = state[store];
-      if (single.has(store)) tell(store, 'value', own);
-      else for (const field of fields[store] ?? []) tell(store, field, (own as State)[field]);
-    }
+    return Object.entries(fields).flatMap(([store, names]) =>
+      single.has(store)
+        ? [{ store, field: 'value', read: (state: State) => state[store] }]
+        : names.map((field) => ({
+            store,
+            field,
+            read: (state: State) => (state[store] as State)[field],
+          })),
+    );
   }
 }
 

@@ -1,7 +1,7 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { ComparedParticipant } from '../explore/compare.js';
-import { mostItems, seenInStates } from '../explore/probe.js';
+import { mostItems, seenInWalks } from '../explore/probe.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
@@ -91,18 +91,15 @@ const claims = ['not even all inputs of the start', 'every single input'];
 /** What was tried exhaustively, and how far that holds. */
 function walksText({ walks, compared }: ComparisonJson): string {
   const rows = (by: WalkJson['by']) => walks.filter((walk) => walk.by === by).map(walkText);
-  const [states, sequences] = [rows('state'), rows('sequence')];
-  const seen = compared.filter((what) => seenInStates.includes(what)).join(', ');
+  const sequences = rows('sequence');
+  const seen = compared.filter((what) => seenInWalks.includes(what)).join(', ');
   return [
-    'Tried without gaps, with a few payloads for each action:',
-    ...states,
-    ...(states.length === 0 ? [] : [`  in every state that was met, comparing ${seen};`]),
-    ...sequences,
+    `Tried without gaps, with a few payloads for each action, comparing ${seen}:`,
+    ...rows('state'),
     ...(sequences.length === 0
       ? []
-      : [
-          '  after every sequence that changes something, even if it leads back, comparing everything.',
-        ]),
+      : ['and after every sequence of inputs that change something, even if it leads back:']),
+    ...sequences,
   ].join('\n');
 }
 

@@ -35,7 +35,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'an environment that throws breaks the transaction, and is reported': [
-    ['reducer', 'transaction.ts', 'if (error instanceof Refusal) {', 'if (error) {'],
+    ['reducer', 'transaction.ts', 'refused in error;', 'error instanceof Error;'],
   ],
   'readers outside see the last committed moment, even from within a transaction': [
     ['atom', 'cell.ts', 'return this.#value;', 'return this.#next?.value ?? this.#value;'],

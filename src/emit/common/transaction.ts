@@ -67,22 +67,26 @@ export class Draw {
   }
 }
 
-/** What an action throws that is refused: nothing of it is kept. It is caught here, and needs no stack of its own. */
-export class Refusal {
-  /** The actions that led there, within the one that was asked for. */
-  readonly via: string[] = [];
+/** Under this key a refusal says that it is one. */
+const refused = Symbol('refused');
 
-  constructor(
-    readonly reason: string,
-    readonly at: string,
-  ) {}
+/** What an action throws that is refused: nothing of it is kept. It is caught here, and needs no stack of its own. */
+interface Refusal extends Error {
+  readonly [refused]: true;
+  readonly at: string;
+  /** The actions that led there, within the one that was asked for. */
+  readonly via: string[];
 }
 
 /** Refuses the action that is under way. */
 export function refuse(reason: string, at: string): never {
-  // eslint-disable-next-line @typescript-eslint/only-throw-error
-  throw new Refusal(reason, at);
+  const refusal: Refusal = { [refused]: true, name: 'Refusal', message: reason, at, via: [] };
+  throw refusal;
 }
+
+/** Whether an action has thrown that since it is refused. */
+export const isRefusal = (error: unknown): error is Refusal =>
+  typeof error === 'object' && error !== null && refused in error;
 
 /** The payload, or what it is if none is given, if it fits; else the action is refused. */
 export function accept<T>(
@@ -146,9 +150,9 @@ export class Turns {
     try {
       changed = work();
     } catch (error) {
-      if (error instanceof Refusal) {
-        const { reason, at, via } = error;
-        return { status: 'refused', reason, at, via: [action, ...via] };
+      if (isRefusal(error)) {
+        const { message, at, via } = error;
+        return { status: 'refused', reason: message, at, via: [action, ...via] };
       }
       this.report({ kind: 'action', at: action, error });
       return { status: 'broken', at: action };

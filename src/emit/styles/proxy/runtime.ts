@@ -26,27 +26,36 @@ interface LiveStore {
 
 type Objects = Record<string, object>;
 
-const refuseIn = (store: string) => (key: string) => {
-  throw new TypeError(`${store}.${key} is changed by actions only.`);
-};
-
-/** A store as an object with a property for each field and derived value. */
-function viewOf(
-  { fields, derived }: LiveStore,
+/** Reads and changes a store through a proxy: quickly made, for those who are not outside. */
+function through(
   read: (what: Readable) => unknown,
-  write: (key: string, value: unknown) => void,
-  actions: object = {},
-): object {
+  write?: (field: Field, value: unknown) => void,
+): ProxyHandler<LiveStore> {
+  return {
+    get({ fields, derived }, key) {
+      const what = fields.get(key as string) ?? derived.get(key as string);
+      return what && read(what);
+    },
+    set({ fields }, key, value) {
+      const field = fields.get(key as string);
+      if (field !== undefined) write?.(field, value);
+      return field !== undefined && write !== undefined;
+    },
+  };
+}
+
+/** A store as an object with a property for each field and derived value, and with its actions. */
+function viewOf({ fields, derived }: LiveStore, name: string, actions: object): object {
   const view = {};
-  for (const [name, value] of Object.entries(actions))
-    Object.defineProperty(view, name, { value, configurable: true });
+  for (const [action, value] of Object.entries(actions))
+    Object.defineProperty(view, action, { value, configurable: true });
   for (const [key, what] of [...fields, ...derived]) {
     if (Object.hasOwn(actions, key) && !fields.has(key)) continue;
     Object.defineProperty(view, key, {
       enumerable: true,
-      get: () => read(what),
-      set: (value: unknown) => {
-        write(key, value);
+      get: () => what.get(),
+      set() {
+        throw new TypeError(`${name}.${key} is changed by actions only.`);
       },
     });
   }
@@ -64,6 +73,14 @@ export class Live<App extends object, Drafts extends object> {
   readonly #app: Objects = {};
   readonly #appWithin: Objects = {};
   readonly #drafts: Objects = {};
+  readonly #reading = through((what) => what.read());
+  readonly #readingWithin = through((what) => what.within());
+  readonly #changing = through(
+    (what) => (what instanceof Field ? what.draft(this.#drafting) : what.within()),
+    (field, value) => {
+      field.set(value, this.#drafting);
+    },
+  );
   #drafting = new Drafting(() => undefined);
 
   constructor(parts: Readonly<Record<string, StoreParts>>, options: Options) {
@@ -92,13 +109,9 @@ export class Live<App extends object, Drafts extends object> {
     });
     const store: LiveStore = { fields: new Map(fields), derived: new Map(derived) };
     this.#stores.set(name, store);
-    this.#app[name] = viewOf(store, (what) => what.read(), refuseIn(name));
-    this.#appWithin[name] = viewOf(store, (what) => what.within(), refuseIn(name));
-    this.#drafts[name] = viewOf(
-      store,
-      (what) => (what instanceof Field ? what.draft(this.#drafting) : what.within()),
-      (key, value) => store.fields.get(key)?.set(value, this.#drafting),
-    );
+    this.#app[name] = new Proxy(store, this.#reading);
+    this.#appWithin[name] = new Proxy(store, this.#readingWithin);
+    this.#drafts[name] = new Proxy(store, this.#changing);
   }
 
   /** All stores, as derived values read them. */
@@ -118,7 +131,7 @@ export class Live<App extends object, Drafts extends object> {
       Object.fromEntries([...store.fields].map(([field, what]) => [field, what.get()]));
     const isTaken = store.fields.has('toJSON') || store.derived.has('toJSON');
     const members = isTaken ? actions : { toJSON, ...actions };
-    return viewOf(store, (what) => what.get(), refuseIn(name), members);
+    return viewOf(store, name, members);
   }
 
   /** Gives what `compute` gives: anew only if something that it read has changed, and the same object if equal. */

@@ -1,8 +1,9 @@
 import { addCounts } from '../base/add-counts.js';
+import { same } from '../base/same.js';
 import type { Participant } from '../model/participant.js';
 import type { DerivedShown } from './derived-shown.js';
 import type { EnvironmentMark } from './environment.js';
-import { Follower, type Found } from './follower.js';
+import { Follower, type Found, type Pair } from './follower.js';
 import type { Choice } from './inputs.js';
 import { isMisfit } from './likeness.js';
 import type { Moment } from './moment.js';
@@ -33,16 +34,16 @@ interface Place {
 }
 
 /**
- * Tries the inputs of a small scope in states that are known: who can be put into a state is, the others are led there
- * anew after each input that changed something. The first participant goes ahead with all inputs of a state; the
- * others follow one after the other. Nobody is watching.
+ * Tries the inputs of a small scope where some ways lead. The first participant goes ahead with all inputs; the others
+ * follow one after the other. After an input that changed something they are put back, if they can be and if states
+ * are what counts; else they are led there anew from the start. Nobody is watching.
  */
-export async function probeStates(
+export async function runProbe(
   searching: Searching,
   unit: ProbeUnit,
   isOver: () => Promise<boolean>,
 ): Promise<Probing> {
-  const probe = new StateProbe(searching, unit);
+  const probe = new Probe(searching, unit);
   for (const stand of unit.stands) {
     if (probe.isOver || (await isOver())) break;
     probe.at(stand);
@@ -51,7 +52,7 @@ export async function probeStates(
   return probe;
 }
 
-class StateProbe implements Probing {
+class Probe implements Probing {
   transitions = 0;
   found: Probing['found'];
   readonly probed: Probed[] = [];
@@ -64,6 +65,8 @@ class StateProbe implements Probing {
   readonly #isPicky: boolean;
   readonly #derives: boolean;
   readonly #others: readonly Other[];
+  /** States where derived values have been asked for. */
+  readonly #asked = new Set<string>();
   #first: Player;
 
   constructor(searching: Searching, unit: ProbeUnit) {
@@ -85,7 +88,7 @@ class StateProbe implements Probing {
           { watches: false, byStep: this.#byStep },
           { state, derived },
         );
-      return new Other(make);
+      return new Other(make, unit.by === 'state');
     });
   }
 
@@ -109,13 +112,12 @@ class StateProbe implements Probing {
     let next = tried;
     while (next < inputs.length && !this.isOver) {
       const input = inputs[next++] as SendStep;
-      const moment = this.#try(input, place);
+      const moment = this.#try(input, place, leads);
       if (moment === undefined) continue;
       this.transitions++;
       moments.push(moment);
-      if (moment.changed) leads.push(leadBy(input, moment.state as State));
     }
-    const key = stateKey(place.state);
+    const key = this.#keyOf(place.state);
     this.probed.push({ key, tried: next, isDone: next >= inputs.length, leads });
     let left = moments.length;
     for (const other of this.#others) {
@@ -149,8 +151,8 @@ class StateProbe implements Probing {
     return { state: state as State, derived, mark: first.mark(), way };
   }
 
-  /** Does an input with the first, and puts it back; `undefined` if somebody is not to be sent it. */
-  #try(step: SendStep, place: Place): Moment | undefined {
+  /** Does an input with the first, and puts it back; `undefined` if somebody is not to be sent it. Notes where it leads. */
+  #try(step: SendStep, place: Place, leads: Lead[]): Moment | undefined {
     const { reached } = this.#searching;
     const first = this.#first;
     first.begin();
@@ -164,11 +166,7 @@ class StateProbe implements Probing {
       return undefined;
     }
     reached.keep();
-    if (changed && this.#derives) {
-      this.#deriveFirst();
-      reached.noteDerived(place.derived?.values, first.derived?.values);
-      reached.keep();
-    }
+    if (changed) this.#note(step, place, leads);
     const moment = momentOf(first, { step, payload, outcome, changed, look: 'new' });
     if (!changed) first.back(place.mark);
     else if (first.isRestorable) first.restore(place.state, place.mark);
@@ -176,19 +174,34 @@ class StateProbe implements Probing {
     return moment;
   }
 
-  #deriveFirst(): void {
+  /** Notes where an input leads. What is derived there is a function of the state: it is asked once where these count. */
+  #note(input: SendStep, { derived }: Place, leads: Lead[]): void {
+    const first = this.#first;
+    const state = first.state as State;
+    const key = this.#keyOf(state);
+    leads.push({ input, key, isWithin: Object.values(state).every(isSmall) });
+    first.derived = undefined;
+    if (!this.#derives || this.#asked.has(key)) return;
+    if (key !== '') this.#asked.add(key);
+    const { reached } = this.#searching;
+    reached.noteDerived(derived?.values, this.#deriveFirst().values);
+    reached.keep();
+  }
+
+  /** None where each sequence counts, whatever it leads to. */
+  #keyOf(state: State): string {
+    return this.#unit.by === 'state' ? stateKey(state) : '';
+  }
+
+  #deriveFirst(): DerivedShown {
     const { questions } = this.#searching.observed;
-    this.#first.derived = this.#first.derive(questions(this.#first.state as State));
+    return (this.#first.derived = this.#first.derive(questions(this.#first.state as State)));
   }
 
   #newFirst(): Player {
     const [first] = this.#searching.participants as [Participant];
     return new Player(first, [], this.#byStep);
   }
-}
-
-function leadBy(input: SendStep, state: State): Lead {
-  return { input, key: stateKey(state), isWithin: Object.values(state).every(isSmall) };
 }
 
 function momentOf(
@@ -233,18 +246,25 @@ class Other {
   readonly #untold = new Map<string, number>();
   #follower: Follower;
   #canRestore: boolean;
+  /** What it shows at the start. */
+  readonly #start: { readonly state: unknown; readonly mark: EnvironmentMark };
+  /** The place where it has been led, and what it showed there. */
+  #there: { readonly place: Place; readonly pair: Pair } | undefined;
 
-  constructor(make: () => Follower) {
+  /** `mayRestore`: whether it counts as well where it was put, not only where it was led. */
+  constructor(make: () => Follower, mayRestore: boolean) {
     this.#make = make;
     this.#follower = make();
-    this.#canRestore = this.#follower.player.isRestorable;
+    const { player } = this.#follower;
+    this.#start = { state: player.state, mark: player.mark() };
+    this.#canRestore = mayRestore && player.isRestorable;
   }
 
   /** Does at a place what the first has done there; what differs first. */
   follow(place: Place, moments: readonly Moment[]): Shown | undefined {
     const shown = this.#follow(place, moments);
     if (shown === undefined || !this.#canRestore) return shown;
-    // A difference counts if it shows where the others are led. What shows only where they are put comes from that.
+    // A difference counts if it shows where it was led. What shows only where it was put comes from that.
     this.#canRestore = false;
     return this.#follow(place, moments);
   }
@@ -273,12 +293,31 @@ class Other {
     return undefined;
   }
 
-  #arrive({ state, mark, way }: Place): void {
-    if (this.#canRestore && this.#follower.restore(state, mark)) return;
+  /** Is put back to where it has been, or led there from the start. */
+  #arrive(place: Place): void {
+    if (this.#canRestore && this.#there?.place === place) {
+      this.#follower.restore(this.#there.pair, place.mark);
+      return;
+    }
+    const { player } = this.#follower;
+    if (this.#canRestore) player.restore(this.#start.state, this.#start.mark);
+    else this.#renew();
+    for (const moment of place.way) this.#follower.follow(moment);
+    if (this.#canRestore) this.#stand(place);
+  }
+
+  /** Notes what it shows where it was led. Should that not be what the first shows, it is led from now on, and told then. */
+  #stand(place: Place): void {
+    const pair = { expected: place.state, actual: this.#follower.player.read() };
+    this.#there = { place, pair };
+    if (same(pair.expected, pair.actual)) return this.#follower.restore(pair, place.mark);
     this.#canRestore = false;
+    this.#arrive(place);
+  }
+
+  #renew(): void {
     this.#end();
     this.#follower = this.#make();
-    for (const moment of way) this.#follower.follow(moment);
   }
 
   #end(): void {
