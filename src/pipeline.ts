@@ -188,6 +188,8 @@ export async function compareStores(
 export interface FaultOptions extends SearchOptions {
   /** At most so many faults, of each kind about as many; all if not given. */
   readonly most?: number | undefined;
+  /** How many workers share the faults; 1 if not given, which is this thread. */
+  readonly jobs?: number;
   /** Told how many of the faults have been tried. */
   readonly onTried?: (tried: number, of: number) => void;
 }
@@ -208,7 +210,7 @@ export async function findFaults(
   const { chooseEvenly } = await import('./faults/choose.js');
   const { planted } = await import('./faults/plant.js');
   const { tryFaults } = await import('./crew/try-faults.js');
-  const faults = [...modelFaults(application), ...codeFaults];
+  const faults = [...modelFaults(application), ...codeFaults(application)];
   const emitted = (style: Style, model: Application) =>
     emitStyle(model, style, readRuntime, usualOptions);
   const candidates = styles.flatMap((style) => {

@@ -1,8 +1,11 @@
+import type { SearchOptions } from '../explore/compare.js';
 import type { Shrunk } from '../explore/crew.js';
 import type { Failing } from '../explore/shrink.js';
 import type { Unit, UnitResult } from '../explore/unit.js';
 import type { Participant } from '../model/participant.js';
+import type { GeneratedFolder } from '../load/generated-participant.js';
 import type { Cast } from './searching-of.js';
+import type { FaultSearch } from './try-fault.js';
 
 /** What a worker is started with. */
 export interface WorkerStart {
@@ -13,7 +16,13 @@ export interface WorkerStart {
 /** What a worker is asked to do. */
 export type Order =
   | { readonly kind: 'unit'; readonly unit: Unit; readonly known: readonly number[] }
-  | { readonly kind: 'shrink'; readonly failing: Failing };
+  | { readonly kind: 'shrink'; readonly failing: Failing }
+  | { readonly kind: 'fault'; readonly folder: GeneratedFolder; readonly options: FaultOrder };
+
+/** How a fault is looked for, and for how many milliseconds at most. */
+export type FaultOrder = Pick<SearchOptions, 'seed' | 'steps' | 'search' | 'depth' | 'classes'> & {
+  readonly msLeft: number;
+};
 
 /** A participant as it can be told of: what it can be asked to do stays in the worker. */
 export type Introduced = Pick<Participant, 'name' | 'has'>;
@@ -25,4 +34,5 @@ export type Answer =
   /** A fault of ours. */
   | { readonly kind: 'fault'; readonly error: Error }
   | { readonly kind: 'unit'; readonly result: UnitResult }
-  | { readonly kind: 'shrink'; readonly shrunk: Shrunk };
+  | { readonly kind: 'shrink'; readonly shrunk: Shrunk }
+  | { readonly kind: 'tried'; readonly result: FaultSearch | undefined };

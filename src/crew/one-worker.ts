@@ -47,10 +47,13 @@ export class OneWorker {
     });
   }
 
-  /** Starts a worker and waits until its participants are ready. Throws {@link LoadError}. */
+  /**
+   * Starts a worker and waits until its participants are ready. `patience` is how long one call of a brought one may
+   * take, in milliseconds. Throws {@link LoadError}.
+   */
   static async start(
     cast: Cast,
-    patience: number,
+    patience = Infinity,
   ): Promise<{ readonly worker: OneWorker; readonly participants: readonly Introduced[] }> {
     const worker = new OneWorker(cast, patience);
     const answer = await worker.#next();

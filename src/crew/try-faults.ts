@@ -1,9 +1,9 @@
-import { compareBySearch, type SearchOptions } from '../explore/compare.js';
+import type { SearchOptions } from '../explore/compare.js';
 import type { Fault, TriedFault } from '../faults/fault.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
-import { LoadError } from '../load/load-error.js';
 import type { Application } from '../model/application.js';
-import { loneCrew } from './lone-crew.js';
+import { OneWorker } from './one-worker.js';
+import { tryFault, type FaultSearch } from './try-fault.js';
 
 /** A fault in the generated stores of a style. */
 export interface PlantedFault {
@@ -11,47 +11,78 @@ export interface PlantedFault {
   readonly folder: GeneratedFolder;
 }
 
-/** Looks for each planted fault as compare looks for differences; stops when the time is up or it is told to. */
+export interface FaultTrial extends SearchOptions {
+  /** How many workers share the faults; 1 if not given, which is this thread. */
+  readonly jobs?: number;
+  /** Told how many have been tried. */
+  readonly onTried?: (tried: number) => void;
+}
+
+/** Looks for the fault in the stores of a folder. */
+type Try = (folder: GeneratedFolder) => Promise<FaultSearch | undefined>;
+
+/**
+ * Looks for each planted fault as compare looks for differences, but for those that are known to be none; stops when
+ * the time is up or it is told to. Gives the results in the order of the faults.
+ */
 export async function tryFaults(
   application: Application,
   faults: readonly PlantedFault[],
-  options: SearchOptions & { readonly onTried?: (tried: number) => void },
+  options: FaultTrial,
 ): Promise<readonly TriedFault[]> {
-  const results: TriedFault[] = [];
-  for (const { fault, folder } of faults) {
-    if (options.isStopped?.() === true || options.clock() >= options.until) break;
-    const { kind, at } = fault;
-    const start = options.clock();
-    const found = await search(application, folder, options);
-    if (found === undefined) continue;
-    const tookMs = options.clock() - start;
-    results.push({ kind, at, style: folder.style, tookMs, ...found, missed: found.missed(at) });
-    options.onTried?.(results.length);
-    await new Promise((resume) => setImmediate(resume));
-  }
-  return results;
+  const { jobs = 1 } = options;
+  const results: (TriedFault | undefined)[] = faults.map(() => undefined);
+  let [next, tried] = [0, 0];
+  const workWith = async (search: Try) => {
+    while (next < faults.length) {
+      if (options.isStopped?.() === true || options.clock() >= options.until) return;
+      const place = next++;
+      results[place] = await resultOf(faults[place] as PlantedFault, search);
+      options.onTried?.((tried += 1));
+      // An interruption, for one, gets its turn.
+      await new Promise((resume) => setImmediate(resume));
+    }
+  };
+  if (jobs === 1) await workWith((folder) => tryFault(application, folder, options));
+  else await withWorkers(application, jobs, options, workWith);
+  return results.filter((result) => result !== undefined);
 }
 
-/** `undefined` for code that cannot even be loaded: a compiler would have told. */
-async function search(application: Application, folder: GeneratedFolder, options: SearchOptions) {
-  const cast = { application, folders: [folder], brought: [], classes: options.classes };
+async function resultOf(
+  { fault, folder }: PlantedFault,
+  search: Try,
+): Promise<TriedFault | undefined> {
+  const { kind, at, equal } = fault;
+  const known = { kind, at, style: folder.style };
+  if (equal !== undefined)
+    return { ...known, equal, foundBy: undefined, steps: 0, tookMs: 0, missed: [] };
+  const found = await search(folder);
+  if (found === undefined) return undefined;
+  const { unreached, ...result } = found;
+  return { ...known, ...result, missed: unreached.filter((id) => id.startsWith(at)) };
+}
+
+async function withWorkers(
+  application: Application,
+  jobs: number,
+  { clock, until, ...options }: FaultTrial,
+  workWith: (search: Try) => Promise<void>,
+): Promise<void> {
+  const { seed, steps, search, depth, classes } = options;
+  const cast = { application, folders: [], brought: [], classes };
+  const workers = await Promise.all(Array.from({ length: jobs }, () => OneWorker.start(cast)));
   try {
-    const { crew, compared } = await loneCrew(cast, options);
-    // How short a script can be does not matter here.
-    const unshrunk = {
-      ...crew,
-      shrink: (failing: Parameters<typeof crew.shrink>[0]) =>
-        Promise.resolve({ ...failing, isRepeatable: true }),
-    };
-    const { difference, steps, coverage } = await compareBySearch(compared, unshrunk, options);
-    const near = (at: string) => coverage.missing.filter(({ id }) => id.startsWith(at));
-    return {
-      foundBy: difference?.what,
-      steps,
-      missed: (at: string) => (difference === undefined ? near(at).map(({ id }) => id) : []),
-    };
-  } catch (error) {
-    if (error instanceof LoadError) return undefined;
-    throw error;
+    await Promise.all(
+      workers.map(({ worker }) =>
+        workWith(async (folder) => {
+          const order = { seed, steps, search, depth, classes, msLeft: until - clock() };
+          const answer = await worker.ask({ kind: 'fault', folder, options: order });
+          if (answer.kind !== 'tried') throw new Error(`a worker answers '${answer.kind}'`);
+          return answer.result;
+        }),
+      ),
+    );
+  } finally {
+    await Promise.all(workers.map(({ worker }) => worker.end()));
   }
 }

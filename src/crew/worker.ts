@@ -8,6 +8,7 @@ import { plainValue } from '../load/plain-value.js';
 import { SharedWatchdog } from '../load/watchdog.js';
 import type { Answer, Order, WorkerStart } from './messages.js';
 import { searchingOf } from './searching-of.js';
+import { tryFault } from './try-fault.js';
 
 /** A worker: makes the participants ready once, then does what it is asked for, one order after the other. */
 const { cast, memory } = workerData as WorkerStart;
@@ -44,6 +45,14 @@ async function work(searching: Searching, order: Order): Promise<void> {
   if (order.kind === 'shrink') {
     const shrunk = await shrinkFailing(searching, order.failing);
     answer({ kind: 'shrink', shrunk: sendable(shrunk) });
+    return;
+  }
+  if (order.kind === 'fault') {
+    const clock = () => performance.now();
+    const { msLeft, ...options } = order.options;
+    const until = clock() + msLeft;
+    const result = await tryFault(cast.application, order.folder, { ...options, clock, until });
+    answer({ kind: 'tried', result });
     return;
   }
   const isOver = () => Promise.resolve(watchdog.isOver);

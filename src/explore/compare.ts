@@ -26,7 +26,7 @@ export interface SearchOptions {
   /** The most steps, over all scripts. */
   readonly steps: number;
   /** How they are searched; both ways if not given. */
-  readonly search?: SearchKind;
+  readonly search?: SearchKind | undefined;
   /** Milliseconds from any start: ends a search at `until`. */
   readonly clock: () => number;
   readonly until: number;
@@ -35,7 +35,7 @@ export interface SearchOptions {
   /** Which share of the search is done; all of it if not given. */
   readonly shard?: Shard | undefined;
   /** What is compared; everything if not given. */
-  readonly classes?: readonly ObservedClass[];
+  readonly classes?: readonly ObservedClass[] | undefined;
   /** Scripts that are done first; what they reach is known then, and they are varied. */
   readonly corpus?: readonly Script[];
   /** Whether the search is to stop, whatever is left of its budget. */

@@ -1,4 +1,6 @@
+import type { Application } from '../model/application.js';
 import type { CodeChange, Fault, FaultKind } from './fault.js';
+import { asksTimeOnce } from './time-once.js';
 
 type Row = readonly [
   kind: FaultKind,
@@ -104,11 +106,17 @@ const rows: readonly Row[] = [
   ]),
 ];
 
-/** The faults that can be planted in the generated code, whatever the schema. */
-export const codeFaults: readonly Fault[] = rows.map(([kind, style, ...changes]): Fault => ({
-  kind,
-  at: changes[0]?.[0] ?? '',
-  in: 'code',
-  style,
-  changes: changes.map(([file, from, to]): CodeChange => ({ file, from, to })),
-}));
+/** The faults that can be planted in the generated code of an application. */
+export function codeFaults(application: Application): readonly Fault[] {
+  const equal: Partial<Record<FaultKind, string>> = asksTimeOnce(application)
+    ? { 'time passes': 'no action asks for the time twice' }
+    : {};
+  return rows.map(([kind, style, ...changes]): Fault => ({
+    kind,
+    at: changes[0]?.[0] ?? '',
+    equal: equal[kind],
+    in: 'code',
+    style,
+    changes: changes.map(([file, from, to]): CodeChange => ({ file, from, to })),
+  }));
+}

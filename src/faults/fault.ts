@@ -47,6 +47,8 @@ export type Fault = {
   readonly kind: FaultKind;
   /** Where: a place in the schema, or a generated file. */
   readonly at: string;
+  /** Why nobody can tell it from what is right, if that is known. */
+  readonly equal?: string | undefined;
 } & (
   | { readonly in: 'model'; readonly application: Application }
   | {
@@ -75,4 +77,6 @@ export interface TriedFault {
   readonly tookMs: number;
   /** What was never reached near it. */
   readonly missed: readonly string[];
+  /** Why nobody can tell it from what is right, if that is known: then it was not looked for. */
+  readonly equal?: string;
 }

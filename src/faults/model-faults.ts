@@ -2,6 +2,7 @@ import type { Json } from '../base/json.js';
 import type { Action, Application, Store } from '../model/application.js';
 import type { Expr } from '../model/expressions.js';
 import type { Step } from '../model/steps.js';
+import { isEqualSwap } from './equal-swap.js';
 import type { Fault, FaultKind } from './fault.js';
 import { nodesOf, replacedAt, type Way } from './nodes.js';
 
@@ -10,14 +11,17 @@ interface Other {
   readonly kind: FaultKind;
   readonly way: Way;
   readonly part: unknown;
+  /** Why nobody can tell it from what is right, if that is known. */
+  readonly equal?: string | undefined;
 }
 
 /** Every fault that can be planted in the model of an application, in schema order. */
 export function modelFaults(application: Application): Fault[] {
   const inStores = application.stores.flatMap((store, i) =>
-    othersIn(store).map(({ kind, way, part }): Fault => ({
+    othersIn(store, application).map(({ kind, way, part, equal }): Fault => ({
       kind,
       at: placeOf(store, way),
+      equal,
       in: 'model',
       application: replacedAt(application, ['stores', i, ...way], part),
     })),
@@ -49,7 +53,7 @@ function placeOf(store: Store, way: Way): string {
   return `${store.name}.${named?.name ?? ''}${more.startsWith('.value') ? '' : more}`;
 }
 
-function othersIn(store: Store): Other[] {
+function othersIn(store: Store, application: Application): Other[] {
   return [
     ...store.fields.flatMap((field, i) => wrongStart(field.default, ['fields', i, 'default'])),
     ...store.actions.flatMap((action, i) => othersOfAction(action, ['actions', i])),
@@ -59,7 +63,7 @@ function othersIn(store: Store): Other[] {
       part: store.reactions.toSpliced(i, 1),
     })),
     ...nodesOf(store).flatMap(({ node, way }) => [
-      ...othersOfSteps(node, way),
+      ...othersOfSteps(node, way, (one, other) => isEqualSwap(one, other, store, application)),
       ...othersOfStep(node as unknown as Step, way),
       ...othersOfExpr(node as unknown as Expr, way, store),
     ]),
@@ -104,8 +108,12 @@ function othersOfAction(action: Action, way: Way): Other[] {
   ];
 }
 
-/** Faults in the order and number of steps. */
-function othersOfSteps(node: Readonly<Record<string, unknown>>, way: Way): Other[] {
+/** Faults in the order and number of steps; some steps may change places. */
+function othersOfSteps(
+  node: Readonly<Record<string, unknown>>,
+  way: Way,
+  maySwap: (first: Step, second: Step) => boolean,
+): Other[] {
   return ['steps', 'then', 'else'].flatMap((key) => {
     const steps = node[key];
     if (!Array.isArray(steps) || !steps.every(isStep)) return [];
@@ -116,7 +124,11 @@ function othersOfSteps(node: Readonly<Record<string, unknown>>, way: Way): Other
     const swapped = steps.slice(1).flatMap((second, i): Other[] => {
       const first = steps[i] as Step;
       if (first.kind === 'let' || second.kind === 'let') return [];
-      return [{ kind: 'steps swapped', way: at, part: steps.with(i, second).with(i + 1, first) }];
+      const part = steps.with(i, second).with(i + 1, first);
+      const equal = maySwap(first, second)
+        ? 'neither step touches what the other stores'
+        : undefined;
+      return [{ kind: 'steps swapped', way: at, part, equal }];
     });
     return [...leftOut, ...swapped];
   });

@@ -12,6 +12,8 @@ export interface FaultsJson {
   readonly isWhole: boolean;
   readonly tried: number;
   readonly found: number;
+  /** How many of them are known to be none: nobody can tell them from what is right. */
+  readonly equal: number;
   readonly medianSteps: number | null;
   readonly mostSteps: number | null;
   readonly kinds: readonly KindJson[];
@@ -27,6 +29,7 @@ export interface KindJson {
   readonly kind: FaultKind;
   readonly planted: number;
   readonly found: number;
+  readonly equal: number;
   readonly medianSteps: number | null;
   readonly mostSteps: number | null;
 }
@@ -54,22 +57,36 @@ export function faultsToJson(
     isWhole,
     tried: tried.length,
     found: found.length,
+    equal: tried.filter(isEqual).length,
     ...stepsOf(found),
     kinds: kinds.map((kind) => {
       const own = tried.filter((fault) => fault.kind === kind);
       const foundOnes = own.filter(isFound);
-      return { kind, planted: own.length, found: foundOnes.length, ...stepsOf(foundOnes) };
+      return {
+        kind,
+        planted: own.length,
+        found: foundOnes.length,
+        equal: own.filter(isEqual).length,
+        ...stepsOf(foundOnes),
+      };
     }),
     missed: tried
       .filter((fault) => !isFound(fault))
-      .map(({ style, kind, at, missed }) => ({
-        style,
-        kind,
-        at,
-        why: missed.length === 0 ? 'no difference shown' : `never reached: ${missed.join(', ')}`,
+      .map((fault) => ({
+        style: fault.style,
+        kind: fault.kind,
+        at: fault.at,
+        why: whyMissed(fault),
       })),
   };
 }
+
+function whyMissed({ equal, missed }: TriedFault): string {
+  if (equal !== undefined) return `equal by the contract: ${equal}`;
+  return missed.length === 0 ? 'no difference shown' : `never reached: ${missed.join(', ')}`;
+}
+
+const isEqual = ({ equal }: TriedFault): boolean => equal !== undefined;
 
 const isFound = ({ foundBy }: TriedFault): boolean => foundBy !== undefined;
 

@@ -11,7 +11,7 @@ import type { Application } from '../../src/model/application.js';
 import { compareStores, findFaults, type GeneratedFolder } from '../../src/pipeline.js';
 import { loneCrew } from '../../src/crew/lone-crew.js';
 import { searchingOf } from '../../src/crew/searching-of.js';
-import { ferryText, foldersOf, modelOf, readRuntime, unlimited } from '../helpers.js';
+import { deckSchema, ferryText, foldersOf, modelOf, readRuntime, unlimited } from '../helpers.js';
 
 let ferry: Application;
 let folders: readonly GeneratedFolder[];
@@ -22,14 +22,14 @@ beforeAll(async () => {
 
 describe('the catalogue of faults', () => {
   test('has faults of every kind for the ferry, and each has a place', () => {
-    const faults = [...modelFaults(ferry), ...codeFaults];
+    const faults = [...modelFaults(ferry), ...codeFaults(ferry)];
     expect(new Set(faults.map(({ kind }) => kind))).toEqual(new Set(Object.keys(faultKinds)));
     expect(Object.keys(faultKinds).length).toBeGreaterThanOrEqual(25);
     for (const { at } of faults) expect(at).toMatch(/^\w[\w.[\]-]*$/);
   });
 
   test('changes the code of its style wherever it says so', () => {
-    for (const fault of codeFaults) {
+    for (const fault of codeFaults(ferry)) {
       if (fault.in !== 'code') continue;
       const folder = folders.find(({ style }) => style === fault.style);
       const files = planted(fault, fault.style, folder?.files ?? [], () => []);
@@ -55,6 +55,47 @@ describe('the catalogue of faults', () => {
     expect(new Set(chosen.map(({ kind }) => kind)).size).toBeGreaterThan(18);
     expect(choose()).toEqual(chosen);
   });
+});
+
+describe('faults that are equal by the contract', () => {
+  const lamps = (steps: string) =>
+    deckSchema({
+      state: [
+        'red: { type: boolean, default: false }',
+        'green: { type: boolean, default: false }',
+        'since: { type: number, default: 0 }',
+        'names: { list: string }',
+      ].join('\n'),
+      actions: `signal:\n  payload: string\n  steps: [${steps}]`,
+    });
+  const isEqual = async (steps: string) => {
+    const faults = modelFaults(await modelOf(lamps(steps)));
+    return faults.find(({ kind }) => kind === 'steps swapped')?.equal !== undefined;
+  };
+
+  test.each([
+    ['{ toggle: red }, { toggle: green }', true],
+    ['{ toggle: red }, { set: { green: "red" } }', false],
+    ['{ set: { red: "green" } }, { toggle: green }', false],
+    ['{ toggle: red }, { set: { red: "true" } }', false],
+    ['{ toggle: red }, { append: { to: names, value: "payload" } }', true],
+    ['{ append: { to: names, value: "payload" } }, { set: { since: "now()" } }', false],
+    ['{ set: { "names[0]": "payload" } }, { set: { since: "now()" } }', false],
+    ['{ reset: [red] }, { remove: { from: names, each: n, where: "n === payload" } }', true],
+  ])('two steps that do not touch each other may change places: %s', async (steps, equal) => {
+    expect(await isEqual(steps)).toBe(equal);
+  });
+
+  test('are not found, however long they are looked for', async () => {
+    const equal = [...modelFaults(ferry), ...codeFaults(ferry)].filter((one) => one.equal);
+    expect(equal.length).toBeGreaterThanOrEqual(6);
+    for (const fault of equal.slice(0, 6)) {
+      const [own] = fault.in === 'model' ? await foldersOf(fault.application, ['atom']) : [];
+      if (own === undefined) continue;
+      const { verdict } = await compareStores(ferry, [own], { ...unlimited, seed: 7, steps: 1500 });
+      expect([fault.at, verdict]).toEqual([fault.at, 'same']);
+    }
+  }, 60_000);
 });
 
 test('most planted faults are found, the same ones each time', async () => {

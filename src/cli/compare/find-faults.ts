@@ -14,7 +14,6 @@ export async function findAndPrint(
   for (const odd of ['generated', 'script', 'corpus', 'shard', 'with', 'junit', 'save'] as const)
     requireOneOf({ faults: true, [odd]: args[odd] !== undefined });
   requireOneOf({ faults: true, 'require-coverage': args.requireCoverage !== undefined });
-  requireOneOf({ faults: true, jobs: args.jobs > 1 });
   const most = args.faults === 'all' ? undefined : Number(args.faults);
   if (most !== undefined && (!Number.isInteger(most) || most < 1))
     throw new Unusable("--faults takes a whole number, or 'all'.", 'For example --faults 100.');
@@ -35,6 +34,7 @@ export async function findAndPrint(
     depth: args.depth,
     classes,
     most,
+    jobs: args.jobs,
     clock: io.clock,
     until: start + args.for * 1000,
     isStopped: () => isInterrupted,

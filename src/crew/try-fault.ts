@@ -1,0 +1,36 @@
+import { compareBySearch, type SearchOptions } from '../explore/compare.js';
+import type { TriedFault } from '../faults/fault.js';
+import type { GeneratedFolder } from '../load/generated-participant.js';
+import { LoadError } from '../load/load-error.js';
+import type { Application } from '../model/application.js';
+import { loneCrew } from './lone-crew.js';
+
+/** What a search for one fault came to. */
+export interface FaultSearch extends Pick<TriedFault, 'foundBy' | 'steps' | 'tookMs'> {
+  /** What was never reached. */
+  readonly unreached: readonly string[];
+}
+
+/** Looks for what is wrong with generated stores; `undefined` if they cannot even be loaded: a compiler would have told. */
+export async function tryFault(
+  application: Application,
+  folder: GeneratedFolder,
+  options: SearchOptions,
+): Promise<FaultSearch | undefined> {
+  const cast = { application, folders: [folder], brought: [], classes: options.classes };
+  const start = options.clock();
+  try {
+    const { crew, compared } = await loneCrew(cast, options);
+    // How short a script can be does not matter here.
+    const unshrunk: typeof crew = {
+      ...crew,
+      shrink: (failing) => Promise.resolve({ ...failing, isRepeatable: true }),
+    };
+    const { difference, steps, coverage } = await compareBySearch(compared, unshrunk, options);
+    const unreached = difference === undefined ? coverage.missing.map(({ id }) => id) : [];
+    return { foundBy: difference?.what, steps, tookMs: options.clock() - start, unreached };
+  } catch (error) {
+    if (error instanceof LoadError) return undefined;
+    throw error;
+  }
+}
