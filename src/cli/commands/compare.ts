@@ -51,10 +51,10 @@ export function builder(yargs: Argv) {
       requiresArg: true,
     })
     .option('jobs', {
-      describe: 'how many workers share the work; the result is the same',
+      describe:
+        'how many workers share the work; the result is the same. One for each core if not given, for long runs',
       type: 'number',
       requiresArg: true,
-      default: 1,
     })
     .option('shard', {
       describe: 'do the second of eight shares only: 2/8; merge puts them together',

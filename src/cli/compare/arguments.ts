@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import type { ObservedClass, SearchKind, Shard } from '../../index.js';
 import { Unusable } from '../io.js';
 
@@ -17,7 +18,7 @@ export interface CompareArguments {
   readonly save?: string | undefined;
   readonly with?: string | undefined;
   readonly limit: number;
-  readonly jobs: number;
+  readonly jobs?: number | undefined;
   readonly shard?: string | undefined;
   readonly corpus?: string | undefined;
   readonly depth?: number | undefined;
@@ -28,6 +29,16 @@ export interface CompareArguments {
 /** More workers than that are a slip. */
 const mostJobs = 64;
 
+/** To start workers is worth it for so many steps, and more than so many are not started unasked. */
+const longRun = 10_000;
+const mostUnasked = 4;
+
+/** How many workers share a search of so many steps. */
+export function jobsFor({ jobs, steps }: Pick<CompareArguments, 'jobs' | 'steps'>): number {
+  if (jobs !== undefined) return jobs;
+  return steps < longRun ? 1 : Math.min(availableParallelism(), mostUnasked);
+}
+
 /** Refuses numbers that mean nothing. Throws {@link Unusable}. */
 export function requireNumbers(args: CompareArguments): void {
   const { requireCoverage: required } = args;
@@ -37,7 +48,8 @@ export function requireNumbers(args: CompareArguments): void {
     throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
   if (!Number.isInteger(args.seed))
     throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
-  if (!Number.isInteger(args.jobs) || args.jobs < 1 || args.jobs > mostJobs)
+  const { jobs = 1 } = args;
+  if (!Number.isInteger(jobs) || jobs < 1 || jobs > mostJobs)
     throw new Unusable(
       `--jobs takes a whole number from 1 to ${mostJobs}.`,
       'For example --jobs 2.',

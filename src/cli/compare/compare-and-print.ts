@@ -13,7 +13,13 @@ import { generatedFolders } from '../folders/generated-folders.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
-import { classesBut, requireNumbers, shardOf, type CompareArguments } from './arguments.js';
+import {
+  classesBut,
+  jobsFor,
+  requireNumbers,
+  shardOf,
+  type CompareArguments,
+} from './arguments.js';
 import { corpusIn, type Corpus } from './corpus.js';
 import { requireReportAt, writeReport } from './junit-file.js';
 import { participantFile } from './participant-file.js';
@@ -113,7 +119,7 @@ async function search(io: Io, prepared: Prepared, args: CompareArguments) {
       shard: shardOf(args.shard),
       classes: prepared.classes,
       brought: prepared.brought,
-      jobs: args.jobs,
+      jobs: replayed === undefined ? jobsFor(args) : 1,
       patience: args.limit * 1000,
       corpus: prepared.corpus?.scripts ?? [],
       clock: io.clock,

@@ -3,7 +3,7 @@ import { readRuntime } from '../files.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
-import { classesBut, requireNumbers, type CompareArguments } from './arguments.js';
+import { classesBut, jobsFor, requireNumbers, type CompareArguments } from './arguments.js';
 
 /** Plants faults in the generated stores and looks for each; prints how many were found. Gives the exit code. */
 export async function findAndPrint(
@@ -34,7 +34,7 @@ export async function findAndPrint(
     depth: args.depth,
     classes,
     most,
-    jobs: args.jobs,
+    jobs: jobsFor(args),
     clock: io.clock,
     until: start + args.for * 1000,
     isStopped: () => isInterrupted,
