@@ -40,7 +40,7 @@ export type {
   BroughtParticipant,
   BroughtStores,
 } from './model/brought.js';
-export type { Comparison } from './explore/compare.js';
+export type { Comparison } from './explore/comparison.js';
 export { searches, type SearchKind, type Shard } from './explore/plan.js';
 export type { Script } from './explore/script.js';
 export { comparisonToJUnit, percentReached } from './report/comparison-junit.js';

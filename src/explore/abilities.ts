@@ -1,4 +1,5 @@
 import { isObject } from '../base/json.js';
+import type { Application } from '../model/application.js';
 import type { Abilities } from '../model/participant.js';
 
 /** What of a state a participant can be held against: the fields that it has. */
@@ -33,4 +34,20 @@ function pick(
     }
   }
   return picked;
+}
+
+/** What of an application a participant does not have: stores, or actions, fields and derived values of them. */
+export function lackedBy(has: Abilities, { stores }: Application): string[] {
+  return stores.flatMap((store) => {
+    const full = (parts: readonly { readonly name: string }[]) =>
+      parts.map(({ name }) => `${store.name}.${name}`);
+    const fields = store.single ? [store.name] : full(store.fields);
+    const all = [...fields, ...full(store.derived), ...full(store.actions)];
+    const lacked = [
+      ...fields.filter((name) => !has.fields.has(name)),
+      ...full(store.derived).filter((name) => !has.derived.has(name)),
+      ...full(store.actions).filter((name) => !has.actions.has(name)),
+    ];
+    return lacked.length === all.length ? [store.name] : lacked;
+  });
 }

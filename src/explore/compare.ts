@@ -2,8 +2,9 @@ import { addCounts } from '../base/add-counts.js';
 import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
+import { lackedBy } from './abilities.js';
+import type { ComparedParticipant, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
 import type { Crew, Shrunk } from './crew.js';
-import type { Difference } from './difference.js';
 import { choicesOf } from './inputs.js';
 import {
   firstRandom,
@@ -18,7 +19,7 @@ import { isSend, type Script } from './script.js';
 import { fullEvery } from './session.js';
 import type { KeptScript } from './searching.js';
 import type { Unit, UnitResult } from './unit.js';
-import { Walk, type Scope, type Walked } from './walk.js';
+import { Walk, type Scope } from './walk.js';
 
 /** How much is searched, and from which seed. */
 export interface SearchOptions {
@@ -49,58 +50,6 @@ export interface Progress {
   readonly scripts: number;
   /** How much has been reached of what can be. */
   readonly reached: number;
-}
-
-/** What a comparison found, and how far it looked. */
-export interface Comparison {
-  readonly verdict: 'same' | 'different' | 'not repeatable' | 'nothing compared';
-  readonly seed: number;
-  readonly participants: readonly ComparedParticipant[];
-  readonly steps: number;
-  readonly scripts: number;
-  readonly end: SearchEnd;
-  /** Milliseconds that the search took. */
-  readonly tookMs: number;
-  readonly compared: readonly ObservedClass[];
-  /** Every so many steps all of it was compared in full; between them, parts that kept their identity were not. */
-  readonly fullEvery: number;
-  /** The classes that were left out on request. */
-  readonly ignored: readonly ObservedClass[];
-  readonly walks: readonly Walked[];
-  readonly coverage: Coverage;
-  readonly difference: ShrunkDifference | undefined;
-  /** Scripts that reached something that none before them reached. */
-  readonly kept: readonly KeptScript[];
-}
-
-/** Why a search ended. */
-export type SearchEnd = 'found' | 'steps' | 'closed' | 'time' | 'stopped' | 'script';
-
-/** A participant, and what of it could not be compared. */
-export interface ComparedParticipant {
-  readonly name: string;
-  /** Actions, fields and derived values that it does not have. */
-  readonly lacks: readonly string[];
-  /** The classes of observations that it does not take part in. */
-  readonly without: readonly ObservedClass[];
-  /** How many outcomes it said nothing of. */
-  readonly untold: number;
-}
-
-export interface Coverage {
-  readonly reached: number;
-  readonly total: number;
-  readonly missing: readonly CoverPoint[];
-}
-
-export interface ShrunkDifference extends Difference {
-  readonly script: Script;
-  /** How many steps the script had when it was found. */
-  readonly foundAfter: number;
-  /** How many steps had been done before, of all scripts. */
-  readonly stepsBefore: number;
-  /** `store.action` of the step after which they differ. */
-  readonly action: string;
 }
 
 /** What is compared with what. */
@@ -158,7 +107,7 @@ class Search {
   }
 
   async run(): Promise<SearchEnd> {
-    const { seed, search = 'both', corpus = [], depth = Infinity } = this.#options;
+    const { seed, search = 'both', corpus = [], depth } = this.#options;
     const { shard = { number: 1, of: 1 } } = this.#options;
     const { application } = this.#compared;
     const steps = Math.ceil(this.#options.steps / shard.of);
@@ -180,7 +129,7 @@ class Search {
     const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
     early = await this.#walk(scopes, search === 'small');
     if (early !== undefined) return early;
-    if (search === 'small') return this.#isClosed ? 'closed' : 'steps';
+    if (search === 'small') return this.#endOfWalks;
     // Steps that walks have left over, since nothing was left to try, are spent here.
     for (let left = steps - this.#steps; ;) {
       const units = randomRound(seed, first, left, this.#kept.slice(-mostKept));
@@ -220,9 +169,11 @@ class Search {
     }
   }
 
-  /** Whether nothing is left to try in any state of a small scope. */
-  get #isClosed(): boolean {
-    return this.#walks.every(({ walked: { by, isClosed } }) => by === 'sequence' || isClosed);
+  /** Why walks have ended: nothing is left to try in any state, or not within the depth, or no steps are left. */
+  get #endOfWalks(): SearchEnd {
+    const states = this.#walks.filter(({ walked: { by } }) => by === 'state');
+    if (states.every(({ walked: { isClosed } }) => isClosed)) return 'closed';
+    return this.#walks.every(({ isOut }) => isOut) ? 'depth' : 'steps';
   }
 
   async replay(script: Script): Promise<void> {
@@ -329,20 +280,4 @@ function sentTo(participants: Compared['participants']): (point: CoverPoint) => 
   return ({ action, isMisfit }) =>
     !(isPicky && isMisfit === true) &&
     (action === undefined || partial.every(({ actions }) => actions.has(action)));
-}
-
-/** What of an application a participant does not have: stores, or actions, fields and derived values of them. */
-function lackedBy(has: NonNullable<Participant['has']>, { stores }: Application): string[] {
-  return stores.flatMap((store) => {
-    const full = (parts: readonly { readonly name: string }[]) =>
-      parts.map(({ name }) => `${store.name}.${name}`);
-    const fields = store.single ? [store.name] : full(store.fields);
-    const all = [...fields, ...full(store.derived), ...full(store.actions)];
-    const lacked = [
-      ...fields.filter((name) => !has.fields.has(name)),
-      ...full(store.derived).filter((name) => !has.derived.has(name)),
-      ...full(store.actions).filter((name) => !has.actions.has(name)),
-    ];
-    return lacked.length === all.length ? [store.name] : lacked;
-  });
 }

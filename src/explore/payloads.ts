@@ -23,6 +23,9 @@ export interface Drawn {
 const shareOfKeys = 0.6;
 const shareOfTexts = 0.15;
 
+/** How often a text that stands in the state is told in another way: with blanks around it, or in other letters. */
+const shareOfDisguised = 0.3;
+
 /** How often any text is one that has a format: it may be stored where one is wanted. */
 const shareOfFormats = 0.05;
 
@@ -191,7 +194,7 @@ class Drawing {
       }
     }
     if (this.pool.texts.length > 0 && this.random.chance(shareOfTexts)) {
-      const text = this.random.pick(this.pool.texts);
+      const text = this.#disguised(this.random.pick(this.pool.texts));
       if (fitsLength(text, bounds)) return text;
     }
     if (this.random.chance(shareOfFormats)) {
@@ -205,6 +208,7 @@ class Drawing {
       'a',
       ' ',
       ' b ',
+      ' SK 4',
       '12',
       '1e3',
       'SK 4',
@@ -214,6 +218,13 @@ class Drawing {
       'z'.repeat(most),
     ];
     return this.random.pick(choices.filter((text) => fitsLength(text, bounds)));
+  }
+
+  /** Mostly the text itself; at times with blanks around it, or in other letters. */
+  #disguised(text: string): string {
+    if (!this.random.chance(shareOfDisguised)) return text;
+    const other = text.toLowerCase() === text ? text.toUpperCase() : text.toLowerCase();
+    return this.random.chance(0.5) ? ` ${text} ` : other;
   }
 
   #number(

@@ -20,6 +20,9 @@ const mostOfWalk = 20_000;
 /** How many random scripts are done before all else: they find what is plainly wrong. */
 const scriptsAtFirst = 3;
 
+/** Sequences of inputs that are longer are not tried unasked: where states follow each other like that, they only grow. */
+const deepestUnasked = 32;
+
 /** How many random scripts are one unit of work, and how many units are one round: all of it draws on the same kept scripts. */
 const scriptsInUnit = 3;
 const unitsInRound = 16;
@@ -40,7 +43,10 @@ export const scriptsInShard = 10_000_000;
 export function scopesFor(
   application: Application,
   steps: number,
-  { kind, depth }: { readonly kind: SearchKind; readonly depth: number },
+  {
+    kind,
+    depth = deepestUnasked,
+  }: { readonly kind: SearchKind; readonly depth?: number | undefined },
   { number, of }: Shard,
 ): readonly Scope[] {
   const names = application.stores

@@ -1,12 +1,11 @@
 import { addCounts } from '../base/add-counts.js';
-import { same } from '../base/same.js';
 import type { Participant } from '../model/participant.js';
 import type { DerivedShown } from './derived-shown.js';
-import type { EnvironmentMark } from './environment.js';
-import { Follower, type Found, type Pair } from './follower.js';
+import { Follower } from './follower.js';
 import type { Choice } from './inputs.js';
 import { isMisfit } from './likeness.js';
 import type { Moment } from './moment.js';
+import { PlacedFollower, type Place } from './placed-follower.js';
 import { Player } from './player.js';
 import {
   choicesWithin,
@@ -23,15 +22,6 @@ import type { Searching } from './searching.js';
 import { stateKey } from './state-key.js';
 
 type State = Readonly<Record<string, unknown>>;
-
-/** A state that was met, and how. */
-interface Place {
-  readonly state: State;
-  readonly derived: DerivedShown | undefined;
-  readonly mark: EnvironmentMark;
-  /** What the first did on its way from the start. */
-  readonly way: readonly Moment[];
-}
 
 /**
  * Tries the inputs of a small scope where some ways lead. The first participant goes ahead with all inputs; the others
@@ -64,7 +54,7 @@ class Probe implements Probing {
   readonly #byStep: boolean;
   readonly #isPicky: boolean;
   readonly #derives: boolean;
-  readonly #others: readonly Other[];
+  readonly #others: readonly PlacedFollower[];
   /** States where derived values have been asked for. */
   readonly #asked = new Set<string>();
   #first: Player;
@@ -88,7 +78,7 @@ class Probe implements Probing {
           { watches: false, byStep: this.#byStep },
           { state, derived },
         );
-      return new Other(make, unit.by === 'state');
+      return new PlacedFollower(make, unit.by === 'state');
     });
   }
 
@@ -231,98 +221,3 @@ function momentOf(
 }
 
 const none: readonly never[] = [];
-
-/** What one of the others showed that differs. */
-interface Shown {
-  /** The input after which it showed, and those before it since the others came to the place. */
-  readonly at: number;
-  readonly inputs: readonly SendStep[];
-  readonly found: Found;
-}
-
-/** One of those who follow the first. */
-class Other {
-  readonly #make: () => Follower;
-  readonly #untold = new Map<string, number>();
-  #follower: Follower;
-  #canRestore: boolean;
-  /** What it shows at the start. */
-  readonly #start: { readonly state: unknown; readonly mark: EnvironmentMark };
-  /** The place where it has been led, and what it showed there. */
-  #there: { readonly place: Place; readonly pair: Pair } | undefined;
-
-  /** `mayRestore`: whether it counts as well where it was put, not only where it was led. */
-  constructor(make: () => Follower, mayRestore: boolean) {
-    this.#make = make;
-    this.#follower = make();
-    const { player } = this.#follower;
-    this.#start = { state: player.state, mark: player.mark() };
-    this.#canRestore = mayRestore && player.isRestorable;
-  }
-
-  /** Does at a place what the first has done there; what differs first. */
-  follow(place: Place, moments: readonly Moment[]): Shown | undefined {
-    const shown = this.#follow(place, moments);
-    if (shown === undefined || !this.#canRestore) return shown;
-    // A difference counts if it shows where it was led. What shows only where it was put comes from that.
-    this.#canRestore = false;
-    return this.#follow(place, moments);
-  }
-
-  /** Gives how many outcomes it said nothing of. */
-  close(): ReadonlyMap<string, number> {
-    this.#end();
-    return this.#untold;
-  }
-
-  #follow(place: Place, moments: readonly Moment[]): Shown | undefined {
-    let since = -1;
-    for (const [at, moment] of moments.entries()) {
-      if (since < 0) {
-        this.#arrive(place);
-        since = at;
-      }
-      const found = this.#follower.follow(moment);
-      if (found !== undefined) {
-        const inputs = moments.slice(since, at + 1).map(({ step }) => step as SendStep);
-        return { at, inputs, found };
-      }
-      if (moment.changed) since = -1;
-      else this.#follower.player.back(place.mark);
-    }
-    return undefined;
-  }
-
-  /** Is put back to where it has been, or led there from the start. */
-  #arrive(place: Place): void {
-    if (this.#canRestore && this.#there?.place === place) {
-      this.#follower.restore(this.#there.pair, place.mark);
-      return;
-    }
-    const { player } = this.#follower;
-    if (this.#canRestore) player.restore(this.#start.state, this.#start.mark);
-    else this.#renew();
-    for (const moment of place.way) this.#follower.follow(moment);
-    if (this.#canRestore) this.#stand(place);
-  }
-
-  /** Notes what it shows where it was led. Should that not be what the first shows, it is led from now on, and told then. */
-  #stand(place: Place): void {
-    const pair = { expected: place.state, actual: this.#follower.player.read() };
-    this.#there = { place, pair };
-    if (same(pair.expected, pair.actual)) return this.#follower.restore(pair, place.mark);
-    this.#canRestore = false;
-    this.#arrive(place);
-  }
-
-  #renew(): void {
-    this.#end();
-    this.#follower = this.#make();
-  }
-
-  #end(): void {
-    const { player } = this.#follower;
-    addCounts(this.#untold, new Map([[player.name, player.untold]]));
-    player.close();
-  }
-}

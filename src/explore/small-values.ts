@@ -125,7 +125,14 @@ function textsOf(
     const { length } = [...(payload as string)];
     return length >= minLength && length <= maxLength;
   };
-  const others = plain('a'.repeat(Math.max(1, minLength)), '', 'B', ' ');
+  // Blanks and small letters show whether a text is trimmed and set in capitals where it should be.
+  const others = plain(
+    ` ${'a'.repeat(Math.max(1, minLength - 1))}`,
+    '',
+    'B',
+    ' ',
+    'a'.repeat(minLength),
+  );
   return [...there, ...others].filter(fits).slice(0, mostValues);
 }
 

@@ -111,6 +111,11 @@ export class Walk {
     return this.#most - this.#steps;
   }
 
+  /** Whether nothing is left within its depth. */
+  get isOut(): boolean {
+    return this.#level.length === 0 || this.#depth >= this.#scope.depth;
+  }
+
   /** It may take more steps. */
   grant(steps: number): void {
     this.#most += steps;

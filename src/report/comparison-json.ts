@@ -1,7 +1,7 @@
 import { createPatch, type Operation } from 'rfc6902';
 import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
-import type { ComparedParticipant, Comparison, ShrunkDifference } from '../explore/compare.js';
+import type { ComparedParticipant, Comparison, ShrunkDifference } from '../explore/comparison.js';
 import type { Script } from '../explore/script.js';
 import type { Walked } from '../explore/walk.js';
 import type { Application } from '../model/application.js';

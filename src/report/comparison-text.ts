@@ -1,6 +1,6 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
-import type { ComparedParticipant } from '../explore/compare.js';
+import type { ComparedParticipant } from '../explore/comparison.js';
 import { mostItems, seenInWalks } from '../explore/probe.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
@@ -64,6 +64,7 @@ const ends: Readonly<Record<ComparisonJson['end'], string>> = {
   found: 'ended with the first difference',
   steps: 'all steps of the budget done',
   closed: 'nothing is left to try',
+  depth: 'every sequence up to the depth tried',
   time: 'the time of the budget is used up',
   stopped: 'interrupted',
   script: 'one script replayed',

@@ -1,4 +1,4 @@
-import type { ComparedParticipant } from '../explore/compare.js';
+import type { ComparedParticipant } from '../explore/comparison.js';
 import type { ComparisonJson } from './comparison-json.js';
 
 /** The shares of one search as one result; a text that says why they do not belong together, if they do not. */
@@ -37,7 +37,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     participants: first.participants.map((participant, i) => together(participant, shares, i)),
     steps: sum(shares.map(({ steps }) => steps)),
     scripts: sum(shares.map(({ scripts }) => scripts)),
-    end: found?.end ?? inOrder.find(({ end }) => end !== 'steps')?.end ?? 'steps',
+    end: found?.end ?? ends.find((end) => shares.some((share) => share.end === end)) ?? 'steps',
     tookMs: Math.max(...shares.map(({ tookMs }) => tookMs)),
     walks: inOrder.flatMap(({ walks }) => walks),
     coverage: {
@@ -48,6 +48,9 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     difference: found?.difference ?? null,
   };
 }
+
+/** Why shares have ended: what comes first here holds for all of them together. */
+const ends = ['stopped', 'time', 'steps', 'depth', 'closed'] as const;
 
 const numberOf = ({ shard = '' }: ComparisonJson): number => Number(shard.split('/')[0]);
 

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import type { Comparison } from '../../src/explore/compare.js';
+import type { Comparison } from '../../src/explore/comparison.js';
 import type { Application } from '../../src/model/application.js';
 import { compareStores, type GeneratedFolder } from '../../src/pipeline.js';
 import { allStyles, ferryText, foldersOf, modelOf, root, unlimited } from '../helpers.js';

@@ -1,0 +1,58 @@
+import type { CoverPoint } from '../model/cover-points.js';
+import type { ObservedClass } from '../model/participant.js';
+import type { Difference } from './difference.js';
+import type { Script } from './script.js';
+import type { KeptScript } from './searching.js';
+import type { Walked } from './walk.js';
+
+/** What a comparison found, and how far it looked. */
+export interface Comparison {
+  readonly verdict: 'same' | 'different' | 'not repeatable' | 'nothing compared';
+  readonly seed: number;
+  readonly participants: readonly ComparedParticipant[];
+  readonly steps: number;
+  readonly scripts: number;
+  readonly end: SearchEnd;
+  /** Milliseconds that the search took. */
+  readonly tookMs: number;
+  readonly compared: readonly ObservedClass[];
+  /** Every so many steps all of it was compared in full; between them, parts that kept their identity were not. */
+  readonly fullEvery: number;
+  /** The classes that were left out on request. */
+  readonly ignored: readonly ObservedClass[];
+  readonly walks: readonly Walked[];
+  readonly coverage: Coverage;
+  readonly difference: ShrunkDifference | undefined;
+  /** Scripts that reached something that none before them reached. */
+  readonly kept: readonly KeptScript[];
+}
+
+/** Why a search ended. */
+export type SearchEnd = 'found' | 'steps' | 'closed' | 'depth' | 'time' | 'stopped' | 'script';
+
+/** A participant, and what of it could not be compared. */
+export interface ComparedParticipant {
+  readonly name: string;
+  /** Actions, fields and derived values that it does not have. */
+  readonly lacks: readonly string[];
+  /** The classes of observations that it does not take part in. */
+  readonly without: readonly ObservedClass[];
+  /** How many outcomes it said nothing of. */
+  readonly untold: number;
+}
+
+export interface Coverage {
+  readonly reached: number;
+  readonly total: number;
+  readonly missing: readonly CoverPoint[];
+}
+
+export interface ShrunkDifference extends Difference {
+  readonly script: Script;
+  /** How many steps the script had when it was found. */
+  readonly foundAfter: number;
+  /** How many steps had been done before, of all scripts. */
+  readonly stepsBefore: number;
+  /** `store.action` of the step after which they differ. */
+  readonly action: string;
+}
