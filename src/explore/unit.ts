@@ -19,6 +19,7 @@ export type Unit = { readonly kind: 'replay'; readonly script: Script } | ProbeU
 
 export interface UnitResult {
   readonly steps: number;
+  /** How many scripts were replayed or drawn. */
   readonly scripts: number;
   /** What has been reached, by its place among the cover points. */
   readonly reached: readonly number[];
@@ -66,7 +67,7 @@ async function doUnit(
     case 'probe': {
       const { steps, transitions, probed, untold, found } = await runProbe(searching, unit, isOver);
       probing = { steps, transitions, probed };
-      tally.add({ script: noScript, difference: undefined, ...found, untold, steps, kept: [] });
+      tally.add({ script: noScript, difference: undefined, ...found, untold, steps, kept: [] }, 0);
       break;
     }
     case 'random':
@@ -89,9 +90,12 @@ class Tally {
   readonly kept: KeptScript[] = [];
   found: UnitResult['found'];
 
-  add(finding: Finding & { readonly steps: number; readonly kept: readonly KeptScript[] }): void {
+  add(
+    finding: Finding & { readonly steps: number; readonly kept: readonly KeptScript[] },
+    scripts = 1,
+  ): void {
     this.steps += finding.steps;
-    this.scripts += 1;
+    this.scripts += scripts;
     addCounts(this.untold, finding.untold);
     this.kept.push(...finding.kept);
     const { script, difference } = finding;

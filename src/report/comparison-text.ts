@@ -71,18 +71,26 @@ const ends: Readonly<Record<ComparisonJson['end'], string>> = {
 };
 
 function searchText(comparison: ComparisonJson): string {
-  const { steps, scripts, tookMs, seed, shard, compared, fullEvery, ignored, end } = comparison;
+  const { steps, scripts, tookMs, seed, shard, compared, fullEvery, ignored, end, walks } =
+    comparison;
   const rate = tookMs > 0 ? `, ${countText((steps / tookMs) * 1000)} steps/s` : '';
   const share = shard === undefined ? '' : `, share ${shard}`;
-  const done = `${countText(steps)} steps in ${countText(scripts)} script${scripts === 1 ? '' : 's'}, ${(tookMs / 1000).toFixed(1)} s${rate}, seed ${seed}${share} (${ends[end]}).`;
+  const walked = walks.reduce((sum, walk) => sum + walk.steps, 0);
+  const inScripts = `in ${countText(scripts)} script${scripts === 1 ? '' : 's'}`;
+  const some =
+    walked === 0 ? ` ${inScripts}` : `, ${countText(steps - walked)} of them ${inScripts}`;
+  const done = `${countText(steps)} steps${scripts === 0 ? '' : some}, ${(tookMs / 1000).toFixed(1)} s${rate}, seed ${seed}${share} (${ends[end]}).`;
   const left = ignored.length === 0 ? '' : ` Not compared, as asked: ${ignored.join(', ')}.`;
   if (fullEvery === 1) return `${done}\nCompared after every step: ${compared.join(', ')}.${left}`;
+  // A search of a small scope alone says below what it compares.
+  if (steps > 0 && steps === walked) return left === '' ? done : `${done}\n${left.trim()}`;
   const isSeldom = (what: ObservedClass) => what === 'identity' || what === 'snapshots';
   const seldom = compared.filter(isSeldom);
   const often = compared.filter((what) => !isSeldom(what));
   const less = seldom.length === 0 ? '' : `; ${seldom.join(', ')} after every ${fullEvery}th`;
+  const where = walks.length === 0 ? 'after every step' : 'in random scripts after every step';
   return `${done}
-Compared after every step: ${often.join(', ')}${less}.${left}
+Compared ${where}: ${often.join(', ')}${less}.${left}
 Parts that stayed the same objects on both sides, and all of quiet scripts, after every ${fullEvery}th only.`;
 }
 

@@ -216,9 +216,9 @@ describe('compare', () => {
       const { code, out } = await leeshore(folder, 'compare', file, '--steps', '600');
       expect(code).toBe(0);
       expect(out).toContain('no difference between 5 participants.');
-      expect(out).toMatch(/\d{3} steps in \d+ scripts, .* steps\/s, seed 1/);
+      expect(out).toMatch(/\d{3} steps, \d+ of them in \d+ scripts, .* steps\/s, seed 1/);
       expect(out).toContain(
-        'Compared after every step: outcome, state, derived, notices, problems; identity, snapshots after every 6th.',
+        'Compared in random scripts after every step: outcome, state, derived, notices, problems; identity, snapshots after every 6th.',
       );
       expect(out).toMatch(/berth +\d+ inputs in 4 states: nothing left to try/);
       expect(out).toMatch(/berth +\d+ inputs after \d+ sequences: every single input/);
