@@ -12,6 +12,7 @@ import {
   randomRound,
   scopesFor,
   scriptsInShard,
+  shareOfWalks,
   type SearchKind,
   type Shard,
 } from './plan.js';
@@ -107,7 +108,8 @@ class Search {
   }
 
   async run(): Promise<SearchEnd> {
-    const { seed, search = 'both', corpus = [], depth } = this.#options;
+    const { seed, search = 'both', corpus = [], depth, clock, until } = this.#options;
+    const began = clock();
     const { shard = { number: 1, of: 1 } } = this.#options;
     const { application } = this.#compared;
     const steps = Math.ceil(this.#options.steps / shard.of);
@@ -127,7 +129,11 @@ class Search {
       for (const { scripts } of units) first += scripts.length;
     }
     const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
-    early = await this.#walk(scopes, search === 'small');
+    const share = search === 'small' ? 1 : shareOfWalks;
+    early = await this.#walk(scopes, {
+      isAll: search === 'small',
+      until: began + share * (until - began),
+    });
     if (early !== undefined) return early;
     if (search === 'small') return this.#endOfWalks;
     // Steps that walks have left over, since nothing was left to try, are spent here.
@@ -143,30 +149,38 @@ class Search {
     }
   }
 
-  /** Goes through small scopes; what those of single stores have left of their steps is for that of all, if `isAll`. */
-  async #walk(scopes: readonly Scope[], isAll: boolean): Promise<SearchEnd | undefined> {
+  /**
+   * Goes through small scopes, up to a time; what those of single stores have left of their steps is for that of all,
+   * if `isAll`.
+   */
+  async #walk(
+    scopes: readonly Scope[],
+    { isAll, until }: { readonly isAll: boolean; readonly until: number },
+  ): Promise<SearchEnd | undefined> {
     const walks = (this.#walks = scopes.map((scope) => new Walk(scope)));
-    const early = await this.#walkSideBySide(walks);
+    const early = await this.#walkSideBySide(walks, until);
     const whole = walks.find(({ walked: { store } }) => store === undefined);
     if (early !== undefined || whole === undefined || !isAll) return early;
     whole.grant(walks.reduce((sum, walk) => sum + (walk === whole ? 0 : walk.left), 0));
-    return this.#walkSideBySide([whole]);
+    return this.#walkSideBySide([whole], until);
   }
 
-  async #walkSideBySide(walks: readonly Walk[]): Promise<SearchEnd | undefined> {
-    for (;;) {
-      const shares = walks.map((walk) => walk.next());
+  async #walkSideBySide(walks: readonly Walk[], until: number): Promise<SearchEnd | undefined> {
+    while (!(this.#options.clock() > until)) {
+      const turn = whoseTurn(walks);
+      const shares = turn.map((walk) => walk.next());
       const units = shares.flat();
       if (units.length === 0) return undefined;
       const results: UnitResult[] = [];
       const end = await this.#do(units, results);
       let at = 0;
-      for (const [i, walk] of walks.entries()) {
+      for (const [i, walk] of turn.entries()) {
         const own = results.slice(at, (at += shares[i]?.length ?? 0));
         walk.take(own.flatMap(({ probing }) => probing ?? []));
       }
       if (end !== undefined) return end;
     }
+    return undefined;
   }
 
   /** Why walks have ended: nothing is left to try in any state, or not within the depth, or no steps are left. */
@@ -272,6 +286,16 @@ class Search {
     }));
   }
 }
+
+/** Of walks that can go on, those that are not far ahead of the others: a small scope needs many short turns. */
+function whoseTurn(walks: readonly Walk[]): readonly Walk[] {
+  const open = walks.filter(({ isOut, left }) => !isOut && left > 0);
+  const least = Math.min(...open.map(({ walked }) => walked.transitions));
+  return open.filter(({ walked }) => walked.transitions <= 2 * least + farAhead);
+}
+
+/** How many inputs a walk may always be ahead of another. */
+const farAhead = 300;
 
 /** Whether a point can be reached by what is sent to these participants. */
 function sentTo(participants: Compared['participants']): (point: CoverPoint) => boolean {

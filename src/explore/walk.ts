@@ -32,7 +32,7 @@ export interface Walked {
 
 /** How many states are one unit of work, and how many units are done before what they led to is gone on from. */
 const standsInUnit = 4;
-const unitsInRound = 16;
+const unitsInRound = 8;
 
 /** A state, or a sequence, where something is left to try. */
 interface Node {
