@@ -1,0 +1,93 @@
+import { describe, expect, test } from '@jest/globals';
+import type { Lead, Probing, ProbeUnit, Stand } from '../../src/explore/probe.js';
+import { Walk, type Scope } from '../../src/explore/walk.js';
+
+/** A ring of places: each input goes so many places on. */
+const places = 12;
+const inputs = [1, 5];
+
+/** Where a path leads, and what the inputs there lead to. */
+function leadsAt({ path }: Stand, isWithin: (place: number) => boolean): readonly Lead[] {
+  const at = path.reduce((sum, { payload }) => sum + Number(payload), 0) % places;
+  return inputs.map((payload) => {
+    const to = (at + payload) % places;
+    return { input: { send: 'ring.go', payload }, key: String(to), isWithin: isWithin(to) };
+  });
+}
+
+const keyOf = ({ path }: Stand) =>
+  String(path.reduce((sum, { payload }) => sum + Number(payload), 0) % places);
+
+/** Does a unit as a probe would, up to its steps. */
+function done(unit: ProbeUnit, isWithin: (place: number) => boolean): Probing {
+  const probed = [];
+  let steps = 0;
+  for (const stand of unit.stands) {
+    if (steps >= unit.steps && steps > 0) break;
+    const all = leadsAt(stand, isWithin);
+    const own = all.slice(stand.tried, stand.tried + Math.max(1, unit.steps - steps));
+    steps += own.length;
+    const tried = stand.tried + own.length;
+    probed.push({ key: keyOf(stand), tried, isDone: tried === all.length, leads: own });
+  }
+  return { steps, transitions: steps, probed, untold: new Map(), found: undefined };
+}
+
+function walkedThrough(scope: Partial<Scope>, isWithin: (place: number) => boolean = () => true) {
+  const walk = new Walk({ store: 'ring', by: 'state', steps: 1000, depth: Infinity, ...scope });
+  const paths: string[] = [];
+  for (let units = walk.next(); units.length > 0; units = walk.next()) {
+    for (const { stands } of units)
+      paths.push(...stands.map(({ path }) => path.map(({ payload }) => Number(payload)).join()));
+    walk.take(units.map((unit) => done(unit, isWithin)));
+  }
+  return { walk, paths };
+}
+
+describe('a walk by state', () => {
+  test('goes to each state once, nearest first, and is closed then', () => {
+    const { walk, paths } = walkedThrough({});
+    expect(walk.walked).toMatchObject({ states: places, transitions: 24, isClosed: true });
+    expect(paths.slice(0, 6)).toEqual(['', '1', '5', '1,1', '1,5', '5,5']);
+    expect(new Set(paths).size).toBe(paths.length);
+    expect(walk.isOut).toBe(true);
+  });
+
+  test('goes on in the middle of a state when it gets more steps', () => {
+    const { walk } = walkedThrough({ steps: 5 });
+    expect(walk.walked).toMatchObject({ steps: 5, transitions: 5, depth: 1, isClosed: false });
+    expect([walk.left, walk.isOut]).toEqual([0, false]);
+    walk.grant(1000);
+    for (let units = walk.next(); units.length > 0; units = walk.next())
+      walk.take(units.map((unit) => done(unit, () => true)));
+    expect(walk.walked).toMatchObject({ states: places, transitions: 24, isClosed: true });
+  });
+
+  test('ends at its depth, and says that something is left', () => {
+    const { walk } = walkedThrough({ depth: 2 });
+    expect(walk.walked).toMatchObject({ transitions: 6, depth: 2, isClosed: false });
+    expect(walk.isOut).toBe(true);
+  });
+
+  test('does not go on from states that are too large, and says so', () => {
+    const { walk } = walkedThrough({}, (place) => place < 3);
+    expect(walk.walked).toMatchObject({ isClosed: true, isBounded: true });
+    expect(walk.walked.transitions).toBe(6);
+  });
+
+  test('does again what was not done since the time was up', () => {
+    const walk = new Walk({ store: 'ring', by: 'state', steps: 1000, depth: Infinity });
+    walk.take([]);
+    expect(walk.walked).toMatchObject({ transitions: 0, depth: 0, isClosed: false });
+    const again = walk.next();
+    expect(again.map(({ stands }) => stands.length)).toEqual([1]);
+    walk.take([]);
+    expect(walk.next()).toEqual(again);
+  });
+});
+
+test('a walk by sequence counts each, whatever it leads to', () => {
+  const { walk, paths } = walkedThrough({ by: 'sequence', depth: 3 });
+  expect(paths).toEqual(['', '1', '5', '1,1', '1,5', '5,1', '5,5']);
+  expect(walk.walked).toMatchObject({ states: 15, transitions: 14, depth: 3, isClosed: false });
+});
