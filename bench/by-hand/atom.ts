@@ -60,7 +60,7 @@ export function createAtomByHand(newId: () => string): DeckStore {
     admit: (payload) =>
       isAdmitted(payload) &&
       transact((dirty) => {
-        vehicles.set([...vehicles.value, { ...payload, id: newId(), boarded: false }], dirty);
+        vehicles.set([...vehicles.value, { id: newId(), boarded: false, ...payload }], dirty);
         byLane.set(
           { ...byLane.value, [payload.lane]: (byLane.value[payload.lane] ?? 0) + payload.lengthM },
           dirty,

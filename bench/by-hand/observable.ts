@@ -35,7 +35,7 @@ export function createObservableByHand(newId: () => string): DeckStore {
     admit: (payload) =>
       isAdmitted(payload) &&
       act(() => {
-        vehicles.next([...vehicles.value, { ...payload, id: newId(), boarded: false }]);
+        vehicles.next([...vehicles.value, { id: newId(), boarded: false, ...payload }]);
         byLane.next({
           ...byLane.value,
           [payload.lane]: (byLane.value[payload.lane] ?? 0) + payload.lengthM,

@@ -50,7 +50,7 @@ export function createProxyByHand(newId: () => string): DeckStore {
     admit: (payload) =>
       isAdmitted(payload) &&
       act((deck) => {
-        deck.vehicles.push({ ...payload, id: newId(), boarded: false });
+        deck.vehicles.push({ id: newId(), boarded: false, ...payload });
         deck.byLane = {
           ...deck.byLane,
           [payload.lane]: (deck.byLane[payload.lane] ?? 0) + payload.lengthM,

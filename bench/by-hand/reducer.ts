@@ -13,7 +13,7 @@ function reduce(deck: Deck, action: Action): Deck {
         ...deck.byLane,
         [payload.lane]: (deck.byLane[payload.lane] ?? 0) + payload.lengthM,
       };
-      return { ...deck, vehicles: [...deck.vehicles, { ...payload, id, boarded: false }], byLane };
+      return { ...deck, vehicles: [...deck.vehicles, { id, boarded: false, ...payload }], byLane };
     }
     case 'turn': {
       const place = deck.vehicles.findIndex(({ id }) => id === action.id);
