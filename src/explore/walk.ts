@@ -16,7 +16,7 @@ export interface Walked {
   /** The store whose actions were sent; all stores if not given. */
   readonly store: string | undefined;
   readonly by: WalkedBy;
-  /** How many steps were done, those that lead to where something is left to try among them. */
+  /** How many steps were done; what leads somebody anew to where something is left to try is not counted. */
   readonly steps: number;
   /** How many states were met, or sequences done. */
   readonly states: number;
