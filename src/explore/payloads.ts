@@ -38,15 +38,35 @@ const shareOfMisfits = 0.06;
 /** How often a payload that may come as text comes as it is. */
 const shareOfValues = 0.3;
 
+/** What hardly anybody thinks of, drawn again and again where it is given. */
+export interface Odd {
+  readonly number: number;
+  readonly text: string;
+}
+
+/** How often an odd value is drawn where it fits. */
+const shareOfOdd = 0.4;
+
+/** Sums of them leave what numbers can hold, or lose digits. */
+const oddNumbers = [1.7e308, 1.7e308, -1.7e308, 2 ** 53, 0.1, 1e-7];
+
+/** Names that objects know; texts that have another length in capitals, blanks that are none of the usual, half a character. */
+const oddTexts = ['__proto__', 'toString', 'stra\u00dfe', '\u0130', '\u00a0SK 4\u2003', '\ud83d'];
+
+export function drawOdd(random: Random): Odd {
+  return { number: random.pick(oddNumbers), text: random.pick(oddTexts) };
+}
+
 /** Draws payloads by their types: boundaries, and what stands in the present state, so that ids exist. */
 export class PayloadSource {
   constructor(
     readonly types: TypeTable,
     readonly random: Random,
+    readonly odd?: Odd,
   ) {}
 
   draw(type: Type, pool: Pool): Drawn {
-    const drawing = new Drawing(this.types, this.random, pool);
+    const drawing = new Drawing(this, pool);
     const payload = drawing.value(type, '');
     if (!this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
     return { payload: this.#spoil(payload), fill: {} };
@@ -81,7 +101,7 @@ export class PayloadSource {
 
   /** A value that fits a type, but for its format and the bounds of its lists. */
   fitting(type: Type, pool: Pool): Json {
-    return new Drawing(this.types, this.random, pool).value(type, '');
+    return new Drawing(this, pool).value(type, '');
   }
 
   /** Something near a fitting payload that mostly does not fit. */
@@ -105,13 +125,19 @@ export class PayloadSource {
 
 class Drawing {
   readonly fill: Record<string, string> = {};
+  readonly types: TypeTable;
+  readonly random: Random;
+  readonly #odd: Odd | undefined;
   #depth = 0;
 
   constructor(
-    readonly types: TypeTable,
-    readonly random: Random,
+    { types, random, odd }: PayloadSource,
     readonly pool: Pool,
-  ) {}
+  ) {
+    this.types = types;
+    this.random = random;
+    this.#odd = odd;
+  }
 
   value(type: Type, at: string): Json {
     this.#depth++;
@@ -186,6 +212,8 @@ class Drawing {
 
   #text(bounds: StringBounds, at: string): Json {
     if (bounds.format !== undefined) return this.random.pick(formatTexts[bounds.format]);
+    const odd = this.#odd?.text;
+    if (odd !== undefined && fitsLength(odd, bounds) && this.random.chance(shareOfOdd)) return odd;
     if (this.pool.keys.length > 0 && this.random.chance(shareOfKeys)) {
       const { pointer, value } = this.random.pick(this.pool.keys);
       if (fitsLength(value, bounds)) {
@@ -259,6 +287,8 @@ class Drawing {
       n <= (maximum ?? Infinity) &&
       n > (exclusiveMinimum ?? -Infinity) &&
       n < (exclusiveMaximum ?? Infinity);
+    const odd = this.#odd?.number;
+    if (odd !== undefined && fits(odd) && this.random.chance(shareOfOdd)) return odd;
     const fitting = choices.filter(fits);
     return fitting.length === 0 ? from : this.random.pick(fitting);
   }

@@ -1,7 +1,7 @@
 import { Random } from '../base/random.js';
 import type { Target } from '../model/participant.js';
 import { choicesOf, drawnInput, smallInputs, type Choice } from './inputs.js';
-import { PayloadSource } from './payloads.js';
+import { drawOdd, PayloadSource, type Odd } from './payloads.js';
 import { isSend, type Script, type ScriptStep, type SendStep } from './script.js';
 import { fullEvery, Session } from './session.js';
 import { sizeOf } from './state-key.js';
@@ -19,6 +19,8 @@ const shareOfLong = 0.4;
 const shareOfQuiet = 0.12;
 const shareOfWatching = 0.2;
 const shareOfVaried = 0.4;
+/** How often a script has something odd. */
+const shareOfOdd = 0.1;
 /** How often a script is made of a few payloads only, and then of the actions of one store. */
 const shareOfSmall = 0.35;
 const shareOfOneStore = 0.6;
@@ -42,6 +44,8 @@ export interface PlannedScript {
   readonly length: number;
   /** The steps of a script that reached something, of which it is a variation; none if it is not. */
   readonly varied: readonly ScriptStep[];
+  /** What its payloads are made of again and again; nothing odd if not given. */
+  readonly odd?: Odd | undefined;
 }
 
 /** Plans a script, by its number and the seed, and what was kept so far. */
@@ -53,7 +57,7 @@ export function plannedScript(
   const random = new Random(mixed(seed, number) ^ planning);
   const length = random.chance(shareOfLong) ? greatLength : usualLength;
   const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
-  return { number, length, varied };
+  return { number, length, varied, odd: random.chance(shareOfOdd) ? drawOdd(random) : undefined };
 }
 
 /** What is planned is drawn from another source than what is done. */
@@ -70,10 +74,10 @@ function mixed(seed: number, number: number): number {
 export async function randomScript(
   searching: Searching,
   seed: number,
-  { number, length, varied }: PlannedScript,
+  { number, length, varied, odd }: PlannedScript,
 ): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
   const random = new Random(mixed(seed, number));
-  const drawing = new Drawing(searching, random);
+  const drawing = new Drawing(searching, random, odd);
   const isQuiet = random.chance(shareOfQuiet);
   const session = new Session(searching.participants, searching.observed, {
     look: isQuiet ? 'unasked' : 'new',
@@ -137,10 +141,10 @@ class Drawing {
   readonly #watchers: string[] = [];
   #idle = 0;
 
-  constructor(searching: Searching, random: Random) {
+  constructor(searching: Searching, random: Random, odd: Odd | undefined) {
     this.#searching = searching;
     this.#random = random;
-    this.#payloads = new PayloadSource(searching.application.types, random);
+    this.#payloads = new PayloadSource(searching.application.types, random, odd);
     this.#isSmall = random.chance(shareOfSmall);
     // A script's own watchers are there for everybody, or for nobody: what they send is.
     this.#targets = searching.observed.targets.filter((target) =>

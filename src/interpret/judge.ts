@@ -25,3 +25,13 @@ export class Judge {
     return made;
   }
 }
+
+/** Validators take long to compile, and many participants can share them: there is one judge for each table of types. */
+const judges = new WeakMap<TypeTable, Judge>();
+
+/** The judge of values by the types of an application. */
+export function judgeOf(types: TypeTable): Judge {
+  let judge = judges.get(types);
+  if (judge === undefined) judges.set(types, (judge = new Judge(types)));
+  return judge;
+}

@@ -19,7 +19,7 @@ import {
 } from '../model/participant.js';
 import { DerivedValues } from './derived-values.js';
 import { freeze } from './freeze.js';
-import { Judge } from './judge.js';
+import { judgeOf, type Judge } from './judge.js';
 import { functionsOf } from './pure-world.js';
 import { Refusal } from './refusal.js';
 import { fieldOf, initialState, type State } from './state.js';
@@ -37,7 +37,7 @@ export function referenceParticipant(
   application: Application,
   options: ReferenceOptions = {},
 ): Participant {
-  const judge = new Judge(application.types);
+  const judge = judgeOf(application.types);
   return {
     name: 'reference',
     create: (environment) => new Reference(application, judge, environment, options),

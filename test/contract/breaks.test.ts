@@ -39,7 +39,12 @@ const breaks: Readonly<Record<string, Break>> = {
   ],
   'readers outside see the last committed moment, even from within a transaction': [
     ['atom', 'cell.ts', 'return this.#value;', 'return this.#next?.value ?? this.#value;'],
-    ['atom', 'runtime.ts', '(this.#fresh || this.#isUnchanged())', 'false'],
+    [
+      'atom',
+      'runtime.ts',
+      'if (!this.#fresh) {\n      if (this.#last === undefined || !this.#isUnchanged()) this.#renew();',
+      '{\n      this.#renew();',
+    ],
   ],
   'a payload belongs to the store, which never changes it': [
     ['observable', 'values.ts', 'const taken = plain(value, nothing);', 'const taken = value;'],
@@ -98,6 +103,14 @@ const breaks: Readonly<Record<string, Break>> = {
       'transaction.ts',
       'return fits(taken) ?',
       'return taken === undefined || fits(taken) ?',
+    ],
+  ],
+  'a sum that leaves what numbers can hold does not fit': [
+    [
+      'observable',
+      'values.ts',
+      'value is number => Number.isFinite(value)',
+      "value is number => typeof value === 'number'",
     ],
   ],
   'a cycle does not fit': [

@@ -228,6 +228,18 @@ for (const [what, payload] of [
     });
   });
 
+promise('a sum that leaves what numbers can hold does not fit', [12], async (start) => {
+  const { running, send } = await begin(start);
+  expect(send('tide.rise', 1.7e308)).toEqual(done);
+  expect(send('tide.rise', 1.7e308)).toEqual({
+    status: 'refused',
+    reason: 'does not fit',
+    at: 'tide.rise.steps[0]',
+    via: ['tide.rise'],
+  });
+  expect(running.read().tide).toEqual({ level: 1.7e308 });
+});
+
 promise('a cycle does not fit', [4], async (start) => {
   const loop: Record<string, unknown> = { id: 'a', weight: 1, tags: [] };
   loop.note = loop;

@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
+import { answering, perArguments } from '../../src/emit/common/arguments.js';
+import { Graph } from '../../src/emit/styles/atom/runtime.js';
 import { compareStores, type GeneratedFolder } from '../../src/pipeline.js';
 import { foldersOf, modelOf, problemsOf, deckSchema, root, unlimited } from '../helpers.js';
 import { participantNames, start } from '../participants.js';
@@ -32,6 +34,58 @@ describe.each(participantNames)('derived values with parameters: %s', (name) => 
     });
     running.send('deck', 'leaveAndShrink', 'a');
     expect(running.read().deck).toMatchObject({ capM: 12 });
+  });
+});
+
+describe('what has been asked for is forgotten in the end', () => {
+  test('the last thousand different arguments have what they had; no more than twice as many are kept', () => {
+    const computed: number[] = [];
+    const double = perArguments((n: number) => {
+      computed.push(n);
+      return { double: 2 * n };
+    });
+    const asked = Array.from({ length: 1000 }, (_, n) => double(n));
+    expect(asked.map((_, n) => double(n)).every((answer, n) => answer === asked[n])).toBe(true);
+    expect(computed).toHaveLength(1000);
+    for (let n = 1000; n < 2500; n++) double(n);
+    // The first is forgotten; what is asked again and again is not.
+    expect(double(0)).not.toBe(asked[0]);
+    const often = double(-1);
+    for (let n = 2500; n < 9000; n++) if (n % 500 === 0) double(-1);
+    expect(double(-1)).toBe(often);
+  });
+
+  test('equal answers are given out as the same object meanwhile', () => {
+    const kept = answering<[number], readonly number[]>();
+    const first = kept([0], [1]);
+    for (let n = 1; n < 1000; n++) kept([n], [n]);
+    expect(kept([0], [1])).toBe(first);
+    expect(kept([0], [2])).not.toBe(first);
+    for (let n = 1; n < 3000; n++) kept([n], [n]);
+    expect(kept([0], [2])).toEqual([2]);
+  });
+
+  test.each(participantNames)('an answer that is asked for again is of now: %s', async (name) => {
+    const { running } = await start(schema, name);
+    for (let m = 0; m < 2100; m++) running.ask?.('deck', 'metresIn', ['port', m]);
+    running.send('deck', 'add', { id: 'a', lane: 'port', lengthM: 5 });
+    expect(running.ask?.('deck', 'metresIn', ['port', 0])).toBe(5);
+    expect(running.ask?.('deck', 'metresIn', ['port', 2099])).toBe(2104);
+  });
+
+  test('what nobody reads any more is not held by what it was computed from', () => {
+    const graph = new Graph({});
+    const level = graph.atom('tide.level', 1);
+    const doubles = Array.from({ length: 5 }, () =>
+      graph.derived('double', (get) => 2 * get(level)),
+    );
+    expect(doubles.map((double) => double.get())).toEqual([2, 2, 2, 2, 2]);
+    graph.act('tide.rise', (transaction) => {
+      transaction.set(level, 2);
+    });
+    expect(level.readers.size).toBe(0);
+    expect(doubles[0]?.get()).toBe(4);
+    expect(level.readers.size).toBe(1);
   });
 });
 

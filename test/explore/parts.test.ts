@@ -2,12 +2,14 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import { Random } from '../../src/base/random.js';
 import { PayloadSource } from '../../src/explore/payloads.js';
 import { poolOf } from '../../src/explore/pool.js';
+import { plannedScript } from '../../src/explore/random-scripts.js';
 import { isSend, payloadIn, type Script } from '../../src/explore/script.js';
 import { shrink } from '../../src/explore/shrink.js';
 import { targetsOf } from '../../src/explore/targets.js';
 import { Judge } from '../../src/interpret/judge.js';
-import type { Application } from '../../src/model/application.js';
+import { named, storeNamed, type Application } from '../../src/model/application.js';
 import { coverableOf } from '../../src/model/cover-points.js';
+import type { Type } from '../../src/model/types.js';
 import { ferryText, modelOf } from '../helpers.js';
 
 let ferry: Application;
@@ -23,6 +25,8 @@ const stateWith = (...ids: string[]) => ({
   berth: 2,
   log: { entries: [], watch: ['mate'], closed: false, openLanes: [], tides: [], sails: null },
 });
+
+const actionOf = (store: string, action: string) => named(storeNamed(ferry, store).actions, action);
 
 describe('payloads', () => {
   test('mostly fit their types, often name what exists, and sometimes do not fit', () => {
@@ -44,6 +48,34 @@ describe('payloads', () => {
     expect(fitting / all).toBeGreaterThan(0.9);
     expect(fitting).toBeLessThan(all);
     expect(filled / all).toBeGreaterThan(0.2);
+  });
+
+  test('where something odd is given, it is drawn again and again, as far as it fits', () => {
+    const odd = { number: 1.7e308, text: '__proto__' };
+    const { payload: admit } = actionOf('deck', 'admit');
+    const { payload: setLimit } = actionOf('wind', 'setLimit');
+    const drawn = (type: Type, source: PayloadSource) =>
+      Array.from({ length: 200 }, () =>
+        JSON.stringify(source.draw(type, poolOf(ferry, stateWith())).payload),
+      );
+    const source = new PayloadSource(ferry.types, new Random(1), odd);
+    const admitted = drawn(admit as Type, source);
+    expect(admitted.filter((text) => text.includes('1.7e+308')).length).toBeGreaterThan(50);
+    expect(admitted.filter((text) => text.includes('__proto__')).length).toBeGreaterThan(50);
+    // From 5 to 40.
+    expect(drawn(setLimit as Type, source)).not.toContain('1.7e+308');
+    const usual = drawn(admit as Type, new PayloadSource(ferry.types, new Random(1)));
+    expect(usual.some((text) => /e\+308|__proto__/.test(text))).toBe(false);
+  });
+
+  test('some scripts have something odd, the same for the same seed', () => {
+    const odd = (seed: number) =>
+      Array.from({ length: 300 }, (_, number) => plannedScript(seed, number, []).odd);
+    const given = odd(1).filter((one) => one !== undefined);
+    expect(given.length).toBeGreaterThan(10);
+    expect(given.length).toBeLessThan(60);
+    expect(new Set(given.map(({ number }) => number)).size).toBeGreaterThan(2);
+    expect(odd(1)).toEqual(odd(1));
   });
 
   test('the pool knows keys with their places, names, texts and numbers', () => {

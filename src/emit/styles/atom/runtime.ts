@@ -19,7 +19,7 @@ export type Get = <T>(node: GraphNode<T>) => T;
 /** Something that has a value: an atom, or what is derived from atoms. */
 export abstract class GraphNode<T> extends Followed<T> {
   readonly name: string;
-  /** What is computed from it. */
+  /** What is computed from it and holds: each is told once that it may not hold any more. */
   readonly readers = new Set<Derived<unknown>>();
   protected readonly graph: Graph;
 
@@ -44,6 +44,11 @@ export abstract class GraphNode<T> extends Followed<T> {
 
   override toJSON(): T {
     return this.get();
+  }
+
+  protected tell(): void {
+    for (const reader of this.readers) reader.invalidate();
+    this.readers.clear();
   }
 
   protected override report(problem: Problem): void {
@@ -80,7 +85,7 @@ export class Atom<T> extends GraphNode<T> {
   /** Ends a transaction, and keeps what it set if that is wanted; false if nothing is new. */
   settle(isKept: boolean): boolean {
     if (!this.#cell.settle(isKept, this.graph.environment.guard)) return false;
-    for (const reader of this.readers) reader.invalidate();
+    this.tell();
     return true;
   }
 }
@@ -108,11 +113,12 @@ export class Derived<T> extends GraphNode<T> {
   }
 
   override read(): T {
-    if (this.#last !== undefined && (this.#fresh || this.#isUnchanged())) {
+    if (!this.#fresh) {
+      if (this.#last === undefined || !this.#isUnchanged()) this.#renew();
+      for (const source of this.#sources) source.readers.add(this);
       this.#fresh = true;
-      return this.#last.value;
     }
-    return this.#renew();
+    return (this.#last as { readonly value: T }).value;
   }
 
   override within(transaction: Transaction): T {
@@ -132,30 +138,17 @@ export class Derived<T> extends GraphNode<T> {
   invalidate(): void {
     if (!this.#fresh) return;
     this.#fresh = false;
-    for (const reader of this.readers) reader.invalidate();
+    this.tell();
   }
 
-  #renew(): T {
+  #renew(): void {
     const last = this.#last;
-    const before = this.#sources;
     this.#last = undefined;
     this.#sources = [];
     this.#seen = [];
-    try {
-      const value = this.#compute(this.#get);
-      this.#last =
-        last !== undefined && same(last.value, value) ? last : { value: this.graph.guarded(value) };
-    } finally {
-      this.#link(before);
-    }
-    this.#fresh = true;
-    return this.#last.value;
-  }
-
-  /** Is told of changes of what it reads, and no longer of what it read before. */
-  #link(before: readonly GraphNode<unknown>[]): void {
-    for (const source of before) if (!this.#sources.includes(source)) source.readers.delete(this);
-    for (const source of this.#sources) if (!before.includes(source)) source.readers.add(this);
+    const value = this.#compute(this.#get);
+    this.#last =
+      last !== undefined && same(last.value, value) ? last : { value: this.graph.guarded(value) };
   }
 
   #note<V>(node: GraphNode<V>): V {
