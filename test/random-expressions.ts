@@ -4,7 +4,7 @@ import { Random } from '../src/base/random.js';
 type Kind = 'number' | 'text' | 'boolean' | 'numbers' | 'texts' | 'cars';
 
 /** Names that are bound where an expression stands, by kind. */
-type Locals = Readonly<Partial<Record<Kind | 'car', readonly string[]>>>;
+export type Locals = Readonly<Partial<Record<Kind | 'car', readonly string[]>>>;
 
 /** The fields that random expressions read, as the `state` of a schema. */
 export const stateOfRandom = `

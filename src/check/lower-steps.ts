@@ -185,7 +185,7 @@ class StepLowering extends ListSteps {
     return {
       kind: 'reset',
       ...this.base,
-      fields: names.map(({ name }) => name).filter((name) => fields.has(name)),
+      fields: [...new Set(names.map(({ name }) => name))].filter((name) => fields.has(name)),
     };
   }
 

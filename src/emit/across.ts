@@ -16,7 +16,7 @@ import { code, data, doc, id, joined, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';
 import type { Project } from './project.js';
-import { emittedFunction, runtimeNames } from './runtime-names.js';
+import { emittedNames } from './runtime-names.js';
 
 /** How a style writes functions that reach across stores. */
 export interface AcrossStyle {
@@ -80,18 +80,7 @@ export class Across {
   ) {
     const { application } = project;
     this.#actions = actionsAcross(application);
-    const taken = new Names([
-      ...style.taken,
-      ...runtimeNames,
-      'payload',
-      ...application.functions.map(({ name }) => emittedFunction(name)),
-      ...application.stores.flatMap(({ name }) => [
-        `initial${pascal(name)}`,
-        `reduce${pascal(name)}`,
-        `create${pascal(name)}`,
-        `${name}Constants`,
-      ]),
-    ]);
+    const taken = new Names([...style.taken, ...emittedNames(application), 'payload']);
     for (const full of this.#actions) {
       const [store = '', action = ''] = full.split('.');
       this.#names.set(full, taken.allocate(`${store}${pascal(action)}`));
@@ -217,7 +206,7 @@ export class Across {
       this.project.guards,
       this.#imports,
       {
-        taken: [...this.#names.values()],
+        taken: [...emittedNames(this.project.application), ...this.#names.values()],
         run: (step, running) => this.#run(step, running, needs),
         resetStore: (other) => style.resetStore(other),
       },
@@ -253,7 +242,7 @@ export class Across {
     if (!isPlain(given)) {
       const held = writer.style.held(value, given.type);
       value = id(writer.names.allocate('given'));
-      lines.push(code`const ${value} = ${held};`);
+      lines.push(code`const ${value}${writer.typeOf(given)} = ${held};`);
     }
     const name = pascal(full.replace('.', '_'));
     const guard = this.project.guards.neededFor(given, wanted, `${name}Payload`, this.#imports);

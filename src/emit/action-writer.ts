@@ -19,7 +19,14 @@ import {
 } from '../model/steps.js';
 import { membersOf, type Type, type TypeTable } from '../model/types.js';
 import { code, data, id, joined, type Code } from './code.js';
-import { draws, narrowedIn, readsFields, referencesIn } from './expression-facts.js';
+import {
+  draws,
+  isSimple,
+  narrowedIn,
+  readsFields,
+  referencesIn,
+  widens,
+} from './expression-facts.js';
 import type { Guards } from './guards.js';
 import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
@@ -117,6 +124,7 @@ export class ActionWriter implements Reading {
     readonly options: WriterOptions = {},
   ) {
     this.names = new Names([...style.taken, ...(options.taken ?? []), 'payload']);
+    this.#locals.set('payload', 'payload');
     this.#narrowed = new Set(
       narrowedIn(exprsOfAction(content)).map(({ store, name }) => `${store}.${name}`),
     );
@@ -161,7 +169,7 @@ export class ActionWriter implements Reading {
     const lines = bindings.map(({ name, value }) => {
       const narrowed = this.bindNarrowed([value]);
       const held = this.style.held(this.print(value), value.type);
-      return code`${narrowed}const ${this.declare(name)} = ${held};`;
+      return code`${narrowed}const ${this.declare(name)}${this.typeOf(value)} = ${held};`;
     });
     return joined(lines, '\n');
   }
@@ -201,6 +209,23 @@ export class ActionWriter implements Reading {
     const allocated = this.names.allocate(name);
     this.#locals.set(name, allocated);
     return id(allocated);
+  }
+
+  /** Computes an expression once, in a constant of our own, unless it is a mere name: gives what stands for it. */
+  once(value: Expr, wanted: string, lines: Code[]): Expr {
+    if (isSimple(value)) return value;
+    const printed = this.print(value);
+    const constant = this.names.allocate(wanted);
+    lines.push(code`const ${id(constant)} = ${printed};`);
+    // No local of a schema has a blank in its name.
+    const name = ` ${constant}`;
+    this.#locals.set(name, constant);
+    return { kind: 'local', name, span: value.span, type: value.type };
+  }
+
+  /** The type of a constant for a value, to be written after its name, where the compiler would find a wider one. */
+  typeOf(value: Expr): Code {
+    return widens(value) ? code`: ${this.type(value.type)}` : code``;
   }
 
   print(expr: Expr): Code {
@@ -295,8 +320,10 @@ export class ActionWriter implements Reading {
     return this.style.constant(store, name);
   }
 
+  /** What a local of the schema is written as: those that expressions bind are declared when they are first met. */
   local(name: string): Code {
-    return id(this.#locals.get(name) ?? name);
+    const declared = this.#locals.get(name);
+    return declared === undefined ? this.declare(name) : id(declared);
   }
 
   draw(name: Drawn): Code {

@@ -13,19 +13,18 @@ import { Imports } from './imports.js';
 
 /** The functions that replace texts in payloads by what they stand for; each named type has one. */
 export class Conversions {
-  readonly #names = new Names([
-    'toNumber',
-    'toBoolean',
-    'toNull',
-    'eachItem',
-    'eachEntry',
-    'eachField',
-  ]);
+  readonly #names: Names;
   readonly #named = new Map<string, string>();
   readonly #functions: { readonly name: string; body: Code }[] = [];
   readonly #imports = new Imports();
 
-  constructor(readonly types: TypeTable) {}
+  /** `taken`: what the functions must not be called. */
+  constructor(
+    readonly types: TypeTable,
+    taken: readonly string[],
+  ) {
+    this.#names = new Names(taken);
+  }
 
   /** The function that converts a payload, imported where it is used. */
   use(type: Type, suggested: string, imports: Imports): Code {

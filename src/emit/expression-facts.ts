@@ -1,4 +1,5 @@
 import { walkExpr, type Expr } from '../model/expressions.js';
+import type { Type } from '../model/types.js';
 
 type Reference = Expr & { readonly kind: 'field' | 'derived' };
 
@@ -36,6 +37,32 @@ export function readsFields(expr: Expr, store: string, fields: readonly string[]
     if (node.kind === 'field' && node.store === store && fields.includes(node.name)) found = true;
   });
   return found;
+}
+
+/** Whether the compiler would take a text or number in an object or list of an expression for any text or number. */
+export function widens(expr: Expr): boolean {
+  let found = false;
+  walkExpr(expr, (node) => {
+    if ((node.kind === 'object' || node.kind === 'list') && hasLiterals(node.type)) found = true;
+  });
+  return found;
+}
+
+function hasLiterals(type: Type): boolean {
+  switch (type.kind) {
+    case 'literal':
+      return typeof type.value !== 'boolean';
+    case 'record':
+      return type.fields.some((field) => hasLiterals(field.type));
+    case 'list':
+      return hasLiterals(type.item);
+    case 'map':
+      return hasLiterals(type.value);
+    case 'union':
+      return type.members.some(hasLiterals);
+    default:
+      return false;
+  }
 }
 
 /** Whether writing an expression twice costs nothing and gives the same. */

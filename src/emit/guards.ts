@@ -15,7 +15,7 @@ interface Guard {
 
 /** The type guards that the generated stores use; each type has one, made when first asked for. */
 export class Guards {
-  readonly #names = new Names();
+  readonly #names: Names;
   readonly #guards: Guard[] = [];
   readonly #imports = new Imports();
 
@@ -23,20 +23,10 @@ export class Guards {
     readonly types: TypeTable,
     readonly book: Pick<TypeBook, 'type'>,
     readonly checks: EmitOptions['checks'],
+    /** What the guards must not be called. */
+    taken: readonly string[],
   ) {
-    for (const name of [
-      'same',
-      'isText',
-      'isNumber',
-      'isInteger',
-      'isBoolean',
-      'isListOf',
-      'isMapOf',
-      'isRecord',
-      ...Object.values(formatGuards),
-    ]) {
-      this.#names.allocate(name);
-    }
+    this.#names = new Names(taken);
   }
 
   /** The guard that an expression's value must pass to fit a type; `undefined` if it always fits, or nothing is judged. */

@@ -2,7 +2,6 @@ import type { Path, Segment } from '../model/steps.js';
 import { resolve, type Type } from '../model/types.js';
 import type { ActionWriter } from './action-writer.js';
 import { code, data, id, key, property, type Code } from './code.js';
-import { isSimple } from './expression-facts.js';
 import { pascal } from './identifiers.js';
 
 /** Whether a list takes no item twice, so that changing one may be a misfit. */
@@ -16,16 +15,11 @@ export class ImmutablePaths {
 
   /** The path with keys that are more than a name held in constants, so that they are computed once. */
   protected settled(path: Path, lines: Code[]): Path {
-    const segments = path.segments.map((segment): Segment => {
-      if (segment.kind === 'property' || isSimple(segment.value)) return segment;
-      const name = `${path.field}Key`;
-      const printed = this.writer.print(segment.value);
-      lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
-      return {
-        ...segment,
-        value: { kind: 'local', name, span: segment.value.span, type: segment.value.type },
-      };
-    });
+    const segments = path.segments.map((segment): Segment =>
+      segment.kind === 'property'
+        ? segment
+        : { ...segment, value: this.writer.once(segment.value, `${path.field}Key`, lines) },
+    );
     return { ...path, segments };
   }
 

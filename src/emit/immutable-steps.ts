@@ -4,11 +4,11 @@ import { recordOf } from '../model/fit.js';
 import type { Choice, Path, Step } from '../model/steps.js';
 import { resolve, type Type } from '../model/types.js';
 import { mustComeFirst, type ActionWriter } from './action-writer.js';
-import { draws, isSimple } from './expression-facts.js';
+import { draws } from './expression-facts.js';
 import { code, data, id, joined, key, property, type Code } from './code.js';
 import { pascal } from './identifiers.js';
 import { ImmutablePaths } from './immutable-paths.js';
-import { isKnownKey } from './print-expression.js';
+import { isKnownKey, printTest } from './print-expression.js';
 
 /** The new value of a field. */
 export interface FieldChange {
@@ -81,7 +81,7 @@ class ImmutableStep extends ImmutablePaths {
         path.segments.findLast((segment) => segment.kind === 'property')?.name ?? path.field;
       if (first[i] !== true) return writer.fitting(value, path.type, name, step.at);
       const constant = id(writer.names.allocate(`next${pascal(name)}`));
-      lines.push(code`const ${constant} = ${writer.print(value)};`);
+      lines.push(code`const ${constant}${writer.typeOf(value)} = ${writer.print(value)};`);
       const guard = writer.guards.neededFor(
         value,
         path.type,
@@ -201,7 +201,6 @@ class ImmutableStep extends ImmutablePaths {
   #onItems(step: ItemStep, path: Path, change: (list: Code, choice: Choice) => Code): Code {
     const lines: Code[] = [];
     const settled = this.settled(path, lines);
-    if (step.each !== 'it' || step.choice.kind === 'where') this.#declareEach(step.each);
     const choice = this.#settledChoice(step.choice, lines);
     const value = this.along(settled, step.at, step.none ?? reasons.missing, (list) =>
       change(list, choice),
@@ -232,19 +231,9 @@ class ImmutableStep extends ImmutablePaths {
     return code`${this.#required(list, isMeant, step)}.filter((${each}) => ${writer.negated(choice.test)})`;
   }
 
-  #declareEach(name: string): void {
-    if (this.writer.local(name).text === name) this.writer.declare(name);
-  }
-
   #settledChoice(choice: Choice, lines: Code[]): Choice {
-    if (choice.kind === 'where' || isSimple(choice.value)) return choice;
-    const name = 'wanted';
-    const printed = this.writer.print(choice.value);
-    lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
-    return {
-      ...choice,
-      value: { kind: 'local', name, span: choice.value.span, type: choice.value.type },
-    };
+    if (choice.kind === 'where') return choice;
+    return { ...choice, value: this.writer.once(choice.value, 'wanted', lines) };
   }
 
   #update(list: Code, choice: Choice, step: Step & { kind: 'update' }): Code {
@@ -265,7 +254,7 @@ class ImmutableStep extends ImmutablePaths {
     const changed =
       choice.kind === 'key'
         ? code`${writer.imports.value('changes', 'changeItem')}(${list}, ${data(choice.key)}, ${writer.print(choice.value)}, (${each}) => (${next})${this.#otherwise(step)})`
-        : this.#updatedWhere(list, writer.print(choice.test), next, step);
+        : this.#updatedWhere(list, choice.test, next, step);
     const judged = late ? this.#judgedItems(changed, item, step) : changed;
     const keyed = open.kind === 'list' ? open.key : undefined;
     const touchesKey = step.changes.some(
@@ -274,10 +263,11 @@ class ImmutableStep extends ImmutablePaths {
     return keyed !== undefined && touchesKey ? this.unique(judged, keyed, step.at) : judged;
   }
 
-  #updatedWhere(list: Code, test: Code, next: Code, step: ItemStep): Code {
+  #updatedWhere(list: Code, test: Expr, next: Code, step: ItemStep): Code {
+    const { writer } = this;
     const each = id(this.#each(step));
-    const required = this.#required(list, code`(${each}) => ${test}`, step);
-    return code`${required}.map((${each}) => (${test} ? ${next} : ${each}))`;
+    const required = this.#required(list, code`(${each}) => ${writer.print(test)}`, step);
+    return code`${required}.map((${each}) => (${printTest(test, writer)} ? ${next} : ${each}))`;
   }
 
   #spread(value: Expr, item: Type, late: boolean, at: string): Code {
@@ -306,15 +296,10 @@ class ImmutableStep extends ImmutablePaths {
     const { writer } = this;
     const lines: Code[] = [];
     const settled = this.settled(step.from, lines);
-    const keyExpr = typeof step.key === 'string' ? undefined : step.key;
-    if (keyExpr !== undefined && !isSimple(keyExpr))
-      lines.push(code`const ${writer.declare('dropped')} = ${writer.print(keyExpr)};`);
     const dropped =
       typeof step.key === 'string'
         ? data(step.key)
-        : isSimple(step.key)
-          ? writer.print(step.key)
-          : writer.local('dropped');
+        : writer.print(writer.once(step.key, 'dropped', lines));
     const helper = writer.imports.value(
       'changes',
       typeof step.key === 'string' ? 'dropProperty' : 'dropEntry',

@@ -63,6 +63,11 @@ export function printExpr(expr: Expr, reading: Reading): Code {
   return print(expr, reading).code;
 }
 
+/** An expression as TypeScript, to be the test of a choice: `test ? one : other`. */
+export function printTest(expr: Expr, reading: Reading): Code {
+  return at(expr, conditional + 1, reading);
+}
+
 interface Printed {
   readonly code: Code;
   readonly precedence: number;
@@ -232,9 +237,7 @@ function printArgument(argument: Argument, reading: Reading): Code {
     ', ',
   );
   const body = at(argument.body, 1, reading);
-  return argument.body.kind === 'object'
-    ? code`(${params}) => (${body})`
-    : code`(${params}) => ${body}`;
+  return body.text.startsWith('{') ? code`(${params}) => (${body})` : code`(${params}) => ${body}`;
 }
 
 function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {

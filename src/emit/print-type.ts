@@ -32,7 +32,7 @@ export function printType(type: Type, nameOf: NameOf = (name) => name): Code {
           code`${doc(field.about)}readonly ${key(field.name)}${field.optional ? code`?` : code``}: ${print(field.type)};`,
       )} }`;
     case 'union':
-      return joined(withoutCovered(type.members).map(print), ' | ');
+      return printUnion(type.members, print);
     case 'named':
       return id(nameOf(type.name));
     case 'never':
@@ -43,8 +43,19 @@ export function printType(type: Type, nameOf: NameOf = (name) => name): Code {
 }
 
 function itemOf(item: Type, print: (part: Type) => Code): Code {
-  const isOneWord = item.kind !== 'union' && item.kind !== 'list' && item.kind !== 'tuple';
-  return isOneWord ? print(item) : code`(${print(item)})`;
+  const printed = print(item);
+  const isUnion = item.kind === 'union' && printed.text.includes(' | ');
+  const isOneWord = !isUnion && item.kind !== 'list' && item.kind !== 'tuple';
+  return isOneWord ? printed : code`(${printed})`;
+}
+
+/** A number and a whole number, for one, are written alike, and once. */
+function printUnion(members: readonly Type[], print: (part: Type) => Code): Code {
+  const printed = withoutCovered(members).map(print);
+  return joined(
+    printed.filter(({ text }, i) => printed.findIndex((other) => other.text === text) === i),
+    ' | ',
+  );
 }
 
 /** Members that another one covers say nothing: 'port' where any text may stand. */

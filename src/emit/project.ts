@@ -4,7 +4,8 @@ import { Conversions } from './conversions.js';
 import type { EmitOptions } from './emit-options.js';
 import { Guards } from './guards.js';
 import { pascal } from './identifiers.js';
-import { busyTypeNames, emittedFunction } from './runtime-names.js';
+import { busyTypeNames, emittedFunction, emittedNames } from './runtime-names.js';
+import { schemaNames } from './schema-names.js';
 import { printExpr } from './print-expression.js';
 import { Imports } from './imports.js';
 import { TypeBook } from './type-book.js';
@@ -65,8 +66,9 @@ export class Project {
     readonly options: EmitOptions,
   ) {
     this.types = new TypeBook(application, busyTypeNames(application.stores));
-    this.guards = new Guards(application.types, this.types, options.checks);
-    this.conversions = new Conversions(application.types);
+    const taken = [...emittedNames(application), ...schemaNames(application)];
+    this.guards = new Guards(application.types, this.types, options.checks, taken);
+    this.conversions = new Conversions(application.types, taken);
   }
 
   /** Adds a file: what it is about, its imports, its declarations. */

@@ -1,63 +1,36 @@
-import type { Store } from '../model/application.js';
+import type { Application, Store } from '../model/application.js';
 import { pascal } from './identifiers.js';
 
-/** What generated files use of the run time: names that nothing of the schema may take there. */
-export const runtimeNames: readonly string[] = [
-  'accept',
-  'acceptText',
-  'addItem',
-  'addItems',
-  'answered',
-  'answering',
-  'asPartOf',
-  'changeAt',
-  'changeEntry',
-  'changeItem',
-  'createSelectors',
-  'draftOf',
-  'dropEntry',
-  'dropProperty',
-  'entry',
-  'entryIn',
-  'entryKey',
-  'fit',
-  'groupBy',
-  'hasUniqueKeys',
-  'insertAt',
-  'insertItems',
-  'isEntryKey',
-  'isListOf',
-  'itemIn',
-  'itemOf',
-  'moveItem',
-  'moveKeyed',
-  'moved',
-  'movedItem',
-  'passes',
-  'perArguments',
-  'placeIn',
-  'placeOf',
-  'plainOf',
-  'putItem',
-  'putItems',
-  'refuse',
-  'removeItems',
-  'requireItem',
-  'requireUnique',
-  'same',
-  'select',
-  'selectFrom',
-  'sortBy',
-  'sum',
-  'toggleItem',
-  'toggled',
-  'withItem',
-  'withoutItem',
-];
+/** What generated files use of the run time, and what is global: names that nothing of the schema may take there. */
+export const runtimeNames: readonly string[] = (
+  'accept acceptText addItem addItems answered answering asPartOf changeAt changeEntry changeItem ' +
+  'createReducerStore createSelectors draftOf dropEntry dropProperty eachEntry eachField eachItem entry ' +
+  'entryIn entryKey environmentOf fit freeze groupBy guardByDefault hasUniqueKeys insertAt insertItems ' +
+  'isBoolean isDate isDateTime isDistinct isEmail isEntryKey isInteger isListOf isMapOf isMultiple ' +
+  'isNumber isRecord isRefusal isText isUri isUuid itemIn itemOf keep lengthOf moveItem moveKeyed moved ' +
+  'movedItem passes perArguments placeIn placeOf plainOf putItem putItems refuse removeItems requireItem ' +
+  'requireUnique same select selectFrom sortBy sum takeIn toBoolean toNull toNumber toggleItem toggled ' +
+  'undraft withItem withoutItem ' +
+  'Array Infinity Math NaN Number Object String undefined'
+).split(' ');
 
 /** What a function of the schema is called in the generated files. */
 export function emittedFunction(name: string): string {
   return runtimeNames.includes(name) ? `${name}_` : name;
+}
+
+/** All that generated files may use of each other: no local of theirs is called like that. */
+export function emittedNames({ functions, stores }: Application): readonly string[] {
+  return [
+    ...runtimeNames,
+    ...functions.map(({ name }) => emittedFunction(name)),
+    ...stores.flatMap(({ name }) => [
+      `initial${pascal(name)}`,
+      `reduce${pascal(name)}`,
+      `create${pascal(name)}`,
+      `${name}Constants`,
+    ]),
+  ];
 }
 
 /** Types and classes of the run time that generated files mention, and what is global in them. */

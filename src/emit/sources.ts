@@ -49,7 +49,7 @@ export function sourcesOf({ value: expr, params }: Derived, names: Names): Sourc
 }
 
 /** The parameters of all arrows in an expression. */
-function localsOf(expr: Expr): string[] {
+export function localsOf(expr: Expr): string[] {
   const names = new Set<string>();
   walkExpr(expr, (node) => {
     if (node.kind !== 'method' && node.kind !== 'call') return;

@@ -11,7 +11,7 @@ import { Imports } from './imports.js';
 import { acceptedPayload, givenType, optionalMark } from './payloads.js';
 import { parametersOf } from './answers.js';
 import { renaming } from './pure-reading.js';
-import { runtimeNames } from './runtime-names.js';
+import { emittedNames } from './runtime-names.js';
 import type { Drawn } from './print-expression.js';
 import { Project } from './project.js';
 import { unitAcross } from './unit-across.js';
@@ -42,15 +42,17 @@ class UnitStore implements Units {
     readonly across: Across,
   ) {
     const { owner, transaction } = style;
+    // 'get' and 'answer' are what computed units call their own.
     this.names = new Names([
       owner,
       transaction,
       'app',
       'input',
       'payload',
-      `create${pascal(store.name)}`,
+      'get',
+      'answer',
       ...across.namesOf(store),
-      ...runtimeNames,
+      ...emittedNames(project.application),
     ]);
     const members = [...store.fields, ...store.derived, ...store.actions];
     for (const { name } of members) this.#own.set(name, this.names.allocate(name));
@@ -106,8 +108,7 @@ return { ${joined(members, ', ')} };
 
   /** The function that gives the unit of a derived value for some arguments. */
   #asked(name: Code, derived: Derived): Code {
-    // 'get' and 'answer' are what the unit of an answer calls its own.
-    const local = renaming(new Names([...this.names.all, 'get', 'answer']));
+    const local = renaming(new Names(this.names.all));
     const args = joined(
       derived.params.map((param) => local(param.name)),
       ', ',

@@ -90,7 +90,7 @@ export class PayloadSource {
     const plain = JSON.stringify(value);
     return this.random.pick([
       plain,
-      plain,
+      plain === '0' ? '-0' : plain,
       ` ${plain} `,
       `${plain}e0`,
       `+${plain}`,

@@ -66,7 +66,8 @@ class Collector implements Pool {
 
   visit(value: unknown, type: Type, at: string): void {
     if (typeof value === 'string' && this.texts.length < most) this.texts.push(value);
-    if (typeof value === 'number' && this.numbers.length < most) this.numbers.push(value);
+    // JSON writes -0 as 0: a script could not be replayed.
+    if (typeof value === 'number' && this.numbers.length < most) this.numbers.push(value + 0);
     if (typeof value !== 'object' || value === null) return;
     for (const member of membersOf(type, this.types)) {
       if (member.kind === 'list' && Array.isArray(value)) this.#list(value, member, at);

@@ -28,6 +28,7 @@ const cases: readonly (readonly [string, string, string, readonly Style[], Arran
   ['hiding-names', 'as it is', fixture('hiding-names'), allStyles, (files) => files],
   ['hiding-names', 'in one file', fixture('hiding-names'), allStyles, inOneFile],
   ['awkward-names', 'in one file', fixture('awkward-names'), ['atom', 'reducer'], inOneFile],
+  ['computed-keys', 'in one file', fixture('computed-keys'), allStyles, inOneFile],
   ['across', 'as JavaScript', fixture('across'), ['observable'], asJavaScript],
   [
     'ferry',

@@ -15,6 +15,7 @@ const awkwardAcross = readFileSync(
   'utf8',
 );
 const everyStep = readFileSync(new URL('test/fixtures/every-step.stores.yaml', root), 'utf8');
+const computedKeys = readFileSync(new URL('test/fixtures/computed-keys.stores.yaml', root), 'utf8');
 
 let folder: string;
 beforeAll(() => {
@@ -63,6 +64,7 @@ describe('the stores of every style', () => {
     ['every type', everyType],
     ['derived values with parameters', asked],
     ['awkward names across stores', awkwardAcross],
+    ['computed keys', computedKeys],
   ])('are tidy TypeScript without imports from elsewhere: %s', async (name, schema) => {
     const application = await modelOf(schema);
     for (const style of allStyles) {

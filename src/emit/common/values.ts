@@ -47,10 +47,10 @@ function keepProperties(
   for (const key of keys) {
     const now = after[key];
     const old = Object.hasOwn(before, key) ? before[key] : undefined;
-    if (now === old) continue;
+    if (Object.is(now, old)) continue;
     const part = keep(old, now, guard, levels);
     if (part !== old) equal = false;
-    if (part !== now) kept = { ...kept, [key]: part };
+    if (!Object.is(part, now)) kept = { ...kept, [key]: part };
   }
   if (equal) return before;
   return guard ? Object.freeze(kept) : kept;
@@ -67,10 +67,10 @@ function keepItems(
   for (let i = 0; i < after.length; i++) {
     const now = after[i];
     const old = before[i];
-    if (now === old) continue;
+    if (Object.is(now, old)) continue;
     const part = keep(old, now, guard, levels);
     if (part !== old) equal = false;
-    if (part !== now) (kept ??= [...after])[i] = part;
+    if (!Object.is(part, now)) (kept ??= [...after])[i] = part;
   }
   if (equal) return before;
   return guard ? Object.freeze(kept ?? after) : (kept ?? after);

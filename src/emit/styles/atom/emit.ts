@@ -38,7 +38,7 @@ const atomStyle: UnitStyle = {
   field: (name, initial) => code`graph.atom(${name}, ${initial})`,
   derived(name, derived, units, imports, project) {
     if (derived.params.length > 0) return answers(name, derived, units, imports, project);
-    const locals = new Names([...units.names.all, 'get']);
+    const locals = new Names(units.names.all);
     const bound = new Map<string, Code>();
     const read = (store: string, field: string) =>
       bound.get(`${store}.${field}`) ?? code`get(${units.unit(store, field)})`;

@@ -5,7 +5,7 @@ import { Names } from '../../identifiers.js';
 import { pureReading } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
 import { answersOf } from '../../answers.js';
-import { runtimeNames } from '../../runtime-names.js';
+import { emittedNames } from '../../runtime-names.js';
 import { Project } from '../../project.js';
 import { sourcesOf } from '../../sources.js';
 import { emitUnitStores } from '../../unit-stores.js';
@@ -36,7 +36,7 @@ const observableStyle: UnitStyle = {
   write: 'next',
   field: (name, initial) => code`hub.source(${name}, ${initial})`,
   derived(name, derived, units, imports, project) {
-    const sources = sourcesOf(derived, new Names([...runtimeNames]));
+    const sources = sourcesOf(derived, new Names(emittedNames(project.application)));
     const streams = joined(
       sources.list.map((source) => units.unit(source.store, source.name)),
       ', ',

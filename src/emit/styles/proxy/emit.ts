@@ -13,7 +13,7 @@ import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
 import { answersOf, answersType, parametersOf } from '../../answers.js';
 import { printExpr, type Drawn } from '../../print-expression.js';
 import { pureReading, renaming } from '../../pure-reading.js';
-import { runtimeNames } from '../../runtime-names.js';
+import { emittedNames } from '../../runtime-names.js';
 import { sourcesOf } from '../../sources.js';
 import { Project } from '../../project.js';
 import { plainly, proxyAcross } from './across-style.js';
@@ -121,7 +121,7 @@ function emitDerived(project: Project, derived: Derived, imports: Imports): Code
 
 /** A derived value with parameters, as it is asked from outside. */
 function emitAsked(project: Project, store: Store, derived: Derived, imports: Imports): Code {
-  const local = renaming(new Names(['live', 'kept', ...runtimeNames]));
+  const local = renaming(new Names(['live', 'kept', ...emittedNames(project.application)]));
   const names = joined(
     derived.params.map(({ name }) => local(name)),
     ', ',
@@ -140,7 +140,7 @@ return (${params}): ${value} => kept([${names}], live.guarded(${read}));
 /** What computes a derived value with parameters: it reads its sources at once, so that the reads are noted. */
 function emitAnswers(project: Project, derived: Derived, imports: Imports): Code {
   const stores = project.application.stores.map(({ name }) => name);
-  const names = new Names([...runtimeNames, ...stores]);
+  const names = new Names([...emittedNames(project.application), ...stores]);
   const sources = sourcesOf(derived, names);
   const used = [...new Set(sources.list.map(({ store }) => store))].sort();
   const bindings = sources.list.map(
@@ -214,7 +214,11 @@ class ProxyActionStyle extends ActionStyle {
   ) {
     super(store, imports);
     const stores = project.application.stores.map(({ name }) => name);
-    this.taken = ['live', 'input', 'payload', 'draw', 'change', ...stores, ...runtimeNames];
+    this.taken = [
+      ...['live', 'input', 'payload', 'draw', 'change'],
+      ...stores,
+      ...emittedNames(project.application),
+    ];
   }
 
   field(store: string, name: string): Code {

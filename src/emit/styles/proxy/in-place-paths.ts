@@ -4,7 +4,6 @@ import type { Path, Segment, Step } from '../../../model/steps.js';
 import { resolve, type Type } from '../../../model/types.js';
 import type { ActionWriter } from '../../action-writer.js';
 import { code, data, property, type Code } from '../../code.js';
-import { isSimple } from '../../expression-facts.js';
 import { pascal } from '../../identifiers.js';
 import { hasLists } from '../../type-book.js';
 
@@ -67,7 +66,7 @@ export class InPlacePaths {
 
   #settle(path: Path): Path {
     const segments = path.segments.map((segment): Segment => {
-      if (segment.kind === 'property' || isSimple(segment.value)) return segment;
+      if (segment.kind === 'property') return segment;
       return { ...segment, value: this.held(segment.value, `${path.field}Key`) };
     });
     return { ...path, segments };
@@ -75,10 +74,7 @@ export class InPlacePaths {
 
   /** An expression held in a constant. */
   protected held(value: Expr, name: string): Expr {
-    if (isSimple(value)) return value;
-    const printed = this.writer.print(value);
-    this.lines.push(code`const ${this.writer.declare(name)} = ${printed};`);
-    return { kind: 'local', name, span: value.span, type: value.type };
+    return this.writer.once(value, name, this.lines);
   }
 
   /** What stands at a path, to be read or changed. */

@@ -76,7 +76,7 @@ class InPlaceStep extends InPlacePaths {
         return this.asDraft(writer.fitting(value, path.type, name, step.at), path.type);
       const constant = id(writer.names.allocate(`next${pascal(name)}`));
       const held = writer.style.held(writer.print(value), value.type);
-      this.lines.push(code`const ${constant} = ${held};`);
+      this.lines.push(code`const ${constant}${writer.typeOf(value)} = ${held};`);
       return this.asDraft(this.#fit(constant, value, path.type, name, step.at), path.type);
     });
     const lines = step.entries.map(({ path }, i) => {
@@ -173,7 +173,6 @@ class InPlaceStep extends InPlacePaths {
   #each(step: Items): Code {
     const named = step.choice.kind === 'where' || step.each !== 'it';
     if (!named) return id(this.writer.names.inner().allocate('item'));
-    if (this.writer.local(step.each).text === step.each) this.writer.declare(step.each);
     return this.writer.local(step.each);
   }
 

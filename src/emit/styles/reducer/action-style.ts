@@ -7,7 +7,7 @@ import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
 import type { Imports } from '../../imports.js';
 import type { Drawn } from '../../print-expression.js';
 import type { Project } from '../../project.js';
-import { runtimeNames } from '../../runtime-names.js';
+import { emittedNames } from '../../runtime-names.js';
 
 /** What the state of the store is called in its reducers. */
 export function variableOf(store: Store): string {
@@ -43,7 +43,7 @@ export class ReducerActionStyle extends ActionStyle {
       'draw',
       'next',
       this.variable,
-      ...runtimeNames,
+      ...emittedNames(project.application),
     ];
     this.isDirect = action.steps.length === 1 && storesOnce(action.steps[0]);
   }
@@ -114,7 +114,7 @@ export class ReducerActionStyle extends ActionStyle {
 
 /** Whether a step stores once, as the last thing it does. */
 function storesOnce(step: Step | undefined): boolean {
-  if (step === undefined || step.kind === 'when') return false;
+  if (step === undefined || step.kind === 'when' || step.kind === 'let') return false;
   if (step.kind !== 'set') return true;
   const fields = step.entries.map(({ path }) => path.field);
   return new Set(fields).size === fields.length;

@@ -7,7 +7,7 @@ import { printExpr } from '../../print-expression.js';
 import type { Project } from '../../project.js';
 import { answersOf } from '../../answers.js';
 import { pureReading } from '../../pure-reading.js';
-import { runtimeNames } from '../../runtime-names.js';
+import { emittedNames } from '../../runtime-names.js';
 import { sourcesOf } from '../../sources.js';
 
 /** Writes the file of the selectors: the derived values of all stores. */
@@ -15,7 +15,7 @@ export function emitSelectors(project: Project): void {
   const { application, types } = project;
   const imports = new Imports();
   const names = new Map<string, string>();
-  const taken = new Names(['app', ...runtimeNames]);
+  const taken = new Names(['app', ...emittedNames(application)]);
   const lines = derivedInOrder(application).map(({ store, derived }) => {
     const name = taken.allocate(`${store.name}${pascal(derived.name)}`);
     names.set(`${store.name}.${derived.name}`, name);
@@ -51,7 +51,7 @@ function selector(
   names: ReadonlyMap<string, string>,
   imports: Imports,
 ): Code {
-  const sources = sourcesOf(derived, new Names([...runtimeNames]));
+  const sources = sourcesOf(derived, new Names(emittedNames(project.application)));
   const inputs = sources.list.map((source) => {
     if (source.kind === 'derived') return id(names.get(`${source.store}.${source.name}`) ?? '');
     const store = storeNamed(project.application, source.store);

@@ -1,0 +1,38 @@
+import { expect, test } from '@jest/globals';
+import { Random } from '../src/base/random.js';
+import type { Application } from '../src/model/application.js';
+import { checkSchemas, compareStores } from '../src/pipeline.js';
+import { foldersOf, unlimited } from './helpers.js';
+import { SchemaSource } from './random-schemas.js';
+
+/** How many schemas: `npm run soak` does more than `npm test`. */
+const count = process.env.LEESHORE_SOAK === undefined ? 3 : 150;
+const steps = 400;
+
+/** The model of the lines of a schema; those with problems are left out until there are none. */
+async function modelOfLines(lines: readonly string[]): Promise<Application> {
+  const text = lines.join('\n');
+  const { application, problems } = await checkSchemas([{ path: 'random.stores.yaml', text }]);
+  if (application !== undefined) return application;
+  const errors = problems.filter(({ severity }) => severity === 'error');
+  const bad = new Set(errors.map(({ span }) => span.source.placeOf(span.start).line - 1));
+  const left = lines.filter((_, i) => !bad.has(i));
+  expect(left.length).toBeLessThan(lines.length);
+  const isEmptied = (line: string, i: number) =>
+    /^ {4}(derived|actions|reacts):$/.test(line) && left[i + 1]?.startsWith('      ') !== true;
+  return modelOfLines(left.filter((line, i) => !isEmptied(line, i)));
+}
+
+test(`the stores of ${count} random schemas behave the same`, async () => {
+  let actions = 0;
+  for (let seed = 1; seed <= count; seed++) {
+    const lines = new SchemaSource(new Random(seed)).lines();
+    const application = await modelOfLines(lines);
+    actions += application.stores.reduce((sum, store) => sum + store.actions.length, 0);
+    const folders = await foldersOf(application);
+    const { difference } = await compareStores(application, folders, { ...unlimited, seed, steps });
+    expect([seed, difference]).toEqual([seed, undefined]);
+  }
+  // Most of what is written at random has no problems.
+  expect(actions / count).toBeGreaterThan(30);
+}, 7_200_000);

@@ -1,0 +1,345 @@
+import type { Random } from '../src/base/random.js';
+import {
+  ExpressionSource,
+  stateOfRandom,
+  typesOfRandom,
+  type Locals,
+} from './random-expressions.js';
+
+/** A part of a schema as YAML can be written: JSON. */
+type Part = string | number | boolean | null | readonly Part[] | { readonly [key: string]: Part };
+
+/** What an action can be sent, with the names that its expressions then have. */
+interface Payload {
+  readonly type: Part;
+  readonly locals: Locals;
+  /** An expression for it, for who runs the action. */
+  readonly make: (source: SchemaSource, locals: Locals) => string;
+}
+
+const car: Locals = { car: ['payload'] };
+const payloads: readonly Payload[] = [
+  { type: 'number', locals: { number: ['payload'] }, make: (s, l) => s.of('number', l) },
+  { type: 'string', locals: { text: ['payload'] }, make: (s, l) => s.of('text', l) },
+  { type: 'boolean', locals: { boolean: ['payload'] }, make: (s, l) => s.of('boolean', l) },
+  { type: 'Car', locals: car, make: (s, l) => s.car(l) },
+  {
+    type: { list: 'number' },
+    locals: { numbers: ['payload'] },
+    make: (s, l) => s.of('numbers', l),
+  },
+  { type: { list: 'Car' }, locals: { cars: ['payload'] }, make: (s, l) => s.of('cars', l) },
+  {
+    type: { fields: { at: 'number', name: 'string', on: 'boolean' } },
+    locals: { number: ['payload.at'], text: ['payload.name'], boolean: ['payload.on'] },
+    make: (s, l) =>
+      `{ at: ${s.of('number', l)}, name: ${s.of('text', l)}, on: ${s.of('boolean', l)} }`,
+  },
+];
+
+/** Fields beside those of random expressions: keyed lists, records that may be there, lists within lists. */
+const moreState = `
+fleet: { list: Car, by: id, setter: setFleet }
+best: { maybe: Car }
+docks: { list: Dock, by: no }
+`;
+
+const moreTypes = `
+Dock: { fields: { no: integer, cars: { list: Car, by: id }, marks: { map: number } } }
+`;
+
+const fields = [
+  'n',
+  'k',
+  'm',
+  't',
+  'u',
+  'b',
+  'e',
+  'nums',
+  'texts',
+  'map',
+  'cars',
+  'fleet',
+  'best',
+  'docks',
+];
+const lists = ['nums', 'texts', 'cars', 'fleet', 'docks'] as const;
+
+interface Sendable {
+  readonly name: string;
+  readonly payload: Payload | undefined;
+}
+
+/** Names that generated code might want for something of its own. */
+const awkward = (
+  'item list next state wanted dropped fleetKey docksKey carsKey mapKey nextN nextFleet tx draft app tools select ' +
+  'draw graph hub live change get set entry keep fit refuse accept value key given it isCar isText isNumber ' +
+  'initialDeck createQuay reduceDeck deckConstants convertCar Object Math String stores drafts action input answer'
+).split(' ');
+
+/** Makes schemas at random: two stores with the same fields that read, run and follow each other. */
+export class SchemaSource {
+  readonly #expressions: ExpressionSource;
+  readonly #awkward = [...awkward];
+  #names = 0;
+
+  constructor(readonly random: Random) {
+    this.#expressions = new ExpressionSource(random);
+  }
+
+  /** The lines of a schema. Each derived value, action and reaction is a line of its own, so that one can be left out. */
+  lines(): string[] {
+    const sent: Sendable[] = [];
+    return [
+      'leeshore: 1',
+      'types:',
+      ...indented(`${typesOfRandom}${moreTypes}`, 2),
+      'stores:',
+      ...['deck', 'quay'].flatMap((store) => this.#store(store, sent)),
+    ];
+  }
+
+  of(kind: Parameters<ExpressionSource['of']>[0], locals: Locals): string {
+    return this.#expressions.of(kind, 2, locals);
+  }
+
+  car(locals: Locals): string {
+    const note = this.random.chance(0.4) ? `, note: ${this.of('text', locals)}` : '';
+    const cars = locals.car ?? [];
+    if (cars.length > 0 && this.random.chance(0.4))
+      return `{ ...${this.random.pick(cars)}, len: ${this.of('number', locals)}${note} }`;
+    return `{ id: ${this.of('text', locals)}, len: ${this.of('number', locals)}, lane: 'port', on: ${this.of('boolean', locals)}${note} }`;
+  }
+
+  #fresh(prefix: string): string {
+    const [name] = this.random.chance(0.2)
+      ? this.#awkward.splice(this.random.below(this.#awkward.length), 1)
+      : [];
+    return name ?? `${prefix}${(this.#names += 1)}`;
+  }
+
+  #store(store: string, sent: Sendable[]): string[] {
+    const other = store === 'deck' ? 'quay' : 'deck';
+    let known: Locals = {
+      number: [`${other}.n`],
+      text: [`${other}.t`],
+      boolean: [`${other}.b`],
+      cars: [`${other}.cars`, 'fleet', `${other}.fleet`],
+    };
+    const derived = Array.from({ length: 6 }, () => {
+      const kind = this.random.pick([
+        'number',
+        'text',
+        'boolean',
+        'numbers',
+        'texts',
+        'cars',
+      ] as const);
+      const name = this.#fresh('d');
+      if (this.random.chance(0.3)) {
+        const x = this.#fresh('x');
+        const value = this.of(kind, more(known, { number: [x], text: [`\`\${${x}}\``] }));
+        known = more(known, { [kind]: [`${name}(${this.of('number', {})})`] });
+        return `      ${name}: ${JSON.stringify({ given: { [x]: 'number' }, value })}`;
+      }
+      const value = this.of(kind, known);
+      known = more(known, { [kind]: [name] });
+      return `      ${name}: ${JSON.stringify(value)}`;
+    });
+    const actions = Array.from({ length: 8 }, () => {
+      const payload = this.random.chance(0.8) ? this.random.pick(payloads) : undefined;
+      const name = this.#fresh('a');
+      const written = this.#action(payload, known, sent);
+      sent.push({ name: `${store}.${name}`, payload });
+      return `      ${name}: ${JSON.stringify(written)}`;
+    });
+    const before = sent.filter(({ name }) => !name.startsWith(`${store}.`));
+    const reactions =
+      before.length === 0
+        ? []
+        : Array.from({ length: 2 }, () => {
+            const { name, payload } = this.random.pick(before);
+            const locals = more(known, payload?.locals ?? {});
+            return `      - ${JSON.stringify({ to: name, steps: this.#steps(locals, [], 1) })}`;
+          });
+    return [
+      `  ${store}:`,
+      '    state:',
+      ...indented(`${stateOfRandom}${moreState}`, 6),
+      '    derived:',
+      ...derived,
+      '    actions:',
+      ...actions,
+      ...(reactions.length === 0 ? [] : ['    reacts:', ...reactions]),
+    ];
+  }
+
+  #action(payload: Payload | undefined, known: Locals, sent: readonly Sendable[]): Part {
+    let locals = more(known, payload?.locals ?? {});
+    const requires: Part[] = [];
+    if (this.random.chance(0.3))
+      requires.push({ that: this.of('boolean', locals), otherwise: 'No.' });
+    if (this.random.chance(0.2)) {
+      const [found, each] = [this.#fresh('c'), this.#fresh('v')];
+      const test = this.of('boolean', more(locals, { car: [each] }));
+      const value = `${this.of('cars', locals)}.find(${each} => ${test})`;
+      requires.push({ let: { [found]: value }, otherwise: 'None.' });
+      locals = more(locals, { car: [found] });
+    }
+    const bound: Record<string, Part> = {};
+    if (this.random.chance(0.4)) {
+      const [id, number] = [this.#fresh('l'), this.#fresh('l')];
+      bound[id] = this.random.chance(0.5) ? 'newId()' : this.of('text', locals);
+      bound[number] = this.random.chance(0.2) ? 'now()' : this.of('number', locals);
+      locals = more(locals, { text: [id], number: [number] });
+    }
+    return {
+      ...(payload === undefined ? {} : { payload: payload.type }),
+      ...(payload !== undefined && this.random.chance(0.2) ? { accepts: 'text' } : {}),
+      ...(requires.length === 0 ? {} : { requires }),
+      ...(Object.keys(bound).length === 0 ? {} : { let: bound }),
+      steps: this.#steps(locals, sent, 2),
+    };
+  }
+
+  #steps(locals: Locals, sent: readonly Sendable[], depth: number): Part[] {
+    let here = locals;
+    return Array.from({ length: 1 + this.random.below(3) }, (): Part => {
+      if (this.random.chance(0.1)) {
+        const name = this.#fresh('s');
+        const value = this.of('number', here);
+        here = more(here, { number: [name] });
+        return { let: { [name]: value } };
+      }
+      return this.#step(here, sent, depth);
+    });
+  }
+
+  #step(locals: Locals, sent: readonly Sendable[], depth: number): Part {
+    const of = (kind: Parameters<ExpressionSource['of']>[0]) => this.of(kind, locals);
+    const none = this.random.chance(0.3) ? { none: 'Nothing.' } : {};
+    const keyed = () =>
+      this.random.pick(['cars', 'fleet', `docks[Math.trunc(${of('number')})].cars`]);
+    const one = () =>
+      this.random.pick<() => Record<string, Part>>([
+        () => ({ n: of('number') }),
+        () => ({ k: `Math.trunc(${of('number')})` }),
+        () => ({ m: this.random.chance(0.2) ? null : of('number') }),
+        () => ({ t: of('text') }),
+        () => ({ u: this.random.chance(0.2) ? null : of('text') }),
+        () => ({ b: of('boolean') }),
+        () => ({ e: `${of('boolean')} ? 'port' : 'centre'` }),
+        () => ({ nums: of('numbers') }),
+        () => ({ texts: of('texts') }),
+        () => ({ cars: of('cars') }),
+        () => ({ fleet: of('cars') }),
+        () => ({ best: `${of('cars')}[0] ?? null` }),
+        () => ({ best: this.car(locals) }),
+        () => ({ [`nums[${of('number')}]`]: of('number') }),
+        () => ({ [`map[${of('text')}]`]: of('number') }),
+        () => ({ [`cars[${of('number')}].len`]: of('number') }),
+        () => ({ [`fleet[${of('text')}].note`]: of('text') }),
+        () => ({ [`fleet[${of('text')}].id`]: of('text') }),
+        () => ({ [`fleet[${of('text')}]`]: this.car(locals) }),
+        () => ({ [`docks[Math.trunc(${of('number')})].marks[${of('text')}]`]: of('number') }),
+        () => ({ [`docks[Math.trunc(${of('number')})].cars[${of('text')}].on`]: of('boolean') }),
+      ])();
+    const added = () =>
+      this.random.pick<() => Part>([
+        () => ({ to: 'nums', ...this.#several('number', 'numbers', locals) }),
+        () => ({ to: 'texts', ...this.#several('text', 'texts', locals) }),
+        () => ({ to: keyed(), value: this.car(locals) }),
+        () => ({ to: keyed(), values: of('cars') }),
+        () => ({ to: 'docks', value: `{ no: Math.trunc(${of('number')}), cars: [], marks: {} }` }),
+      ])() as Record<string, Part>;
+    return this.random.pick<() => Part>([
+      () => ({ set: one(), ...none }),
+      () => ({ set: { ...one(), ...one() }, ...none }),
+      () => ({ [this.random.pick(['append', 'prepend'])]: added(), ...none }),
+      () => ({ insert: { ...added(), at: `Math.trunc(${of('number')})` } }),
+      () => ({ put: { in: 'map', key: of('text'), value: of('number') } }),
+      () => ({
+        put: {
+          in: this.random.pick(['fleet', `docks[Math.trunc(${of('number')})].cars`]),
+          value: this.car(locals),
+        },
+      }),
+      () => ({
+        put: {
+          in: 'docks',
+          value: `{ no: Math.trunc(${of('number')}), cars: ${of('cars')}, marks: {} }`,
+        },
+      }),
+      () => {
+        const each = this.#fresh('v');
+        const within = more(locals, { car: [each] });
+        const set: Record<string, Part> = { len: this.of('number', within) };
+        if (this.random.chance(0.4)) set.note = this.of('text', within);
+        if (this.random.chance(0.2)) set.id = this.of('text', within);
+        const where = this.of('boolean', within);
+        return { update: { in: keyed(), each, where, set } };
+      },
+      () => ({ update: { in: 'fleet', key: of('text'), set: { on: of('boolean') }, ...none } }),
+      () => {
+        const each = this.#fresh('v');
+        const where = this.of('boolean', more(locals, { car: [each] }));
+        return { remove: { from: keyed(), each, where } };
+      },
+      () => ({ remove: { from: 'fleet', key: of('text'), ...none } }),
+      () => ({ drop: { from: 'map', key: of('text'), ...none } }),
+      () => ({ drop: { from: `fleet[${of('text')}]`, key: 'note', ...none } }),
+      () => ({
+        toggle: this.random.pick<Part>([
+          'b',
+          { in: 'texts', value: of('text') },
+          { in: 'nums', value: of('number') },
+        ]),
+      }),
+      () => ({ move: { in: 'fleet', key: of('text'), to: `Math.trunc(${of('number')})` } }),
+      () => ({
+        move: { in: this.random.pick(['nums', 'cars']), at: of('number'), to: of('number') },
+      }),
+      () => {
+        if (depth === 0) return { toggle: 'b' };
+        const then = this.#steps(locals, sent, depth - 1);
+        const other = this.random.chance(0.5) ? { else: this.#steps(locals, sent, depth - 1) } : {};
+        return { when: of('boolean'), then, ...other };
+      },
+      () => ({
+        reset: this.random.chance(0.5)
+          ? [this.random.pick(fields), this.random.pick(lists)]
+          : 'all',
+      }),
+      () => ({ reset: { stores: this.random.chance(0.5) ? 'all' : ['quay'] } }),
+      () => {
+        if (sent.length === 0) return { toggle: 'b' };
+        const { name, payload } = this.random.pick(sent);
+        return payload === undefined
+          ? { run: name }
+          : { run: name, payload: payload.make(this, locals) };
+      },
+    ])();
+  }
+
+  #several(one: 'number' | 'text', all: 'numbers' | 'texts', locals: Locals): Record<string, Part> {
+    return this.random.chance(0.5)
+      ? { value: this.of(one, locals) }
+      : { values: this.of(all, locals) };
+  }
+}
+
+/** Names of both, by kind. */
+function more(some: Locals, others: Locals): Locals {
+  const all: Record<string, readonly string[]> = { ...some };
+  for (const [kind, names] of Object.entries(others)) all[kind] = [...(all[kind] ?? []), ...names];
+  return all;
+}
+
+function indented(text: string, by: number): string[] {
+  return text
+    .trim()
+    .split('\n')
+    .filter((line) => line.trim() !== '')
+    .map((line) => ' '.repeat(by) + line);
+}
