@@ -60,5 +60,5 @@ test(
       expect(out).toContain('Not compared, since old terminal does not have it:\n  deck.onBoard, ');
       expect(out).toContain('Not compared with old terminal: notices, problems, identity.');
     }),
-  60_000,
+  180_000,
 );

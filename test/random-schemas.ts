@@ -37,16 +37,39 @@ const payloads: readonly Payload[] = [
   },
 ];
 
-/** Fields beside those of random expressions: keyed lists, records that may be there, lists within lists. */
+/** Fields beside those of random expressions: keyed lists, lists within lists, what may be there, what has bounds. */
 const moreState = `
+few: { type: array, items: number, maxItems: 3, uniqueItems: true, setter: setFew }
+share: { type: number, minimum: 0, maximum: 10, default: 5, setter: setShare }
+code: { $ref: '#/types/Code', default: ab }
+last: { maybe: Entry }
 fleet: { list: Car, by: id, setter: setFleet }
 best: { maybe: Car }
 docks: { list: Dock, by: no }
 `;
 
 const moreTypes = `
+Sailed: { fields: { kind: { const: sailed }, metres: { type: number, minimum: 0 } } }
+Noted: { fields: { kind: { const: noted }, what: string } }
+Entry: { oneOf: [Sailed, Noted] }
 Dock: { fields: { no: integer, cars: { list: Car, by: id }, marks: { map: number } } }
 `;
+
+/** What expressions can name of a store, its functions and its constants. */
+const own: Locals = {
+  number: [
+    'share',
+    'twice(n)',
+    'tide.value',
+    'limits.length',
+    "(last !== null && last.kind === 'sailed' ? last.metres : 0)",
+  ],
+  numbers: ['few', 'limits'],
+  text: ['code', "(last !== null && last.kind === 'noted' ? last.what : '')"],
+  texts: ['names(cars)'],
+  boolean: ['tide.high'],
+  cars: ['fleet'],
+};
 
 const fields = [
   'n',
@@ -95,8 +118,12 @@ export class SchemaSource {
       'leeshore: 1',
       'types:',
       ...indented(`${typesOfRandom}${moreTypes}`, 2),
+      'functions:',
+      '  twice: { given: { x: number }, value: "x * 2" }',
+      '  names: { given: { list: { list: Car } }, value: "list.map(c => c.id)" }',
       'stores:',
       ...['deck', 'quay'].flatMap((store) => this.#store(store, sent)),
+      ...this.#single(sent),
     ];
   }
 
@@ -119,14 +146,41 @@ export class SchemaSource {
     return name ?? `${prefix}${(this.#names += 1)}`;
   }
 
+  /** A store that is one value. */
+  #single(sent: readonly Sendable[]): string[] {
+    const known: Locals = {
+      number: ['value', 'deck.n'],
+      numbers: ['quay.nums'],
+      cars: ['deck.fleet'],
+    };
+    const { name, payload } = this.random.pick(sent);
+    const value = this.#outside(more(known, payload?.locals ?? {}));
+    return [
+      '  tide:',
+      '    value: { type: number, default: 0 }',
+      '    derived:',
+      '      high: "value > deck.n"',
+      '    actions:',
+      '      rise: { payload: number, steps: [{ set: { value: "value + payload" } }] }',
+      '      turn: [{ set: { value: "value * -1" } }]',
+      '    reacts:',
+      `      - ${JSON.stringify({ to: name, steps: [{ set: { value } }] })}`,
+    ];
+  }
+
+  /** A number of what is known: nothing of the fields of random expressions. */
+  #outside({ number = [], numbers = [] }: Locals): string {
+    return `${this.random.pick(number)} + sum(${this.random.pick(numbers)})`;
+  }
+
   #store(store: string, sent: Sendable[]): string[] {
     const other = store === 'deck' ? 'quay' : 'deck';
-    let known: Locals = {
+    let known = more(own, {
       number: [`${other}.n`],
       text: [`${other}.t`],
       boolean: [`${other}.b`],
-      cars: [`${other}.cars`, 'fleet', `${other}.fleet`],
-    };
+      cars: [`${other}.cars`, `${other}.fleet`],
+    });
     const derived = Array.from({ length: 6 }, () => {
       const kind = this.random.pick([
         'number',
@@ -165,6 +219,7 @@ export class SchemaSource {
           });
     return [
       `  ${store}:`,
+      '    constants: { limits: [1, 2.5] }',
       '    state:',
       ...indented(`${stateOfRandom}${moreState}`, 6),
       '    derived:',
@@ -234,6 +289,12 @@ export class SchemaSource {
         () => ({ texts: of('texts') }),
         () => ({ cars: of('cars') }),
         () => ({ fleet: of('cars') }),
+        () => ({ few: of('numbers') }),
+        () => ({ share: of('number') }),
+        () => ({ code: of('text') }),
+        () => ({ last: `{ kind: 'sailed', metres: ${of('number')} }` }),
+        () => ({ last: `${of('boolean')} ? { kind: 'noted', what: ${of('text')} } : null` }),
+        () => ({ [`few[${of('number')}]`]: of('number') }),
         () => ({ best: `${of('cars')}[0] ?? null` }),
         () => ({ best: this.car(locals) }),
         () => ({ [`nums[${of('number')}]`]: of('number') }),
@@ -249,6 +310,7 @@ export class SchemaSource {
       this.random.pick<() => Part>([
         () => ({ to: 'nums', ...this.#several('number', 'numbers', locals) }),
         () => ({ to: 'texts', ...this.#several('text', 'texts', locals) }),
+        () => ({ to: 'few', ...this.#several('number', 'numbers', locals) }),
         () => ({ to: keyed(), value: this.car(locals) }),
         () => ({ to: keyed(), values: of('cars') }),
         () => ({ to: 'docks', value: `{ no: Math.trunc(${of('number')}), cars: [], marks: {} }` }),
@@ -293,7 +355,7 @@ export class SchemaSource {
         toggle: this.random.pick<Part>([
           'b',
           { in: 'texts', value: of('text') },
-          { in: 'nums', value: of('number') },
+          { in: this.random.pick(['nums', 'few']), value: of('number') },
         ]),
       }),
       () => ({ move: { in: 'fleet', key: of('text'), to: `Math.trunc(${of('number')})` } }),
@@ -311,7 +373,7 @@ export class SchemaSource {
           ? [this.random.pick(fields), this.random.pick(lists)]
           : 'all',
       }),
-      () => ({ reset: { stores: this.random.chance(0.5) ? 'all' : ['quay'] } }),
+      () => ({ reset: { stores: this.random.chance(0.5) ? 'all' : ['quay', 'tide'] } }),
       () => {
         if (sent.length === 0) return { toggle: 'b' };
         const { name, payload } = this.random.pick(sent);

@@ -9,13 +9,19 @@ const reserved = new Set(
   ).split(' '),
 );
 
-/** The names that the expression language itself gives a meaning to. */
-export const languageNames: ReadonlySet<string> = new Set(
+/** The names that the expression language itself gives a meaning to, wherever an expression stands. */
+export const globalNames: ReadonlySet<string> = new Set(
   (
-    'payload result error undefined NaN Infinity Math Number String Object Array Boolean ' +
+    'undefined NaN Infinity Math Number String Object Array Boolean ' +
     'newId now random same sum sortBy groupBy fits'
   ).split(' '),
 );
+
+/** These, and the names that mean something in some places. */
+export const languageNames: ReadonlySet<string> = new Set([
+  ...['payload', 'result', 'error'],
+  ...globalNames,
+]);
 
 const scripts = [/\p{Script=Latin}/u, /\p{Script=Greek}/u, /\p{Script=Cyrillic}/u];
 

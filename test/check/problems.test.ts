@@ -137,6 +137,11 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "6:7 name-taken 'hold' is already the name of another entry here.",
   ],
   [
+    'a local that hides what the language has',
+    deckSchema({ derived: 'all: "[1].map(Math => Math)"' }),
+    "7:21 name-taken 'Math' is already the name of something in the expression language.",
+  ],
+  [
     'a local that hides a field',
     deckSchema({ state: 'v: { list: number }', derived: 'all: "v.map(v => v)"' }),
     "7:19 name-taken 'v' is already the name of something in the store 'deck'.",

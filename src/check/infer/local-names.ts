@@ -1,5 +1,5 @@
 import type { Span } from '../../diagnostics/source.js';
-import { whyNoName } from '../names.js';
+import { globalNames, whyNoName } from '../names.js';
 import type { Inference } from './inference.js';
 import type { Scope } from './scope.js';
 
@@ -37,5 +37,7 @@ export function checkLocalName(
       { name, by },
       first === undefined ? [] : [{ message: 'first defined here', span: first }],
     );
-  } else if (local) cx.problems.add('name-taken', span, { name, by: 'a name that is in use here' });
+  } else if (globalNames.has(name))
+    cx.problems.add('name-taken', span, { name, by: 'something in the expression language' });
+  else if (local) cx.problems.add('name-taken', span, { name, by: 'a name that is in use here' });
 }

@@ -99,7 +99,10 @@ type Test = (item: unknown, position: number) => boolean;
 const picking: Readonly<Record<string, (node: DraftNode, list: readonly unknown[]) => unknown>> = {
   find: (node, list) => (test: Test) => node.part(String(list.findIndex(test))),
   findLast: (node, list) => (test: Test) => node.part(String(list.findLastIndex(test))),
-  at: (node, list) => (place: number) => node.part(String(place < 0 ? list.length + place : place)),
+  at: (node, list) => (place: number) => {
+    const index = Math.trunc(place) || 0;
+    return node.part(String(index < 0 ? list.length + index : index));
+  },
   filter: (node, list) => (test: Test) =>
     [...list.keys()].filter((i) => test(list[i], i)).map((i) => node.part(String(i))),
 };
