@@ -39,11 +39,12 @@ export function readsFields(expr: Expr, store: string, fields: readonly string[]
   return found;
 }
 
-/** Whether the compiler would take a text or number in an object or list of an expression for any text or number. */
+/** Whether the compiler would take a text or number within the value of an expression for any text or number. */
 export function widens(expr: Expr): boolean {
+  if (!hasLiterals(expr.type)) return false;
   let found = false;
   walkExpr(expr, (node) => {
-    if ((node.kind === 'object' || node.kind === 'list') && hasLiterals(node.type)) found = true;
+    if (node.kind === 'object' || node.kind === 'list') found = true;
   });
   return found;
 }

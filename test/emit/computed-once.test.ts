@@ -58,4 +58,13 @@ describe.each(participantNames)('%s', (name) => {
     running.send('hold', 'choose', false);
     expect([shelf(1)?.name, shelf(2)?.name]).toEqual(['chosen', 'chosen']);
   });
+
+  test('a position within an action means what it means outside', async () => {
+    const { running } = await begin();
+    const peeked = [0.5, -1.5, 1, 2, -0.5].map((place) => {
+      running.send('hold', 'peek', place);
+      return (running.read().hold as { n: number }).n;
+    });
+    expect(peeked).toEqual([1, 2, 2, 0, 1]);
+  });
 });
