@@ -1,6 +1,6 @@
 import { entriesOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import type { FunctionDeclaration } from './declarations.js';
-import { whyNoName, type NameRegister } from './names.js';
+import { globalNames, whyNoName, type NameRegister } from './names.js';
 import type { TypeReader } from './read-types.js';
 
 /** Collects the functions of a file, with the types of their parameters. */
@@ -18,6 +18,11 @@ export function declareFunctions(
         const why = whyNoName(given.key);
         if (why !== undefined)
           names.problems.add('bad-name', given.keySpan, { name: given.key, why });
+        else if (globalNames.has(given.key))
+          names.problems.add('name-taken', given.keySpan, {
+            name: given.key,
+            by: 'something in the expression language',
+          });
         return { name: given.key, type: reader.read(given.value, false) };
       });
       const about = textOf(valueOf(value, 'about'));

@@ -142,6 +142,14 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "7:21 name-taken 'Math' is already the name of something in the expression language.",
   ],
   [
+    'a parameter that hides what the language has',
+    deckSchema({ derived: 'all: "twice(capacityM)"' }).replace(
+      'stores:',
+      'functions: { twice: { given: { sum: number }, value: "sum * 2" } }\nstores:',
+    ),
+    "2:32 name-taken 'sum' is already the name of something in the expression language.",
+  ],
+  [
     'a local that hides a field',
     deckSchema({ state: 'v: { list: number }', derived: 'all: "v.map(v => v)"' }),
     "7:19 name-taken 'v' is already the name of something in the store 'deck'.",
