@@ -9,18 +9,15 @@ const reserved = new Set(
   ).split(' '),
 );
 
-/** The names that the expression language itself gives a meaning to, wherever an expression stands. */
+/** What the expression language has beside its functions: no name, not even a local one, may hide these. */
 export const globalNames: ReadonlySet<string> = new Set(
-  (
-    'undefined NaN Infinity Math Number String Object Array Boolean ' +
-    'newId now random same sum sortBy groupBy fits'
-  ).split(' '),
+  'undefined NaN Infinity Math Number String Object Array Boolean'.split(' '),
 );
 
-/** These, and the names that mean something in some places. */
+/** The names that the expression language itself gives a meaning to, in some place or in all. */
 export const languageNames: ReadonlySet<string> = new Set([
-  ...['payload', 'result', 'error'],
   ...globalNames,
+  ...'payload result error newId now random same sum sortBy groupBy fits'.split(' '),
 ]);
 
 const scripts = [/\p{Script=Latin}/u, /\p{Script=Greek}/u, /\p{Script=Cyrillic}/u];

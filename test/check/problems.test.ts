@@ -145,9 +145,9 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     'a parameter that hides what the language has',
     deckSchema({ derived: 'all: "twice(capacityM)"' }).replace(
       'stores:',
-      'functions: { twice: { given: { sum: number }, value: "sum * 2" } }\nstores:',
+      'functions: { twice: { given: { Number: number }, value: "Number * 2" } }\nstores:',
     ),
-    "2:32 name-taken 'sum' is already the name of something in the expression language.",
+    "2:32 name-taken 'Number' is already the name of something in the expression language.",
   ],
   [
     'a local that hides a field',
