@@ -1,7 +1,7 @@
 import type { Application, Store } from '../model/application.js';
 import { pascal } from './identifiers.js';
 
-/** What generated files use of the run time, and what is global: names that nothing of the schema may take there. */
+/** What generated files use of the run time: names that nothing of the schema may take there. */
 export const runtimeNames: readonly string[] = (
   'accept acceptText addItem addItems answered answering asPartOf changeAt changeEntry changeItem ' +
   'createReducerStore createSelectors draftOf dropEntry dropProperty eachEntry eachField eachItem entry ' +
@@ -10,8 +10,7 @@ export const runtimeNames: readonly string[] = (
   'isNumber isRecord isRefusal isText isUri isUuid itemIn itemOf keep lengthOf moveItem moveKeyed moved ' +
   'movedItem passes perArguments placeIn placeOf plainOf putItem putItems refuse removeItems requireItem ' +
   'requireUnique same select selectFrom sortBy sum takeIn toBoolean toNull toNumber toggleItem toggled ' +
-  'undraft withItem withoutItem ' +
-  'Array Infinity Math NaN Number Object String undefined'
+  'undraft withItem withoutItem'
 ).split(' ');
 
 /** What a function of the schema is called in the generated files. */

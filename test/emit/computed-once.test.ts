@@ -67,4 +67,15 @@ describe.each(participantNames)('%s', (name) => {
     });
     expect(peeked).toEqual([1, 2, 2, 0, 1]);
   });
+
+  test('a field that goes from -0 to 0 has not changed', async () => {
+    const { running } = await begin();
+    const told: string[] = [];
+    for (const target of ['hold.n', 'hold.isCrate'])
+      running.watch?.(target, () => told.push(target));
+    running.send('hold', 'turn', 1);
+    running.send('hold', 'turn', 0);
+    running.send('hold', 'back', undefined);
+    expect(told).toEqual(['hold.n', 'hold.n', 'hold.isCrate']);
+  });
 });
