@@ -36,6 +36,9 @@ const companions: Readonly<Record<string, readonly string[]>> = {
   run: ['payload'],
 };
 
+/** The steps that may say nothing: they do nothing then. */
+const mayBeEmpty: ReadonlySet<Kind> = new Set(['set', 'let', 'reset']);
+
 /** Checks a list of steps; each sees what the ones before it did. */
 export function lowerSteps(
   nodes: readonly Located[],
@@ -66,6 +69,10 @@ function lowerStep(node: Located, at: string, scope: Scope, cx: Expressions): St
   if (kind === undefined) return undefined;
   const base = { at, span: entryOf(node, kind)?.keySpan ?? node.span };
   const body = valueOf(node, kind) as Located;
+  if (mayBeEmpty.has(kind) && entriesOf(body).length + itemsOf(body).length === 0) {
+    if (body.kind !== 'scalar') cx.problems.add('empty-step', base.span, { kind });
+    if (body.kind !== 'scalar') return undefined;
+  }
   const lowering = new StepLowering(body, node, base, scope, cx);
   return lowering[kind]();
 }

@@ -32,13 +32,13 @@ import {
 import { whyNoName } from './names.js';
 
 /** The types that need no definition, by their names. */
-export const scalars: Readonly<Record<string, Type>> = {
-  string: text,
-  number,
-  integer,
-  boolean,
-  null: nothing,
-};
+export const scalars: ReadonlyMap<string, Type> = new Map([
+  ['string', text],
+  ['number', number],
+  ['integer', integer],
+  ['boolean', boolean],
+  ['null', nothing],
+]);
 
 /** Keywords that say nothing about which values fit, or are read by whoever reads the type. */
 const notes = new Set(['default', 'description', 'title', 'setter']);
@@ -163,12 +163,12 @@ export class TypeReader {
   }
 
   #named(name: string, span: Span): Type {
-    const scalar = scalars[name];
+    const scalar = scalars.get(name);
     if (scalar !== undefined) return scalar;
     if (this.names.has(name)) return { kind: 'named', name };
     this.problems.add('unknown-type', span, {
       name,
-      near: nearest(name, [...this.names, ...Object.keys(scalars)]),
+      near: nearest(name, [...this.names, ...scalars.keys()]),
     });
     return unknown;
   }
@@ -277,7 +277,7 @@ export class TypeReader {
         }
         this.problems.add('unknown-type', node.span, {
           name,
-          near: nearest(name, [...Object.keys(scalars), 'array', 'object']),
+          near: nearest(name, [...scalars.keys(), 'array', 'object']),
         });
         return unknown;
     }

@@ -5,6 +5,21 @@ import { entriesOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import { whyNoName } from './names.js';
 import { scalars, TypeReader } from './read-types.js';
 
+/** What TypeScript means by a name where a type stands. */
+const typeScriptTypes: ReadonlySet<string> = new Set(
+  (
+    'any asserts bigint infer intrinsic is keyof never object readonly symbol undefined unique ' +
+    'unknown'
+  ).split(' '),
+);
+
+/** Why a text cannot be the name of a type; `undefined` if it can. */
+function whyNoType(name: string): string | undefined {
+  if (scalars.has(name) || name === 'array') return 'it is a type of JSON Schema';
+  if (typeScriptTypes.has(name)) return 'TypeScript has a meaning for it where a type stands';
+  return whyNoName(name);
+}
+
 /** Reads the `types` of a file, and reports the ones that contain themselves. */
 export function readTypes(
   node: Located | undefined,
@@ -19,7 +34,7 @@ export function readTypes(
       return false;
     }
     first.set(key, keySpan);
-    const why = Object.hasOwn(scalars, key) ? 'it is a type of JSON Schema' : whyNoName(key);
+    const why = whyNoType(key);
     if (why !== undefined) problems.add('bad-name', keySpan, { name: key, why });
     return why === undefined;
   });

@@ -193,6 +193,11 @@ export const catalogue = {
     () => "Make it a constant, or store to it: is there a 'set' with another name?",
     'warning',
   ),
+  'empty-step': entry<{ kind: string }>(
+    ({ kind }) => `This '${kind}' is empty: the step does nothing.`,
+    () => 'Fill it in, or delete it.',
+    'warning',
+  ),
   'may-divide-by-zero': entry<{ what: string }>(
     ({ what }) =>
       `'${what}' may be 0, and then what is stored is no finite number: the action is refused.`,

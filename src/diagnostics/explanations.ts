@@ -293,6 +293,12 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
       `constants: { limitM: 9 }\n${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }`,
     ),
   },
+  'empty-step': {
+    rule: 'A step says what it does.',
+    why: 'An empty step has no effect. Often its content was lost while a schema was edited or written by a program.',
+    wrong: deck(`${capacity}\nactions:\n  widen:\n    - set: {}\n    - set: { capacityM: 300 }`),
+    right: deck(`${capacity}\nactions:\n  widen:\n    - set: { capacityM: 300 }`),
+  },
   'may-divide-by-zero': {
     rule: 'What is stored is a finite number.',
     why: 'A division by 0 gives infinity or NaN, which JSON does not have: the action would be refused.',

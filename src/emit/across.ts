@@ -9,10 +9,11 @@ import {
   type Store,
 } from '../model/application.js';
 import type { Json } from '../base/json.js';
-import { walkExpr, type Expr } from '../model/expressions.js';
+import type { Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, reachesFar, type Step } from '../model/steps.js';
 import type { Type } from '../model/types.js';
 import { code, data, doc, id, joined, type Code } from './code.js';
+import { localsRead } from './expression-facts.js';
 import { Names, pascal } from './identifiers.js';
 import { Imports } from './imports.js';
 import type { Project } from './project.js';
@@ -146,14 +147,14 @@ export class Across {
 
   #action(store: Store, action: Action): Written {
     const needs: Needs = { after: false };
-    const { writer, style } = this.#writer(store, action, needs);
+    const caused = reactionsTo(this.project.application, store.name, action.name);
+    const used = caused.flatMap(({ reaction }) => usedOf(reaction));
+    const { writer, style } = this.#writer(store, action, needs, used);
     const own = writer.body();
-    const reactions = reactionsTo(this.project.application, store.name, action.name).map(
-      ({ reaction }) => {
-        const args = usedOf(reaction).map((name) => writer.local(name));
-        return this.style.keep(this.#inside(reaction.at, args, needs));
-      },
-    );
+    const reactions = caused.map(({ reaction }) => {
+      const args = usedOf(reaction).map((name) => writer.local(name));
+      return this.style.keep(this.#inside(reaction.at, args, needs));
+    });
     const payload =
       action.payload === undefined
         ? []
@@ -196,7 +197,7 @@ export class Across {
     return { code: written, needsAfter };
   }
 
-  #writer(store: Store, content: ActionBody, needs: Needs) {
+  #writer(store: Store, content: ActionBody, needs: Needs, used: readonly string[] = []) {
     const style = this.style.actionStyle(store, this.#imports);
     const writer = new ActionWriter(
       this.project.application,
@@ -207,6 +208,7 @@ export class Across {
       this.#imports,
       {
         taken: [...emittedNames(this.project.application), ...this.#names.values()],
+        used,
         run: (step, running) => this.#run(step, running, needs),
         resetStore: (other) => style.resetStore(other),
       },
@@ -259,11 +261,6 @@ function isPlain(expr: Expr): boolean {
 
 /** What a reaction uses of what the action gives it. */
 function usedOf({ given, steps }: Reaction): string[] {
-  const used = new Set<string>();
-  for (const expr of allSteps(steps).flatMap(exprsOf)) {
-    walkExpr(expr, (node) => {
-      if (node.kind === 'local') used.add(node.name);
-    });
-  }
+  const used = new Set(allSteps(steps).flatMap(exprsOf).flatMap(localsRead));
   return given.map(({ name }) => name).filter((name) => used.has(name));
 }

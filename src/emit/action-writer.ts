@@ -10,6 +10,7 @@ import { fits } from '../model/fit.js';
 import type { Expr, NamedReference } from '../model/expressions.js';
 import {
   allSteps,
+  exprsForItems,
   exprsOf,
   reachesFar,
   writtenFields,
@@ -22,7 +23,10 @@ import { code, data, id, joined, type Code } from './code.js';
 import {
   draws,
   isSimple,
+  localsRead,
   narrowedIn,
+  narrowedParts,
+  partKey,
   readsFields,
   referencesIn,
   widens,
@@ -33,6 +37,7 @@ import type { Imports } from './imports.js';
 import { constantOf } from './pure-reading.js';
 import { emittedFunction } from './runtime-names.js';
 import { printExpr, type Drawn, type Helper, type Reading } from './print-expression.js';
+import { localsOf } from './sources.js';
 
 /** How a style writes what happens in the actions of a store. */
 export abstract class ActionStyle {
@@ -62,6 +67,11 @@ export abstract class ActionStyle {
 
   constant(store: string, name: string): Code {
     return constantOf(store, name, this.imports);
+  }
+
+  /** The expressions of a step that are written within functions of their own. */
+  exprsInFunctions(step: Step): readonly Expr[] {
+    return exprsForItems(step);
   }
 
   /** What stands between the requirements and the steps. */
@@ -101,6 +111,8 @@ export type ActionBody = Pick<Action, 'requires' | 'let' | 'steps'>;
 export interface WriterOptions {
   /** More names that the action must not give to something else. */
   readonly taken?: readonly string[];
+  /** Names bound by the action that something besides its own steps reads. */
+  readonly used?: readonly string[];
   readonly run?: (step: Step & { kind: 'run' }, writer: ActionWriter) => Code;
   readonly resetStore?: (store: Store) => Code;
 }
@@ -113,6 +125,9 @@ export class ActionWriter implements Reading {
   readonly #narrowed: ReadonlySet<string>;
   /** Fields and derived values whose present value a constant holds, since a condition has narrowed its type. */
   #bound = new Map<string, string>();
+  /** Constants that hold such parts of values in the step that is being written. */
+  readonly #parts = new Map<string, string>();
+  #used: ReadonlySet<string> | undefined;
 
   constructor(
     readonly application: Application,
@@ -169,21 +184,58 @@ export class ActionWriter implements Reading {
     const lines = bindings.map(({ name, value }) => {
       const narrowed = this.bindNarrowed([value]);
       const held = this.style.held(this.print(value), value.type);
+      // It is computed all the same: it may ask for an identifier, or throw.
+      if (!this.#usesLocal(name)) return code`${narrowed}void (${held});`;
       return code`${narrowed}const ${this.declare(name)}${this.typeOf(value)} = ${held};`;
     });
     return joined(lines, '\n');
+  }
+
+  /** Whether anything reads a local of the schema. */
+  #usesLocal(name: string): boolean {
+    this.#used ??= new Set([
+      ...(this.options.used ?? []),
+      ...exprsOfAction(this.content).flatMap(localsRead),
+      ...this.content.requires.flatMap((one) => (one.kind === 'value' ? one.binding.name : [])),
+    ]);
+    return this.#used.has(name);
   }
 
   steps(steps: readonly Step[]): Code {
     return joined(
       steps.map((step) => {
         const bindings = step.kind === 'let' ? code`` : this.bindNarrowed(exprsOf(step));
+        const parts = this.#bindParts(step);
         const statements = this.style.step(step, this);
         this.forgetWritten(step);
-        return code`${bindings}${statements}`;
+        this.#parts.clear();
+        return code`${bindings}${parts}${statements}`;
       }),
       '\n',
     );
+  }
+
+  /**
+   * Constants for the parts of values whose type a condition has narrowed, where a step uses them in a function of its
+   * own: the compiler does not know there what it knows around it.
+   */
+  #bindParts(step: Step): Code {
+    const exprs = this.style.exprsInFunctions(step);
+    const hidden = new Set(['each' in step ? step.each : '', ...exprs.flatMap(localsOf)]);
+    const lines = narrowedParts(exprs, hidden).flatMap((part) => {
+      const key = partKey(part);
+      if (this.#parts.has(key)) return [];
+      const value = this.print(part);
+      const constant = this.names.allocate(part.name);
+      this.#parts.set(key, constant);
+      return [code`const ${id(constant)} = ${value};\n`];
+    });
+    return joined(lines, '');
+  }
+
+  part(expr: Expr & { kind: 'member' }): Code | undefined {
+    const constant = this.#parts.get(partKey(expr));
+    return constant === undefined ? undefined : id(constant);
   }
 
   /** Another action as part of this one. */
@@ -324,6 +376,12 @@ export class ActionWriter implements Reading {
   local(name: string): Code {
     const declared = this.#locals.get(name);
     return declared === undefined ? this.declare(name) : id(declared);
+  }
+
+  /** A condition on one item, as a function; its parameter is left out if the condition does not use it. */
+  test(each: string, condition: Expr, written: Code): Code {
+    const isUsed = localsRead(condition).includes(each);
+    return code`(${isUsed ? this.local(each) : code``}) => ${written}`;
   }
 
   draw(name: Drawn): Code {

@@ -1,4 +1,4 @@
-import { walkExpr, type Expr } from '../model/expressions.js';
+import { childrenOf, walkExpr, type Expr } from '../model/expressions.js';
 import type { Type } from '../model/types.js';
 
 type Reference = Expr & { readonly kind: 'field' | 'derived' };
@@ -18,6 +18,43 @@ export function referencesIn(exprs: readonly Expr[]): readonly Reference[] {
 export function narrowedIn(exprs: readonly Expr[]): readonly Reference[] {
   const narrowed = referencesIn(exprs).filter((node) => node.narrowed);
   return [...new Map(narrowed.map((node) => [`${node.store}.${node.name}`, node])).values()];
+}
+
+/** The parts of fields and locals whose type a condition has narrowed, but for those of `hidden` locals. */
+export function narrowedParts(
+  exprs: readonly Expr[],
+  hidden: ReadonlySet<string>,
+): readonly (Expr & { readonly kind: 'member' })[] {
+  const found: (Expr & { readonly kind: 'member' })[] = [];
+  const visit = (node: Expr): void => {
+    const root = node.kind === 'member' && node.narrowed ? rootOf(node) : undefined;
+    const isHidden = root?.kind === 'local' && hidden.has(root.name);
+    if (node.kind === 'member' && root !== undefined && !isHidden) found.push(node);
+    else childrenOf(node).forEach(visit);
+  };
+  exprs.forEach(visit);
+  return found;
+}
+
+/** The names of the locals that an expression reads. */
+export function localsRead(expr: Expr): readonly string[] {
+  const names: string[] = [];
+  walkExpr(expr, (node) => {
+    if (node.kind === 'local') names.push(node.name);
+  });
+  return names;
+}
+
+/** What a chain of properties begins with. */
+function rootOf(expr: Expr): Expr {
+  return expr.kind === 'member' ? rootOf(expr.object) : expr;
+}
+
+/** A text that is the same for the same part of the same thing. */
+export function partKey(expr: Expr): string {
+  if (expr.kind === 'member') return `${partKey(expr.object)}.${expr.name}`;
+  if (expr.kind === 'local') return expr.name;
+  return expr.kind === 'field' || expr.kind === 'derived' ? `${expr.store}#${expr.name}` : '';
 }
 
 /** Whether an expression asks the environment for something that is spent. */

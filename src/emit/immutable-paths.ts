@@ -34,6 +34,8 @@ export class ImmutablePaths {
     const { writer } = this;
     const field = writer.store.fields.find(({ name }) => name === path.field);
     if (field === undefined) throw new Error(`no field '${path.field}'`);
+    // A field that is replaced as a whole is not read.
+    if (replaces && path.segments.length === 0) return change(code``);
     const walk = (old: Code, type: Type, segments: readonly Segment[]): Code => {
       const [segment, ...rest] = segments;
       const open = resolve(type, writer.types);

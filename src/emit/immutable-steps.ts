@@ -102,6 +102,8 @@ class ImmutableStep extends ImmutablePaths {
       };
     };
     const fields = step.entries.map(({ path }) => path.field);
+    // A fault may have left nothing of it.
+    if (fields.length === 0) return joined(lines, '\n');
     const apart = new Set(fields).size === fields.length;
     const stored = apart
       ? [this.store(fields.map((_, i) => change(i)))]
@@ -226,9 +228,11 @@ class ImmutableStep extends ImmutablePaths {
       const helper = writer.imports.value('changes', 'withoutItem');
       return code`${helper}(${list}, ${data(choice.key)}, ${writer.print(choice.value)}${this.#otherwise(step)})`;
     }
-    const each = id(this.#each(step));
-    const isMeant = code`(${each}) => ${writer.print(choice.test)}`;
-    return code`${this.#required(list, isMeant, step)}.filter((${each}) => ${writer.negated(choice.test)})`;
+    this.#each(step);
+    const { test } = choice;
+    const isMeant = writer.test(step.each, test, writer.print(test));
+    const isOther = writer.test(step.each, test, writer.negated(test));
+    return code`${this.#required(list, isMeant, step)}.filter(${isOther})`;
   }
 
   #settledChoice(choice: Choice, lines: Code[]): Choice {
@@ -266,7 +270,8 @@ class ImmutableStep extends ImmutablePaths {
   #updatedWhere(list: Code, test: Expr, next: Code, step: ItemStep): Code {
     const { writer } = this;
     const each = id(this.#each(step));
-    const required = this.#required(list, code`(${each}) => ${writer.print(test)}`, step);
+    const isMeant = writer.test(step.each, test, writer.print(test));
+    const required = this.#required(list, isMeant, step);
     return code`${required}.map((${each}) => (${printTest(test, writer)} ? ${next} : ${each}))`;
   }
 

@@ -4,11 +4,11 @@ import type {
   Expr,
   LogicalOperator,
   NamedReference,
-  ObjectPart,
 } from '../model/expressions.js';
 import { fits } from '../model/fit.js';
 import { membersOf, union, type Type, type TypeTable } from '../model/types.js';
 import { code, data, id, joined, key, property, template, type Code } from './code.js';
+import { localsRead } from './expression-facts.js';
 
 /** How the names in an expression are written where it stands. */
 export interface Reading {
@@ -17,6 +17,8 @@ export interface Reading {
   derived(store: string, name: string): Code;
   constant(store: string, name: string): Code;
   local(name: string): Code;
+  /** What stands for a property whose type a condition has narrowed, if something does. */
+  part?(expr: Expr & { kind: 'member' }): Code | undefined;
   /** A derived value with parameters. */
   asked(store: string, name: string, args: Code): Code;
   draw(name: Drawn): Code;
@@ -113,6 +115,8 @@ function print(expr: Expr, reading: Reading): Printed {
     case 'object':
       return { code: printObject(expr, reading), precedence: primary };
     case 'member': {
+      const part = reading.part?.(expr);
+      if (part !== undefined) return { code: part, precedence: primary };
       const dot = property(expr.name, expr.optional);
       return { code: code`${at(expr.object, access, reading)}${dot}`, precedence: access };
     }
@@ -182,32 +186,12 @@ function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boo
 }
 
 function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {
-  const [first, ...others] = expr.parts;
-  const inOrder =
-    first !== undefined && others.length > 0 && addsOnly(first, others, reading.types)
-      ? [...others, first]
-      : expr.parts;
-  const parts = inOrder.map((part) => {
+  const parts = expr.parts.map((part) => {
     const value = at(part.value, 1, reading);
     if (part.kind === 'spread') return code`...${value}`;
     return value.text === part.name ? value : code`${key(part.name)}: ${value}`;
   });
   return code`{ ${joined(parts, ', ')} }`;
-}
-
-/**
- * Whether an object begins with the spread of a name and then only adds what that cannot have: then the order does not
- * matter, and engines make it several times as fast with the spread last.
- */
-function addsOnly(first: ObjectPart, others: readonly ObjectPart[], types: TypeTable): boolean {
-  if (first.kind !== 'spread' || (first.value.kind !== 'local' && first.value.kind !== 'field'))
-    return false;
-  const known = membersOf(first.value.type, types).flatMap((member) =>
-    member.kind === 'record' ? member.fields.map(({ name }) => name) : undefined,
-  );
-  return others.every(
-    (part) => part.kind === 'property' && !known.includes(undefined) && !known.includes(part.name),
-  );
 }
 
 function printIndex(expr: Expr & { kind: 'index' }, reading: Reading): Code {
@@ -232,12 +216,25 @@ export function isKnownKey(type: Type, types: TypeTable): boolean {
 function printArgument(argument: Argument, reading: Reading): Code {
   if (argument.kind === 'spread') return code`...${at(argument.value, 1, reading)}`;
   if (argument.kind !== 'arrow') return at(argument, 1, reading);
+  const used = new Set(localsRead(argument.body));
+  const last = argument.params.findLastIndex((name) => used.has(name));
+  // Those that the body does not use are left out at the end, and marked as such before others.
+  const names = argument.params
+    .slice(0, last + 1)
+    .map((name) => (used.has(name) ? reading.local(name) : undefined));
+  const body = at(argument.body, 1, reading);
   const params = joined(
-    argument.params.map((name) => reading.local(name)),
+    names.map((name, i) => name ?? unusedName(argument.params[i] ?? '', body)),
     ', ',
   );
-  const body = at(argument.body, 1, reading);
   return body.text.startsWith('{') ? code`(${params}) => (${body})` : code`(${params}) => ${body}`;
+}
+
+/** A name for a parameter that a body does not use, with the underscore that says so. */
+function unusedName(name: string, body: Code): Code {
+  let unused = `_${name}`;
+  while (body.text.includes(unused)) unused = `_${unused}`;
+  return id(unused);
 }
 
 function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {

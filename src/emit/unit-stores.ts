@@ -167,29 +167,33 @@ return { ${joined(members, ', ')} };
     return code`${this.across.call(this.store.name, action.name, args, this.#imports).code};`;
   }
 
-  #body(action: Action): Code {
+  /** The body of an action, and whether it uses the transaction at all. */
+  #body(action: Action): { readonly body: Code; readonly usesTransaction: boolean } {
     const { project, store } = this;
-    if (this.across.has(store.name, action.name)) return this.#callAcross(action);
+    if (this.across.has(store.name, action.name))
+      return { body: this.#callAcross(action), usesTransaction: true };
     const imports = this.#imports;
+    const actionStyle = new UnitActionStyle(this, imports, this.names.inner());
     const writer = new ActionWriter(
       project.application,
       store,
       action,
-      new UnitActionStyle(this, imports, this.names.inner()),
+      actionStyle,
       project.guards,
       imports,
     );
-    return writer.body();
+    return { body: writer.body(), usesTransaction: actionStyle.usesTransaction };
   }
 
   #action(action: Action): Code {
     const { project, store, style } = this;
     const at = `${store.name}.${action.name}`;
     const imports = this.#imports;
-    const body = this.#body(action);
+    const { body, usesTransaction } = this.#body(action);
+    const transaction = usesTransaction ? id(style.transaction) : code``;
     const name = this.unit(store.name, action.name);
     const run = (body: Code) =>
-      code`${id(style.owner)}.act(${data(at)}, (${id(style.transaction)}) => {\n${body}\n})`;
+      code`${id(style.owner)}.act(${data(at)}, (${transaction}) => {\n${body}\n})`;
     if (action.payload === undefined) return code`const ${name} = () => ${run(body)};`;
     const accepted = code`const payload = ${acceptedPayload(code`input`, project, store, action, imports)};`;
     const type = givenType(project, store, action, imports);
@@ -199,6 +203,8 @@ return { ${joined(members, ', ')} };
 
 class UnitActionStyle extends ActionStyle {
   readonly taken: readonly string[];
+  /** Whether what was written so far reads or stores anything. */
+  usesTransaction = false;
 
   constructor(
     readonly units: UnitStore,
@@ -218,21 +224,26 @@ class UnitActionStyle extends ActionStyle {
   }
 
   #read(store: string, name: string): Code {
-    const { transaction, read } = this.units.style;
-    return code`${id(transaction)}.${id(read)}(${this.units.unit(store, name)})`;
+    const { read } = this.units.style;
+    return code`${this.#transaction}.${id(read)}(${this.units.unit(store, name)})`;
+  }
+
+  get #transaction(): Code {
+    this.usesTransaction = true;
+    return id(this.units.style.transaction);
   }
 
   draw(name: Drawn): Code {
-    return code`${id(this.units.style.transaction)}.${id(name)}()`;
+    return code`${this.#transaction}.${id(name)}()`;
   }
 
   step(step: Step, writer: ActionWriter): Code {
-    const { transaction, write } = this.units.style;
+    const { write } = this.units.style;
     return writeImmutableStep(step, writer, (changes) =>
       joined(
         changes.map(({ field, value }) => {
           const unit = this.units.unit(this.units.store.name, field);
-          return code`${id(transaction)}.${id(write)}(${unit}, ${value});`;
+          return code`${this.#transaction}.${id(write)}(${unit}, ${value});`;
         }),
         '\n',
       ),

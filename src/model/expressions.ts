@@ -56,6 +56,7 @@ export type Expr =
       readonly object: Expr;
       readonly name: string;
       readonly optional: boolean;
+      readonly narrowed: boolean;
     })
   /** An item of a list by its position, a character of a text, or an own entry of a dictionary. */
   | (Node & {

@@ -174,6 +174,26 @@ export function exprsOf(step: Step): readonly Expr[] {
   }
 }
 
+/**
+ * The expressions of a step that are computed for an item, or where an item is found: in code, within a function of
+ * their own.
+ */
+export function exprsForItems(step: Step): readonly Expr[] {
+  switch (step.kind) {
+    case 'update':
+    case 'remove':
+      return exprsOf(step);
+    case 'set':
+      return step.entries.filter(({ path }) => leadsToItem(path)).map(({ value }) => value);
+    default:
+      return pathsOf(step).some(leadsToItem) ? exprsOf(step) : [];
+  }
+}
+
+function leadsToItem({ segments }: Path): boolean {
+  return segments.some(({ kind }) => kind !== 'property');
+}
+
 /** Whether a step, or one within it, may store to other stores or through other actions. */
 export function reachesFar(step: Step): boolean {
   return allSteps([step]).some(({ kind }) => kind === 'run' || kind === 'resetStores');

@@ -88,3 +88,27 @@ describe('a type is refused', () => {
     expect(more).toEqual([]);
   });
 });
+
+test.each(['toString', 'constructor', 'valueOf', 'hasOwnProperty', '__proto__', 'isPrototypeOf'])(
+  'a property that every object has is no type: %s',
+  async (name) => {
+    const unknown = `unknown-type There is no type named '${name}'.`;
+    expect(await problemsOf(deckSchema({ state: `a: ${name}` }))).toEqual([`5:10 ${unknown}`]);
+    expect(await problemsOf(deckSchema({ state: `a: { list: ${name} }` }))).toEqual([
+      `5:18 ${unknown}`,
+    ]);
+    expect(await problemsOf(deckSchema({ state: `a: { type: ${name} }` }))).toEqual([
+      `5:18 ${unknown}`,
+    ]);
+    const [problem] = await problemsOf(deckSchema({ types: `"${name}": string` }));
+    expect(problem).toContain('bad-name');
+  },
+);
+
+test.each(['any', 'never', 'object', 'unknown', 'readonly', 'array'])(
+  'a type cannot be called %s, which TypeScript or JSON Schema means something by',
+  async (name) => {
+    const [problem] = await problemsOf(deckSchema({ types: `${name}: string` }));
+    expect(problem).toContain(`bad-name '${name}' cannot be a name`);
+  },
+);

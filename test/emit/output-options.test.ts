@@ -5,7 +5,7 @@ import { namesOf } from '../../src/load/names.js';
 import type { EmitOptions } from '../../src/index.js';
 import { generatedInMemory } from '../../src/pipeline.js';
 import { promises, quay } from '../contract/promises.js';
-import { allStyles, modelOf, readRuntime } from '../helpers.js';
+import { allStyles, deckSchema, modelOf, readRuntime } from '../helpers.js';
 import { startOf } from '../participants.js';
 
 async function quayFiles(style: (typeof allStyles)[number], output: Partial<EmitOptions>) {
@@ -38,6 +38,26 @@ describe.each(allStyles)('without checks, the %s style', (style) => {
     const { running } = startOf(participant);
     expect(running.send('quay', 'setLimit', -5)).toEqual({ status: 'done' });
   });
+});
+
+/** What stands after a spread wins, also over properties that the type of what is spread does not have. */
+test.each(allStyles)('the %s style keeps the order of a spread and other keys', async (style) => {
+  const application = await modelOf(
+    deckSchema({
+      types: 'Car: { fields: { id: string, plate: string } }',
+      state: 'cars: { list: Car, by: id }',
+      actions: `admit:
+  payload: { fields: { plate: string } }
+  let: { id: "newId()" }
+  steps:
+    - append: { to: cars, value: { ...: payload, id: "id" } }`,
+    }),
+  );
+  const [folder] = await generatedInMemory(application, [style], readRuntime, { checks: 'never' });
+  const participant = generatedParticipant(style, style, folder?.files ?? [], namesOf(application));
+  const { running } = startOf(participant, { newId: () => 'made' });
+  running.send('deck', 'admit', { plate: 'SK 1', id: 'given' });
+  expect(running.read()).toEqual({ deck: { cars: [{ id: 'made', plate: 'SK 1' }] } });
 });
 
 describe.each(allStyles)('snapshots of the %s style', (style) => {

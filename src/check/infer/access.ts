@@ -62,13 +62,29 @@ function inferMember(cx: Inference, node: MemberExpression, object: Expr): Expr 
   const property = node.property as AnyNode;
   const name = property.type === 'Identifier' ? property.name : '';
   const type = memberType(cx, receiverType(cx, node, object, `'.${name}'`), name, property);
-  return { kind: 'member', object, name, optional: node.optional, span: cx.spanOf(node), type };
+  return {
+    kind: 'member',
+    object,
+    name,
+    optional: node.optional,
+    narrowed: false,
+    span: cx.spanOf(node),
+    type,
+  };
 }
 
 /** A property that a pattern names. */
 export function partNamed(cx: Inference, object: Expr, name: string, node: AnyNode): Expr {
   const type = memberType(cx, requirePresent(cx, object, 'a pattern'), name, node);
-  return { kind: 'member', object, name, optional: false, span: cx.spanOf(node), type };
+  return {
+    kind: 'member',
+    object,
+    name,
+    optional: false,
+    narrowed: false,
+    span: cx.spanOf(node),
+    type,
+  };
 }
 
 /** An item that a pattern names. */

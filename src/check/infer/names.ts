@@ -117,5 +117,7 @@ export function narrowed(expr: Expr, scope: Scope): Expr {
 
 function markNarrowed(expr: Expr): Expr {
   if (expr.kind === 'field' || expr.kind === 'derived') return { ...expr, narrowed: true };
-  return expr.kind === 'member' ? { ...expr, object: markNarrowed(expr.object) } : expr;
+  return expr.kind === 'member'
+    ? { ...expr, object: markNarrowed(expr.object), narrowed: true }
+    : expr;
 }

@@ -6,11 +6,18 @@ import type { Problem } from './transaction.js';
 export class Following<T> extends Followed<T> {
   readonly name = 'follow';
 
+  override readonly toJSON: () => T;
+  override readonly watch: (changed: (now: T, before: T) => void) => () => void;
+  protected override readonly report: (problem: Problem) => void;
+
   constructor(
-    override readonly toJSON: () => T,
-    override readonly watch: (changed: (now: T, before: T) => void) => () => void,
-    protected override readonly report: (problem: Problem) => void,
+    read: () => T,
+    watch: (changed: (now: T, before: T) => void) => () => void,
+    report: (problem: Problem) => void,
   ) {
     super();
+    this.toJSON = read;
+    this.watch = watch;
+    this.report = report;
   }
 }

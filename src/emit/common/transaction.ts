@@ -35,12 +35,19 @@ export interface Options {
 
 export type Environment = Required<Options>;
 
+/** What browsers and servers alike have, whatever types of theirs the compiler knows. */
+interface Platform {
+  readonly crypto: { randomUUID(): string };
+  readonly console: { error(problem: Problem): void };
+}
+
 export function environmentOf(options: Options): Environment {
+  const platform = globalThis as unknown as Platform;
   return {
-    newId: options.newId ?? (() => crypto.randomUUID()),
+    newId: options.newId ?? (() => platform.crypto.randomUUID()),
     now: options.now ?? Date.now,
     random: options.random ?? Math.random,
-    onProblem: options.onProblem ?? ((problem) => console.error(problem)),
+    onProblem: options.onProblem ?? ((problem) => platform.console.error(problem)),
     guard: options.guard ?? guardByDefault(),
   };
 }

@@ -116,7 +116,7 @@ export function sortBy<T>(
   items: readonly T[],
   ...by: readonly ((item: T) => number | string)[]
 ): readonly T[] {
-  return items.toSorted((a, b) => {
+  return [...items].sort((a, b) => {
     for (const order of by) {
       const difference = compared(order(a), order(b));
       if (difference !== 0) return difference;
@@ -191,12 +191,17 @@ export function isMapOf<T>(
   );
 }
 
+/** An object that has some properties, and may have others, of any type. */
+type WithProperties<Required extends string, Optional extends string> = {
+  readonly [Name in Required]: unknown;
+} & { readonly [Name in Optional]?: unknown };
+
 /** Whether a value is an object with these properties and no others. */
-export function isRecord(
+export function isRecord<Required extends string, Optional extends string = never>(
   value: unknown,
-  required: readonly string[],
-  optional: readonly string[] = [],
-): value is Readonly<Record<string, unknown>> {
+  required: readonly Required[],
+  optional: readonly Optional[] = [],
+): value is WithProperties<Required, Optional> {
   if (!isObject(value) || Array.isArray(value)) return false;
   for (const key of required) if (!Object.hasOwn(value, key)) return false;
   let known = required.length;

@@ -91,12 +91,8 @@ function emitStore(project: Project, store: Store, across: Across): void {
 function emitDerived(project: Project, derived: Derived, imports: Imports): Code {
   if (derived.params.length > 0) return emitAnswers(project, derived, imports);
   const used = new Set<string>();
-  const names = new Names([
-    'sum',
-    'same',
-    'entry',
-    ...project.application.stores.map(({ name }) => name),
-  ]);
+  const stores = project.application.stores.map(({ name }) => name);
+  const names = new Names([...emittedNames(project.application), ...stores]);
   const bound = new Map<string, Code>();
   const read = (store: string, name: string): Code => {
     used.add(store);

@@ -176,9 +176,10 @@ class InPlaceStep extends InPlacePaths {
     return this.writer.local(step.each);
   }
 
-  #test(choice: Choice, each: Code): Code {
-    if (choice.kind === 'where') return this.writer.print(choice.test);
-    return code`${each}${property(choice.key)} === ${this.writer.print(choice.value)}`;
+  #test(choice: Choice, step: Items, each: Code): Code {
+    if (choice.kind === 'where')
+      return this.writer.test(step.each, choice.test, this.writer.print(choice.test));
+    return code`(${each}) => ${each}${property(choice.key)} === ${this.writer.print(choice.value)}`;
   }
 
   #settledChoice(choice: Choice): Choice {
@@ -195,7 +196,7 @@ class InPlaceStep extends InPlacePaths {
     const open = resolve(step.in.type, writer.types);
     const late = step.changes.some(({ value }) => draws(value));
     const change = this.#change(step, late);
-    const test = code`(${each}) => ${this.#test(choice, each)}`;
+    const test = this.#test(choice, step, each);
     const keyName = open.kind === 'list' ? open.key : undefined;
     const touchesKey = step.changes.some((part) => part.kind === 'spread' || part.name === keyName);
     const after = [
@@ -281,7 +282,7 @@ class InPlaceStep extends InPlacePaths {
     const list = this.whole(step.from, step.at, step.none);
     const choice = this.#settledChoice(step.choice);
     const each = this.#each(step);
-    const removed = code`${this.writer.imports.value('draft', 'removeItems')}(${list}, (${each}) => ${this.#test(choice, each)})`;
+    const removed = code`${this.writer.imports.value('draft', 'removeItems')}(${list}, ${this.#test(choice, step, each)})`;
     if (step.none === undefined) return code`${removed};`;
     return code`if (${removed} === 0) ${this.writer.refusal(step.none, step.at)};`;
   }

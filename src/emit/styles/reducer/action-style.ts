@@ -1,6 +1,6 @@
 import { ActionStyle, type ActionWriter } from '../../action-writer.js';
 import { storeNamed, type Action, type Store } from '../../../model/application.js';
-import type { Step } from '../../../model/steps.js';
+import { allSteps, pathsOf, type Step } from '../../../model/steps.js';
 import { code, id, joined, key, property, type Code } from '../../code.js';
 import { Names } from '../../identifiers.js';
 import { writeImmutableStep, type FieldChange } from '../../immutable-steps.js';
@@ -17,7 +17,9 @@ export function variableOf(store: Store): string {
 /** How actions are written as functions from state to state. */
 export class ReducerActionStyle extends ActionStyle {
   readonly variable: string;
+  /** Whether its only step gives the next state; whether there is a step that stores at all. */
   readonly isDirect: boolean;
+  readonly storesAnything: boolean;
   /** Whether the action reads the state of its store at all: one that resets everything does not. */
   readsState = false;
   /** Which of `app` and `tools` the action needs. */
@@ -45,18 +47,23 @@ export class ReducerActionStyle extends ActionStyle {
       this.variable,
       ...emittedNames(project.application),
     ];
+    this.storesAnything = allSteps(action.steps).some(
+      (step) => step.kind === 'reset' || pathsOf(step).length > 0,
+    );
     this.isDirect = action.steps.length === 1 && storesOnce(action.steps[0]);
   }
 
   get #current(): Code {
     this.readsState = true;
-    return id(this.isDirect || !this.#isInSteps ? this.variable : 'next');
+    const isReplaced = this.#isInSteps && !this.isDirect && this.storesAnything;
+    return id(isReplaced ? 'next' : this.variable);
   }
 
   override beforeSteps(): Code {
     this.#isInSteps = true;
     if (!this.isDirect) this.readsState = true;
-    return this.isDirect ? code`` : code`let next = ${id(this.variable)};`;
+    const isReplaced = !this.isDirect && this.storesAnything;
+    return isReplaced ? code`let next = ${id(this.variable)};` : code``;
   }
 
   field(store: string, name: string): Code {
@@ -117,5 +124,5 @@ function storesOnce(step: Step | undefined): boolean {
   if (step === undefined || step.kind === 'when' || step.kind === 'let') return false;
   if (step.kind !== 'set') return true;
   const fields = step.entries.map(({ path }) => path.field);
-  return new Set(fields).size === fields.length;
+  return fields.length > 0 && new Set(fields).size === fields.length;
 }

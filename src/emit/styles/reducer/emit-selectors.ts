@@ -1,5 +1,5 @@
 import { storeNamed, type Derived } from '../../../model/application.js';
-import { code, doc, id, joined, key, property, type Code } from '../../code.js';
+import { code, doc, id, joined, key, nothing, property, type Code } from '../../code.js';
 import { derivedInOrder } from '../../derived-order.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
@@ -36,8 +36,7 @@ export function emitSelectors(project: Project): void {
     imports,
     [
       code`${doc('Selectors of its own for one store of state: what they remember belongs to it.')}export function createSelectors() {
-const select = ${imports.value('runtime', 'selectFrom')}<${types.app(imports)}>();
-${lines}
+${lines.length === 0 ? nothing : code`const select = ${imports.value('runtime', 'selectFrom')}<${types.app(imports)}>();\n${lines}`}
 return { ${groups} };
 }`,
       code`export type Selectors = ReturnType<typeof createSelectors>;`,

@@ -4,7 +4,7 @@ import { ActionWriter } from '../../action-writer.js';
 import { ReducerActionStyle, variableOf } from './action-style.js';
 import type { Action, Application, Store } from '../../../model/application.js';
 import { Across } from '../../across.js';
-import { code, data, doc, id, joined, key, nothing, property, type Code } from '../../code.js';
+import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
 import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
@@ -140,7 +140,9 @@ function actionReducer(
     args.push(code`tools`);
   }
   const state = project.types.state(store, imports);
-  const end = style.isDirect ? code`` : code`\nreturn next;`;
+  const end = style.isDirect
+    ? code``
+    : code`\nreturn ${id(style.storesAnything ? 'next' : style.variable)};`;
   const declaration = code`${doc(action.about)}function ${id(name)}(${joined(params, ', ')}): ${state} {
 ${body}${end}
 }`;
@@ -166,6 +168,7 @@ function emitReduce(
   });
   const app = types.app(reduce);
   const cases = acrossCases(project, across, reduce);
+  const next = code`return { ${parts} };`;
   const usesTools = across.needsAfter || [...uses.values()].some((used) => used.has('tools'));
   // A name with an underscore is one that lint rules let pass unused.
   const tools = code`${id(usesTools ? 'tools' : '_tools')}: Tools`;
@@ -180,7 +183,7 @@ readonly draw: ${reduce.type('transaction', 'Draw')};
 }`,
     code`${doc('The names of all actions.')}export const actionTypes: ReadonlySet<string> = new Set([${joined(typeNames, ', ')}]);`,
     code`${doc('The next state of all stores.')}export function reduce(app: ${app}, action: AppAction, ${tools}): ${app} {
-${cases}return { ${parts} };
+${cases.text === '' ? next : code`switch (action.type) {\n${cases}\ndefault: ${next}\n}`}
 }`,
   ]);
 }
@@ -199,7 +202,7 @@ function acrossCases(project: Project, across: Across, imports: Imports): Code {
       ];
     }),
   );
-  return cases.length === 0 ? nothing : code`switch (action.type) {\n${cases}\n}\n`;
+  return joined(cases, '\n');
 }
 
 function emitEntry(project: Project): void {
