@@ -14,6 +14,7 @@ import type { Script } from './explore/script.js';
 import type { GeneratedFolder } from './load/generated-participant.js';
 import type { Application } from './model/application.js';
 import type { BroughtFile } from './crew/searching-of.js';
+import type { PlantedFault } from './crew/try-faults.js';
 
 /**
  * The stages, in line: text -> problems and model -> files of each style -> participants -> a comparison.
@@ -168,7 +169,7 @@ export async function compareStores(
   folders: readonly GeneratedFolder[],
   options: CompareOptions,
 ): Promise<Comparison> {
-  const { compareBySearch, compareScript } = await import('./explore/compare.js');
+  const { compareBySearch, compareScript, nothingCompared } = await import('./explore/compare.js');
   const { brought = [], classes, jobs = 1, script } = options;
   const cast = { application, folders, brought, classes };
   // Code of the user's may never come back: it does not run in this thread.
@@ -176,7 +177,11 @@ export async function compareStores(
     jobs > 1 || brought.length > 0
       ? (await import('./crew/worker-crew.js')).workerCrew
       : (await import('./crew/lone-crew.js')).loneCrew;
-  const { crew, compared, close } = await makeCrew(cast, options);
+  const start = options.clock();
+  const ready = await makeCrew(cast, options);
+  // Time was up, or the user had enough, before all code was loaded.
+  if (ready === undefined) return nothingCompared(options, options.clock() - start);
+  const { crew, compared, close } = ready;
   try {
     return script === undefined
       ? await compareBySearch(compared, crew, options)
@@ -211,21 +216,25 @@ export async function findFaults(
   const { chooseEvenly } = await import('./faults/choose.js');
   const { planted } = await import('./faults/plant.js');
   const { tryFaults } = await import('./crew/try-faults.js');
+  const { nextTurn } = await import('./base/turn.js');
   const faults = [...modelFaults(application), ...codeFaults(application)];
   const emitted = (style: Style, model: Application) =>
     emitStyle(model, style, readRuntime, usualOptions);
-  const candidates = styles.flatMap((style) => {
+  const candidates: PlantedFault[] = [];
+  for (const style of styles) {
     const original = emitted(style, application);
-    return faults.flatMap((fault) => {
+    for (const fault of faults) {
+      // An interruption, for one, gets its turn.
+      await nextTurn();
+      if (options.isStopped?.() === true) return [];
       try {
         const files = planted(fault, style, original, (model) => emitted(style, model));
-        return files === undefined ? [] : [{ fault, folder: { name: style, style, files } }];
+        if (files !== undefined) candidates.push({ fault, folder: { name: style, style, files } });
       } catch {
         // A model that cannot be emitted is one that check would have refused.
-        return [];
       }
-    });
-  });
+    }
+  }
   const most = options.most ?? Infinity;
   const chosen = chooseEvenly(candidates, ({ fault }) => fault.kind, most, options.seed);
   return tryFaults(application, chosen, {

@@ -1,4 +1,5 @@
-import { aloneCrew } from '../explore/crew.js';
+import { nextTurn } from '../base/turn.js';
+import { aloneCrew, loadOf } from '../explore/crew.js';
 import type { CrewOptions, ReadyCrew } from './ready-crew.js';
 import { searchingOf, type Cast } from './searching-of.js';
 
@@ -8,10 +9,17 @@ export async function loneCrew(
   { clock, until, isStopped }: CrewOptions,
 ): Promise<ReadyCrew> {
   const searching = await searchingOf(cast);
-  const crew = aloneCrew(searching, async () => {
+  const isOver = async () => {
     // An interruption, for one, gets its turn.
-    await new Promise((resume) => setImmediate(resume));
+    await nextTurn();
     return isStopped?.() === true || clock() >= until;
+  };
+  const crew = aloneCrew(searching, isOver, {
+    load: async () => {
+      await nextTurn();
+      return loadOf(await searchingOf(cast));
+    },
+    isOver: () => isStopped?.() === true,
   });
   const { participants, reached, application } = searching;
   return {

@@ -1,6 +1,4 @@
 import type { SearchOptions } from '../explore/compare.js';
-import type { Shrunk } from '../explore/crew.js';
-import type { Failing } from '../explore/shrink.js';
 import type { Unit, UnitResult } from '../explore/unit.js';
 import type { Participant } from '../model/participant.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
@@ -16,7 +14,6 @@ export interface WorkerStart {
 /** What a worker is asked to do. */
 export type Order =
   | { readonly kind: 'unit'; readonly unit: Unit; readonly known: readonly number[] }
-  | { readonly kind: 'shrink'; readonly failing: Failing }
   | { readonly kind: 'fault'; readonly folder: GeneratedFolder; readonly options: FaultOrder };
 
 /** How a fault is looked for, and for how many milliseconds at most. */
@@ -34,5 +31,4 @@ export type Answer =
   /** A fault of ours. */
   | { readonly kind: 'fault'; readonly error: Error }
   | { readonly kind: 'unit'; readonly result: UnitResult }
-  | { readonly kind: 'shrink'; readonly shrunk: Shrunk }
   | { readonly kind: 'tried'; readonly result: FaultSearch | undefined };

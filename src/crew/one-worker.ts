@@ -4,20 +4,33 @@ import { sharedMemory, WatchedMemory } from '../load/watchdog.js';
 import type { Answer, Introduced, Order } from './messages.js';
 import type { Cast } from './searching-of.js';
 
-/** Why a worker is gone: one call of a participant took too long, or its code ended the thread. */
+/** Why a worker is gone: one call of a participant took too long, its code ended the thread, or it was told to end. */
 export interface Gone {
-  readonly kind: 'hung' | 'crashed';
+  readonly kind: 'hung' | 'crashed' | 'ended';
   readonly why: string;
   /** What the participant was sent in the run that was going on. */
   readonly sent: WatchedMemory['sent'];
 }
 
 export function isGone(answer: Answer | Gone): answer is Gone {
-  return answer.kind === 'hung' || answer.kind === 'crashed';
+  return answer.kind === 'hung' || answer.kind === 'crashed' || answer.kind === 'ended';
 }
 
 /** How often it is looked whether a worker is still going on, in milliseconds. */
 const betweenLooks = 100;
+
+/** To load a participant's code may take so many times as long as a call of it. */
+const timesToLoad = 5;
+
+/** Nobody needs so many times as long between two calls of a participant, unless its code has broken something. */
+const timesBetweenCalls = 30;
+
+export interface WorkerOptions {
+  /** How long one call of a brought participant may take, in milliseconds; for ever if not given. */
+  readonly patience?: number;
+  /** Whether nothing is to be waited for any more. */
+  readonly isOver?: () => boolean;
+}
 
 /** A worker thread, and what happens to it. */
 export class OneWorker {
@@ -48,17 +61,20 @@ export class OneWorker {
   }
 
   /**
-   * Starts a worker and waits until its participants are ready. `patience` is how long one call of a brought one may
-   * take, in milliseconds. Throws {@link LoadError}.
+   * Starts a worker and waits until its participants are ready; `undefined` if it is over before. Throws
+   * {@link LoadError}.
    */
   static async start(
     cast: Cast,
-    patience = Infinity,
-  ): Promise<{ readonly worker: OneWorker; readonly participants: readonly Introduced[] }> {
+    { patience = Infinity, isOver = () => false }: WorkerOptions = {},
+  ): Promise<
+    { readonly worker: OneWorker; readonly participants: readonly Introduced[] } | undefined
+  > {
     const worker = new OneWorker(cast, patience);
-    const answer = await worker.#next();
+    const answer = await worker.#next(patience * timesToLoad, isOver);
     if (answer.kind === 'ready') return { worker, participants: answer.participants };
     await worker.end();
+    if (answer.kind === 'ended') return undefined;
     const path = cast.brought[0]?.path ?? '';
     if (answer.kind === 'unusable') throw new LoadError(answer.path, answer.detail);
     const why = 'why' in answer ? answer.why : 'it does not answer';
@@ -71,28 +87,39 @@ export class OneWorker {
     return this.#isEnded;
   }
 
-  /** Asks for something; gives the answer, or why there is none. */
+  /**
+   * Asks for something; gives the answer, or why there is none. Throws {@link LoadError} if the participant turns out
+   * to be of no use.
+   */
   async ask(order: Order): Promise<Answer | Gone> {
-    const answer = this.#next();
+    const answer = this.#next(this.#patience, () => false);
     this.#worker.postMessage(order);
     const given = await answer;
     if (given.kind === 'fault') throw given.error;
-    return given;
+    if (given.kind !== 'unusable') return given;
+    await this.end();
+    throw new LoadError(given.path, given.detail);
   }
 
+  /** Ends it, whatever it does. */
   async end(): Promise<void> {
+    this.#gone('ended', 'it was told to end');
     this.#isEnded = true;
     await this.#worker.terminate();
   }
 
-  #next(): Promise<Answer | Gone> {
+  #next(patience: number, isOver: () => boolean): Promise<Answer | Gone> {
     return new Promise((resolve) => {
       let [calls, since] = [this.memory.calls, performance.now()];
       const look = setInterval(() => {
+        if (isOver()) this.#gone('ended', 'it was told to end');
         const now = this.memory.calls;
+        const waited = performance.now() - since;
         if (now !== calls) [calls, since] = [now, performance.now()];
-        else if (now % 2 === 1 && performance.now() - since > this.#patience)
-          this.#gone('hung', `no answer within ${this.#patience / 1000} s`);
+        else if (now % 2 === 1 && waited > patience)
+          this.#gone('hung', `no answer within ${patience / 1000} s`);
+        else if (waited > patience * timesBetweenCalls)
+          this.#gone('hung', 'the thread does not go on: its code may have changed globals');
       }, betweenLooks);
       this.#settle = (answer) => {
         clearInterval(look);

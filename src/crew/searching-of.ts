@@ -2,16 +2,18 @@ import { observedOf } from '../explore/observed.js';
 import { Reached } from '../explore/reached.js';
 import type { Searching } from '../explore/searching.js';
 import { referenceParticipant } from '../interpret/reference.js';
+import { thrownText } from '../base/thrown-text.js';
 import { broughtParticipant } from '../load/brought-participant.js';
 import { generatedParticipant, type GeneratedFolder } from '../load/generated-participant.js';
 import { namesOf } from '../load/names.js';
 import { LoadError } from '../load/load-error.js';
+import { KnownGlobals } from '../load/changed-globals.js';
 import { importText } from '../load/import-text.js';
-import { withLeaks } from '../load/with-leaks.js';
+import { unhandled } from '../load/unhandled.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
 import type { Application } from '../model/application.js';
+import type { ObservedClass, Participant } from '../model/participant.js';
 import { coverableOf } from '../model/cover-points.js';
-import type { ObservedClass } from '../model/participant.js';
 
 /** A participant file of the user's. */
 export interface BroughtFile {
@@ -42,11 +44,41 @@ export async function searchingOf(
     ...folders.map(({ name, style, files }) => generatedParticipant(name, style, files, names)),
   ];
   for (const { path, bundle } of brought) {
-    const exported = await importText(path, bundle);
-    const participant = broughtParticipant(path, exported, application, watchdog);
+    const participant = await broughtBy(path, bundle, application, watchdog);
     if (participants.some(({ name }) => name === participant.name))
       throw new LoadError(path, `another participant is called '${participant.name}' already`);
-    participants.push(withLeaks(participant));
+    participants.push(participant);
   }
   return { application, participants, reached, observed: observedOf(application, classes) };
+}
+
+/** The participant that a file exports. Whatever its code does, the file is to blame. Throws {@link LoadError}. */
+async function broughtBy(
+  path: string,
+  bundle: string,
+  application: Application,
+  watchdog: Watchdog,
+): Promise<Participant> {
+  const globals = new KnownGlobals();
+  try {
+    const exported = await watchdog.loading(() => importText(path, bundle));
+    refuseChanged(path, globals);
+    const participant = broughtParticipant(path, exported, application, watchdog);
+    refuseChanged(path, globals);
+    const tamper = () => globals.changed();
+    return { ...participant, leaks: () => unhandled.take(), tamper };
+  } catch (error) {
+    if (error instanceof LoadError) throw error;
+    refuseChanged(path, globals);
+    throw new LoadError(path, `what it exports cannot be used (${thrownText(error)})`);
+  }
+}
+
+function refuseChanged(path: string, globals: KnownGlobals): void {
+  const changed = globals.changed();
+  if (changed.length > 0)
+    throw new LoadError(
+      path,
+      `it changes globals that the generated stores use too: ${changed.join(', ')}`,
+    );
 }

@@ -1,3 +1,4 @@
+import { nextTurn } from '../base/turn.js';
 import type { SearchOptions } from '../explore/compare.js';
 import type { Fault, TriedFault } from '../faults/fault.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
@@ -40,7 +41,7 @@ export async function tryFaults(
       results[place] = await resultOf(faults[place] as PlantedFault, search);
       options.onTried?.((tried += 1));
       // An interruption, for one, gets its turn.
-      await new Promise((resume) => setImmediate(resume));
+      await nextTurn();
     }
   };
   if (jobs === 1) await workWith((folder) => tryFault(application, folder, options));
@@ -62,6 +63,9 @@ async function resultOf(
   return { ...known, ...result, missed: unreached.filter((id) => id.startsWith(at)) };
 }
 
+/** How often it is looked whether to stop, in milliseconds. */
+const betweenLooks = 50;
+
 async function withWorkers(
   application: Application,
   jobs: number,
@@ -70,19 +74,28 @@ async function withWorkers(
 ): Promise<void> {
   const { seed, steps, search, depth, classes } = options;
   const cast = { application, folders: [], brought: [], classes };
-  const workers = await Promise.all(Array.from({ length: jobs }, () => OneWorker.start(cast)));
+  const isOver = () => options.isStopped?.() === true;
+  const started = await Promise.all(
+    Array.from({ length: jobs }, () => OneWorker.start(cast, { isOver })),
+  );
+  const workers = started.filter((one) => one !== undefined);
+  const look = setInterval(() => {
+    if (isOver()) for (const { worker } of workers) void worker.end();
+  }, betweenLooks);
   try {
     await Promise.all(
       workers.map(({ worker }) =>
         workWith(async (folder) => {
           const order = { seed, steps, search, depth, classes, msLeft: until - clock() };
           const answer = await worker.ask({ kind: 'fault', folder, options: order });
+          if (answer.kind === 'ended') return undefined;
           if (answer.kind !== 'tried') throw new Error(`a worker answers '${answer.kind}'`);
           return answer.result;
         }),
       ),
     );
   } finally {
+    clearInterval(look);
     await Promise.all(workers.map(({ worker }) => worker.end()));
   }
 }

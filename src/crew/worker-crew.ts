@@ -1,11 +1,10 @@
+import { confirm, type Load } from '../explore/confirm.js';
 import type { Crew, Shrunk } from '../explore/crew.js';
 import type { Difference } from '../explore/difference.js';
-import type { Script } from '../explore/script.js';
-import { shrink, type Failing } from '../explore/shrink.js';
-import type { Unit, UnitResult } from '../explore/unit.js';
-import { coverableOf } from '../model/cover-points.js';
 import { Reached } from '../explore/reached.js';
-import type { Answer, Order } from './messages.js';
+import type { Found, Unit, UnitResult } from '../explore/unit.js';
+import { coverableOf } from '../model/cover-points.js';
+import type { Answer, Introduced } from './messages.js';
 import { isGone, OneWorker, type Gone } from './one-worker.js';
 import type { CrewOptions, ReadyCrew } from './ready-crew.js';
 import type { Cast } from './searching-of.js';
@@ -16,23 +15,35 @@ const usualPatience = 2000;
 /** How often it is looked whether the search is over, in milliseconds. */
 const betweenLooks = 50;
 
-/** At most so many scripts are tried to shrink one that does not come back: each that fails takes a new worker. */
-const mostHangs = 60;
+/** At most so many scripts are tried where each needs a worker of its own. */
+const mostLoads = 120;
 
-/** How long a call may take while such a script is shrunk, in milliseconds, at most. */
+/** How long a call may take while a script is shrunk that does not come back, in milliseconds, at most. */
 const shortPatience = 500;
 
-/** Several worker threads, each with participants of its own. Throws `LoadError`. */
-export async function workerCrew(cast: Cast, options: CrewOptions): Promise<ReadyCrew> {
-  const { jobs = 1, patience = usualPatience } = options;
+/** How long is waited for something late that a script is known to set off, at most, and how much longer than it took. */
+const mostLate = 2000;
+const lateMargin = { times: 2, ms: 50 };
+
+/** Several worker threads, each with participants of its own; `undefined` if it is over before they are ready. Throws `LoadError`. */
+export async function workerCrew(cast: Cast, options: CrewOptions): Promise<ReadyCrew | undefined> {
+  const { jobs = 1, patience = usualPatience, clock, until } = options;
+  const isStopped = () => options.isStopped?.() === true;
+  const isOver = () => isStopped() || clock() >= until;
   const started = await Promise.all(
-    Array.from({ length: jobs }, () => OneWorker.start(cast, patience)),
+    Array.from({ length: jobs }, () => OneWorker.start(cast, { patience, isOver })),
   );
-  const participants = started[0]?.participants ?? [];
-  const workers = started.map(({ worker }) => worker);
-  const crew = new WorkerCrew(cast, workers, patience, participants.at(-1)?.name ?? '');
+  const ready = started.filter((one) => one !== undefined);
+  const workers = ready.map(({ worker }) => worker);
+  if (workers.length < jobs) {
+    await Promise.all(workers.map((worker) => worker.end()));
+    return undefined;
+  }
+  const participants = ready[0]?.participants ?? [];
+  const crew = new WorkerCrew(cast, workers, patience, participants, isStopped);
   const look = setInterval(() => {
-    if (options.isStopped?.() === true || options.clock() >= options.until) crew.stop();
+    if (isOver()) crew.stop();
+    if (isStopped()) void crew.close();
   }, betweenLooks);
   const { points } = new Reached(coverableOf(cast.application));
   return {
@@ -51,13 +62,21 @@ class WorkerCrew implements Crew {
   readonly #patience: number;
   /** Who it is if one does not come back: what is brought stands last. */
   readonly #suspect: string;
+  readonly #isStopped: () => boolean;
   #isOver = false;
 
-  constructor(cast: Cast, workers: readonly OneWorker[], patience: number, suspect: string) {
+  constructor(
+    cast: Cast,
+    workers: readonly OneWorker[],
+    patience: number,
+    participants: readonly Introduced[],
+    isStopped: () => boolean,
+  ) {
     this.#cast = cast;
     this.#workers = [...workers];
     this.#patience = patience;
-    this.#suspect = suspect;
+    this.#suspect = participants.at(-1)?.name ?? '';
+    this.#isStopped = isStopped;
   }
 
   stop(): void {
@@ -84,6 +103,7 @@ class WorkerCrew implements Crew {
         // What comes after a difference does not count: so the same is found whoever is faster.
         if (unit === undefined || i > firstFound || (this.#isOver && i > 0)) return;
         const result = await this.#do(place, unit, known);
+        if (result === undefined) return;
         results[i] = result;
         onDone(result);
         if (result.found !== undefined) firstFound = Math.min(firstFound, i);
@@ -96,9 +116,29 @@ class WorkerCrew implements Crew {
     return whole as UnitResult[];
   }
 
-  async #do(place: number, unit: Unit, known: readonly number[]): Promise<UnitResult> {
-    const answer = await this.#ask(place, { kind: 'unit', unit, known });
+  async settle(): Promise<Found | undefined> {
+    if (this.#cast.brought.length === 0) return undefined;
+    const unit: Unit = { kind: 'settle', mostMs: this.#patience };
+    const results = await Promise.all(
+      this.#workers.map((worker, place) =>
+        worker.isEnded ? undefined : this.#do(place, unit, []),
+      ),
+    );
+    return results.find((result) => result?.found !== undefined)?.found;
+  }
+
+  /** Does a unit with a worker, or with a new one if that is gone; `undefined` if it was stopped before. */
+  async #do(place: number, unit: Unit, known: readonly number[]): Promise<UnitResult | undefined> {
+    let worker = this.#workers[place];
+    if (worker === undefined || worker.isEnded) {
+      const started = this.#isStopped() ? undefined : await this.#start(this.#patience);
+      if (started === undefined) return undefined;
+      worker = this.#workers[place] = started;
+      if (this.#isOver) worker.memory.end();
+    }
+    const answer = await worker.ask({ kind: 'unit', unit, known });
     if (answer.kind === 'unit') return answer.result;
+    if (answer.kind === 'ended') return undefined;
     const found = this.#stuck(answer);
     return {
       steps: found.script.steps.length,
@@ -111,70 +151,60 @@ class WorkerCrew implements Crew {
     };
   }
 
-  /** Asks a worker, or a new one if it is gone. */
-  async #ask(place: number, order: Order): Promise<Answer | Gone> {
-    let worker = this.#workers[place];
-    if (worker === undefined || worker.isEnded) {
-      ({ worker } = await OneWorker.start(this.#cast, this.#patience));
-      if (this.#isOver) worker.memory.end();
-      this.#workers[place] = worker;
-    }
-    return worker.ask(order);
+  async #start(patience: number): Promise<OneWorker | undefined> {
+    const isOver = this.#isStopped;
+    return (await OneWorker.start(this.#cast, { patience, isOver }))?.worker;
   }
 
-  async shrink(failing: Failing): Promise<Shrunk> {
-    if (isStuck(failing.difference)) return this.#shrinkStuck(failing);
-    const answer = await this.#ask(0, { kind: 'shrink', failing });
-    if (answer.kind === 'shrink') return answer.shrunk;
-    // A shorter script made it hang: that is worse than what was found.
-    return this.#shrinkStuck(this.#stuck(answer));
+  async shrink(found: Found): Promise<Shrunk> {
+    const { isStuck = false, cause } = found.difference;
+    const patience = isStuck ? Math.min(this.#patience, shortPatience) : this.#patience;
+    const wait = (cause?.afterMs ?? 0) * lateMargin.times + lateMargin.ms;
+    const lateMs = cause === undefined ? 0 : Math.min(mostLate, wait);
+    const shrunk = await confirm(found, {
+      load: () => Promise.resolve(this.#load(patience, lateMs)),
+      isOver: this.#isStopped,
+      mayBeRandom: this.#cast.brought.length > 0,
+      mostLoads,
+    });
+    if (!isStuck) return shrunk;
+    // It was given less time while it was shrunk: what counts is what was found.
+    const { expected, actual } = found.difference;
+    return { ...shrunk, difference: { ...shrunk.difference, expected, actual } };
   }
 
-  async #shrinkStuck(failing: Failing): Promise<Shrunk> {
-    const patience = Math.min(this.#patience, shortPatience);
+  /** A worker of its own, begun when it is needed, and anew when it is gone. */
+  #load(patience: number, lateMs: number): Load {
     let worker: OneWorker | undefined;
-    const fails = async (script: Script): Promise<Difference | undefined> => {
-      if (worker === undefined || worker.isEnded)
-        ({ worker } = await OneWorker.start(this.#cast, patience));
-      const answer = await worker.ask({
-        kind: 'unit',
-        unit: { kind: 'replay', script },
-        known: [],
-      });
-      if (answer.kind === 'unit' || answer.kind === 'shrink') return undefined;
-      const { difference } = this.#stuck(answer);
-      return { ...difference, step: Math.min(difference.step, script.steps.length - 1) };
+    return {
+      fails: async (script) => {
+        if (worker === undefined || worker.isEnded) worker = await this.#start(patience);
+        const unit: Unit = { kind: 'replay', script, lateMs };
+        const answer = await worker?.ask({ kind: 'unit', unit, known: [] });
+        if (answer === undefined || answer.kind === 'ended') return undefined;
+        if (answer.kind === 'unit') return answer.result.found?.difference;
+        const { difference } = this.#stuck(answer);
+        return { ...difference, step: Math.min(difference.step, script.steps.length - 1) };
+      },
+      close: async () => worker?.end(),
     };
-    const again = await fails(failing.script);
-    const shrunk = again === undefined ? failing : await shrink(failing, fails, mostHangs);
-    await worker?.end();
-    const { script, difference } = shrunk;
-    const last = { ...failing.difference, step: difference.step };
-    return { script, difference: last, isRepeatable: again !== undefined };
   }
 
   /** The difference of a participant that did not come back. */
-  #stuck(answer: Answer | Gone): Failing {
+  #stuck(answer: Answer | Gone): Found {
     if (!isGone(answer)) throw new Error(`a worker answers '${answer.kind}'`);
     const { kind, why, sent } = answer;
     // Generated stores end no thread: something of ours did.
     if (this.#cast.brought.length === 0) throw new Error(`a worker ${kind}: ${why}`);
-    return {
-      script: { steps: sent },
-      difference: {
-        step: Math.max(0, sent.length - 1),
-        what: 'outcome',
-        at: '',
-        participant: this.#suspect,
-        expected: answersAlways,
-        actual: { [kind]: why },
-      },
+    const difference: Difference = {
+      step: Math.max(0, sent.length - 1),
+      what: 'outcome',
+      at: '',
+      participant: this.#suspect,
+      expected: 'an answer',
+      actual: { [kind]: why },
+      isStuck: true,
     };
+    return { script: { steps: sent }, difference };
   }
-}
-
-const answersAlways = 'an answer';
-
-function isStuck({ expected }: Difference): boolean {
-  return expected === answersAlways;
 }

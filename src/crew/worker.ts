@@ -1,5 +1,5 @@
 import { parentPort, workerData } from 'node:worker_threads';
-import { shrinkFailing, type Shrunk } from '../explore/crew.js';
+import { thrownText } from '../base/thrown-text.js';
 import type { Difference } from '../explore/difference.js';
 import type { Searching } from '../explore/searching.js';
 import { runUnit, type UnitResult } from '../explore/unit.js';
@@ -15,9 +15,11 @@ const { cast, memory } = workerData as WorkerStart;
 const watchdog = new SharedWatchdog(memory);
 const port = parentPort;
 if (port === null) throw new Error('this is the code of a worker');
+// Code of the user's may replace what it finds on the way there.
+const post = port.postMessage.bind(port);
 
 const answer = (message: Answer): void => {
-  port.postMessage(message);
+  post(message);
 };
 
 let searching: Searching | undefined;
@@ -35,43 +37,49 @@ try {
 }
 
 port.on('message', (order: Order) => {
-  if (searching !== undefined)
-    work(searching, order).catch((error: unknown) => {
-      answer({ kind: 'fault', error: error instanceof Error ? error : new Error(String(error)) });
-    });
+  if (searching !== undefined) void answerTo(searching, order);
 });
 
-async function work(searching: Searching, order: Order): Promise<void> {
-  if (order.kind === 'shrink') {
-    const shrunk = await shrinkFailing(searching, order.failing);
-    answer({ kind: 'shrink', shrunk: sendable(shrunk) });
+/** Does what is asked for. Where code of the user's has changed what everybody uses, nothing else counts. */
+async function answerTo(searching: Searching, order: Order): Promise<void> {
+  let done: Answer;
+  try {
+    done = await work(searching, order);
+  } catch (error) {
+    done = { kind: 'fault', error: error instanceof Error ? error : new Error(thrownText(error)) };
+  }
+  for (const { tamper } of searching.participants) {
+    const changed = tamper?.() ?? [];
+    if (changed.length === 0) continue;
+    const detail = `while it runs, it changes globals that the generated stores use too: ${changed.join(', ')}`;
+    answer({ kind: 'unusable', path: cast.brought[0]?.path ?? '', detail });
     return;
   }
+  answer(done);
+}
+
+async function work(searching: Searching, order: Order): Promise<Answer> {
   if (order.kind === 'fault') {
     const clock = () => performance.now();
     const { msLeft, ...options } = order.options;
     const until = clock() + msLeft;
     const result = await tryFault(cast.application, order.folder, { ...options, clock, until });
-    answer({ kind: 'tried', result });
-    return;
+    return { kind: 'tried', result };
   }
   const isOver = () => Promise.resolve(watchdog.isOver);
   const result = await runUnit(searching, order.unit, order.known, isOver);
-  answer({ kind: 'unit', result: sendableResult(result) });
+  return { kind: 'unit', result: sendable(result) };
 }
 
-function sendableResult(result: UnitResult): UnitResult {
+/** What a participant showed may be anything: what cannot be sent is named. With it goes what came before. */
+function sendable(result: UnitResult): UnitResult {
   const { found } = result;
-  return found === undefined ? result : { ...result, found: sendable(found) };
-}
-
-/** What a participant showed may be anything: what cannot be sent is named. */
-function sendable<T extends Pick<Shrunk, 'difference'>>(found: T): T {
-  const { difference } = found;
-  const plain: Difference = {
-    ...difference,
-    expected: plainValue(difference.expected),
-    actual: plainValue(difference.actual),
+  if (found === undefined) return result;
+  const difference: Difference = {
+    ...found.difference,
+    expected: plainValue(found.difference.expected),
+    actual: plainValue(found.difference.actual),
   };
-  return { ...found, difference: plain };
+  const earlier = watchdog.runs.earlier.map((steps) => ({ steps: [...steps] }));
+  return { ...result, found: { ...found, difference, earlier } };
 }

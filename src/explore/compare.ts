@@ -13,6 +13,7 @@ import {
   scopesFor,
   scriptsInShard,
   shareOfWalks,
+  walkedAtFirst,
   type SearchKind,
   type Shard,
 } from './plan.js';
@@ -20,7 +21,7 @@ import { isSend, type Script } from './script.js';
 import { fullEvery } from './session.js';
 import type { KeptScript } from './searching.js';
 import type { Unit, UnitResult } from './unit.js';
-import { Walk, type Scope } from './walk.js';
+import { Walk } from './walk.js';
 
 /** How much is searched, and from which seed. */
 export interface SearchOptions {
@@ -86,6 +87,29 @@ export async function compareScript(
   return { ...(await search.result('script', options.clock() - start)), fullEvery: 1 };
 }
 
+/** The result of a search that was over before anything was loaded. */
+export function nothingCompared(
+  { seed, classes = observables, isStopped }: SearchOptions,
+  tookMs: number,
+): Comparison {
+  return {
+    verdict: 'nothing compared',
+    seed,
+    participants: [],
+    steps: 0,
+    scripts: 0,
+    end: isStopped?.() === true ? 'stopped' : 'time',
+    tookMs,
+    compared: classes,
+    ignored: observables.filter((one) => !classes.includes(one)),
+    fullEvery,
+    walks: [],
+    coverage: { reached: 0, total: 0, missing: [] },
+    difference: undefined,
+    kept: [],
+  };
+}
+
 class Search {
   readonly #compared: Compared;
   readonly #crew: Crew;
@@ -108,8 +132,16 @@ class Search {
   }
 
   async run(): Promise<SearchEnd> {
-    const { seed, search = 'both', corpus = [], depth, clock, until } = this.#options;
-    const began = clock();
+    const end = await this.#search();
+    if (end === 'found' || end === 'stopped') return end;
+    // What was set off and comes late belongs to what has been done.
+    this.#found = await this.#crew.settle();
+    if (this.#found !== undefined) this.#stepsBefore = this.#steps;
+    return this.#found === undefined ? end : 'found';
+  }
+
+  async #search(): Promise<SearchEnd> {
+    const { seed, search = 'both', corpus = [], depth } = this.#options;
     const { shard = { number: 1, of: 1 } } = this.#options;
     const { application } = this.#compared;
     const steps = Math.ceil(this.#options.steps / shard.of);
@@ -129,58 +161,64 @@ class Search {
       for (const { scripts } of units) first += scripts.length;
     }
     const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
-    const share = search === 'small' ? 1 : shareOfWalks;
-    early = await this.#walk(scopes, {
-      isAll: search === 'small',
-      until: began + share * (until - began),
-    });
-    if (early !== undefined) return early;
-    if (search === 'small') return this.#endOfWalks;
-    // Steps that walks have left over, since nothing was left to try, are spent here.
-    for (let left = steps - this.#steps; ;) {
+    this.#walks = scopes.map((scope) => new Walk(scope));
+    if (search === 'small') return this.#walkAll();
+    // Walks and random scripts take turns by steps, never by time: so the same seed tries the same. Steps that walks
+    // have left over, since nothing was left to try, are spent on scripts.
+    let [planned, drawn] = [0, 0];
+    for (;;) {
+      // Scripts count as long as they were planned: some end early, and there may be nothing that they can do.
+      const left = steps - (this.#steps - drawn) - planned;
+      if (left <= 0) return 'steps';
+      const walked = this.#walks.reduce((sum, walk) => sum + walk.walked.steps, 0);
+      const isTurnOfWalks = walked < Math.max(walkedAtFirst, shareOfWalks * (steps - left));
+      const turn = isTurnOfWalks ? whoseTurn(this.#walks) : [];
+      if (turn.length > 0) {
+        early = await this.#walk(turn);
+        if (early !== undefined) return early;
+        continue;
+      }
       const units = randomRound(seed, first, left, this.#kept.slice(-mostKept));
-      if (units.length === 0) return 'steps';
+      const before = this.#steps;
       early = await this.#do(units);
       if (early !== undefined) return early;
+      drawn += this.#steps - before;
       for (const { length } of units.flatMap(({ scripts }) => scripts)) {
         first += 1;
-        left -= length;
+        planned += length;
       }
     }
   }
 
-  /**
-   * Goes through small scopes, up to a time; what those of single stores have left of their steps is for that of all,
-   * if `isAll`.
-   */
-  async #walk(
-    scopes: readonly Scope[],
-    { isAll, until }: { readonly isAll: boolean; readonly until: number },
-  ): Promise<SearchEnd | undefined> {
-    const walks = (this.#walks = scopes.map((scope) => new Walk(scope)));
-    const early = await this.#walkSideBySide(walks, until);
-    const whole = walks.find(({ walked: { store } }) => store === undefined);
-    if (early !== undefined || whole === undefined || !isAll) return early;
-    whole.grant(walks.reduce((sum, walk) => sum + (walk === whole ? 0 : walk.left), 0));
-    return this.#walkSideBySide([whole], until);
+  /** Goes through small scopes; what those of single stores have left of their steps is for that of all. */
+  async #walkAll(): Promise<SearchEnd> {
+    const early = await this.#walkSideBySide(this.#walks);
+    if (early !== undefined) return early;
+    const whole = this.#walks.find(({ walked: { store } }) => store === undefined);
+    if (whole === undefined) return this.#endOfWalks;
+    whole.grant(this.#walks.reduce((sum, walk) => sum + (walk === whole ? 0 : walk.left), 0));
+    return (await this.#walkSideBySide([whole])) ?? this.#endOfWalks;
   }
 
-  async #walkSideBySide(walks: readonly Walk[], until: number): Promise<SearchEnd | undefined> {
-    while (!(this.#options.clock() > until)) {
-      const turn = whoseTurn(walks);
-      const shares = turn.map((walk) => walk.next());
-      const units = shares.flat();
-      if (units.length === 0) return undefined;
-      const results: UnitResult[] = [];
-      const end = await this.#do(units, results);
-      let at = 0;
-      for (const [i, walk] of turn.entries()) {
-        const own = results.slice(at, (at += shares[i]?.length ?? 0));
-        walk.take(own.flatMap(({ probing }) => probing ?? []));
-      }
-      if (end !== undefined) return end;
+  async #walkSideBySide(walks: readonly Walk[]): Promise<SearchEnd | undefined> {
+    for (let turn = whoseTurn(walks); turn.length > 0; turn = whoseTurn(walks)) {
+      const early = await this.#walk(turn);
+      if (early !== undefined) return early;
     }
     return undefined;
+  }
+
+  /** Some walks go on, side by side. */
+  async #walk(turn: readonly Walk[]): Promise<SearchEnd | undefined> {
+    const shares = turn.map((walk) => walk.next());
+    const results: UnitResult[] = [];
+    const end = await this.#do(shares.flat(), results);
+    let at = 0;
+    for (const [i, walk] of turn.entries()) {
+      const own = results.slice(at, (at += shares[i]?.length ?? 0));
+      walk.take(own.flatMap(({ probing }) => probing ?? []));
+    }
+    return end;
   }
 
   /** Why walks have ended: nothing is left to try in any state, or not within the depth, or no steps are left. */
@@ -193,6 +231,7 @@ class Search {
   async replay(script: Script): Promise<void> {
     this.#isGiven = true;
     await this.#do([{ kind: 'replay', script }]);
+    this.#found ??= await this.#crew.settle();
   }
 
   /** Does some units, and adds their results to `all`; gives why the search is over, if it is. */

@@ -1,7 +1,9 @@
-import type { Searching } from './searching.js';
-import { runUnit, type Unit, type UnitResult } from './unit.js';
-import { shrink, type Failing } from './shrink.js';
+import { nextTurn } from '../base/turn.js';
+import { confirm, type ConfirmOptions, type Load } from './confirm.js';
 import { replay } from './replay.js';
+import type { Searching } from './searching.js';
+import type { Failing } from './shrink.js';
+import { runUnit, type Found, type Unit, type UnitResult } from './unit.js';
 
 /** A difference in the shortest script that shows it. */
 export interface Shrunk extends Failing {
@@ -20,11 +22,25 @@ export interface Crew {
     known: readonly number[],
     onDone: (result: UnitResult) => void,
   ): Promise<readonly UnitResult[]>;
-  shrink(failing: Failing): Promise<Shrunk>;
+  /** Waits for what comes late after all that was done; the first difference of it. */
+  settle(): Promise<Found | undefined>;
+  /** Does a failing script again after a fresh load of the code, and shrinks it. */
+  shrink(found: Found): Promise<Shrunk>;
 }
 
+/** How this thread confirms what it found; without loading anything again if not given. */
+export type AloneOptions = Partial<ConfirmOptions>;
+
+/** At most so many scripts are tried where each needs a load of its own. */
+const mostLoads = 150;
+
 /** This thread. `isOver` says whether the search is to end. */
-export function aloneCrew(searching: Searching, isOver: () => Promise<boolean>): Crew {
+export function aloneCrew(
+  searching: Searching,
+  isOver: () => Promise<boolean>,
+  options: AloneOptions = {},
+): Crew {
+  const load = () => Promise.resolve(loadOf(searching));
   return {
     async run(units, known, onDone) {
       const results: UnitResult[] = [];
@@ -37,22 +53,20 @@ export function aloneCrew(searching: Searching, isOver: () => Promise<boolean>):
       }
       return results;
     },
-    shrink: (failing) => shrinkFailing(searching, failing),
+    settle: () => Promise.resolve(undefined),
+    shrink: (found) =>
+      confirm(found, { load, isOver: () => false, mayBeRandom: false, mostLoads, ...options }),
   };
 }
 
-/** Does a failing script again, and shrinks it if it fails again. */
-export async function shrinkFailing(searching: Searching, failing: Failing): Promise<Shrunk> {
-  const { participants, observed } = searching;
-  const fails = async (script: Failing['script']) =>
-    (await replay(script, participants, observed)).difference;
-  // As it was found, or looked at more closely: one of both shows it again, unless somebody is not repeatable.
-  const { script } = failing;
-  for (const quiet of script.quiet === true ? [false, true] : [false]) {
-    const again = quiet ? { ...script, quiet } : { steps: script.steps };
-    const difference = await fails(again);
-    if (difference === undefined) continue;
-    return { ...(await shrink({ script: again, difference }, fails)), isRepeatable: true };
-  }
-  return { ...failing, isRepeatable: false };
+/** Participants that are loaded already. */
+export function loadOf({ participants, observed }: Searching): Load {
+  return {
+    async fails(script) {
+      // An interruption, for one, gets its turn.
+      await nextTurn();
+      return (await replay(script, participants, observed)).difference;
+    },
+    close: () => Promise.resolve(),
+  };
 }

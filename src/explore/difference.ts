@@ -1,6 +1,6 @@
 import { escapePointer } from '../base/json.js';
 import { same } from '../base/same.js';
-import type { ObservedClass } from '../model/participant.js';
+import type { Leak, ObservedClass } from '../model/participant.js';
 
 /** A place at which two participants differ. */
 export interface Difference {
@@ -13,6 +13,10 @@ export interface Difference {
   readonly participant: string;
   readonly expected: unknown;
   readonly actual: unknown;
+  /** Whether the participant did not answer: a call went on too long, or its thread ended. */
+  readonly isStuck?: boolean;
+  /** What was sent to the participant up to the action that set off something late: that may be another script. */
+  readonly cause?: Pick<Leak, 'steps' | 'afterMs'>;
 }
 
 /** The innermost part that differs, by its JSON Pointer. */

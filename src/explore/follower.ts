@@ -11,6 +11,7 @@ import { asTold, isSameNotice } from './likeness.js';
 import { looksAtState, type Moment } from './moment.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice } from './player.js';
+import { leakedBy } from './late.js';
 import { isSend } from './script.js';
 
 /** A difference, but for the step after which it showed. */
@@ -96,9 +97,7 @@ export class Follower {
 
   /** What was left unhandled. */
   ofLeaks(): Found | undefined {
-    const actual = this.player.leaks?.() ?? [];
-    if (actual.length === 0) return undefined;
-    return this.#found('problems', { at: '/unhandled', expected: [], actual });
+    return leakedBy(this.player);
   }
 
   #found(what: ObservedClass, found: Pick<Difference, 'at' | 'expected' | 'actual'>): Found {

@@ -8,8 +8,11 @@ import type { Scope } from './walk.js';
 export const searches = ['both', 'small', 'random'] as const;
 export type SearchKind = (typeof searches)[number];
 
-/** The share of the steps, and of the time, that is spent on a small scope at most, if both searches are wanted. */
+/** The share of the steps that is spent on a small scope at most, if both searches are wanted. */
 export const shareOfWalks = 0.3;
+
+/** So many steps of a small scope come before random scripts. */
+export const walkedAtFirst = 6000;
 
 /** The share of these that is spent on sequences of the actions of one store, whatever states they lead to. */
 const shareOfSequences = 0.25;

@@ -1,3 +1,4 @@
+import { thrownText } from '../base/thrown-text.js';
 import type {
   Abilities,
   ObservedClass,
@@ -31,7 +32,7 @@ const mostSent = 3;
 export class Player {
   readonly name: string;
   readonly has: Abilities | undefined;
-  readonly leaks: (() => readonly string[]) | undefined;
+  readonly leaks: Participant['leaks'];
   readonly notices: Notice[] = [];
   readonly reports: Report[] = [];
   /** What became of actions that were sent from watchers, in the order in which they were sent. */
@@ -116,7 +117,7 @@ export class Player {
     const place = this.finals.push({ status: 'queued' }) - 1;
     outcome.outcome.then(
       (final) => (this.finals[place] = final),
-      (error: unknown) => (this.finals[place] = { rejected: String(error) }),
+      (error: unknown) => (this.finals[place] = { rejected: thrownText(error) }),
     );
     return { status: 'queued' };
   }
@@ -202,7 +203,7 @@ function attempt(answer: () => unknown): unknown {
   try {
     return answer();
   } catch (error) {
-    return { threw: error instanceof Error ? `${error.name}: ${error.message}` : String(error) };
+    return { threw: thrownText(error) };
   }
 }
 

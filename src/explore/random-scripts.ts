@@ -1,6 +1,7 @@
 import { Random } from '../base/random.js';
 import type { Target } from '../model/participant.js';
 import { choicesOf, drawnInput, smallInputs, type Choice } from './inputs.js';
+import { causeOf } from './late.js';
 import { drawOdd, PayloadSource, type Odd } from './payloads.js';
 import { isSend, type Script, type ScriptStep, type SendStep } from './script.js';
 import { fullEvery, Session } from './session.js';
@@ -119,6 +120,7 @@ export async function randomScript(
   }
   const difference = await session.settled();
   session.close();
+  if (difference?.cause !== undefined) return { ...result(), ...causeOf(difference) };
   if (difference !== undefined) steps.length = difference.step + 1;
   return result(difference);
 }

@@ -2,7 +2,7 @@ import type { Participant } from '../model/participant.js';
 import type { Difference } from './difference.js';
 import type { Observed } from './observed.js';
 import type { Reached } from './reached.js';
-import type { Script } from './script.js';
+import { isSend, type Script } from './script.js';
 import { Session } from './session.js';
 
 /** What became of a script that was done once more. */
@@ -13,12 +13,35 @@ export interface Replayed {
   readonly untold: ReadonlyMap<string, number>;
 }
 
-/** Runs a script with all participants, compared in full after each step unless it is quiet, up to the first difference. */
+/** How a script is done once more. */
+export interface ReplayOptions {
+  readonly reached?: Reached;
+  /** How long to wait at the end for what comes late, in milliseconds; 0 if not given. */
+  readonly lateMs?: number;
+}
+
+/**
+ * Runs a script with all participants, after those that come before it, compared in full after each step unless it is
+ * quiet, up to the first difference.
+ */
 export async function replay(
   script: Script,
   participants: readonly Participant[],
   observed: Observed,
-  reached?: Reached,
+  options: ReplayOptions = {},
+): Promise<Replayed> {
+  for (const before of script.before ?? [])
+    await replayOne(before, participants, observed, {}, true);
+  return replayOne(script, participants, observed, options, false);
+}
+
+/** Whether a difference does not end it: then there is none in the result. */
+async function replayOne(
+  script: Script,
+  participants: readonly Participant[],
+  observed: Observed,
+  { reached, lateMs = 0 }: ReplayOptions,
+  goesOn: boolean,
 ): Promise<Replayed> {
   const isQuiet = script.quiet === true;
   const session = new Session(participants, observed, {
@@ -30,14 +53,22 @@ export async function replay(
   let difference: Difference | undefined;
   for (const [i, step] of script.steps.entries()) {
     const found = session.step(step, i === last ? { look: 'fully' } : {}).difference;
+    if (found === undefined || goesOn) continue;
     // Steps that not all take part in are passed over: the place in the script is what counts.
-    if (found !== undefined) difference = { ...found, step: i };
-    if (found !== undefined) break;
+    difference = { ...found, step: i };
+    break;
   }
   if (difference === undefined) {
-    const late = await session.settled();
-    difference = late && { ...late, step: last };
+    const late = await session.settled(lateMs);
+    if (late !== undefined && !goesOn) difference = { ...late, step: stepOf(late, script) };
   }
   session.close();
   return { difference, steps: session.steps, untold: session.untold };
+}
+
+/** The step that set off something late. */
+function stepOf({ cause }: Difference, { steps }: Script): number {
+  const sends = steps.flatMap((step, i) => (isSend(step) ? [i] : []));
+  const last = cause === undefined ? undefined : sends[cause.steps.length - 1];
+  return last ?? steps.length - 1;
 }

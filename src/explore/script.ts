@@ -40,6 +40,11 @@ export interface Script {
    * and then only: looking hides values that are out of date. False if not given.
    */
   readonly quiet?: boolean;
+  /**
+   * What is done before, after the same load of the code, each on stores of its own: for code that keeps something from
+   * one to the next. Nothing if not given.
+   */
+  readonly before?: readonly Script[];
 }
 
 export const isSend = (step: ScriptStep): step is SendStep => 'send' in step;

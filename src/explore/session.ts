@@ -1,4 +1,5 @@
 import { isObject } from '../base/json.js';
+import { nextTurn, pause } from '../base/turn.js';
 import type { Participant } from '../model/participant.js';
 import type { Difference } from './difference.js';
 import { Follower, type Found } from './follower.js';
@@ -44,6 +45,9 @@ export interface StepResult {
 }
 
 const skipped: StepResult = { done: false, changed: false, difference: undefined };
+
+/** How often it is looked whether something late has come, in milliseconds. */
+const betweenLooks = 5;
 
 /** One run of a script: all participants do the same, and the first of them is what the others are held against. */
 export class Session {
@@ -122,23 +126,38 @@ export class Session {
     return this.#done(step, payload, outcome, changed, look);
   }
 
-  /** Waits for the final outcomes of actions that were queued, and for what is left unhandled, and compares them. */
-  async settled(): Promise<Difference | undefined> {
+  /**
+   * Waits for the final outcomes of actions that were queued, and for what is left unhandled, for which it waits up to
+   * `lateMs` milliseconds; and compares them.
+   */
+  async settled(lateMs = 0): Promise<Difference | undefined> {
     const early = this.#follow();
     if (early !== undefined) return early;
     const players = [this.#first, ...this.#followers.map(({ player }) => player)];
     if (players.every(({ finals, leaks }) => finals.length === 0 && leaks === undefined))
       return undefined;
-    await new Promise((resume) => setImmediate(resume));
-    for (const look of [
-      (follower: Follower) => follower.ofLeaks(),
-      (follower: Follower) => follower.ofFinals(this.#first.finals),
-    ])
-      for (const follower of this.#followers) {
-        const found = look(follower);
-        if (found !== undefined) return { step: this.#steps - 1, ...found };
-      }
+    await nextTurn();
+    const leaked = (await this.#leaked(lateMs)) ?? this.#ofFinals();
+    return leaked && { step: this.#steps - 1, ...leaked };
+  }
+
+  #ofFinals(): Found | undefined {
+    for (const follower of this.#followers) {
+      const found = follower.ofFinals(this.#first.finals);
+      if (found !== undefined) return found;
+    }
     return undefined;
+  }
+
+  async #leaked(lateMs: number): Promise<Found | undefined> {
+    for (let waited = 0; ; waited += betweenLooks) {
+      for (const follower of this.#followers) {
+        const found = follower.ofLeaks();
+        if (found !== undefined) return found;
+      }
+      if (waited >= lateMs) return undefined;
+      await pause(betweenLooks);
+    }
   }
 
   close(): void {

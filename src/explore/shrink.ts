@@ -11,6 +11,13 @@ export interface Failing {
 /** At most this many scripts are tried, if nothing else is said. */
 const mostTries = 3000;
 
+export interface ShrinkOptions {
+  /** At most so many scripts are tried; 3,000 if not given. */
+  readonly most?: number;
+  /** Whether to stop with the shortest script so far. */
+  readonly isOver?: () => boolean;
+}
+
 /** Scripts that are longer than that are not tried without any two steps, or with steps in other places. */
 const longestForPairs = 24;
 const longestForMoves = 12;
@@ -22,12 +29,12 @@ const longestForMoves = 12;
 export async function shrink(
   failing: Failing,
   fails: (script: Script) => Promise<Difference | undefined>,
-  most = mostTries,
+  { most = mostTries, isOver = () => false }: ShrinkOptions = {},
 ): Promise<Failing> {
   let tries = 0;
   let best = cut(failing);
   const attempt: Attempt = async (steps) => {
-    if (tries++ >= most) return false;
+    if (tries++ >= most || isOver()) return false;
     const script = { ...failing.script, steps };
     const difference = await fails(script);
     if (difference === undefined) return false;

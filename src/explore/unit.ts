@@ -1,11 +1,13 @@
 import { addCounts } from '../base/add-counts.js';
-import type { Difference } from './difference.js';
+import { nextTurn, pause } from '../base/turn.js';
+import { causeOf, leakedBy } from './late.js';
 import type { Probing, ProbeUnit } from './probe.js';
 import { randomScript, type PlannedScript } from './random-scripts.js';
 import { runProbe } from './run-probe.js';
 import { replay } from './replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
+import type { Failing } from './shrink.js';
 
 /** Some random scripts. */
 export interface RandomUnit {
@@ -15,7 +17,18 @@ export interface RandomUnit {
 }
 
 /** A share of a search that can be done by itself: what it gives depends on nothing but what stands in it. */
-export type Unit = { readonly kind: 'replay'; readonly script: Script } | ProbeUnit | RandomUnit;
+export type Unit =
+  | { readonly kind: 'replay'; readonly script: Script; readonly lateMs?: number }
+  | ProbeUnit
+  | RandomUnit
+  /** Waits for what comes late, up to so many milliseconds, as long as timers are running. */
+  | { readonly kind: 'settle'; readonly mostMs: number };
+
+/** A script that shows a difference. */
+export interface Found extends Failing {
+  /** What was done before since the code was loaded, oldest first; not known if not given. */
+  readonly earlier?: readonly Script[];
+}
 
 export interface UnitResult {
   readonly steps: number;
@@ -25,7 +38,7 @@ export interface UnitResult {
   readonly reached: readonly number[];
   readonly kept: readonly KeptScript[];
   readonly untold: ReadonlyMap<string, number>;
-  readonly found: { readonly script: Script; readonly difference: Difference } | undefined;
+  readonly found: Found | undefined;
   /** Of a share of a walk: what was tried. */
   readonly probing: Pick<Probing, 'steps' | 'transitions' | 'probed'> | undefined;
 }
@@ -58,9 +71,9 @@ async function doUnit(
   let probing: UnitResult['probing'];
   switch (unit.kind) {
     case 'replay': {
-      const { script } = unit;
-      const { participants, observed } = searching;
-      const replayed = await replay(script, participants, observed, searching.reached);
+      const { script, lateMs = 0 } = unit;
+      const { participants, observed, reached } = searching;
+      const replayed = await replay(script, participants, observed, { reached, lateMs });
       tally.add({ script, ...replayed, kept: [] });
       break;
     }
@@ -70,14 +83,41 @@ async function doUnit(
       tally.add({ script: noScript, difference: undefined, ...found, untold, steps, kept: [] }, 0);
       break;
     }
+    case 'settle':
+      for (let waited = 0; waited < unit.mostMs; waited += betweenLooks) {
+        tally.found ??= await leakedIn(searching);
+        if (tally.found !== undefined || !timersAreRunning() || (await isOver())) break;
+        await pause(betweenLooks);
+      }
+      break;
     case 'random':
       for (const [i, planned] of unit.scripts.entries()) {
         if (tally.found !== undefined || (i > 0 && (await isOver()))) break;
         tally.add(await randomScript(searching, unit.seed, planned));
       }
   }
+  if (tally.found === undefined) tally.found = await leakedIn(searching);
   const { steps, scripts, untold, kept, found } = tally;
   return { steps, scripts, untold, kept, found, probing, reached: searching.reached.indices };
+}
+
+/** How often it is looked whether something late has come, in milliseconds. */
+const betweenLooks = 20;
+
+function timersAreRunning(): boolean {
+  return process.getActiveResourcesInfo().includes('Timeout');
+}
+
+/** What any participant has left unhandled by now, whichever script set it off. */
+async function leakedIn({ participants }: Searching): Promise<Failing | undefined> {
+  const leaking = participants.filter(({ leaks }) => leaks !== undefined);
+  if (leaking.length === 0) return undefined;
+  await nextTurn();
+  for (const participant of leaking) {
+    const leaked = leakedBy(participant);
+    if (leaked !== undefined) return causeOf(leaked);
+  }
+  return undefined;
 }
 
 const noScript: Script = { steps: [] };

@@ -1,3 +1,4 @@
+import { thrownText } from '../base/thrown-text.js';
 import { isObject, type Json } from '../base/json.js';
 import { nearest } from '../base/suggest.js';
 import type { Application } from '../model/application.js';
@@ -22,7 +23,7 @@ export function broughtParticipant(
   watchdog: Watchdog,
 ): Participant {
   const brought = requireShape(file, exported);
-  const tables = requireTables(file, brought);
+  const tables = watchdog.during(() => requireTables(file, brought));
   requireKnown(file, tables, application);
   const asked = new Set(
     application.stores.flatMap((store) =>
@@ -83,6 +84,12 @@ function running(
         typeof own === 'function' ? plainValue(own()) : readEach(own),
       ]),
     );
+  // Those with parameters are asked one by one; a store that has no others shows nothing here.
+  const plain = Object.entries(derived ?? {}).flatMap(([store, own]) => {
+    const names = Object.keys(own).filter((name) => !asked.has(`${store}.${name}`));
+    return names.length === 0 ? [] : [{ store, own: pick(own, names) }];
+  });
+  const readStore = ({ store, own }: (typeof plain)[number]) => [store, readEach(own)] as const;
   return {
     send(store, action, payload) {
       watchdog.note(`${store}.${action}`, payload);
@@ -96,18 +103,7 @@ function running(
       );
     },
     read: () => watchdog.during(readAll),
-    derive: () =>
-      watchdog.during(() =>
-        Object.fromEntries(
-          Object.entries(derived ?? {}).map(([store, own]) => [
-            store,
-            readEach(
-              own as Readonly<Record<string, () => unknown>>,
-              (name) => !asked.has(`${store}.${name}`),
-            ),
-          ]),
-        ),
-      ),
+    derive: () => watchdog.during(() => Object.fromEntries(plain.map(readStore))),
     ask: (store, name, args) => {
       const answer = derived?.[store]?.[name] as
         ((...args: readonly Json[]) => unknown) | undefined;
@@ -125,13 +121,17 @@ function running(
   };
 }
 
-function readEach(
-  own: Readonly<Record<string, () => unknown>>,
-  isWanted: (name: string) => boolean = () => true,
-): Record<string, unknown> {
+/** The functions of a table that have these names. */
+function pick(
+  own: Readonly<Record<string, (...args: never[]) => unknown>>,
+  names: readonly string[],
+): Readonly<Record<string, () => unknown>> {
+  return Object.fromEntries(names.map((name) => [name, own[name] as () => unknown]));
+}
+
+function readEach(own: Readonly<Record<string, () => unknown>>): Record<string, unknown> {
   const read: Record<string, unknown> = {};
   for (const [name, one] of Object.entries(own)) {
-    if (!isWanted(name)) continue;
     const value = plainValue(one());
     if (value !== undefined) read[name] = value;
   }
@@ -171,7 +171,7 @@ function requireTables(file: string, { create }: BroughtParticipant): BroughtSto
   try {
     stores = create(environment);
   } catch (error) {
-    const text = error instanceof Error ? `${error.name}: ${error.message}` : String(error);
+    const text = thrownText(error);
     throw new LoadError(file, `'create' throws ${text}`);
   }
   const tables = isObject(stores) ? stores : {};

@@ -1,3 +1,4 @@
+import { thrownText } from '../base/thrown-text.js';
 import { LoadError } from './load-error.js';
 
 /** What a module exports by default, given its text: it imports nothing but what is part of Node. Throws {@link LoadError}. */
@@ -7,9 +8,6 @@ export async function importText(path: string, text: string): Promise<unknown> {
     const module = (await import(url)) as { readonly default?: unknown };
     return module.default;
   } catch (error) {
-    throw new LoadError(
-      path,
-      error instanceof Error ? `${error.name}: ${error.message}` : String(error),
-    );
+    throw new LoadError(path, thrownText(error));
   }
 }

@@ -1,8 +1,18 @@
+import { thrownText } from '../base/thrown-text.js';
+
 /**
  * A value of the user's as it is compared: a property that is `undefined` counts as absent, what is no JSON
  * data is named. The value itself where there is nothing of both in it.
  */
-export function plainValue(value: unknown, around: readonly object[] = []): unknown {
+export function plainValue(value: unknown): unknown {
+  try {
+    return plainPart(value, []);
+  } catch (error) {
+    return { notJson: `something that throws when it is read (${thrownText(error)})` };
+  }
+}
+
+function plainPart(value: unknown, around: readonly object[]): unknown {
   if (typeof value !== 'object' || value === null)
     return isOdd(value) ? { notJson: typeof value } : value;
   if (around.includes(value)) return { notJson: 'a cycle' };
@@ -11,7 +21,7 @@ export function plainValue(value: unknown, around: readonly object[] = []): unkn
   const inside = [...around, value];
   let changed: unknown[] | Record<string, unknown> | undefined;
   for (const [key, part] of Object.entries(value) as [string, unknown][]) {
-    const plain = plainValue(part, inside);
+    const plain = plainPart(part, inside);
     if (plain === part && part !== undefined) continue;
     changed ??= Array.isArray(value) ? [...(value as unknown[])] : { ...value };
     if (part === undefined && !Array.isArray(changed)) Reflect.deleteProperty(changed, key);

@@ -1,4 +1,6 @@
 import type { Json } from '../base/json.js';
+import { SentRuns, type Sent } from './sent-runs.js';
+import { unhandled } from './unhandled.js';
 
 /** Someone outside who sees where a participant is, and can tell when it does not come back. */
 export interface Watchdog {
@@ -8,6 +10,8 @@ export interface Watchdog {
   note(send: string, payload: Json | undefined): void;
   /** Calls the participant's own code. */
   during<T>(call: () => T): T;
+  /** Loads the participant's own code. */
+  loading<T>(load: () => Promise<T>): Promise<T>;
 }
 
 /** Nobody is watching. */
@@ -15,6 +19,7 @@ export const unwatched: Watchdog = {
   begin: () => undefined,
   note: () => undefined,
   during: (call) => call(),
+  loading: (load) => load(),
 };
 
 /** How many bytes what was sent in one run may take. */
@@ -30,6 +35,8 @@ const places = { over: 0, calls: 1, length: 2 } as const;
 
 /** The side of the one who runs the participant. */
 export class SharedWatchdog implements Watchdog {
+  /** What the participant was sent since its code was loaded. */
+  readonly runs = new SentRuns();
   readonly #head: Int32Array;
   readonly #text: Buffer;
   #length = 0;
@@ -44,12 +51,14 @@ export class SharedWatchdog implements Watchdog {
   }
 
   begin(): void {
+    this.runs.begin();
     this.#length = 0;
     Atomics.store(this.#head, places.length, 0);
   }
 
   note(send: string, payload: Json | undefined): void {
-    const step = payload === undefined ? { send } : { send, payload };
+    const step: Sent = payload === undefined ? { send } : { send, payload };
+    this.runs.add(step);
     const line = `${JSON.stringify(step)}\n`;
     if (this.#length + Buffer.byteLength(line) > roomForScript) return;
     this.#length += this.#text.write(line, this.#length);
@@ -60,7 +69,16 @@ export class SharedWatchdog implements Watchdog {
   during<T>(call: () => T): T {
     Atomics.add(this.#head, places.calls, 1);
     try {
-      return call();
+      return unhandled.during(this.runs.current, call);
+    } finally {
+      Atomics.add(this.#head, places.calls, 1);
+    }
+  }
+
+  async loading<T>(load: () => Promise<T>): Promise<T> {
+    Atomics.add(this.#head, places.calls, 1);
+    try {
+      return await unhandled.during(this.runs.current, load);
     } finally {
       Atomics.add(this.#head, places.calls, 1);
     }
@@ -87,9 +105,9 @@ export class WatchedMemory {
   }
 
   /** What was sent in the run that is going on. */
-  get sent(): readonly { readonly send: string; readonly payload?: Json }[] {
+  get sent(): readonly Sent[] {
     const length = Atomics.load(this.#head, places.length);
     const lines = this.#text.toString('utf8', 0, length).split('\n').slice(0, -1);
-    return lines.map((line) => JSON.parse(line) as { send: string; payload?: Json });
+    return lines.map((line) => JSON.parse(line) as Sent);
   }
 }

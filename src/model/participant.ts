@@ -88,12 +88,24 @@ export interface Abilities {
   readonly refusesMisfits: boolean;
 }
 
+/** What a participant's code left unhandled. */
+export interface Leak {
+  /** What was thrown, or the reason of the rejection. */
+  readonly text: string;
+  /** What the participant had been sent in that run, up to the action that set it off. */
+  readonly steps: readonly { readonly send: string; readonly payload?: Json }[];
+  /** How long after that action it came, in milliseconds. */
+  readonly afterMs: number;
+}
+
 /** Something whose behaviour is compared. */
 export interface Participant {
   readonly name: string;
   /** Left out if it has all that the application has. */
   readonly has?: Abilities;
-  /** What its code left unhandled since last time: the reasons of rejected promises. */
-  readonly leaks?: () => readonly string[];
+  /** What its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
+  readonly leaks?: () => readonly Leak[];
+  /** What its code has changed of what every program uses: `Array.prototype.map`. */
+  readonly tamper?: () => readonly string[];
   create(environment: Environment): Running;
 }

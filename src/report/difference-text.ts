@@ -1,6 +1,6 @@
 import stringWidth from 'string-width';
 import type { Paint } from '../diagnostics/render.js';
-import { isSend, type ScriptStep, type SendStep } from '../explore/script.js';
+import { isSend, type Script, type ScriptStep, type SendStep } from '../explore/script.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
 import { valueLines, valueText } from './value-text.js';
@@ -33,6 +33,7 @@ export function differenceText(
     head,
     ...(verdict === 'not repeatable' ? [notRepeatable] : []),
     '',
+    ...beforeText(script.before ?? [], paint),
     `The script (seed ${seed}, ${found})${script.quiet === true ? quietly : ''}:`,
     ...steps,
     '',
@@ -46,8 +47,20 @@ export function differenceText(
   ].join('\n');
 }
 
+/** What has to be done first. */
+function beforeText(before: readonly Script[], paint: Paint): readonly string[] {
+  if (before.length === 0) return [];
+  const runs = before.map(({ steps }) => [
+    'First, on stores of their own:',
+    ...steps.map((one, i) => stepText(one, i, false, paint)),
+  ]);
+  const why =
+    'The difference depends on what was done earlier, on other instances of the stores: the code keeps\nsomething outside of them, such as a default object that all instances share.';
+  return [why, '', ...runs.flatMap((lines) => [...lines, '']), 'Then, on new stores:'];
+}
+
 const notRepeatable =
-  'Done again, the same script showed no difference: the participant does not always answer the same.';
+  'Done again, the same script did not show the same: the participant does not always give the same answer.';
 
 /** What is special about a quiet script. */
 const quietly = ', looked at now and then only';

@@ -10,12 +10,13 @@ import type { Application } from '../model/application.js';
 
 /** A script as the text of a script file. */
 export function scriptText(script: Script, schema: string, seed: number): string {
-  const { steps, quiet } = script;
+  const { steps, quiet, before } = script;
   const file: ScriptFile = {
     leeshoreScript: 1,
     schema,
     seed,
     ...(quiet === true ? { quiet } : {}),
+    ...(before === undefined || before.length === 0 ? {} : { before }),
     steps,
   };
   return `${JSON.stringify(file, null, 2)}\n`;
@@ -32,22 +33,40 @@ export function readScript(
     return `it is no JSON: ${(error as Error).message}`;
   }
   if (!isObject(value) || value.leeshoreScript !== 1) return "it has no 'leeshoreScript': 1";
-  const { steps, seed, quiet } = value;
+  const { seed, before = [] } = value;
+  const script = scriptIn(value);
+  if (typeof script === 'string') return script;
+  if (!Array.isArray(before)) return "'before' is not a list of scripts";
+  const earlier: Script[] = [];
+  for (const [i, one] of (before as readonly unknown[]).entries()) {
+    const read = isObject(one) ? scriptIn(one) : 'it is not an object';
+    if (typeof read === 'string') return `script ${i + 1} of 'before': ${read}`;
+    earlier.push(read);
+  }
+  return {
+    script: earlier.length === 0 ? script : { ...script, before: earlier },
+    seed: typeof seed === 'number' ? seed : 0,
+  };
+}
+
+function scriptIn({ steps, quiet }: Readonly<Record<string, unknown>>): Script | string {
   if (!Array.isArray(steps)) return "it has no list of 'steps'";
   const odd = steps.findIndex((step) => !isStep(step));
   if (odd >= 0)
     return `step ${odd + 1} has no 'send' of the form store.action, no 'watch' with 'as', and no 'stop'`;
-  const script = { steps: steps as ScriptStep[], ...(quiet === true ? { quiet } : {}) };
-  return { script, seed: typeof seed === 'number' ? seed : 0 };
+  return { steps: steps as ScriptStep[], ...(quiet === true ? { quiet } : {}) };
 }
 
 /** A name in a script that the schema does not have, if there is one. */
-export function unknownIn({ steps }: Script, application: Application): string | undefined {
+export function unknownIn(
+  { steps, before = [] }: Script,
+  application: Application,
+): string | undefined {
   const actions = new Set(
     application.stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
   );
   const targets = new Set(targetsOf(application));
-  for (const step of steps) {
+  for (const step of [...before.flatMap((one) => one.steps), ...steps]) {
     const send = isScriptSend(step) ? step : 'watch' in step ? step.then : undefined;
     if ('watch' in step && !targets.has(step.watch)) return step.watch;
     if (typeof send === 'object' && !actions.has(send.send)) return send.send;

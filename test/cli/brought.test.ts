@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { root } from '../helpers.js';
-import { inFolder, leeshore } from './run.js';
+import { inFolder, interrupted, leeshore } from './run.js';
 
 const schema = `leeshore: 1
 stores:
@@ -69,13 +69,15 @@ async function inRampFolder(old: string, run: (folder: string) => Promise<void>)
   });
 }
 
+interface Ran {
+  readonly steps: readonly unknown[];
+  readonly before?: readonly Ran[];
+}
+
 interface Report {
   readonly verdict: string;
   readonly participants: readonly Record<string, unknown>[];
-  readonly difference: { readonly script: { readonly steps: readonly unknown[] } } & Record<
-    string,
-    unknown
-  >;
+  readonly difference: { readonly script: Ran } & Record<string, unknown>;
 }
 
 async function reportOf(old: string, ...more: readonly string[]) {
@@ -155,14 +157,106 @@ describe('stores that are brought', () => {
     expect(report.difference.script.steps).toHaveLength(1);
   });
 
-  test('which answer at random are told to be not repeatable', async () => {
-    const random = participant({
-      raise: `globalThis.raised = (globalThis.raised ?? 0) + 1;
-          ramp = { ...ramp, angle: ramp.angle + by + (raised === 6 ? 1 : 0) };`,
+  test.each(['Math.random() < 0.5 ? by : 0', 'Math.random()'])(
+    'which answer at random are told to be not repeatable: %s',
+    async (change) => {
+      const random = participant({ raise: `ramp = { ...ramp, angle: ramp.angle + (${change}) };` });
+      const { code, report } = await reportOf(random);
+      expect([code, report.verdict]).toEqual([1, 'not repeatable']);
+    },
+  );
+
+  describe('which keep something in their module', () => {
+    const shared = participant({}).replace(
+      'let ramp = { angle: 0, marks: [], note: null };',
+      'let ramp = { ...initial };',
+    );
+
+    test('are shown in the shortest script, after a fresh load', async () => {
+      const pushes = shared.replace(
+        'ramp = { ...ramp, marks: [...ramp.marks, text] };',
+        'ramp.marks.push(text); ramp = { ...ramp };',
+      );
+      const old = `const initial = { angle: 0, marks: [], note: null };\n${pushes}`;
+      await inRampFolder(old, async (folder) => {
+        const args = [...compare, '--ignore', 'snapshots', '--steps', '500', '--save', 'a.json'];
+        const found = await leeshore(folder, ...args);
+        expect([found.code, found.out.split(' ')[0]]).toEqual([1, 'different']);
+        const replayed = await leeshore(folder, ...args, '--script', 'a.json');
+        expect([replayed.code, replayed.out.split(' ')[0]]).toEqual([1, 'different']);
+      });
     });
-    const { code, report } = await reportOf(random);
-    expect([code, report.verdict]).toEqual([1, 'not repeatable']);
+
+    test('are shown with what has to be done before, and the saved script has that', async () => {
+      const counts = shared.replace(
+        'ramp = { ...ramp, angle: ramp.angle + by };',
+        'count += 1; ramp = { ...ramp, angle: ramp.angle + by + (count === 4 ? 1 : 0) };',
+      );
+      const old = `let count = 0; const initial = { angle: 0, marks: [], note: null };\n${counts}`;
+      const { code, report } = await reportOf(old);
+      expect([code, report.verdict]).toEqual([1, 'different']);
+      const { steps, before = [] } = report.difference.script;
+      expect([steps, ...before.map((one) => one.steps)].flat()).toHaveLength(4);
+      await inRampFolder(old, async (folder) => {
+        const found = await leeshore(folder, ...compare, '--save', 'a.json');
+        expect(found.out).toContain('First, on stores of their own:\n   1  ramp.raise');
+        const replayed = await leeshore(folder, ...compare, '--script', 'a.json');
+        expect([replayed.code, replayed.out.split(' ')[0]]).toEqual([1, 'different']);
+      });
+    });
   });
+
+  test.each([
+    ['an exception of a timer', "setTimeout(() => { throw new Error('late'); }, 30)"],
+    ['an exception of a microtask', "queueMicrotask(() => { throw new Error('late'); })"],
+    [
+      'a rejection after a while',
+      "void new Promise((go) => setTimeout(go, 120)).then(() => Promise.reject(new Error('late')))",
+    ],
+  ])('which leave something late behind are told of the action that did: %s', async (_, late) => {
+    const old = participant({
+      raise: `ramp = { ...ramp, angle: ramp.angle + by }; if (ramp.marks.length > 0) ${late};`,
+    });
+    const { code, report } = await reportOf(old);
+    expect([code, report.verdict]).toEqual([1, 'different']);
+    expect(report.difference).toMatchObject({
+      what: 'problems',
+      at: '/unhandled',
+      action: 'ramp.raise',
+      actual: ['Error: late'],
+    });
+    expect(report.difference.script.steps).toMatchObject([
+      { send: 'ramp.mark' },
+      { send: 'ramp.raise' },
+    ]);
+  });
+
+  test.each([
+    'Object.create(null)',
+    '{ toString() { throw 1; } }',
+    'new Proxy({}, { get() { throw 1; }, getPrototypeOf() { throw 2; } })',
+  ])('which throw what cannot be shown are told all the same: %s', async (thrown) => {
+    const { code, report } = await reportOf(participant({ raise: `throw ${thrown};` }));
+    expect([code, report.verdict]).toEqual([1, 'different']);
+    expect(report.difference.actual).toEqual({ threw: 'object that cannot be shown as text' });
+  });
+
+  test('which have derived values with parameters only are compared in these', () =>
+    inRampFolder(
+      participant({}).replace(
+        'steep: () => ramp.angle > 15',
+        'above: (limit) => ramp.angle > limit',
+      ),
+      async (folder) => {
+        const text = schema.replace(
+          'steep: "angle > 15"',
+          'above: { given: { limit: number }, value: "angle > limit" }',
+        );
+        writeFileSync(join(folder, 'ramp.stores.yaml'), text);
+        const { code, out } = await leeshore(folder, ...compare, '--steps', '500');
+        expect([code, out.split('\n')[0]]).toEqual([0, 'no difference between 3 participants.']);
+      },
+    ));
 
   test('which change what was read before are told of it, unless that is left out', async () => {
     const inPlace = participant({}).replace(
@@ -227,6 +321,14 @@ describe('stores that are brought', () => {
     ["throw new Error('not today');", 'Error: not today'],
     ['export default {', 'old.js:1:17: Expected identifier but found end of file'],
     ["import './tide.js';", 'old.js:1:8: Could not resolve "./tide.js"'],
+    ['throw { toString() { throw 1; } };', 'object that cannot be shown as text'],
+    [
+      "JSON.stringify = () => '';",
+      'it changes globals that the generated stores use too: JSON.stringify',
+    ],
+    [participant({ raise: 'Map.prototype.get = () => 1;' }), 'Map.prototype.get'],
+    [participant({ more: 'x: (Object.prototype.deck = 1),' }), 'Object.prototype.deck'],
+    [participant({ raise: 'Array.prototype.map = () => [];' }), 'Array.prototype.map'],
   ])('a file that is none is refused: %s', async (text, message) => {
     await inRampFolder(text, async (folder) => {
       const { code, out, err } = await leeshore(folder, ...compare);
@@ -235,6 +337,39 @@ describe('stores that are brought', () => {
       expect(err).not.toMatch(/\n\s+at /);
     });
   });
+
+  test.each([
+    ['while it is loaded', 'while (true);'],
+    ['while it waits', 'await new Promise(() => setInterval(() => {}, 1000));'],
+    [
+      'while it is created',
+      participant({ more: 'x: 1,' }).replace('let ramp', 'while (true); let ramp'),
+    ],
+  ])(
+    'a file that never comes back %s is given up, in time and by an interruption',
+    async (_, text) => {
+      await inRampFolder(text, async (folder) => {
+        const limited = await leeshore(folder, ...compare, '--limit', '0.2');
+        expect([limited.code, limited.err]).toEqual([
+          2,
+          expect.stringContaining('old.js cannot be loaded: no answer within 1 s'),
+        ]);
+        const inTime = await leeshore(folder, ...compare, '--limit', '60', '--for', '1');
+        expect([inTime.code, inTime.out]).toEqual([1, expect.stringContaining('nothing compared')]);
+        const stopped = await interrupted(folder, 1500, ...compare, '--limit', '60');
+        expect([stopped.code, stopped.out]).toEqual([130, expect.stringContaining('interrupted')]);
+      });
+    },
+  );
+
+  test('a file may replace clocks, timers and chance', () =>
+    inRampFolder(
+      `Math.random = () => 0.5; globalThis.setImmediate = () => {}; Date.now = () => 0;\n${participant({})}`,
+      async (folder) => {
+        const { code, out } = await leeshore(folder, ...compare, '--steps', '500');
+        expect([code, out.split('\n')[0]]).toEqual([0, 'no difference between 3 participants.']);
+      },
+    ));
 
   test('TypeScript, and what it imports, is taken as it is', () =>
     inRampFolder('', async (folder) => {

@@ -198,7 +198,7 @@ test('the scripts of 50 planted faults are as short as can be', async () => {
     const { script } = difference;
     for (const left of script.steps.keys()) {
       const fewer = { ...script, steps: script.steps.toSpliced(left, 1) };
-      const again = await replay(fewer, participants, observed, reached);
+      const again = await replay(fewer, participants, observed, { reached });
       expect([fault.kind, fault.at, left, again.difference]).toContain(undefined);
     }
   }

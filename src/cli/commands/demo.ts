@@ -50,6 +50,8 @@ const usual = {
 const steps = 3000;
 
 export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
+  let isInterrupted = false;
+  const stopListening = io.onInterrupt(() => (isInterrupted = true));
   const folder = mkdtempSync(join(tmpdir(), 'leeshore-demo-'));
   const inside: Io = { ...io, cwd: folder };
   try {
@@ -57,7 +59,7 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
       join(packageRoot(), 'examples/skerry/ferry.stores.yaml'),
       join(folder, 'ferry.stores.yaml'),
     );
-    const result = await walk(inside);
+    const result = await walk(inside, () => isInterrupted);
     io.stdout(
       keep
         ? `The files of this walk are in ${folder}\n`
@@ -65,11 +67,18 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
     );
     return result;
   } finally {
+    stopListening();
     if (!keep) rmSync(folder, { recursive: true, force: true });
   }
 }
 
-async function walk(io: Io): Promise<number> {
+/** The stages, one after the other, until one does not end as it should or the user has enough. */
+async function walk(io: Io, isInterrupted: () => boolean): Promise<number> {
+  /** The exit code of the whole walk, if a stage is the last one. */
+  const endedBy = (exitCode: number, wanted: number): number | undefined => {
+    if (isInterrupted()) return exitCodes.interrupted;
+    return exitCode === wanted ? undefined : exitCodes.fault;
+  };
   const file = 'ferry.stores.yaml';
   const compare = {
     files: [file],
@@ -90,7 +99,8 @@ async function walk(io: Io): Promise<number> {
     `leeshore check ${file}`,
   );
   const check = await runCheck(io, { files: [file], json: false, sarif: false, advice: false });
-  if (check !== exitCodes.fine) return exitCodes.fault;
+  const afterCheck = endedBy(check, exitCodes.fine);
+  if (afterCheck !== undefined) return afterCheck;
 
   stage(
     io,
@@ -104,7 +114,8 @@ async function walk(io: Io): Promise<number> {
     style: compare.style,
     out: 'stores',
   });
-  if (generate !== exitCodes.fine) return exitCodes.fault;
+  const afterGenerate = endedBy(generate, exitCodes.fine);
+  if (afterGenerate !== undefined) return afterGenerate;
 
   stage(
     io,
@@ -113,7 +124,8 @@ async function walk(io: Io): Promise<number> {
     `leeshore compare ${file} --generated stores --steps ${steps}`,
   );
   const same = await compareAndPrint(io, { ...compare, generated: 'stores' });
-  if (same !== exitCodes.fine) return exitCodes.fault;
+  const afterSame = endedBy(same, exitCodes.fine);
+  if (afterSame !== undefined) return afterSame;
 
   plant(io);
   stage(
@@ -123,7 +135,8 @@ async function walk(io: Io): Promise<number> {
     `leeshore compare ${file} --generated broken --style atom`,
   );
   const different = await compareAndPrint(io, { ...compare, generated: 'broken', style: 'atom' });
-  if (different !== exitCodes.findings) return exitCodes.fault;
+  const afterDifferent = endedBy(different, exitCodes.findings);
+  if (afterDifferent !== undefined) return afterDifferent;
 
   const paint = paintFor(io);
   io.stdout(
