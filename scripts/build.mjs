@@ -8,7 +8,12 @@ import './compile-validator.mjs';
 
 rmSync('dist', { recursive: true, force: true });
 await build({
-  entryPoints: { bin: 'src/cli/bin.ts', index: 'src/index.ts', worker: 'src/crew/worker.ts' },
+  entryPoints: {
+    bin: 'src/cli/bin.ts',
+    index: 'src/index.ts',
+    worker: 'src/crew/worker.ts',
+    guardian: 'src/cli/folders/guardian.ts',
+  },
   outdir: 'dist',
   bundle: true,
   // One starts a program of its own, the other reads declarations, which stand beside them.

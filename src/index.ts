@@ -26,7 +26,7 @@ export { onlyStores } from './model/only-stores.js';
 export { nearest } from './base/suggest.js';
 export { LoadError } from './load/load-error.js';
 export { typesDocument } from './model/json-schema.js';
-export { countText, renderProblems, type Paint } from './diagnostics/render.js';
+export { countText, problemToJson, renderProblems, type Paint } from './diagnostics/render.js';
 export { problemsToSarif } from './report/sarif.js';
 export { codesMarkdown, codesText, explainText, nearestCode } from './report/explain-text.js';
 export { overviewOf } from './report/overview.js';

@@ -1,5 +1,5 @@
-import { Problems } from '../diagnostics/problem.js';
-import type { Source } from '../diagnostics/source.js';
+import { Problems, type Problem } from '../diagnostics/problem.js';
+import type { Source, Span } from '../diagnostics/source.js';
 import type { Json } from '../base/json.js';
 import type { Application, Store } from '../model/application.js';
 import { fits } from '../model/fit.js';
@@ -16,6 +16,7 @@ import { lowerActions } from './lower-actions.js';
 import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';
 import { readFiles, type SchemaAccess } from './read-files.js';
+import type { BrokenPart } from './read-structure.js';
 import { readTypes } from './type-table.js';
 import { refuseLater } from './refuse-later.js';
 import { usageOf } from './usage.js';
@@ -57,8 +58,10 @@ async function check(
   access: SchemaAccess | undefined,
   problems: Problems,
 ): Promise<Application | undefined> {
-  const root = await readFiles(sources, access, problems);
-  if (root === undefined) return undefined;
+  const read = await readFiles(sources, access, problems);
+  if (read === undefined) return undefined;
+  const { root, broken } = read;
+  const told = problems.count;
   refuseLater('file', root, problems);
   const { types, reader } = readTypes(valueOf(root, 'types'), problems);
   const names = new NameRegister(problems);
@@ -90,12 +93,30 @@ async function check(
     functions: [...functions.values()].map((declaration) => cx.namedFunction(declaration)),
     stores: checked,
   };
+  if (broken.length > 0) problems.withdraw(told, (problem) => isConsequence(problem, broken));
   if (!problems.hasErrors) {
     const usage = usageOf(application);
     warn(application, usage, problems);
     advise(application, usage, problems);
   }
   return application;
+}
+
+/** Whether a problem may only be there since something was taken out of a definition: it is in it, or names it. */
+function isConsequence(
+  { code, span, message }: Pick<Problem, 'code' | 'span' | 'message'>,
+  broken: readonly BrokenPart[],
+): boolean {
+  return broken.some(({ name, span: whole, step }) => {
+    // A step may have bound a name for those after it.
+    const within = step === undefined || code === 'unknown-name' ? whole : step;
+    if (isWithin(span, within)) return true;
+    return step === undefined && (message.includes(`'${name}'`) || message.includes(`.${name}'`));
+  });
+}
+
+function isWithin(inner: Span, outer: Span): boolean {
+  return inner.source === outer.source && outer.start <= inner.start && inner.end <= outer.end;
 }
 
 function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Store[] {

@@ -11,7 +11,7 @@ import {
   type LocatedMap,
 } from '../syntax/located.js';
 import { readYaml } from '../syntax/read-yaml.js';
-import { checkStructure } from './read-structure.js';
+import { checkStructure, type BrokenPart } from './read-structure.js';
 
 /** How files that others take in with `use` are found and read. */
 export interface SchemaAccess {
@@ -21,6 +21,13 @@ export interface SchemaAccess {
   identity(path: string): string;
   /** The text of a file; `undefined` if there is none. */
   read(path: string): string | undefined;
+}
+
+/** All files as one. */
+export interface ReadFiles {
+  readonly root: LocatedMap;
+  /** The definitions of which something was taken out, since it does not belong there. */
+  readonly broken: readonly BrokenPart[];
 }
 
 const sections = ['types', 'functions', 'stores'] as const;
@@ -33,20 +40,24 @@ export async function readFiles(
   sources: readonly Source[],
   access: SchemaAccess | undefined,
   problems: Problems,
-): Promise<LocatedMap | undefined> {
+): Promise<ReadFiles | undefined> {
   const reading = new Reading(access, problems);
   for (const source of sources) await reading.take(source);
   const [first] = reading.roots;
-  if (problems.hasErrors || first === undefined) return undefined;
+  if (reading.isIncomplete || first === undefined) return undefined;
   if (reading.roots.every((root) => entriesOf(valueOf(root, 'stores')).length === 0)) {
-    problems.add('wrong-structure', startOf(first), { detail: 'There is no store.' });
+    if (!problems.hasErrors)
+      problems.add('wrong-structure', startOf(first), { detail: 'There is no store.' });
     return undefined;
   }
-  return merged(first, reading.roots);
+  return { root: merged(first, reading.roots), broken: reading.broken };
 }
 
 class Reading {
   readonly roots: Located[] = [];
+  readonly broken: BrokenPart[] = [];
+  /** Whether a file could not be read at all. */
+  isIncomplete = false;
   readonly #seen = new Set<string>();
 
   constructor(
@@ -60,20 +71,24 @@ class Reading {
     this.#seen.add(identity);
     const before = this.problems.count;
     const root = await readYaml(source, this.problems);
+    this.isIncomplete ||= root === undefined || this.problems.count > before;
     if (root === undefined || this.problems.count > before) return;
-    checkStructure(root, this.problems);
-    if (this.problems.count > before) return;
-    this.roots.push(root);
-    for (const item of itemsOf(valueOf(root, 'use'))) await this.#use(source, item);
+    const { root: left, broken } = checkStructure(root, this.problems);
+    this.broken.push(...broken);
+    this.isIncomplete ||= left === undefined;
+    if (left === undefined) return;
+    this.roots.push(left);
+    for (const item of itemsOf(valueOf(left, 'use'))) await this.#use(source, item);
   }
 
   async #use(from: Source, item: Located): Promise<void> {
     const named = textOf(item) ?? '';
     const path = this.access?.resolve(from.path, named);
     const text = path === undefined ? undefined : this.access?.read(path);
-    if (path === undefined || text === undefined)
+    if (path === undefined || text === undefined) {
+      this.isIncomplete = true;
       this.problems.add('no-such-file', item.span, { path: path ?? named });
-    else await this.take(new Source(path, text));
+    } else await this.take(new Source(path, text));
   }
 }
 

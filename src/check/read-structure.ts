@@ -3,21 +3,90 @@ import { isObject, pointerParts } from '../base/json.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
 import { plainOf, type Located } from '../syntax/located.js';
+import { without } from './prune.js';
 import validateFormat, { type FormatError } from './format-validator.js';
 
-/** Holds the file against the JSON Schema of the format. */
-export function checkStructure(root: Located, problems: Problems): void {
-  if (validateFormat(plainOf(root))) return;
-  const errors = validateFormat.errors ?? [];
-  const deepest = errors.filter(({ keyword }) => keyword !== 'if');
+/** What is left of a file, and what was taken out of it. */
+export interface Structure {
+  /** The file without what does not belong there; `undefined` if nothing can be made of it. */
+  readonly root: Located | undefined;
+  /** The definitions in which something is wrong: what else is wrong in them may be a consequence. */
+  readonly broken: readonly BrokenPart[];
+}
+
+export interface BrokenPart {
+  /** The name of the definition: of a store, a type, a field, an action. */
+  readonly name: string;
+  readonly span: Span;
+  /** Of an action, only this step of it, if it is one. */
+  readonly step: Span | undefined;
+}
+
+/** At most so many times something is taken out and the rest looked at again. */
+const mostRounds = 20;
+
+/** Holds the file against the JSON Schema of the format, and takes out what does not fit, so that the rest can be checked. */
+export function checkStructure(root: Located, problems: Problems): Structure {
+  const broken: BrokenPart[] = [];
+  let left = root;
+  for (let round = 0; round < mostRounds; round++) {
+    if (validateFormat(plainOf(left))) return { root: left, broken };
+    const errors = (validateFormat.errors ?? []).filter(({ keyword }) => keyword !== 'if');
+    // What is wrong only since something was taken out has been told already.
+    if (round === 0) report(errors, root, problems);
+    const paths = errors.map(pathToRemove);
+    if (paths.some(({ length }) => length === 0)) return { root: undefined, broken };
+    broken.push(...paths.flatMap((path) => brokenAt(root, path)));
+    // From the last to the first: positions in lists stay what they are.
+    const inOrder = [...new Map(paths.map((path) => [path.join('/'), path])).values()];
+    inOrder.sort((a, b) => compareParts(b, a));
+    for (const path of inOrder) left = without(left, path);
+  }
+  return { root: undefined, broken };
+}
+
+function report(errors: readonly FormatError[], root: Located, problems: Problems): void {
   const seen = new Set<string>();
-  for (const error of deepest) {
+  const meant = new Set(
+    errors.map((error) => `${error.instancePath} ${explain(error, root).near ?? ''}`),
+  );
+  for (const error of errors) {
+    // A key that is written with a slip is not missing as well.
+    if (meant.has(`${error.instancePath} ${String(error.params.missingProperty)}`)) continue;
     const problem = explain(error, root);
     const place = `${problem.span.start} ${error.keyword}`;
     if (seen.has(place)) continue;
     seen.add(place);
     problems.add('wrong-structure', problem.span, problem);
   }
+}
+
+/** What has to go for an error to be gone: a key that is not known, or the whole that is not right. */
+function pathToRemove({ keyword, instancePath, params }: FormatError): readonly string[] {
+  const parts = pointerParts(instancePath);
+  return keyword === 'additionalProperties' ? [...parts, String(params.additionalProperty)] : parts;
+}
+
+/** The definition that a path is in: `/stores/deck/actions/admit`, or what is above that. */
+function brokenAt(root: Located, path: readonly string[]): readonly BrokenPart[] {
+  const definition = path.slice(0, path[0] === 'stores' ? 4 : 2);
+  const name = definition.at(-1);
+  if (name === undefined || definition.length < 2) return [];
+  const position = path.findIndex((part, i) => i >= definition.length && /^\d+$/.test(part));
+  const step = position < 0 ? undefined : locate(root, path.slice(0, position + 1)).span;
+  return [{ name, span: locate(root, definition).span, step }];
+}
+
+/** Positions in lists as numbers, all else as text. */
+function compareParts(a: readonly string[], b: readonly string[]): number {
+  for (const [i, part] of a.entries()) {
+    const other = b[i];
+    if (other === undefined) return 1;
+    if (part === other) continue;
+    const [one, two] = [Number(part), Number(other)];
+    return Number.isNaN(one) || Number.isNaN(two) ? (part < other ? -1 : 1) : one - two;
+  }
+  return a.length - b.length;
 }
 
 interface Explained {
@@ -30,7 +99,7 @@ interface Explained {
 function explain(error: FormatError, root: Located): Explained {
   const parts = pointerParts(error.instancePath);
   const node = locate(root, parts);
-  const where = parts.length === 0 ? 'the file' : `'${parts.at(-1)}'`;
+  const where = placeOf(parts);
   const { params } = error;
   switch (error.keyword) {
     case 'additionalProperties': {
@@ -68,6 +137,23 @@ function explain(error: FormatError, root: Located): Explained {
   }
 }
 
+/** Where something stands, in words: a key, or which step, requirement or reaction it is. */
+function placeOf(parts: readonly string[]): string {
+  const last = parts.at(-1);
+  if (last === undefined) return 'the file';
+  const list = parts.at(-2);
+  if (!/^\d+$/.test(last) || list === undefined) return `'${last}'`;
+  const [section, store, kind, name] = parts;
+  const owner =
+    section === 'stores' && kind === 'actions' ? `${store ?? ''}.${name ?? ''}` : (store ?? '');
+  const words: Readonly<Record<string, string>> = {
+    requires: 'requirement',
+    reacts: 'reaction',
+  };
+  const word = Object.hasOwn(words, list) ? words[list] : 'step';
+  return `${word ?? ''} ${Number(last) + 1} of '${owner}'`;
+}
+
 const kinds: Readonly<Record<string, string>> = {
   object: 'a mapping',
   array: 'a list',
@@ -87,7 +173,7 @@ function kindText(type: unknown): string {
 }
 
 function capital(text: string): string {
-  return text.startsWith('the') ? `T${text.slice(1)}` : text;
+  return /^[a-z]/.test(text) ? `${text.charAt(0).toUpperCase()}${text.slice(1)}` : text;
 }
 
 function startOf(span: Span): Span {

@@ -1,6 +1,7 @@
 import type { CheckResult, SchemaFile } from '../index.js';
 import { readSchemas, schemaAccess } from './files.js';
-import { exitCodes, paintFor, type Io } from './io.js';
+import { exitCodes, type Io } from './io.js';
+import { printProblems } from './print-problems.js';
 
 type Model = NonNullable<CheckResult['application']>;
 
@@ -15,7 +16,7 @@ export async function checkedSchema(
 ): Promise<
   { readonly file: SchemaFile; readonly application: Model } | { readonly exitCode: number }
 > {
-  const { checkSchemas, countText, renderProblems } = await import('../index.js');
+  const { checkSchemas } = await import('../index.js');
   const files = await readSchemas(io, paths);
   for (const { path } of files) onRead(path);
   const access = schemaAccess(io);
@@ -28,7 +29,7 @@ export async function checkedSchema(
   });
   const [file] = files;
   if (application !== undefined && file !== undefined) return { file, application };
-  const paint = paintFor(io, io.isErrorTerminal);
-  io.stderr(`${renderProblems(problems, paint)}\n\n${paint.bold(countText(problems))}\n`);
-  return { exitCode: exitCodes.unusable };
+  const named = files.map(({ path }) => path);
+  await printProblems(io, named, problems);
+  return { exitCode: exitCodes.findings };
 }

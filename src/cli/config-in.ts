@@ -5,13 +5,13 @@ import { configSchema } from './config-schema.js';
 import { Unusable } from './io.js';
 
 /** What a project file says: the schema files, and options by command. */
-export interface Config {
+export interface ConfigText {
   readonly files: readonly string[];
   readonly options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
 }
 
 /** What the text of a project file says. Throws {@link Unusable} if something is wrong in it, with its place. */
-export function configIn(text: string, name: string): Config {
+export function configIn(text: string, name: string): ConfigText {
   const lines = new LineCounter();
   const document = parseDocument(text, { lineCounter: lines, version: '1.2' });
   const at = (offset = 0) => {
@@ -46,7 +46,7 @@ function misfit(error: ErrorObject, document: Document, at: (offset?: number) =>
     return new Unusable(
       `${at(range?.[0])}: ${where} ${error.message ?? 'does not fit'}.`,
       allowedValues === undefined
-        ? 'leeshore schema --config prints what the project file may say.'
+        ? 'leeshore schema --project prints what the project file may say.'
         : `There are: ${allowedValues.join(', ')}.`,
     );
   }

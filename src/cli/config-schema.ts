@@ -29,7 +29,12 @@ export const configSchema = {
       items: text,
       minItems: 1,
     },
-    check: closed('Options of check.', { advice: flag, json: flag, sarif: flag }),
+    check: closed('Options of check.', {
+      advice: flag,
+      json: flag,
+      sarif: flag,
+      'max-warnings': { type: 'integer', minimum: 0 },
+    }),
     show: closed('Options of show.', {
       store: text,
       json: flag,

@@ -4,14 +4,28 @@ import { fileURLToPath } from 'node:url';
 import type { SchemaAccess, SchemaFile } from '../index.js';
 import { Unusable, type Io } from './io.js';
 
+/** How standard input is called in messages, and on the command line. */
+export const standardInput = '(standard input)';
+const fromInput = '-';
+
 /** Reads a text file that the user named. Throws {@link Unusable}. */
 export function readText(io: Io, path: string): string {
+  if (path === standardInput) return io.stdin().replace(/^\uFEFF/, '');
   const full = resolve(io.cwd, path);
   try {
+    requireNoDevice(full, path);
     return readFileSync(full, 'utf8').replace(/^\uFEFF/, '');
   } catch (error) {
+    if (error instanceof Unusable) throw error;
     throw new Unusable(...whyUnreadable(io, path, full, (error as NodeJS.ErrnoException).code));
   }
+}
+
+/** Devices may never end. Throws {@link Unusable}. */
+function requireNoDevice(full: string, path: string): void {
+  const stats = statSync(full);
+  if (stats.isCharacterDevice() || stats.isBlockDevice())
+    throw new Unusable(`${path} is a device.`, 'Name a file, or - for standard input.');
 }
 
 function whyUnreadable(
@@ -30,7 +44,7 @@ function whyUnreadable(
   const found =
     near.length === 0
       ? `Paths are relative to ${io.cwd}.`
-      : `There is ${near.slice(0, 3).join(', ')} in that folder.`;
+      : `That folder contains ${near.slice(0, 3).join(', ')}.`;
   return [`There is no file ${path}.`, found];
 }
 
@@ -38,6 +52,10 @@ function whyUnreadable(
 export async function readSchemas(io: Io, named: readonly string[]): Promise<SchemaFile[]> {
   const paths: string[] = [];
   for (const name of named) {
+    if (name === fromInput) {
+      paths.push(standardInput);
+      continue;
+    }
     const isPattern = /[*?[\]{}]/.test(name) && !existsSync(resolve(io.cwd, name));
     paths.push(...(isPattern ? await matching(io, name) : [name]));
   }
@@ -59,7 +77,8 @@ export function schemaAccess(io: Io): SchemaAccess {
     identity: (path) => resolve(io.cwd, path),
     read(path) {
       const full = resolve(io.cwd, path);
-      return existsSync(full) && !statSync(full).isDirectory() ? readText(io, path) : undefined;
+      const isFile = existsSync(full) && statSync(full).isFile();
+      return isFile ? readText(io, path) : undefined;
     },
   };
 }

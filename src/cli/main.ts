@@ -9,29 +9,50 @@ import * as merge from './commands/merge.js';
 import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
-import { configName, noConfig, readConfig } from './config.js';
-import type { Config } from './config-in.js';
+import { configFor, configName, type Config } from './config.js';
 import { ownVersion } from './files.js';
-import { exitCodes, paintFor, Unusable, type Io } from './io.js';
+import { ioFor, mannerIn } from './io-for.js';
+import { columnsOf, exitCodes, paintFor, Unusable, type Io, type Surroundings } from './io.js';
 
 /** Runs the program with its arguments; gives its exit code. Never throws. */
-export async function main(argv: readonly string[], io: Io): Promise<number> {
+export async function main(argv: readonly string[], surroundings: Surroundings): Promise<number> {
+  const io = ioFor(surroundings, mannerIn(argv));
   try {
     return await dispatch(argv, io);
   } catch (error) {
-    const paint = paintFor(io, io.isErrorTerminal);
-    if (error instanceof Unusable) {
-      io.stderr(
-        `${paint.red('leeshore')}: ${error.message}\n${error.hint === undefined ? '' : `  ${paint.cyan('hint')}: ${error.hint}\n`}`,
-      );
-      return exitCodes.unusable;
-    }
-    const detail = error instanceof Error ? (error.stack ?? error.message) : String(error);
-    io.stderr(
-      `${paint.red('leeshore')}: a fault in Leeshore itself, not in your files.\n${io.env.LEESHORE_TRACE ? `${detail}\n` : `  ${detail.split('\n')[0] ?? ''}\n  Set LEESHORE_TRACE=1 to see where it happened.\n`}`,
-    );
-    return exitCodes.fault;
+    return failed(io, error);
   }
+}
+
+/** Says why a command could not do its work; gives the exit code. */
+function failed(io: Io, error: unknown): number {
+  const paint = paintFor(io, io.isErrorTerminal);
+  const isUnusable = error instanceof Unusable;
+  const detail = error instanceof Error ? (error.stack ?? error.message) : String(error);
+  const message = isUnusable ? error.message : (detail.split('\n')[0] ?? '');
+  const hint = isUnusable ? error.hint : 'This is a fault in Leeshore itself, not in your files.';
+  if (io.json)
+    io.stdout(
+      `${JSON.stringify(
+        {
+          leeshoreFailure: 1,
+          kind: isUnusable ? 'unusable' : 'fault',
+          message,
+          hint: hint ?? null,
+        },
+        null,
+        2,
+      )}\n`,
+    );
+  if (isUnusable) {
+    const way = hint === undefined ? '' : `  ${paint.cyan('hint')}: ${hint}\n`;
+    io.stderr(`${paint.red('leeshore')}: ${message}\n${way}`);
+    return exitCodes.unusable;
+  }
+  io.stderr(
+    `${paint.red('leeshore')}: a fault in Leeshore itself, not in your files.\n${io.env.LEESHORE_TRACE ? `${detail}\n` : `  ${message}\n  Set LEESHORE_TRACE=1 to see where it happened.\n`}`,
+  );
+  return exitCodes.fault;
 }
 
 /** A command: how it is called, what it takes, and what it does. */
@@ -55,75 +76,150 @@ const commands: readonly Command[] = [
   schema,
 ];
 
+const names = [...commands.map(nameOf), 'completion'];
+
+function nameOf({ command }: Command): string {
+  return command.split(' ')[0] ?? '';
+}
+
 async function dispatch(argv: readonly string[], io: Io): Promise<number> {
   let exitCode: number = exitCodes.fine;
-  const config = usesConfig(argv) ? await readConfig(io) : noConfig;
+  const config = await configFor(io, argv, takesFiles(argv));
+  await requireCommand(argv);
   const parser = yargs()
     .scriptName('leeshore')
     .locale('en')
     .usage(
       '$0 <command>\n\nDescribe stores once, generate them in four styles, check that they behave the same.',
     );
-  for (const { command, describe, builder, run } of commands) {
-    const options = config.options[command.split(' ')[0] ?? ''] ?? {};
+  for (const one of commands) {
+    const options = config.options[nameOf(one)] ?? {};
     parser.command(
-      command,
-      describe,
-      (own) => builder(own).config(options),
+      one.command,
+      one.describe,
+      (own) => one.builder(own).config(options),
       async (args) => {
-        requireOnce(args);
-        exitCode = await run(io, withFiles(args, config) as never);
+        exitCode = await one.run(io, withFiles(withoutRepeats(args), config) as never);
       },
     );
   }
-  parser
+  withSharedOptions(parser)
+    .completion('completion', 'Print a completion script for bash or zsh')
     .example('$0 demo', 'see the whole job on an example')
     .demandCommand(
       1,
       1,
-      'Say what to do: new, check, explain, show, format, generate, compare, merge, schema or demo.',
+      `Missing command. Choose one of: ${names.join(', ')}.`,
       'One command at a time.',
     )
-    .recommendCommands()
     .strict()
-    .version(ownVersion())
-    .alias('help', 'h')
-    .wrap(100)
+    .wrap(columnsOf(io))
     .exitProcess(false)
     .fail((message, error) => {
       // What yargs itself complains of is the user's to mend; anything else came from a command.
       if (error instanceof Error && error.name !== 'YError') throw error;
-      throw new Unusable(
-        error instanceof Error ? `${error.message}.` : message,
-        'leeshore --help, or leeshore COMMAND --help',
-      );
+      throw new YargsComplaint(error instanceof Error ? `${error.message}.` : message);
     });
-  await parser.parseAsync([...argv], {}, (_error, _args, output) => {
-    if (output) io.stdout(`${output}\n`);
-  });
+  try {
+    await parser.parseAsync([...argv], {}, (_error, _args, output) => {
+      if (output) io.stdout(`${output}\n`);
+    });
+  } catch (error) {
+    if (!(error instanceof YargsComplaint)) throw error;
+    throw await explained(error, argv);
+  }
   return exitCode;
 }
 
+/** The options of every command. */
+function withSharedOptions(parser: Argv): Argv {
+  return parser
+    .option('config', {
+      describe: `project file; otherwise ${configName} of this folder or of one above it`,
+      type: 'string',
+      requiresArg: true,
+      global: true,
+    })
+    .option('quiet', {
+      describe: 'print findings only',
+      type: 'boolean',
+      global: true,
+    })
+    .option('color', {
+      describe: 'colour the output, or not: --no-color',
+      type: 'boolean',
+      global: true,
+    })
+    .version(ownVersion())
+    .alias('version', 'v')
+    .alias('help', 'h');
+}
+
+/** What yargs complains of. */
+class YargsComplaint extends Error {}
+
+const wayOut = 'leeshore --help, or leeshore COMMAND --help';
+
+/** Says what was probably meant by an option that there is not. */
+async function explained({ message }: YargsComplaint, argv: readonly string[]): Promise<Unusable> {
+  const [, unknown] = /^Unknown arguments?: ([^,]+)/.exec(message) ?? [];
+  const command = commands.find((one) => nameOf(one) === commandIn(argv));
+  if (unknown === undefined || command === undefined) return new Unusable(message, wayOut);
+  const written = argv.find(
+    (one) => one.replace(/^-+|=.*$/g, '') === unknown && one.startsWith('-'),
+  );
+  if (written === undefined) return new Unusable(`Unexpected argument '${unknown}'.`, wayOut);
+  const { nearest } = await import('../index.js');
+  const help = await withSharedOptions(command.builder(yargs())).getHelp();
+  const options = [...help.matchAll(/--([a-z][\w-]*)/g)].map(([, name]) => name ?? '');
+  const meant = nearest(unknown, options);
+  return new Unusable(
+    `Unknown option '${written.replace(/=.*$/, '')}'.`,
+    meant === undefined
+      ? `leeshore ${nameOf(command)} --help lists the options.`
+      : `Did you mean --${meant}?`,
+  );
+}
+
+/** The command that the arguments name, if they name any. */
+function commandIn(argv: readonly string[]): string | undefined {
+  return argv.find((one, i) => !one.startsWith('-') && argv[i - 1] !== '--config');
+}
+
+/** Refuses a command that there is not, and says which was probably meant. Throws {@link Unusable}. */
+async function requireCommand(argv: readonly string[]): Promise<void> {
+  const named = commandIn(argv);
+  if (named === undefined || names.includes(named) || argv.includes('--get-yargs-completions'))
+    return;
+  const { nearest } = await import('../index.js');
+  const meant = nearest(named, names);
+  throw new Unusable(
+    `There is no command '${named}'.`,
+    meant === undefined ? `The commands are: ${names.join(', ')}.` : `Did you mean '${meant}'?`,
+  );
+}
+
 /** Whether a command is asked for that takes schema files: it heeds the project file. Help needs none. */
-function usesConfig(argv: readonly string[]): boolean {
-  const named = argv.find((argument) => !argument.startsWith('-'));
-  const takesFiles = commands.some(({ command }) => command === `${named ?? ''} [files..]`);
-  return takesFiles && !argv.includes('--help') && !argv.includes('-h');
+function takesFiles(argv: readonly string[]): boolean {
+  const named = commandIn(argv);
+  const isOne = commands.some(({ command }) => command === `${named ?? ''} [files..]`);
+  return isOne && !argv.includes('--help') && !argv.includes('-h');
 }
 
 /** The arguments that take several. */
 const lists = new Set(['_', 'files', 'where', 'reports']);
 
-/** Refuses an option that is given twice: which one was meant? */
-function requireOnce(args: object): void {
-  const twice = Object.entries(args).find(
-    ([name, value]) => Array.isArray(value) && !lists.has(name),
-  );
-  if (twice !== undefined)
-    throw new Unusable(
-      `--${twice[0]} is given more than once.`,
-      'Give it once; lists are separated by commas.',
-    );
+/** The options that are lists with commas: given several times, they add up. */
+const addingUp = new Set(['style', 'only', 'ignore', 'store']);
+
+/** The arguments with lists put together. Refuses any other option that is given twice: which one was meant? */
+function withoutRepeats(args: object): object {
+  const entries = Object.entries(args).map(([name, value]): [string, unknown] => {
+    if (!Array.isArray(value) || lists.has(name)) return [name, value];
+    if (addingUp.has(name)) return [name, value.join(',')];
+    throw new Unusable(`--${name} is given more than once.`, 'Give it once.');
+  });
+  return Object.fromEntries(entries);
 }
 
 /** The arguments of a command; if it takes schema files and is given none, those of the project file. */
@@ -131,7 +227,7 @@ function withFiles(args: object, { files }: Config): object {
   if (!('files' in args) || !Array.isArray(args.files) || args.files.length > 0) return args;
   if (files.length > 0) return { ...args, files };
   throw new Unusable(
-    'Which schema files?',
-    `Name them, or list them under 'files' in ${configName}.`,
+    'No schema file given.',
+    `Name one or more, or list them under 'files' in ${configName}.`,
   );
 }

@@ -48,14 +48,14 @@ export async function watchAndGenerate(
       const planned = await planFolders(io, args);
       if (planned.read.length > 0) follow(planned.read);
       if ('exitCode' in planned) return;
-      writeFolders(planned.plans, args.force);
+      await writeFolders(planned.plans, args.force);
       const changes = planned.plans.flatMap((plan) => plan.changes);
       const count =
         changes.length === 0
           ? 'nothing changed'
           : `${changes.length} ${changes.length === 1 ? 'file' : 'files'} changed`;
       const took = ((io.clock() - start) / 1000).toFixed(1);
-      io.stdout(`${paint.green(told + count)} ${paint.dim(`(${took} s)`)}\n`);
+      io.note(`${paint.green(told + count)} ${paint.dim(`(${took} s)`)}\n`);
     } catch (error) {
       if (!(error instanceof Unusable) || saved === undefined) throw error;
       io.stderr(`${paint.red('leeshore')}: ${error.message}\n`);
@@ -63,8 +63,8 @@ export async function watchAndGenerate(
   };
 
   await again();
-  if (watched.size === 0) return exitCodes.unusable;
-  io.stdout(paint.dim('watching the schema; stop with Ctrl-C\n'));
+  if (watched.size === 0) return exitCodes.findings;
+  io.note(paint.dim('watching the schema; stop with Ctrl-C\n'));
   try {
     await new Promise<void>((stop, reject) => {
       fail = reject;

@@ -30,8 +30,10 @@ export async function workerCrew(cast: Cast, options: CrewOptions): Promise<Read
   const { jobs = 1, patience = usualPatience, clock, until } = options;
   const isStopped = () => options.isStopped?.() === true;
   const isOver = () => isStopped() || clock() >= until;
+  // What is our own is loaded soon: a little is compared however short the time is.
+  const isLoadOver = cast.brought.length > 0 ? isOver : isStopped;
   const started = await Promise.all(
-    Array.from({ length: jobs }, () => OneWorker.start(cast, { patience, isOver })),
+    Array.from({ length: jobs }, () => OneWorker.start(cast, { patience, isOver: isLoadOver })),
   );
   const ready = started.filter((one) => one !== undefined);
   const workers = ready.map(({ worker }) => worker);
@@ -121,7 +123,7 @@ class WorkerCrew implements Crew {
     const unit: Unit = { kind: 'settle', mostMs: this.#patience };
     const results = await Promise.all(
       this.#workers.map((worker, place) =>
-        worker.isEnded ? undefined : this.#do(place, unit, []),
+        worker.isEnded ? Promise.resolve(undefined) : this.#do(place, unit, []),
       ),
     );
     return results.find((result) => result?.found !== undefined)?.found;

@@ -42,6 +42,12 @@ export class Problems {
     });
   }
 
+  /** Takes back some of the problems that were found after the first `kept`. */
+  withdraw(kept: number, isWithdrawn: (problem: Problem) => boolean): void {
+    const later = this.#found.splice(kept).filter((problem) => !isWithdrawn(problem));
+    this.#found.push(...later);
+  }
+
   get hasErrors(): boolean {
     return this.#found.some((problem) => problem.severity === 'error');
   }

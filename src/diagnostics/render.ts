@@ -2,8 +2,10 @@ import stringWidth from 'string-width';
 import type { Problem } from './problem.js';
 import type { Span } from './source.js';
 
-/** What colours a printed text: functions from text to text, the identity where colour is off. */
+/** How a printed text looks: functions from text to text, the identity where colour is off, and its width. */
 export interface Paint {
+  /** How many columns a line may take. */
+  readonly columns: number;
   readonly bold: (text: string) => string;
   readonly dim: (text: string) => string;
   readonly red: (text: string) => string;
@@ -56,21 +58,22 @@ export function placeText(span: Span): string {
   return `${span.source.path}:${line}:${column}`;
 }
 
-/** How much of a long source line is shown around the caret, in columns. */
-const excerptWidth = 110;
+/** So many columns of a source line stand before the caret where not all of it can be shown. */
+const columnsBefore = 30;
 
 function excerpt(span: Span, tone: (text: string) => string, paint: Paint): string[] {
   const { line, column } = span.source.placeOf(span.start);
   const end = span.source.placeOf(span.end);
   const full = span.source.lineText(line).replaceAll('\t', ' ');
-  const from = column > excerptWidth ? column - 40 : 0;
-  const shown = full.slice(from, from + excerptWidth);
+  const gutter = String(line);
+  const width = paint.columns - gutter.length - 5;
+  const from = column > width ? Math.max(0, column - columnsBefore) : 0;
+  const shown = full.slice(from, from + width);
   const before = shown.slice(0, column - 1 - from);
   const marked =
     end.line === line ? full.slice(column - 1, end.column - 1) : full.slice(column - 1);
-  const room = Math.max(1, excerptWidth - stringWidth(before));
+  const room = Math.max(1, width - stringWidth(before));
   const carets = '^'.repeat(Math.min(room, Math.max(1, stringWidth(marked))));
-  const gutter = String(line);
   return [
     `  ${paint.dim(`${gutter} |`)} ${shown}`,
     `  ${paint.dim(`${' '.repeat(gutter.length)} |`)} ${' '.repeat(stringWidth(before))}${tone(carets)}`,

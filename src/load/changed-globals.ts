@@ -26,7 +26,9 @@ interface Noted {
 /** A function or object that stands under a name; what is computed on access counts by its getter. */
 function standing(of: object, key: PropertyKey): unknown {
   const descriptor = getOwnPropertyDescriptor(of, key);
-  return descriptor === undefined ? undefined : (descriptor.get ?? descriptor.value);
+  if (descriptor === undefined) return undefined;
+  // eslint-disable-next-line @typescript-eslint/unbound-method -- it is held against itself, never called
+  return descriptor.get ?? descriptor.value;
 }
 
 function isWatchable(what: unknown): what is object {

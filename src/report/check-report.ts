@@ -4,9 +4,6 @@ import type { Problem } from '../diagnostics/problem.js';
 import { wrappedNames } from './value-text.js';
 import type { Application, Store } from '../model/application.js';
 
-/** How wide a printed line may be. */
-const width = 100;
-
 /** What is in a schema, in a few lines. */
 export function summaryText(
   paths: readonly string[],
@@ -44,7 +41,7 @@ function storeText(store: Store, paint: Paint): string {
     .filter(([, names]) => names.length > 0)
     .map(
       ([title, names]) =>
-        `    ${paint.cyan(title.padEnd(8))} ${wrappedNames(names, width - 13, 13)}`,
+        `    ${paint.cyan(title.padEnd(8))} ${wrappedNames(names, paint.columns - 13, 13)}`,
     );
   return [`\n  ${paint.bold(store.name)}${about}`, ...lines].join('\n');
 }
@@ -56,6 +53,7 @@ export function checkToJson(
   problems: readonly Problem[],
 ) {
   return {
+    leeshoreCheck: 1,
     fine: application !== undefined,
     files: paths,
     title: application?.title ?? null,

@@ -5,6 +5,7 @@ import { mostItems, seenInWalks } from '../explore/probe.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
+import { fittingWidths } from './table-widths.js';
 import { countText, wrappedNames } from './value-text.js';
 
 /** The result of a comparison as people read it. */
@@ -13,7 +14,10 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
   if (difference !== null)
     return [
       differenceText(difference, comparison, options),
-      [searchText(comparison), ...comparison.participants.flatMap(notCompared)].join('\n'),
+      [
+        searchText(comparison),
+        ...comparison.participants.flatMap((one) => notCompared(one, options.paint)),
+      ].join('\n'),
     ].join('\n\n');
   return [
     verdictText(comparison, options.paint),
@@ -34,23 +38,28 @@ function participantTable(
   { participants }: ComparisonJson,
   { paint, origins }: ComparisonTextOptions,
 ): string {
+  const rows = participants.map(({ name }) => [name, origins.get(name) ?? ''] as const);
+  const widths = fittingWidths(['participant', 'from'], rows, paint.columns);
   const table = new Table({
     head: ['participant', 'from'].map(paint.bold),
     style: { head: [], border: [], compact: true },
+    ...(widths === undefined
+      ? {}
+      : { colWidths: widths, wordWrap: true, wrapOnWordBoundary: false }),
   });
-  for (const { name } of participants) table.push([name, origins[name] ?? '']);
-  return [table.toString(), ...participants.flatMap(notCompared)].join('\n');
+  table.push(...rows.map((row) => [...row]));
+  return [table.toString(), ...participants.flatMap((one) => notCompared(one, paint))].join('\n');
 }
 
-/** How wide a list of names may be, in columns. */
-const width = 100;
-
 /** What of a participant could not be compared. */
-function notCompared({ name, lacks, without, untold }: ComparedParticipant): string[] {
+function notCompared(
+  { name, lacks, without, untold }: ComparedParticipant,
+  { columns }: Paint,
+): string[] {
   return [
     ...(lacks.length === 0
       ? []
-      : [`Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, width, 2)}.`]),
+      : [`Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, columns, 2)}.`]),
     ...(without.length === 0 ? [] : [`Not compared with ${name}: ${without.join(', ')}.`]),
     ...(untold === 0
       ? []
@@ -65,7 +74,7 @@ const ends: Readonly<Record<ComparisonJson['end'], string>> = {
   steps: 'all steps of the budget done',
   closed: 'nothing is left to try',
   depth: 'every sequence up to the depth tried',
-  time: 'the time of the budget is used up',
+  time: 'out of time, so a repetition may try more or less',
   stopped: 'interrupted',
   script: 'one script replayed',
 };

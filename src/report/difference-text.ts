@@ -8,7 +8,7 @@ import { valueLines, valueText } from './value-text.js';
 export interface ComparisonTextOptions {
   readonly paint: Paint;
   /** Where each participant comes from, by its name. */
-  readonly origins: Readonly<Record<string, string>>;
+  readonly origins: ReadonlyMap<string, string>;
   /** The command that does the script of a difference again. */
   readonly replayCommand?: string | undefined;
 }
@@ -98,8 +98,9 @@ function sendText({ send, payload, fill }: SendStep, paint: Paint): string {
   return `${send.padEnd(18)} ${value}${from.join('')}`;
 }
 
-/** How wide one side of a difference is, in columns, and how many of its lines are shown at most. */
-const side = 46;
+/** What the borders around both sides of a difference take, in columns. */
+const borders = 7;
+/** How many lines of a side are shown at most. */
 const mostLines = 30;
 /** So many of them are above the first line that differs. */
 const linesAbove = 6;
@@ -109,6 +110,7 @@ function sideBySide(
   reference: string,
   paint: Paint,
 ): string {
+  const side = Math.max(12, Math.floor((paint.columns - borders) / 2));
   const both = [valueLines(expected, side), valueLines(actual, side)] as const;
   const [one, other] = both;
   const differs = one.findIndex((line, i) => line !== other[i]);
@@ -117,24 +119,24 @@ function sideBySide(
   const height = Math.max(left.length, right.length);
   // The package for tables takes seconds for cells of many lines.
   return [
-    border('┌', '┬', '┐'),
-    row(paint.green(reference), paint.red(participant)),
-    border('├', '┼', '┤'),
-    ...Array.from({ length: height }, (_, i) => row(left[i] ?? '', right[i] ?? '')),
-    border('└', '┴', '┘'),
+    border('┌', '┬', '┐', side),
+    row(paint.green(reference), paint.red(participant), side),
+    border('├', '┼', '┤', side),
+    ...Array.from({ length: height }, (_, i) => row(left[i] ?? '', right[i] ?? '', side)),
+    border('└', '┴', '┘', side),
   ].join('\n');
 }
 
-function border(left: string, middle: string, right: string): string {
+function border(left: string, middle: string, right: string, side: number): string {
   const line = '─'.repeat(side + 2);
   return `${left}${line}${middle}${line}${right}`;
 }
 
-function row(left: string, right: string): string {
-  return `│ ${padded(left)} │ ${padded(right)} │`;
+function row(left: string, right: string, side: number): string {
+  return `│ ${padded(left, side)} │ ${padded(right, side)} │`;
 }
 
-function padded(text: string): string {
+function padded(text: string, side: number): string {
   return text + ' '.repeat(Math.max(0, side - stringWidth(text)));
 }
 

@@ -16,10 +16,10 @@ export function explainText(code: string, paint: Paint): string | undefined {
   return [
     `${paint.bold(code)}  ${tone(severity)}`,
     '',
-    folded(rule),
+    folded(rule, paint),
     '',
     `${paint.cyan('Why')}`,
-    folded(why),
+    folded(why, paint),
     '',
     paint.red('Wrong'),
     example(wrong),
@@ -42,11 +42,12 @@ export function codesText(paint: Paint): string {
     .join('\n');
 }
 
-function folded(text: string): string {
+function folded(text: string, { columns }: Paint): string {
+  const width = Math.min(columns, 92) - 2;
   const lines: string[] = [];
   for (const word of text.split(' ')) {
     const line = lines.at(-1);
-    if (line === undefined || line.length + word.length > 90) lines.push(word);
+    if (line === undefined || line.length + word.length + 1 > width) lines.push(word);
     else lines[lines.length - 1] = `${line} ${word}`;
   }
   return lines.map((line) => `  ${line}`).join('\n');

@@ -1,6 +1,7 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { FaultsJson } from './faults-json.js';
+import { fittingWidths } from './table-widths.js';
 import { countText } from './value-text.js';
 
 /** At most this many faults that were not found are printed. */
@@ -9,40 +10,45 @@ const mostMissed = 12;
 /** How good comparing is at finding faults, as people read it. */
 export function faultsText(result: FaultsJson, paint: Paint): string {
   const { tried, found, equal, medianSteps, mostSteps, kinds, missed } = result;
+  const head = ['kind of fault', 'planted', 'found', 'equal', 'median steps', 'most'];
+  const rows = kinds.map((row) => [
+    row.kind,
+    row.planted,
+    row.found + row.equal === row.planted ? row.found : paint.yellow(String(row.found)),
+    row.equal === 0 ? '' : row.equal,
+    row.medianSteps === null ? '' : countText(row.medianSteps),
+    row.mostSteps === null ? '' : countText(row.mostSteps),
+  ]);
+  const widths = fittingWidths(head, rows, paint.columns);
   const table = new Table({
-    head: ['kind of fault', 'planted', 'found', 'equal', 'median steps', 'most'].map(paint.bold),
+    head: head.map(paint.bold),
     colAligns: ['left', 'right', 'right', 'right', 'right', 'right'],
     style: { head: [], border: [], compact: true },
+    ...(widths === undefined ? {} : { colWidths: widths, wordWrap: true }),
   });
-  for (const row of kinds)
-    table.push([
-      row.kind,
-      row.planted,
-      row.found + row.equal === row.planted ? row.found : paint.yellow(String(row.found)),
-      row.equal === 0 ? '' : row.equal,
-      row.medianSteps === null ? '' : countText(row.medianSteps),
-      row.mostSteps === null ? '' : countText(row.mostSteps),
-    ]);
+  table.push(...rows);
   const faults = tried - equal;
   const share = faults === 0 ? 0 : (100 * found) / faults;
   const none =
     equal === 0 ? '' : ` ${equal} more are equal by the contract, and were not looked for.`;
-  const head =
+  const verdict =
     faults === 0
       ? paint.yellow('no fault was tried.')
       : `${found === faults ? paint.green('all') : `${share.toFixed(1)} %`} of ${faults} planted faults found, after ${countText(medianSteps ?? 0)} steps in the middle, ${countText(mostSteps ?? 0)} at most.${none}`;
   const unknown = missed.filter(({ why }) => !why.startsWith('equal'));
-  const rows = unknown
+  const lines = unknown
     .slice(0, mostMissed)
     .map(({ style, kind, at, why }) => `  ${style.padEnd(11)} ${kind}, ${at}  ${paint.dim(why)}`);
-  if (unknown.length > mostMissed) rows.push(`  and ${unknown.length - mostMissed} more (--json)`);
+  if (unknown.length > mostMissed) lines.push(`  and ${unknown.length - mostMissed} more (--json)`);
   return [
-    head,
+    verdict,
     table.toString(),
     ...(unknown.length === 0
       ? []
       : [
-          ['Not found: equal in all that can be seen, or a gap of the search.', ...rows].join('\n'),
+          ['Not found: equal in all that can be seen, or a gap of the search.', ...lines].join(
+            '\n',
+          ),
         ]),
     `Seed ${result.seed}, at most ${countText(result.steps)} steps for each fault, ${(result.tookMs / 1000).toFixed(1)} s${result.isWhole ? '' : ', ended early'}.`,
   ].join('\n\n');

@@ -1,9 +1,6 @@
 import type { Paint } from '../diagnostics/render.js';
 import type { Overview, StoreOverview } from './overview.js';
 
-/** How wide a printed line may be. */
-const width = 110;
-
 /** An overview as people read it: a block for each store; names of the store itself are bare. */
 export function overviewText({ title, stores }: Overview, paint: Paint): string {
   const head = title === null ? [] : [paint.bold(title)];
@@ -26,7 +23,7 @@ function storeText(store: StoreOverview, paint: Paint): string {
     links: readonly (readonly [string, readonly string[]])[],
   ) =>
     [
-      `    ${name.padEnd(column)}  ${clipped(words, column)}`.trimEnd(),
+      `    ${name.padEnd(column)}  ${clipped(words, column, paint)}`.trimEnd(),
       ...linkLines(
         links
           .filter(([, names]) => names.length > 0)
@@ -79,14 +76,14 @@ function linkLines(
 ): string[] {
   const plain = links.map(([link, names]) => `${link} ${names.join(', ')}`).join('   ');
   if (links.length === 0) return [];
-  if (indent + plain.length > width)
+  if (indent + plain.length > paint.columns)
     return links.map(([link, names]) => wrapped(link, names, indent, paint));
   const coloured = links.map(([link, names]) => `${paint.dim(link)} ${names.join(', ')}`);
   return [`${' '.repeat(indent)}${coloured.join('   ')}`];
 }
 
-function clipped(words: string, column: number): string {
-  const room = width - column - 6;
+function clipped(words: string, column: number, { columns }: Paint): string {
+  const room = columns - column - 6;
   return words.length > room + 20 ? `${words.slice(0, room - 3)}...` : words;
 }
 
@@ -96,7 +93,7 @@ function wrapped(link: string, names: readonly string[], indent: number, paint: 
   for (const name of names) {
     const line = lines.at(-1) ?? '';
     const longer = line === '' ? name : `${line}, ${name}`;
-    if (start + longer.length <= width) lines[lines.length - 1] = longer;
+    if (start + longer.length <= paint.columns) lines[lines.length - 1] = longer;
     else lines.push(name);
   }
   return `${' '.repeat(indent)}${paint.dim(link.padEnd(6))} ${lines.join(`,\n${' '.repeat(start)}`)}`;

@@ -7,6 +7,7 @@ import type { TypeTable } from '../model/types.js';
 
 /** What the checker understood of an application: names as `store.name`, types in words. */
 export interface Overview {
+  readonly leeshoreOverview: 1;
   readonly title: string | null;
   readonly stores: readonly StoreOverview[];
 }
@@ -55,6 +56,7 @@ interface ReactionOverview extends Effects {
 /** What the checker understood of an application. */
 export function overviewOf(application: Application): Overview {
   return {
+    leeshoreOverview: 1,
     title: application.title ?? null,
     stores: application.stores.map((store) => storeOverview(store, application)),
   };

@@ -98,11 +98,16 @@ describe('generate, before it writes', () => {
       expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain('240');
     }));
 
-  test('refuses an option that is given twice', () =>
+  test('refuses an option that is given twice, but for lists, which add up', () =>
     inPierFolder(async (folder) => {
-      const { code, err } = await generate(folder, '--style', 'proxy');
+      const { code, err } = await generate(folder, '--out', 'a', '--out', 'b');
       expect(code).toBe(2);
-      expect(err).toContain('--style is given more than once.');
+      expect(err).toContain('--out is given more than once.');
+      const both = await generate(folder, '--style', 'proxy');
+      expect([both.code, both.out.match(/stores\/\w+/g)]).toEqual([
+        0,
+        ['stores/atom', 'stores/proxy'],
+      ]);
     }));
 
   test('refuses options that do not go together', () =>
@@ -227,7 +232,7 @@ describe('the project file', () => {
   test('a broken one is in the way of no help', () =>
     inPierFolder(async (folder) => {
       writeFileSync(join(folder, config), 'loud: true\n');
-      expect((await leeshore(folder, 'schema', '--config')).code).toBe(0);
+      expect((await leeshore(folder, 'schema', '--project')).code).toBe(0);
       expect((await leeshore(folder, 'generate', '--help')).code).toBe(0);
       expect((await leeshore(folder, 'explain', 'unknown-name')).code).toBe(0);
     }));
@@ -236,20 +241,21 @@ describe('the project file', () => {
     inFolder(async (folder) => {
       const { code, err } = await leeshore(folder, 'generate');
       expect(code).toBe(2);
-      expect(err).toContain('Which schema files?');
+      expect(err).toContain('No schema file given.');
     }));
 
   test.each(['check', 'show', 'format', 'generate', 'compare'])(
     'knows every option of %s',
     (command) =>
       inFolder(async (folder) => {
-        const { out } = await leeshore(folder, 'schema', '--config');
+        const { out } = await leeshore(folder, 'schema', '--project');
         const { properties } = JSON.parse(out) as {
           properties: Record<string, { properties: Record<string, unknown> }>;
         };
         const help = await leeshore(folder, command, '--help');
         const named = [...help.out.matchAll(/^ +(?:-h, )?--([a-z-]+)/gm)].map(([, name]) => name);
-        const options = new Set(named.filter((name) => name !== 'help' && name !== 'version'));
+        const shared = ['help', 'version', 'config', 'quiet', 'color'];
+        const options = new Set(named.filter((name) => !shared.includes(name ?? '')));
         expect([...options].toSorted()).toEqual(
           Object.keys(properties[command]?.properties ?? {}).toSorted(),
         );

@@ -94,12 +94,12 @@ describe('the same search', () => {
       const twice = await leeshore(folder, 'merge', 'share-1.json', 'share-1.json');
       expect([twice.code, twice.err]).toEqual([2, expect.stringContaining('given twice')]);
       const odd = await leeshore(folder, 'merge', file);
-      expect([odd.code, odd.err]).toEqual([2, expect.stringContaining('is no JSON')]);
+      expect([odd.code, odd.err]).toEqual([2, expect.stringContaining('is not valid JSON')]);
       writeFileSync(join(folder, 'odd.json'), '{"leeshoreComparison":1}');
       const none = await leeshore(folder, 'merge', 'odd.json');
       expect([none.code, none.err]).toEqual([
         2,
-        expect.stringContaining('is no result of compare'),
+        expect.stringContaining('is not a result of compare'),
       ]);
     }));
 });
@@ -127,7 +127,7 @@ test('a corpus grows, is done first, and loses what the schema has outgrown', ()
     expect(outgrown.err).toContain(join('kept', name));
     writeFileSync(path, '{}');
     const odd = await leeshore(folder, ...args, '--steps', '1');
-    expect([odd.code, odd.err]).toEqual([2, expect.stringContaining('is no script')]);
+    expect([odd.code, odd.err]).toEqual([2, expect.stringContaining('is not a script')]);
   }));
 
 test('a small scope can be all that is searched, up to a depth', () =>

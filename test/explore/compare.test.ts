@@ -180,3 +180,21 @@ test('a budget of no time compares little and says so', async () => {
   );
   expect(comparison).toMatchObject({ verdict: 'same', end: 'time', scripts: 1 });
 });
+
+test('the same seed tries the same, whatever time it takes', async () => {
+  const application = await modelOf(across);
+  const folders = await foldersOf(application, ['atom']);
+  const told = async (clock: () => number) => {
+    const { walks, steps, scripts, coverage } = await compareStores(application, folders, {
+      seed: 3,
+      steps: 12_000,
+      clock,
+      until: 1e9,
+    });
+    return { walks, steps, scripts, reached: coverage.reached };
+  };
+  let now = 0;
+  // It takes most of its time, but not all of it.
+  const slow = () => Math.min((now += 1e7), 1e9 - 1);
+  expect(await told(slow)).toEqual(await told(() => 0));
+});

@@ -43,7 +43,15 @@ stores:
 `;
 
 const plain = (text: string) => text;
-const paint = { bold: plain, dim: plain, red: plain, green: plain, yellow: plain, cyan: plain };
+const paint = {
+  bold: plain,
+  dim: plain,
+  red: plain,
+  green: plain,
+  yellow: plain,
+  cyan: plain,
+  columns: 100,
+};
 
 let overview: Overview;
 beforeAll(async () => {

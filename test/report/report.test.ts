@@ -118,8 +118,15 @@ test('of a difference in much data the part around it is shown, quickly', () => 
     seed: 1,
   } as unknown as ComparisonJson;
   const same = (text: string) => text;
-  const paint = { red: same, green: same, bold: same, dim: same, cyan: same } as unknown as Paint;
-  const text = differenceText(difference, comparison, { paint, origins: {} });
+  const paint = {
+    red: same,
+    green: same,
+    bold: same,
+    dim: same,
+    cyan: same,
+    columns: 100,
+  } as unknown as Paint;
+  const text = differenceText(difference, comparison, { paint, origins: new Map() });
   expect(text).toContain('(seed 1, 1 step):');
   expect(text).toContain('note: "fog"');
   expect(text).toContain('note: "tide tide');

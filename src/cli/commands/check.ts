@@ -1,6 +1,6 @@
 import type { Argv } from 'yargs';
 import { ownVersion, readSchemas, schemaAccess } from '../files.js';
-import { exitCodes, paintFor, requireOneOf, type Io } from '../io.js';
+import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
 export const command = 'check [files..]';
@@ -19,6 +19,11 @@ export function builder(yargs: Argv) {
       type: 'boolean',
       default: false,
     })
+    .option('max-warnings', {
+      describe: 'exit code 1 if there are more warnings than this',
+      type: 'number',
+      requiresArg: true,
+    })
     .example(
       '$0 check ferry.stores.yaml',
       'what is in it, or its problems with file, line and column',
@@ -31,32 +36,44 @@ export interface CheckArguments {
   readonly advice: boolean;
   readonly json: boolean;
   readonly sarif: boolean;
+  readonly maxWarnings?: number | undefined;
 }
 
 export async function run(
   io: Io,
-  { files: named, advice, json, sarif }: CheckArguments,
+  { files: named, advice, json, sarif, maxWarnings }: CheckArguments,
 ): Promise<number> {
   requireOneOf({ json, sarif });
+  if (maxWarnings !== undefined && !(Number.isInteger(maxWarnings) && maxWarnings >= 0))
+    throw new Unusable(
+      '--max-warnings takes a whole number from 0.',
+      'For example --max-warnings 0.',
+    );
   const core = await import('../../index.js');
   const files = await readSchemas(io, named);
   const { application, problems: all } = await core.checkSchemas(files, schemaAccess(io));
   const problems = all.filter(({ severity }) => advice || severity !== 'advice');
+  const warnings = all.filter(({ severity }) => severity === 'warning').length;
+  const isTooMuch = maxWarnings !== undefined && warnings > maxWarnings;
   const paths = files.map(({ path }) => path);
-  const print = (value: unknown) => {
+  const data = (value: unknown) => {
     io.stdout(`${JSON.stringify(value, null, 2)}\n`);
   };
-  if (json) print(core.checkToJson(paths, application, problems));
-  else if (sarif) print(core.problemsToSarif(problems, ownVersion()));
+  if (json) data(core.checkToJson(paths, application, problems));
+  else if (sarif) data(core.problemsToSarif(problems, ownVersion()));
   else {
     const paint = paintFor(io);
-    const rendered = core.renderProblems(problems, paint);
-    const told =
-      problems.length === 0
-        ? []
-        : [`${rendered}\n\n${paint.bold(core.countText(problems))} in ${paths.join(', ')}`];
-    const summary = application === undefined ? [] : [core.summaryText(paths, application, paint)];
-    io.stdout(`${[...told, ...summary].join('\n\n')}\n`);
+    if (problems.length > 0)
+      io.print(
+        `${core.renderProblems(problems, paint)}\n\n${paint.bold(core.countText(problems))} in ${paths.join(', ')}\n`,
+      );
+    const gap = problems.length > 0 ? '\n' : '';
+    if (application !== undefined)
+      io.note(`${gap}${core.summaryText(paths, application, paint)}\n`);
+    if (isTooMuch)
+      io.print(
+        `\n${paint.red('too many warnings')}: ${warnings}, at most ${maxWarnings} are allowed.\n`,
+      );
   }
-  return application === undefined ? exitCodes.unusable : exitCodes.fine;
+  return application === undefined || isTooMuch ? exitCodes.findings : exitCodes.fine;
 }

@@ -60,7 +60,7 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
       join(folder, 'ferry.stores.yaml'),
     );
     const result = await walk(inside, () => isInterrupted);
-    io.stdout(
+    io.print(
       keep
         ? `The files of this walk are in ${folder}\n`
         : "This walk's own files are gone again; 'leeshore demo --keep' leaves them.\n",
@@ -139,7 +139,7 @@ async function walk(io: Io, isInterrupted: () => boolean): Promise<number> {
   if (afterDifferent !== undefined) return afterDifferent;
 
   const paint = paintFor(io);
-  io.stdout(
+  io.print(
     `\n${paint.bold('Your turn.')} Describe a store of your own in a *.stores.yaml file, then: ${paint.cyan('leeshore check FILE')}\n`,
   );
   return exitCodes.fine;
@@ -148,7 +148,7 @@ async function walk(io: Io, isInterrupted: () => boolean): Promise<number> {
 function stage(io: Io, number: number, what: string, command: string): void {
   const paint = paintFor(io);
   const gap = number === 1 ? '' : '\n';
-  io.stdout(`${gap}${paint.bold(`${number}. ${what}`)}\n   ${paint.cyan(`$ ${command}`)}\n\n`);
+  io.print(`${gap}${paint.bold(`${number}. ${what}`)}\n   ${paint.cyan(`$ ${command}`)}\n\n`);
 }
 
 /** Copies the atom stores and takes one line out of the copy. */

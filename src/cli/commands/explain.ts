@@ -18,7 +18,7 @@ export async function run(io: Io, { code }: ExplainArguments): Promise<number> {
   const { codesText, explainText, nearestCode } = await import('../../index.js');
   const paint = paintFor(io);
   if (code === undefined) {
-    io.stdout(`${codesText(paint)}\n`);
+    io.print(`${codesText(paint)}\n`);
     return exitCodes.fine;
   }
   const text = explainText(code, paint);
@@ -27,6 +27,6 @@ export async function run(io: Io, { code }: ExplainArguments): Promise<number> {
     const hint = near === undefined ? 'leeshore explain lists all codes.' : `Did you mean ${near}?`;
     throw new Unusable(`There is no code '${code}'.`, hint);
   }
-  io.stdout(`${text}\n`);
+  io.print(`${text}\n`);
   return exitCodes.fine;
 }

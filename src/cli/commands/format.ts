@@ -1,6 +1,7 @@
 import type { Argv } from 'yargs';
-import { readSchemas } from '../files.js';
+import { readSchemas, standardInput } from '../files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
+import { printProblems } from '../print-problems.js';
 import { replaceFile } from '../replace-file.js';
 import { withSchemaFiles } from '../schema-files.js';
 
@@ -24,28 +25,38 @@ export interface FormatArguments {
 }
 
 export async function run(io: Io, { files: named, check }: FormatArguments): Promise<number> {
-  const { countText, formatSchema, renderProblems } = await import('../../index.js');
+  const { formatSchema } = await import('../../index.js');
   const files = await readSchemas(io, named);
   const results = await Promise.all(
     files.map(async (file) => ({ file, ...(await formatSchema(file)) })),
   );
   const problems = results.flatMap((result) => ('problems' in result ? result.problems : []));
   if (problems.length > 0) {
-    const paint = paintFor(io, io.isErrorTerminal);
-    io.stderr(`${renderProblems(problems, paint)}\n\n${paint.bold(countText(problems))}\n`);
-    return exitCodes.unusable;
+    await printProblems(
+      io,
+      files.map(({ path }) => path),
+      problems,
+    );
+    return exitCodes.findings;
   }
   const untidy = results.flatMap((result) =>
     'text' in result && result.text !== result.file.text
       ? [{ path: result.file.path, text: result.text }]
       : [],
   );
+  // What came from standard input goes on to standard output.
+  const piped = results.find(({ file }) => file.path === standardInput);
+  if (piped !== undefined && !check && 'text' in piped) io.stdout(piped.text);
   if (!check)
-    for (const { path, text } of untidy) replaceFile(io, path, text, 'Look at its permissions.');
+    for (const { path, text } of untidy)
+      if (path !== standardInput) replaceFile(io, path, text, 'Look at its permissions.');
+  if (piped !== undefined && !check) return exitCodes.fine;
   const paint = paintFor(io);
   for (const { path } of untidy)
-    io.stdout(`${paint.bold(path)}  ${check ? paint.yellow('not tidy') : 'written'}\n`);
+    (check ? io.print : io.note)(
+      `${paint.bold(path)}  ${check ? paint.yellow('not tidy') : 'written'}\n`,
+    );
   const left = results.length - untidy.length;
-  if (left > 0) io.stdout(`${left} file${left === 1 ? ' is' : 's are'} tidy\n`);
+  if (left > 0) io.note(`${left} file${left === 1 ? ' is' : 's are'} tidy\n`);
   return check && untidy.length > 0 ? exitCodes.findings : exitCodes.fine;
 }

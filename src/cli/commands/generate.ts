@@ -106,10 +106,11 @@ export async function run(io: Io, args: GenerateArguments): Promise<number> {
   const { plans } = planned;
   if (verify) return verified(io, plans);
   if (dryRun || diff) return shown(io, plans, diff, force);
-  const kept = writeFolders(plans, force);
+  const kept = await writeFolders(plans, force);
   const paint = paintFor(io);
   const copies = kept.map((path) => `${paint.yellow('kept')}  ${path}`);
-  io.stdout(`${[...plans.map((plan) => summaryOf(plan, paint)), ...copies].join('\n')}\n`);
+  io.note(`${plans.map((plan) => summaryOf(plan, paint)).join('\n')}\n`);
+  if (copies.length > 0) io.print(`${copies.join('\n')}\n`);
   return exitCodes.fine;
 }
 
@@ -125,7 +126,7 @@ async function shown(
     ? await Promise.all(changed.map((plan) => diffOf(plan, paint)))
     : plans.map((plan) => listOf(plan, paint));
   const text = texts.join('\n');
-  io.stdout(text === '' ? 'Nothing would change.\n' : `${text}\n`);
+  io.print(text === '' ? 'Nothing would change.\n' : `${text}\n`);
   if (!force) requireFree(plans);
   return exitCodes.fine;
 }
@@ -135,11 +136,11 @@ function verified(io: Io, plans: readonly FolderPlan[]): number {
   const odd = plans.filter(({ changes }) => changes.length > 0);
   if (odd.length === 0) {
     const names = plans.map(({ folder }) => folder).join(', ');
-    io.stdout(`${paint.green('as the schema says')}  ${names}\n`);
+    io.note(`${paint.green('up to date')}  ${names}\n`);
     return exitCodes.fine;
   }
-  io.stdout(
-    `${odd.map((plan) => listOf(plan, paint)).join('\n')}\n\n${paint.red('not what the schema says')}: run leeshore generate.\n`,
+  io.print(
+    `${odd.map((plan) => listOf(plan, paint)).join('\n')}\n\n${paint.red('out of date')}: run leeshore generate.\n`,
   );
   return exitCodes.findings;
 }

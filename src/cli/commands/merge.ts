@@ -29,9 +29,8 @@ export async function run(io: Io, { reports, json }: MergeArguments): Promise<nu
       `These results are no shares of one search: ${merged}.`,
       'Give all shares that were run with the same schema, seed and options.',
     );
-  io.stdout(
-    `${json ? JSON.stringify(merged, null, 2) : comparisonText(merged, { paint: paintFor(io), origins: {} })}\n`,
-  );
+  if (json) io.stdout(`${JSON.stringify(merged, null, 2)}\n`);
+  else io.print(`${comparisonText(merged, { paint: paintFor(io), origins: new Map() })}\n`);
   if (merged.difference !== null) return exitCodes.findings;
   return merged.verdict === 'same' ? exitCodes.fine : exitCodes.findings;
 }
@@ -43,11 +42,11 @@ async function reportIn(io: Io, path: string): Promise<ComparisonJson> {
     value = JSON.parse(readText(io, path));
   } catch (error) {
     if (error instanceof Unusable) throw error;
-    throw new Unusable(`${path} is no JSON: ${(error as Error).message}.`, wayOut);
+    throw new Unusable(`${path} is not valid JSON: ${(error as Error).message}.`, wayOut);
   }
   const problem = reportProblem(value);
   if (problem !== undefined)
-    throw new Unusable(`${path} is no result of compare: ${problem}.`, wayOut);
+    throw new Unusable(`${path} is not a result of compare: ${problem}.`, wayOut);
   return value as ComparisonJson;
 }
 

@@ -95,5 +95,5 @@ function writeAll(
 function say(io: Io, written: readonly string[], next: string): void {
   const paint = paintFor(io);
   const names = written.map((path) => `  ${path}`);
-  io.stdout(`${['Written:', ...names, '', `Next: ${paint.cyan(next)}`].join('\n')}\n`);
+  io.note(`${['Written:', ...names, '', `Next: ${paint.cyan(next)}`].join('\n')}\n`);
 }

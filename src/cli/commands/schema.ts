@@ -16,7 +16,7 @@ export function builder(yargs: Argv) {
       type: 'string',
       requiresArg: true,
     })
-    .option('config', {
+    .option('project', {
       describe: 'print the JSON Schema of the project file, leeshore.config.yaml',
       type: 'boolean',
       default: false,
@@ -27,12 +27,12 @@ export function builder(yargs: Argv) {
 
 export interface SchemaArguments {
   readonly types?: string | undefined;
-  readonly config: boolean;
+  readonly project: boolean;
 }
 
-export async function run(io: Io, { types, config }: SchemaArguments): Promise<number> {
-  requireOneOf({ types: types !== undefined, config });
-  if (config) {
+export async function run(io: Io, { types, project }: SchemaArguments): Promise<number> {
+  requireOneOf({ types: types !== undefined, project });
+  if (project) {
     const { configSchema } = await import('../config-schema.js');
     io.stdout(`${JSON.stringify(configSchema, null, 2)}\n`);
     return exitCodes.fine;

@@ -44,7 +44,7 @@ export async function run(io: Io, args: ShowArguments): Promise<number> {
       : mermaid
         ? core.overviewMermaid(overview)
         : core.overviewText(overview, paintFor(io));
-  io.stdout(`${text}\n`);
+  (json || dot || mermaid ? io.stdout : io.print)(`${text}\n`);
   return exitCodes.fine;
 }
 

@@ -23,6 +23,7 @@ import {
 import { corpusIn, type Corpus } from './corpus.js';
 import { requireReportAt, writeReport } from './junit-file.js';
 import { participantFile } from './participant-file.js';
+import { quoted } from './quoted.js';
 import { saveScript, scriptFor } from './script-files.js';
 
 type Application = Parameters<typeof import('../../index.js').compareStores>[0];
@@ -46,8 +47,7 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
   if ('exitCode' in prepared) return prepared.exitCode;
   const { comparison, isInterrupted } = await search(io, prepared, args);
   const { difference } = comparison;
-  prepared.corpus?.keep(comparison);
-  // What was found is told even if its script cannot be saved.
+  // What was found is told even if it cannot be saved.
   const saved: Saved =
     difference === undefined || prepared.replayed !== undefined
       ? {}
@@ -56,14 +56,35 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
           (error: unknown) => ({ error: error as Error }),
         );
   const result = await report(io, args, comparison, prepared, saved.path);
-  if (saved.error !== undefined) throw saved.error;
+  const unsaved = [saved.error, errorOf(() => prepared.corpus?.keep(comparison))];
+  for (const error of unsaved) if (error !== undefined) sayUnsaved(io, error);
   if (difference !== undefined) return exitCodes.findings;
+  if (unsaved[1] !== undefined) return exitCodes.unusable;
   if (isInterrupted) return exitCodes.interrupted;
   const missed = await missedCoverage(args.requireCoverage, result);
-  if (missed !== undefined) (args.json ? io.stderr : io.stdout)(`\n${missed}\n`);
+  if (missed !== undefined) (args.json ? io.stderr : io.print)(`\n${missed}\n`);
   return comparison.verdict === 'same' && missed === undefined
     ? exitCodes.fine
     : exitCodes.findings;
+}
+
+/** What `work` throws that is the user's to mend. */
+function errorOf(work: () => void): Unusable | undefined {
+  try {
+    work();
+  } catch (error) {
+    if (error instanceof Unusable) return error;
+    throw error;
+  }
+  return undefined;
+}
+
+/** Says what could not be saved: that takes nothing away from what was found. */
+function sayUnsaved(io: Io, error: Error): void {
+  if (!(error instanceof Unusable)) throw error;
+  const paint = paintFor(io, io.isErrorTerminal);
+  const hint = error.hint === undefined ? '' : `  ${paint.cyan('hint')}: ${error.hint}\n`;
+  io.stderr(`${paint.red('leeshore')}: ${error.message}\n${hint}`);
 }
 
 async function prepare(
@@ -151,7 +172,9 @@ async function report(
   const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
   const origins = originsOf(result, folders, brought, args);
   const textWith = (paint: Paint) => comparisonText(result, { paint, origins, replayCommand });
-  io.stdout(`${args.json ? JSON.stringify(result, null, 2) : textWith(paintFor(io))}\n`);
+  if (args.json) io.stdout(`${JSON.stringify(result, null, 2)}\n`);
+  else if (result.verdict === 'same') io.note(`${textWith(paintFor(io))}\n`);
+  else io.print(`${textWith(paintFor(io))}\n`);
   if (args.junit !== undefined) {
     const { requireCoverage: requiredCoverage } = args;
     const text = textWith(paintFor(io, false));
@@ -188,15 +211,15 @@ function originsOf(
   folders: readonly GeneratedFolder[],
   brought: readonly BroughtFile[],
   { generated, files }: CompareArguments,
-): Record<string, string> {
+): ReadonlyMap<string, string> {
   const from =
     generated === undefined ? 'generated now, in memory' : `as it stands in ${generated}`;
   const last = participants.at(-1)?.name ?? '';
-  return {
-    reference: `the meaning of ${files.map((file) => basename(file)).join(', ')}`,
-    ...Object.fromEntries(folders.map(({ name }) => [name, from])),
-    ...Object.fromEntries(brought.map(({ path }) => [last, path])),
-  };
+  return new Map([
+    ['reference', `the meaning of ${files.map((file) => basename(file)).join(', ')}`],
+    ...folders.map(({ name }) => [name, from] as const),
+    ...brought.map(({ path }) => [last, path] as const),
+  ]);
 }
 
 function replayCommandOf(
@@ -211,7 +234,7 @@ function replayCommandOf(
     ignore,
   };
   const given = Object.entries(options).flatMap(([name, value]) =>
-    value === undefined ? [] : [`--${name} ${value}`],
+    value === undefined ? [] : [`--${name}`, value],
   );
-  return ['leeshore compare', ...files, ...given].join(' ');
+  return ['leeshore', 'compare', ...files, ...given].map(quoted).join(' ');
 }

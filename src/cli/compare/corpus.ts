@@ -1,9 +1,10 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import type { Comparison, Script, unknownIn } from '../../index.js';
 import { readText } from '../files.js';
 import { Unusable, type Io } from '../io.js';
+import { replaceFile } from '../replace-file.js';
 
 type Application = Parameters<typeof unknownIn>[1];
 
@@ -15,6 +16,7 @@ export interface Corpus {
 }
 
 const ending = '.script.json';
+const wayOut = 'Name another folder with --corpus.';
 
 /** Reads the scripts of a folder, made if it is not there; those that the schema has outgrown are told and left out. Throws {@link Unusable}. */
 export async function corpusIn(
@@ -32,7 +34,7 @@ export async function corpusIn(
     const read = readScript(readText(io, path));
     if (typeof read === 'string')
       throw new Unusable(
-        `${path} is no script: ${read}.`,
+        `${path} is not a script: ${read}.`,
         'Mend it, or take it out of the folder.',
       );
     if (unknownIn(read.script, application) === undefined) scripts.push(read.script);
@@ -43,14 +45,13 @@ export async function corpusIn(
   const add = (prefix: string, script: Script, seed: number) => {
     const text = scriptText(script, schema, seed);
     const mark = createHash('sha256').update(JSON.stringify(script)).digest('hex').slice(0, 12);
-    const path = resolve(io.cwd, folder, `${prefix}-${mark}${ending}`);
     try {
       mkdirSync(resolve(io.cwd, folder), { recursive: true });
-      writeFileSync(path, text);
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code ?? 'unknown reason';
-      throw new Unusable(`${folder} cannot be written (${code}).`, 'Name another with --corpus.');
+      throw new Unusable(`${folder} cannot be written (${code}).`, wayOut);
     }
+    replaceFile(io, join(folder, `${prefix}-${mark}${ending}`), text, wayOut);
   };
   return {
     scripts,

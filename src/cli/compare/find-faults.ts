@@ -52,7 +52,8 @@ export async function findAndPrint(
     tookMs: io.clock() - start,
     isWhole: tried.length > 0 && tried.length === of,
   });
-  io.stdout(`${args.json ? JSON.stringify(result, null, 2) : faultsText(result, paintFor(io))}\n`);
+  if (args.json) io.stdout(`${JSON.stringify(result, null, 2)}\n`);
+  else io.print(`${faultsText(result, paintFor(io))}\n`);
   if (isInterrupted) return exitCodes.interrupted;
   // What is not found may be equal in all that can be seen: that is no failure of the stores.
   return result.tried > 0 ? exitCodes.fine : exitCodes.findings;

@@ -1,8 +1,9 @@
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
 import type { scriptText, unknownIn } from '../../index.js';
 import { readText } from '../files.js';
 import { Unusable, type Io } from '../io.js';
+import { createFile } from '../replace-file.js';
 
 type Application = Parameters<typeof unknownIn>[1];
 
@@ -12,7 +13,7 @@ export async function scriptFor(io: Io, path: string, application: Application) 
   const read = readScript(readText(io, path));
   if (typeof read === 'string')
     throw new Unusable(
-      `${path} is no script: ${read}.`,
+      `${path} is not a script: ${read}.`,
       'A script is what compare saves when it finds a difference.',
     );
   const odd = unknownIn(read.script, application);
@@ -47,14 +48,7 @@ export async function saveScript(
       `${path} is there already; the script was not saved.`,
       'Name another file with --save.',
     );
-  try {
-    writeFileSync(full, text, { flag: 'wx' });
-  } catch (error) {
-    throw new Unusable(
-      `${path} cannot be written (${(error as NodeJS.ErrnoException).code ?? 'unknown reason'}).`,
-      'Name another file with --save.',
-    );
-  }
+  createFile(io, path, text, 'Name another file with --save.');
   return path;
 }
 

@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { existsSync, lstatSync, readdirSync, readFileSync, realpathSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import type { ownershipOf } from '../../index.js';
 import { Unusable, type Io } from '../io.js';
@@ -42,7 +42,8 @@ export function planFolder(
   { folder, files }: FolderContent,
   ownership: typeof ownershipOf,
 ): FolderPlan {
-  const full = resolve(io.cwd, folder);
+  const full = followed(resolve(io.cwd, folder), folder);
+  requireFiles(standingAt(full), folder, files);
   const present = presentFiles(io, standingAt(full));
   const wanted = new Map(files.map(({ path, text }) => [path, text]));
   const inTheWay: InTheWay[] = [];
@@ -71,6 +72,46 @@ export function planFolder(
   return { folder, full, changes, unchanged, inTheWay };
 }
 
+/** What stands at a path itself, links not followed; nothing either where a folder on the way is none. */
+function standing(path: string) {
+  try {
+    return lstatSync(path, { throwIfNoEntry: false });
+  } catch {
+    return undefined;
+  }
+}
+
+/** A folder that is a link is the folder that it leads to. Throws {@link Unusable}. */
+function followed(full: string, folder: string): string {
+  const stats = standing(full);
+  if (stats?.isSymbolicLink() !== true) return full;
+  try {
+    return realpathSync(full);
+  } catch {
+    throw new Unusable(
+      `${folder} is a link that leads nowhere.`,
+      'Delete it, or choose another folder with --out.',
+    );
+  }
+}
+
+/** Refuses to take the place of anything that is not an ordinary file, whoever asks. Throws {@link Unusable}. */
+function requireFiles(full: string, folder: string, files: FolderContent['files']): void {
+  for (const { path } of files) {
+    const stats = standing(join(full, path));
+    if (stats === undefined || stats.isFile()) continue;
+    const what = stats.isSymbolicLink()
+      ? 'a link'
+      : stats.isDirectory()
+        ? 'a folder'
+        : 'not a file';
+    throw new Unusable(
+      `${join(folder, path)} is ${what}, and a file is to be written there.`,
+      'Move it away, or choose another folder with --out.',
+    );
+  }
+}
+
 /** The files that may be Leeshore's, by name. */
 function presentFiles(io: Io, folder: string): ReadonlyMap<string, string> {
   if (!existsSync(folder)) return new Map();
@@ -83,7 +124,7 @@ function presentFiles(io: Io, folder: string): ReadonlyMap<string, string> {
     const { code } = error as NodeJS.ErrnoException;
     const name = relative(io.cwd, folder);
     if (code === 'ENOTDIR')
-      throw new Unusable(`${name} is no folder.`, 'Choose another with --out.');
+      throw new Unusable(`${name} is not a folder.`, 'Choose another with --out.');
     throw new Unusable(
       `${name} cannot be read (${code ?? 'unknown reason'}).`,
       'Look at its permissions.',

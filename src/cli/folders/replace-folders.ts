@@ -13,29 +13,29 @@ import {
   utimesSync,
   writeFileSync,
 } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { Unusable } from '../io.js';
-import { placeBeside, standingAt } from './folder-places.js';
+import { placeBeside } from './folder-places.js';
+import { guarded } from './guarded.js';
+import { recoverFolder } from './recover-folder.js';
 import type { FolderPlan } from './plan-folder.js';
-
-/** Tidies up after a run that was killed: puts back what stands elsewhere, and throws away what is half made. */
-function recover(folder: string): void {
-  const [next, last] = [placeBeside(folder, 'next'), placeBeside(folder, 'last')];
-  if (standingAt(folder) === last) renameSync(last, folder);
-  if (existsSync(last)) rmSync(last, { recursive: true });
-  if (existsSync(next)) rmSync(next, { recursive: true });
-}
 
 /**
  * Makes the planned changes. Each folder is made anew beside the old one and then takes its place, so that
- * whoever stops this at any moment finds the old folder or the new one. Files that do not change are not
+ * whoever stops this at any moment finds the old folder or the new one. Between two renames neither stands there:
+ * another process puts the old one back if this one dies just then. Files that do not change are not
  * written: they are the same files in the new folder. Of what stands in the way, copies are kept; gives
  * their names. Throws {@link Unusable}.
  */
-export function replaceFolders(plans: readonly FolderPlan[]): string[] {
+export function replaceFolders(plans: readonly FolderPlan[]): Promise<string[]> {
   const changed = plans.filter(({ changes }) => changes.length > 0);
+  const replaced = changed.map(({ full }) => full).filter((folder) => existsSync(folder));
+  return guarded(replaced, () => replaceAll(plans, changed));
+}
+
+function replaceAll(plans: readonly FolderPlan[], changed: readonly FolderPlan[]): string[] {
   try {
-    for (const { full } of plans) recover(full);
+    for (const { full } of plans) recoverFolder(full);
     const kept = changed.flatMap(makeNext);
     for (const { full } of changed) takePlace(full);
     return kept;
@@ -51,7 +51,7 @@ export function replaceFolders(plans: readonly FolderPlan[]): string[] {
 
 function tryToRecover(folder: string): void {
   try {
-    recover(folder);
+    recoverFolder(folder);
   } catch {
     // The first thing that went wrong is the one to be told; the next run tries again.
   }
@@ -70,8 +70,11 @@ function makeNext({ folder, full, changes, inTheWay }: FolderPlan): string[] {
     copyFileSync(join(full, path), join(next, copy));
     return join(folder, copy);
   });
-  for (const { path, kind, after } of changes)
-    if (kind !== 'removed') writeFileSync(join(next, path), after);
+  for (const { path, kind, after } of changes) {
+    if (kind === 'removed') continue;
+    mkdirSync(dirname(join(next, path)), { recursive: true });
+    writeFileSync(join(next, path), after);
+  }
   return kept;
 }
 

@@ -3,7 +3,7 @@ import type { FolderPlan } from './plan-folder.js';
 import { replaceFolders } from './replace-folders.js';
 
 /** Makes the planned changes; gives the names of the copies of what was overwritten by force. Throws {@link Unusable}. */
-export function writeFolders(plans: readonly FolderPlan[], force: boolean): string[] {
+export function writeFolders(plans: readonly FolderPlan[], force: boolean): Promise<string[]> {
   if (!force) requireFree(plans);
   return replaceFolders(plans);
 }
