@@ -1,6 +1,8 @@
+import { heightsOf } from '../base/heights.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Store } from '../model/application.js';
+import { longestChain } from '../syntax/depth.js';
 import { allSteps, type Step } from '../model/steps.js';
 
 /** An action or a reaction, with what it does as part of itself. */
@@ -12,6 +14,7 @@ interface Doing {
 /** Reports each ring of actions that could reach themselves through `run` and `reacts`. */
 export function refuseActionRings(stores: readonly Store[], problems: Problems): void {
   const doings = doingsOf(stores);
+  if (hasLongChain(doings, problems)) return;
   const done = new Set<string>();
   /** What is being visited, outermost first. */
   const way = new Set<string>();
@@ -31,6 +34,17 @@ export function refuseActionRings(stores: readonly Store[], problems: Problems):
     done.add(name);
   };
   for (const name of doings.keys()) visit(name);
+}
+
+/** Whether actions set off one another too often in a row; reported for the first of the longest. */
+function hasLongChain(doings: ReadonlyMap<string, Doing>, problems: Problems): boolean {
+  const heights = heightsOf(new Map([...doings].map(([name, { next }]) => [name, next])));
+  const [first] = [...doings].toSorted(([a], [b]) => (heights.get(b) ?? 0) - (heights.get(a) ?? 0));
+  const most = first === undefined ? 0 : (heights.get(first[0]) ?? 0);
+  if (first === undefined || most <= longestChain) return false;
+  const detail = `'${first[0]}' sets off ${most - 1} others in a row; at most ${longestChain} are possible.`;
+  problems.add('wrong-structure', first[1].span, { detail });
+  return true;
 }
 
 function doingsOf(stores: readonly Store[]): ReadonlyMap<string, Doing> {

@@ -29,6 +29,7 @@ export function declareStores(
   names: NameRegister,
 ) {
   const entries = entriesOf(node).filter(({ key, keySpan }) => names.take(key, 'a store', keySpan));
+  refuseFileClashes(entries, problems);
   const defaults: WrittenDefault[] = [];
   const stores = new Map<string, StoreDeclaration>();
   for (const entry of entries) {
@@ -61,12 +62,27 @@ class StoreDeclaring {
         detail: "A store has either 'state' or 'value'.",
       });
     }
-    const constants = this.#section('constants', 'a constant', (entry) => this.#constant(entry));
+    const constants = this.#section(
+      'constants',
+      'a constant',
+      (entry) => this.#constant(entry),
+      () => true,
+    );
     const fields =
       single === undefined
-        ? this.#section('state', 'a field', (entry) => this.#field(entry))
+        ? this.#section(
+            'state',
+            'a field',
+            (entry) => this.#field(entry),
+            () => true,
+          )
         : this.#value(single);
-    const derived = this.#section('derived', 'a derived value', (entry) => this.#derived(entry));
+    const derived = this.#section(
+      'derived',
+      'a derived value',
+      (entry) => this.#derived(entry),
+      ({ value }) => valueOf(value, 'given') === undefined,
+    );
     const actions = this.#section('actions', 'an action', (entry) => this.#action(entry));
     return {
       name,
@@ -82,11 +98,17 @@ class StoreDeclaring {
     };
   }
 
-  #section<T>(key: string, what: string, read: (entry: LocatedEntry) => T): Map<string, T> {
+  /** `isRead`: whether what an entry defines is read and never called. */
+  #section<T>(
+    key: string,
+    what: string,
+    read: (entry: LocatedEntry) => T,
+    isRead: (entry: LocatedEntry) => boolean = () => false,
+  ): Map<string, T> {
     const entries = entriesOf(valueOf(this.entry.value, key));
     return new Map(
       entries
-        .filter(({ key: name, keySpan }) => this.#names.take(name, what, keySpan))
+        .filter((entry) => this.#names.take(entry.key, what, entry.keySpan, isRead(entry)))
         .map((entry) => [entry.key, read(entry)]),
     );
   }
@@ -221,4 +243,26 @@ function exampleDefault(node: Located, type: Type, types: TypeTable): string {
         ? `$ref: '#/types/${name}'`
         : `type: ${name}`;
   return `${written}, default: ${value}`;
+}
+
+/** Names of files that mean a device on some systems, whatever their ending. */
+const device = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])$/i;
+
+/** Reports stores whose files would be no files, or the same file, on some systems. */
+function refuseFileClashes(entries: readonly LocatedEntry[], problems: Problems): void {
+  const first = new Map<string, LocatedEntry>();
+  for (const entry of entries) {
+    const { key: name, keySpan } = entry;
+    if (device.test(name))
+      problems.add('bad-name', keySpan, {
+        name,
+        why: 'on some systems a file of that name is a device',
+      });
+    const other = first.get(name.toLowerCase());
+    if (other === undefined) first.set(name.toLowerCase(), entry);
+    else
+      problems.add('file-clash', keySpan, { name, other: other.key }, [
+        { message: 'first defined here', span: other.keySpan },
+      ]);
+  }
 }

@@ -1,5 +1,6 @@
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
+import { longestChain } from '../syntax/depth.js';
 import { fits } from '../model/fit.js';
 import type { Derived, NamedFunction, Parameter } from '../model/application.js';
 import type { Expr, ObjectPart } from '../model/expressions.js';
@@ -26,9 +27,6 @@ import { ExpressionInference } from './infer/infer.js';
 import { checkLocalName } from './infer/local-names.js';
 import { objectOf } from './infer/objects.js';
 import { emptyScope, withLocals, type Scope } from './infer/scope.js';
-
-/** How many derived values and functions may lead from one to the next. */
-const longestChain = 200;
 
 /** Turns the places of a file where expressions stand into checked expressions. */
 export class Expressions implements Results {
@@ -87,7 +85,7 @@ export class Expressions implements Results {
     const owner = this.declarations.stores.get(store);
     if (owner === undefined) throw new Error(`no store '${store}' is declared`);
     declaration.state = 'running';
-    this.#enter(`${store}.${declaration.name}`);
+    this.#running.push(`${store}.${declaration.name}`);
     const params = this.#paramsOf(declaration, emptyScope(owner, false));
     const scope = withLocals(
       emptyScope(owner, false),
@@ -127,7 +125,7 @@ export class Expressions implements Results {
     if (declaration.result !== undefined) return declaration.result;
     const { name, about, span, params, expression } = declaration;
     declaration.state = 'running';
-    this.#enter(`${name}()`);
+    this.#running.push(`${name}()`);
     const alone = new Expressions(
       { ...this.declarations, stores: new Map() },
       this.defaults,
@@ -144,13 +142,17 @@ export class Expressions implements Results {
     const declaration = this.declarations.functions.get(name);
     if (declaration === undefined) return unknown;
     if (declaration.state === 'running') return this.#ring(`${name}()`, span);
+    if (declaration.state === 'waiting' && this.#isTooLong(`${name}()`, span)) return unknown;
     return this.namedFunction(declaration).value.type;
   }
 
-  /** Notes what is inferred now. Throws where one thing leads to the next too often for the stack. */
-  #enter(name: string): void {
-    this.#running.push(name);
-    if (this.#running.length > longestChain) throw new RangeError('the stack would be used up');
+  /** Reports that one thing leads to the next too often; whether it does. */
+  #isTooLong(full: string, span: Span): boolean {
+    if (this.#running.length < longestChain) return false;
+    const detail = `${this.#running[0] ?? full} leads through more than ${longestChain} other definitions.`;
+    const hint = 'Shorten the chain: compute some of them directly.';
+    this.problems.add('wrong-structure', span, { detail, hint });
+    return true;
   }
 
   /** Reports something that is asked for while it is being inferred itself. */
@@ -164,6 +166,8 @@ export class Expressions implements Results {
     const declaration = this.declarations.stores.get(store)?.derived.get(name);
     if (declaration === undefined) return unknown;
     if (declaration.state === 'running') return this.#ring(`${store}.${name}`, span);
+    if (declaration.state === 'waiting' && this.#isTooLong(`${store}.${name}`, span))
+      return unknown;
     return this.derived(store, declaration).value.type;
   }
 }

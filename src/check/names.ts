@@ -14,10 +14,16 @@ export const globalNames: ReadonlySet<string> = new Set(
   'undefined NaN Infinity Math Number String Object Array Boolean'.split(' '),
 );
 
+/** The functions of the expression language that have no owner: nothing else that can be called is called like them. */
+const functionNames: ReadonlySet<string> = new Set(
+  'newId now random same sum sortBy groupBy fits'.split(' '),
+);
+
 /** The names that the expression language itself gives a meaning to, in some place or in all. */
 export const languageNames: ReadonlySet<string> = new Set([
   ...globalNames,
-  ...'payload result error newId now random same sum sortBy groupBy fits'.split(' '),
+  ...functionNames,
+  'payload',
 ]);
 
 const scripts = [/\p{Script=Latin}/u, /\p{Script=Greek}/u, /\p{Script=Cyrillic}/u];
@@ -60,22 +66,23 @@ export class NameRegister {
     return new NameRegister(this.problems, { names: this, own });
   }
 
-  #find(name: string): Taken | undefined {
-    if (languageNames.has(name))
+  /** `isRead`: whether it is the name of a value that is read and never called, as a field is. */
+  #find(name: string, isRead: boolean): Taken | undefined {
+    if (languageNames.has(name) && !(isRead && functionNames.has(name)))
       return { what: 'something in the expression language', span: undefined };
     const here = this.#taken.get(name);
     if (here !== undefined || this.outer === undefined || this.outer.own === name) return here;
-    return this.outer.names.#find(name);
+    return this.outer.names.#find(name, isRead);
   }
 
   /** Gives out a name; false, with a problem, if it is taken or cannot be a name. */
-  take(name: string, what: string, span: Span): boolean {
+  take(name: string, what: string, span: Span, isRead = false): boolean {
     const why = whyNoName(name);
     if (why !== undefined) {
       this.problems.add('bad-name', span, { name, why });
       return false;
     }
-    const by = this.#find(name);
+    const by = this.#find(name, isRead);
     if (by !== undefined) {
       const related =
         by.span === undefined ? [] : [{ message: 'first defined here', span: by.span }];

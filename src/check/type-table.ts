@@ -1,7 +1,9 @@
+import { heightsOf } from '../base/heights.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
-import { unknown, type NamedType, type Type, type TypeTable } from '../model/types.js';
+import { namesIn, unknown, type NamedType, type Type, type TypeTable } from '../model/types.js';
 import { entriesOf, textOf, valueOf, type Located } from '../syntax/located.js';
+import { longestChain } from '../syntax/depth.js';
 import { whyNoName } from './names.js';
 import { scalars, TypeReader } from './read-types.js';
 
@@ -44,6 +46,7 @@ export function readTypes(
     const about = textOf(valueOf(value, 'description'));
     types.set(key, { name: key, type: reader.read(value, false), about, span: keySpan });
   }
+  refuseLongChains(types, problems);
   for (const type of types.values()) {
     const ring = ringFrom(type.name, type.type, types, [type.name]);
     if (ring !== undefined) {
@@ -52,6 +55,22 @@ export function readTypes(
     }
   }
   return { types, reader };
+}
+
+/** Reports types that lead from one to the next too often, the longest way once, and ends these ways. */
+function refuseLongChains(types: Map<string, NamedType>, problems: Problems): void {
+  const heights = heightsOf(
+    new Map([...types.values()].map(({ name, type }) => [name, namesIn(type)])),
+  );
+  const longest = [...types.values()].filter(({ name }) => (heights.get(name) ?? 0) > longestChain);
+  const most = Math.max(...longest.map(({ name }) => heights.get(name) ?? 0));
+  for (const type of longest) {
+    if (heights.get(type.name) === most) {
+      const detail = `The type '${type.name}' leads through ${most - 1} others; at most ${longestChain} are possible.`;
+      problems.add('wrong-structure', type.span, { detail });
+    }
+    types.set(type.name, { ...type, type: unknown });
+  }
 }
 
 /** The way from a type to itself through parts that must be there, if there is one. */

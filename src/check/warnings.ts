@@ -3,12 +3,14 @@ import type { Span } from '../diagnostics/source.js';
 import { exprOf, type Application, type Store } from '../model/application.js';
 import { childrenOf, walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
-import { membersOf, type Type, type TypeTable } from '../model/types.js';
+import { membersOf, namesIn, type Type, type TypeTable } from '../model/types.js';
+import { warnOfReactionOrder } from './reaction-order.js';
 import type { Usage } from './usage.js';
 
 /** Reports what is no error and hardly meant: what nothing uses, fields that never change, division by what may be zero. */
 export function warn(application: Application, usage: Usage, problems: Problems): void {
   warnOfUnusedTypes(application, usage, problems);
+  warnOfReactionOrder(application, problems);
   warnOfUnusedFunctions(application, usage, problems);
   for (const store of application.stores) {
     warnOfUnusedConstants(store, usage, problems);
@@ -25,7 +27,9 @@ export function warn(application: Application, usage: Usage, problems: Problems)
 
 function warnOfUnusedTypes(application: Application, usage: Usage, problems: Problems): void {
   const used = new Set<string>();
-  const note = (type: Type): void => namesIn(type, used);
+  const note = (type: Type): void => {
+    for (const name of namesIn(type)) used.add(name);
+  };
   for (const { fields, derived, actions } of application.stores) {
     for (const { type } of fields) note(type);
     for (const { params } of derived) params.forEach(({ type }) => note(type));
@@ -37,36 +41,12 @@ function warnOfUnusedTypes(application: Application, usage: Usage, problems: Pro
   const reach = (name: string): void => {
     if (reached.has(name)) return;
     reached.add(name);
-    const inner = new Set<string>();
     const type = application.types.get(name)?.type;
-    if (type !== undefined) namesIn(type, inner);
-    inner.forEach(reach);
+    if (type !== undefined) namesIn(type).forEach(reach);
   };
   used.forEach(reach);
   for (const { name, span } of application.types.values())
     if (!reached.has(name)) problems.add('unused', span, { what: 'the type', name });
-}
-
-function namesIn(type: Type, found: Set<string>): void {
-  switch (type.kind) {
-    case 'named':
-      found.add(type.name);
-      return;
-    case 'list':
-      return namesIn(type.item, found);
-    case 'map':
-      return namesIn(type.value, found);
-    case 'tuple':
-      type.items.forEach((item) => namesIn(item, found));
-      return;
-    case 'record':
-      type.fields.forEach((field) => namesIn(field.type, found));
-      return;
-    case 'union':
-      type.members.forEach((member) => namesIn(member, found));
-      return;
-    default:
-  }
 }
 
 function warnOfUnusedFunctions(application: Application, usage: Usage, problems: Problems): void {

@@ -70,6 +70,11 @@ export const catalogue = {
     ({ name, by }) => `'${name}' is already the name of ${by}.`,
     () => 'Give one of the two another name: two things under one name get mixed up.',
   ),
+  'file-clash': entry<{ name: string; other: string }>(
+    ({ name, other }) =>
+      `'${name}' and '${other}' differ in case only: on some systems their files would be one.`,
+    () => 'Give one of the two stores another name.',
+  ),
   'unknown-name': entry<{ name: string; near?: string | undefined; textFits: boolean }>(
     ({ name }) => `There is nothing named '${name}' here.`,
     ({ name, near, textFits }) =>
@@ -191,6 +196,13 @@ export const catalogue = {
   'never-stored': entry<{ name: string; store: string }>(
     ({ name, store }) => `No step of '${store}' stores to '${name}': it never changes.`,
     () => "Make it a constant, or store to it: is there a 'set' with another name?",
+    'warning',
+  ),
+  'order-decides': entry<{ store: string; by: string; field: string; action: string }>(
+    ({ store, by, field, action }) =>
+      `'${store}' reads '${field}' here, which '${by}' has just changed in its own reaction to '${action}'.`,
+    ({ store, by }) =>
+      `Reactions run in the order of the stores: if '${store}' stood before '${by}', it would read the old value. Compute it from the payload, or do both in one reaction.`,
     'warning',
   ),
   'empty-step': entry<{ kind: string }>(

@@ -84,6 +84,14 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
     wrong: deck(`${capacity}\nderived: { capacityM: "240" }`),
     right: deck(`${capacity}\nderived: { capacityFt: "capacityM * 3.28" }`),
   },
+  'file-clash': {
+    rule: 'The names of stores differ in more than case.',
+    why: 'Each store has a file of its own. File systems of several common computers do not tell case apart, so one of the two would overwrite the other there.',
+    wrong:
+      'leeshore: 1\nstores:\n  deck:\n    state: { a: { maybe: number } }\n  Deck:\n    state: { b: { maybe: number } }\n',
+    right:
+      'leeshore: 1\nstores:\n  deck:\n    state: { a: { maybe: number } }\n  lowerDeck:\n    state: { b: { maybe: number } }\n',
+  },
   'unknown-name': {
     rule: 'A bare name is a field, a constant or a derived value of the same store, a function, or a local; other stores are named: wind.speed.',
     why: 'A key that is registered under one name and read under another gives undefined at run time, and a store that seems to work.',
@@ -292,6 +300,14 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
     right: deck(
       `constants: { limitM: 9 }\n${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }`,
     ),
+  },
+  'order-decides': {
+    rule: 'A reaction does not depend on the reaction of another store to the same action.',
+    why: 'Reactions run store by store, in the order of the schema. A reaction that reads what an earlier one stored gives another result when the stores change places, and nothing in it shows that.',
+    wrong:
+      'leeshore: 1\nstores:\n  wind:\n    state: { speed: { type: number, default: 0 } }\n    actions:\n      measure:\n        payload: number\n        steps:\n          - set: { speed: "payload" }\n  deck:\n    state: { gusts: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { gusts: "gusts + 1" }\n  log:\n    state: { last: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { last: "deck.gusts" }\n',
+    right:
+      'leeshore: 1\nstores:\n  wind:\n    state: { speed: { type: number, default: 0 } }\n    actions:\n      measure:\n        payload: number\n        steps:\n          - set: { speed: "payload" }\n  deck:\n    state: { gusts: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { gusts: "gusts + 1" }\n  log:\n    state: { last: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { last: "payload" }\n',
   },
   'empty-step': {
     rule: 'A step says what it does.',

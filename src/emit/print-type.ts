@@ -65,23 +65,3 @@ function withoutCovered(members: readonly Type[]): readonly Type[] {
       member.kind !== 'literal' || !members.some(({ kind }) => kind === typeof member.value),
   );
 }
-
-/** The named types that a type mentions. */
-export function namesIn(type: Type): readonly string[] {
-  switch (type.kind) {
-    case 'named':
-      return [type.name];
-    case 'list':
-      return namesIn(type.item);
-    case 'tuple':
-      return type.items.flatMap(namesIn);
-    case 'map':
-      return namesIn(type.value);
-    case 'record':
-      return type.fields.flatMap((field) => namesIn(field.type));
-    case 'union':
-      return type.members.flatMap(namesIn);
-    default:
-      return [];
-  }
-}

@@ -1,9 +1,9 @@
 import type { Action, Application, Store } from '../model/application.js';
-import type { Type } from '../model/types.js';
+import { namesIn, type Type } from '../model/types.js';
 import { code, comment, doc, id, joined, key, type Code } from './code.js';
 import { Names, pascal } from './identifiers.js';
 import type { Imports } from './imports.js';
-import { namesIn, printType } from './print-type.js';
+import { printType } from './print-type.js';
 
 /** The file `types.ts`: named types, payloads and states, each under one name in all files. */
 export class TypeBook {

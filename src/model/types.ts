@@ -169,3 +169,23 @@ export function impliedDefault(type: Type, types: TypeTable): Json | undefined {
   if (only.kind === 'list') return (only.bounds?.minItems ?? 0) > 0 ? undefined : [];
   return only.kind === 'map' ? {} : undefined;
 }
+
+/** The named types that a type mentions, in the order of their places. */
+export function namesIn(type: Type): readonly string[] {
+  switch (type.kind) {
+    case 'named':
+      return [type.name];
+    case 'list':
+      return namesIn(type.item);
+    case 'tuple':
+      return type.items.flatMap(namesIn);
+    case 'map':
+      return namesIn(type.value);
+    case 'record':
+      return type.fields.flatMap((field) => namesIn(field.type));
+    case 'union':
+      return type.members.flatMap(namesIn);
+    default:
+      return [];
+  }
+}

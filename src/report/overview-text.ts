@@ -39,11 +39,11 @@ function storeText(store: StoreOverview, paint: Paint): string {
     const params = given.length === 0 ? '' : `(${given.map((param) => param.name).join(', ')}) -> `;
     return line(name, `${params}${type}`, [['reads', reads]]);
   });
-  const actions = store.actions.map(({ name, payload, requires, reads, stores, runs }) => {
+  const actions = store.actions.map(({ name, payload, requires, reads, stores, causes }) => {
     const needs = requires.length === 0 ? '' : paint.dim(` needs ${requires.length}`);
     return line(name, `${payload ?? 'no payload'}${needs}`, [
       ['stores', stores],
-      ['runs', runs],
+      ['sets off', causes],
       ['reads', reads],
     ]);
   });

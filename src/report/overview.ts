@@ -1,5 +1,13 @@
 import type { Json } from '../base/json.js';
-import { exprOf, type Action, type Application, type Store } from '../model/application.js';
+import {
+  exprOf,
+  named,
+  reactionsTo,
+  storeNamed,
+  type Action,
+  type Application,
+  type Store,
+} from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
@@ -47,6 +55,8 @@ interface ActionOverview extends Effects {
   readonly name: string;
   readonly payload: string | null;
   readonly requires: readonly string[];
+  /** What it sets off besides, in order and however deep: actions that it runs, and reactions (`log.reacts[0]`). */
+  readonly causes: readonly string[];
 }
 
 interface ReactionOverview extends Effects {
@@ -95,7 +105,31 @@ function actionOverview(action: Action, store: Store, application: Application):
     payload: payload === undefined ? null : typeText(payload, types),
     requires: requires.map(({ otherwise }) => otherwise),
     ...effectsOf(steps, before, store, application),
+    causes: causedBy(store.name, action, application),
   };
+}
+
+/** What an action sets off: what its steps run, each with its own, then the reactions to it, each with what it runs. */
+function causedBy(
+  store: string,
+  { name, steps }: Pick<Action, 'name' | 'steps'>,
+  application: Application,
+): readonly string[] {
+  return [
+    ...runBy(steps, application),
+    ...reactionsTo(application, store, name).flatMap(({ reaction }) => [
+      reaction.at,
+      ...runBy(reaction.steps, application),
+    ]),
+  ];
+}
+
+function runBy(steps: readonly Step[], application: Application): readonly string[] {
+  return allSteps(steps).flatMap((step) => {
+    if (step.kind !== 'run') return [];
+    const action = named(storeNamed(application, step.store).actions, step.action);
+    return [`${step.store}.${step.action}`, ...causedBy(step.store, action, application)];
+  });
 }
 
 function effectsOf(

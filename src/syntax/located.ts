@@ -77,3 +77,16 @@ function plainMap({ entries }: LocatedMap): Readonly<Record<string, unknown>> {
   }
   return plain;
 }
+
+/** The first part that lies deeper than so many lists and mappings in each other; takes no stack. */
+export function deeperThan(root: Located, most: number): Located | undefined {
+  const waiting: { readonly node: Located; readonly depth: number }[] = [{ node: root, depth: 0 }];
+  for (let next = waiting.pop(); next !== undefined; next = waiting.pop()) {
+    const { node, depth } = next;
+    if (node.kind === 'scalar') continue;
+    if (depth >= most) return node;
+    const parts = node.kind === 'list' ? node.items : node.entries.map(({ value }) => value);
+    for (const part of parts) waiting.push({ node: part, depth: depth + 1 });
+  }
+  return undefined;
+}

@@ -1,7 +1,7 @@
 import type { Problems } from '../diagnostics/problem.js';
 import type { Source } from '../diagnostics/source.js';
-import { tooDeepAt } from './depth.js';
-import type { Located } from './located.js';
+import { mostInside, tooDeepAt } from './depth.js';
+import { deeperThan, type Located } from './located.js';
 import { readTidyYaml } from './read-tidy-yaml.js';
 
 /** Parses a YAML 1.2 (or JSON) file to located data; `undefined` with a problem if that fails. */
@@ -12,8 +12,16 @@ export async function readYaml(source: Source, problems: Problems): Promise<Loca
     problems.add('not-yaml', { source, start: deep, end: deep + 1 }, { detail });
     return undefined;
   }
-  const tidy = readTidyYaml(source);
-  if (tidy !== undefined) return tidy;
+  const root = readTidyYaml(source) ?? (await readAny(source, problems));
+  const inside = root && deeperThan(root, mostInside);
+  if (inside === undefined) return root;
+  const { start } = inside.span;
+  const detail = `it is nested too deeply: at most ${mostInside} lists and mappings in each other are possible.`;
+  problems.add('not-yaml', { source, start, end: start + 1 }, { detail });
+  return undefined;
+}
+
+async function readAny(source: Source, problems: Problems): Promise<Located | undefined> {
   const { readAnyYaml } = await import('./read-any-yaml.js');
   return readAnyYaml(source, problems);
 }
