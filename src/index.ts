@@ -8,6 +8,8 @@ export {
   generateStyle,
   ownershipOf,
   participantFor,
+  participantUpdate,
+  typesModule,
   styleOf,
   type CheckResult,
   type GeneratedFolder,

@@ -12,6 +12,7 @@ import type { SearchOptions } from './explore/compare.js';
 import type { Comparison } from './explore/comparison.js';
 import type { Script } from './explore/script.js';
 import type { GeneratedFolder } from './load/generated-participant.js';
+import type { UpdatedParticipant } from './arrange/update-participant.js';
 import type { Application } from './model/application.js';
 import type { BroughtFile } from './crew/searching-of.js';
 import type { PlantedFault } from './crew/try-faults.js';
@@ -100,13 +101,53 @@ async function arranged(
   return arranged;
 }
 
-/** A participant file to be filled in, typed by a schema, formatted. `schema` is the schema's path. */
-export async function participantFor(application: Application, schema: string): Promise<string> {
-  const { participantSkeleton } = await import('./emit/participant-skeleton.js');
+/** A file that Leeshore writes for people, who go on from there; formatted. */
+async function formatted(path: string, text: string): Promise<string> {
   const { formatFiles } = await import('./emit/format.js');
-  const text = participantSkeleton(application, oneLine(schema));
-  const [file] = await formatFiles([{ path: 'participant.ts', text }], false);
+  const [file] = await formatFiles([{ path, text }], false);
   return file?.text ?? text;
+}
+
+/**
+ * A participant file to be filled in, typed by a schema. `schema` is the schema's path, `types` the module that its
+ * types come from, as the file imports it: `./ferry.types.js`.
+ */
+export async function participantFor(
+  application: Application,
+  { schema, types }: { readonly schema: string; readonly types: string },
+): Promise<string> {
+  const { participantSkeleton } = await import('./emit/participant-skeleton.js');
+  return formatted('participant.ts', participantSkeleton(application, oneLine(schema), types));
+}
+
+/** The types of a schema as a TypeScript module, with a header that holds a checksum of the rest. */
+export async function typesModule(
+  application: Application,
+  { version, schema }: { readonly version: string; readonly schema: string },
+): Promise<string> {
+  const { participantTypes } = await import('./emit/participant-skeleton.js');
+  const text = await formatted('types.ts', participantTypes(application));
+  return `${headerStart} ${version} from ${oneLine(basename(schema))} (types). Change the schema, not this file. Checksum ${checksum(text)}.\n\n${text}`;
+}
+
+/**
+ * Adds to a participant file what the schema has and it lacks, and says what it has that the schema does not; all else
+ * stays as it is. `undefined` if its tables are not written out as one object.
+ */
+export async function participantUpdate(
+  application: Application,
+  { path, text, types }: { readonly path: string; readonly text: string; readonly types: string },
+): Promise<UpdatedParticipant | undefined> {
+  const { participantLines } = await import('./emit/participant-lines.js');
+  const { updateParticipant } = await import('./arrange/update-participant.js');
+  const isTyped = /\.[cm]?tsx?$/.test(path);
+  const wanted = await participantLines(application, isTyped ? types : undefined);
+  const updated = updateParticipant(path, text, wanted.lines);
+  if (updated === undefined || updated.added.length === 0) return updated;
+  const hasMissing = /\bfunction missing\b|\bmissing\s*=/.test(text);
+  return hasMissing
+    ? updated
+    : { ...updated, text: `${updated.text.trimEnd()}\n\n${wanted.missing}` };
 }
 
 function oneLine(text: string): string {

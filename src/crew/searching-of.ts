@@ -1,3 +1,4 @@
+import { basename } from 'node:path';
 import { observedOf } from '../explore/observed.js';
 import { Reached } from '../explore/reached.js';
 import type { Searching } from '../explore/searching.js';
@@ -45,9 +46,9 @@ export async function searchingOf(
   ];
   for (const { path, bundle } of brought) {
     const participant = await broughtBy(path, bundle, application, watchdog);
-    if (participants.some(({ name }) => name === participant.name))
-      throw new LoadError(path, `another participant is called '${participant.name}' already`);
-    participants.push(participant);
+    const isTaken = participants.some(({ name }) => name === participant.name);
+    const name = isTaken ? `${participant.name} (${basename(path)})` : participant.name;
+    participants.push({ ...participant, name });
   }
   return { application, participants, reached, observed: observedOf(application, classes) };
 }

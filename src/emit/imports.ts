@@ -33,6 +33,13 @@ export class Imports {
     );
   }
 
+  /** One declaration that imports all types from a module, whatever files they were asked of. */
+  printFrom(module: string): Code {
+    const names = [...new Set([...this.#types.values()].flatMap((names) => [...names]))].sort();
+    if (names.length === 0) return code``;
+    return code`import type { ${joined(names.map(id), ', ')} } from ${data(module)};`;
+  }
+
   #declaration(file: string): Code {
     const values = [...(this.#values.get(file) ?? [])].sort();
     const types = [...(this.#types.get(file) ?? [])]
@@ -52,4 +59,15 @@ export class Imports {
 function add(table: Map<string, Set<string>>, file: string, name: string): void {
   const names = table.get(file) ?? new Set();
   table.set(file, names.add(name));
+}
+
+/** Names each type by the module that it comes from, where it is used: for lines that are added to a file. */
+export class InlineImports extends Imports {
+  constructor(readonly module: string) {
+    super();
+  }
+
+  override type(_file: string, name: string): Code {
+    return code`import(${data(this.module)}).${id(name)}`;
+  }
 }

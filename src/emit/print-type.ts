@@ -2,10 +2,10 @@ import type { Type } from '../model/types.js';
 import { code, data, doc, id, joined, key, type Code } from './code.js';
 
 /** What a named type is called where it is written. */
-export type NameOf = (name: string) => string;
+export type NameOf = (name: string) => Code;
 
 /** A type as TypeScript; lists, dictionaries and objects are read-only. */
-export function printType(type: Type, nameOf: NameOf = (name) => name): Code {
+export function printType(type: Type, nameOf: NameOf = id): Code {
   const print = (part: Type) => printType(part, nameOf);
   switch (type.kind) {
     case 'string':
@@ -34,7 +34,7 @@ export function printType(type: Type, nameOf: NameOf = (name) => name): Code {
     case 'union':
       return printUnion(type.members, print);
     case 'named':
-      return id(nameOf(type.name));
+      return nameOf(type.name);
     case 'never':
       return id('never');
     case 'unknown':

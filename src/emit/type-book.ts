@@ -63,8 +63,8 @@ export class TypeBook {
 
   /** Any type of the schema. */
   type(type: Type, imports: Imports): Code {
-    for (const name of namesIn(type)) this.#import(name, imports);
-    return printType(type, (name) => this.#elsewhere.get(name) ?? name);
+    const named = new Map(namesIn(type).map((name) => [name, this.#import(name, imports)]));
+    return printType(type, (name) => named.get(name) ?? id(name));
   }
 
   print(): Code {

@@ -1,3 +1,4 @@
+import { atPointer, type Json } from '../base/json.js';
 import type { Action, Application, Store } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
 import { allSteps, type Step } from '../model/steps.js';
@@ -15,6 +16,8 @@ export interface Choice {
   readonly action: Action;
   /** Whether it only puts back or takes away: what was built up before is gone then. */
   readonly isUndoing: boolean;
+  /** Whether somebody takes it as text only. */
+  readonly isTextOnly: boolean;
 }
 
 const undoing: ReadonlySet<Step['kind']> = new Set(['reset', 'resetStores', 'remove', 'drop']);
@@ -40,6 +43,9 @@ export function choicesOf(
         store,
         action,
         isUndoing: isUndoing(action),
+        isTextOnly: participants.some(({ has }) =>
+          has?.textOnly.has(`${store.name}.${action.name}`),
+        ),
       }))
       .filter(({ name }) => participants.every(({ has }) => has?.actions.has(name) !== false)),
   );
@@ -52,7 +58,7 @@ const shareOfDefaults = 0.3;
 /** An action with a payload that is drawn. */
 export function drawnInput(
   application: Application,
-  { name: send, action }: Choice,
+  { name: send, action, isTextOnly }: Choice,
   source: PayloadSource,
   state: State,
 ): SendStep {
@@ -60,21 +66,27 @@ export function drawnInput(
   const isLeftOut = action.payloadDefault === undefined ? shareOfNothing : shareOfDefaults;
   if (source.random.chance(isLeftOut)) return { send };
   const pool = poolOf(application, state);
-  return sent(
-    send,
-    action.acceptsText
-      ? source.drawAsText(action.payload, pool)
-      : source.draw(action.payload, pool),
-  );
+  const drawn = action.acceptsText
+    ? source.drawAsText(action.payload, pool)
+    : source.draw(action.payload, pool);
+  return sent(send, isTextOnly ? textOnly(drawn) : drawn);
 }
 
 /** An action with each of a few payloads, and with one that does not fit. */
 export function smallInputs(
   application: Application,
-  { name: send, action }: Choice,
+  { name: send, action, isTextOnly }: Choice,
   state: State,
 ): readonly SendStep[] {
   if (action.payload === undefined) return [{ send }];
+  if (isTextOnly) {
+    const all = smallPayloads(action.payload, poolOf(application, state), application.types);
+    const texts = all.map((one) => sent(send, textOnly(one)));
+    return [
+      ...new Map(texts.map((step) => [JSON.stringify(step), step])).values(),
+      { send, payload: 'tide' },
+    ];
+  }
   const drawn = smallPayloads(action.payload, poolOf(application, state), application.types);
   const asText = action.acceptsText
     ? drawn
@@ -84,6 +96,20 @@ export function smallInputs(
     : [];
   const alone = action.payloadDefault === undefined ? [] : [{ send }];
   return [...drawn.map((one) => sent(send, one)), ...asText, ...alone, { send, payload: misfit }];
+}
+
+/** A payload as a form gives it: all of it text. */
+function textOnly({ payload, fill }: Drawn): Drawn {
+  const filled = Object.entries(fill).filter(([at]) => typeof atPointer(payload, at) === 'string');
+  return { payload: asText(payload), fill: Object.fromEntries(filled) };
+}
+
+function asText(payload: Json): Json {
+  if (typeof payload === 'number' || typeof payload === 'boolean') return String(payload);
+  if (payload === null) return '';
+  if (Array.isArray(payload)) return payload.map(asText);
+  if (typeof payload !== 'object') return payload;
+  return Object.fromEntries(Object.entries(payload).map(([key, part]) => [key, asText(part)]));
 }
 
 /** What hardly any payload may be. */

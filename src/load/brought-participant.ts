@@ -25,6 +25,7 @@ export function broughtParticipant(
   const brought = requireShape(file, exported);
   const tables = watchdog.during(() => requireTables(file, brought));
   requireKnown(file, tables, application);
+  requireText(file, brought, application);
   const asked = new Set(
     application.stores.flatMap((store) =>
       store.derived
@@ -52,13 +53,19 @@ function namesIn(table: Readonly<Record<string, unknown>> | undefined): string[]
 }
 
 function abilitiesOf(
-  { refusesMisfits = false, keepsIdentity = false }: BroughtParticipant,
+  {
+    refusesMisfits = false,
+    keepsIdentity = false,
+    keepsSnapshots = true,
+    textOnly = [],
+  }: BroughtParticipant,
   { actions, state, derived, watch }: BroughtStores,
   { stores }: Application,
 ): Abilities {
   const classes = new Set<ObservedClass>(observables);
   classes.delete('problems');
   if (!keepsIdentity) classes.delete('identity');
+  if (!keepsSnapshots) classes.delete('snapshots');
   if (watch === undefined) classes.delete('notices');
   if (derived === undefined && stores.some((store) => store.derived.length > 0))
     classes.delete('derived');
@@ -68,6 +75,7 @@ function abilitiesOf(
     derived: new Set(namesIn(derived)),
     targets: new Set(Object.keys(watch ?? {})),
     classes,
+    textOnly: new Set(textOnly),
     refusesMisfits,
   };
 }
@@ -216,6 +224,20 @@ function requireKnown(file: string, tables: BroughtStores, { stores }: Applicati
     for (const name of namesIn(tables[part])) requireOneOf(file, part, name, known[part]);
   const targets = ['*', ...stores.map(({ name }) => name), ...known.state, ...known.derived];
   for (const name of Object.keys(tables.watch ?? {})) requireOneOf(file, 'watch', name, targets);
+}
+
+/** What takes text only has to be an action that accepts text. */
+function requireText(file: string, { textOnly = [] }: BroughtParticipant, { stores }: Application) {
+  if (!Array.isArray(textOnly)) throw new LoadError(file, "'textOnly' is not a list of actions");
+  const known = stores.flatMap(({ name, actions }) =>
+    actions.filter(({ acceptsText }) => acceptsText).map((action) => `${name}.${action.name}`),
+  );
+  for (const name of textOnly as readonly string[])
+    if (!known.includes(name))
+      throw new LoadError(
+        file,
+        `'textOnly' has '${name}', which is not an action with 'accepts: text' (${known.join(', ') || 'there is none'})`,
+      );
 }
 
 function requireOneOf(file: string, part: string, name: string, known: readonly string[]): void {

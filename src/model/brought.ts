@@ -15,6 +15,16 @@ export interface BroughtParticipant {
   readonly refusesMisfits?: boolean;
   /** Whether parts that do not change stay the same objects; compared only if so. */
   readonly keepsIdentity?: boolean;
+  /**
+   * Whether what was read earlier stays as it was; true if not given. A store that changes its data in place says
+   * false: then old snapshots are not compared.
+   */
+  readonly keepsSnapshots?: boolean;
+  /**
+   * Actions with `accepts: text` that take text and nothing else, as the handler of a form field does:
+   * `['deck.stretch']`. They are sent no numbers, booleans or nulls.
+   */
+  readonly textOnly?: readonly string[];
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */
   readonly create: (environment: BroughtEnvironment) => BroughtStores;
 }

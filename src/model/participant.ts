@@ -84,6 +84,8 @@ export interface Abilities {
   readonly derived: ReadonlySet<string>;
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
+  /** The actions that are sent text only. */
+  readonly textOnly: ReadonlySet<string>;
   /** Whether it refuses what does not fit its type, as the schema says. If not, it is not sent what would be. */
   readonly refusesMisfits: boolean;
 }

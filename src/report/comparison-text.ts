@@ -28,10 +28,28 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
   ].join('\n\n');
 }
 
-function verdictText({ verdict, participants }: ComparisonJson, paint: Paint): string {
-  if (verdict === 'nothing compared')
-    return paint.yellow('nothing compared: not one step was done.');
-  return `${paint.green('no difference')} between ${participants.length} participants.`;
+/** If more than this share of what can happen was never reached, the first line says so. */
+const muchMissing = 0.1;
+
+function verdictText(comparison: ComparisonJson, paint: Paint): string {
+  const { verdict, participants, steps, coverage, end } = comparison;
+  if (verdict === 'nothing compared') return paint.yellow('nothing compared: no step was done.');
+  const { total, missing } = coverage;
+  const isLittle = missing.length > total * muchMissing;
+  if (!isLittle && end !== 'time' && end !== 'stopped')
+    return `${paint.green('no difference')} between ${participants.length} participants.`;
+  const never =
+    missing.length === 0 ? '' : `; ${missing.length} of ${total} outcomes never reached`;
+  return `${paint.yellow(`no difference in ${countText(steps)} steps`)}${never}.\n${moreText(comparison)}`;
+}
+
+/** What to do for a result that says more. */
+function moreText({ end, steps, coverage }: ComparisonJson): string {
+  if (end === 'stopped') return 'The search was interrupted: run it again to its end.';
+  if (end === 'time') return 'Time was up: give it more with --for.';
+  if (coverage.missing.some(({ id }) => id.endsWith(' done')))
+    return `Some actions were never done: try more with --steps ${steps * 5}, or see below what they need.`;
+  return `Try more with --steps ${steps * 5}; what was never reached is listed below.`;
 }
 
 function participantTable(

@@ -94,9 +94,12 @@ function doneText(step: ScriptStep, paint: Paint): string {
 
 function sendText({ send, payload, fill }: SendStep, paint: Paint): string {
   const from = Object.values(fill ?? {}).map((pointer) => paint.dim(` from ${pointer}`));
-  const value = payload === undefined ? '' : valueText(payload, 90);
+  const value = payload === undefined ? '' : valueText(payload, mostOfPayload);
   return `${send.padEnd(18)} ${value}${from.join('')}`;
 }
+
+/** How much of a payload is shown in a script, in characters. */
+const mostOfPayload = 300;
 
 /** What the borders around both sides of a difference take, in columns. */
 const borders = 7;

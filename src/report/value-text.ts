@@ -26,23 +26,35 @@ function plainKey(key: string): string {
   return /^[A-Za-z_$][\w$]*$/.test(key) ? key : JSON.stringify(key);
 }
 
-/** A value over several lines: one for each part that is not short. */
+/** A value over several lines: one for each part that is not short. What is too long for a line goes on in the next. */
 export function valueLines(value: unknown, width: number, indent = ''): string[] {
   const line = inline(value);
-  if (indent.length + line.length <= width || typeof value !== 'object' || value === null) {
-    return [clipped(indent + line, width)];
-  }
+  if (indent.length + line.length <= width) return [indent + line];
+  if (typeof value !== 'object' || value === null) return folded(indent + line, width, indent);
   const isList = Array.isArray(value);
   const inner = Object.entries(value).flatMap(([key, part]) => {
-    const [first = '', ...rest] = valueLines(part, width, `${indent}  `);
-    const named = isList ? first : `${indent}  ${plainKey(key)}: ${first.trimStart()}`;
-    return [clipped(named, width), ...rest];
+    const deeper = `${indent}  `;
+    const name = isList ? '' : `${plainKey(key)}: `;
+    const [first = '', ...rest] = valueLines(part, Math.max(width - name.length, 8), deeper);
+    const isNested = typeof part === 'object' && part !== null && rest.length > 0;
+    const below = isNested ? valueLines(part, width, deeper).slice(1) : rest;
+    return [
+      ...folded(`${deeper}${name}${first.trimStart()}`, width, deeper),
+      ...(isNested
+        ? below
+        : below.map((one) => `${deeper}${' '.repeat(name.length)}${one.trimStart()}`)),
+    ];
   });
   return [`${indent}${isList ? '[' : '{'}`, ...inner, `${indent}${isList ? ']' : '}'}`];
 }
 
-function clipped(line: string, width: number): string {
-  return line.length > width ? `${line.slice(0, width - 1)}…` : line;
+/** A line in pieces that fit, broken between words where there are any; those after the first are indented. */
+function folded(line: string, width: number, indent: string): string[] {
+  if (line.length <= width) return [line];
+  const least = indent.length + 1;
+  const space = line.lastIndexOf(' ', width);
+  const at = space > Math.max(least, width / 2) ? space + 1 : Math.max(width, least);
+  return [line.slice(0, at).trimEnd(), ...folded(`${indent}${line.slice(at)}`, width, indent)];
 }
 
 /** Whole numbers with a comma every three digits. */

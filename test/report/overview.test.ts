@@ -81,6 +81,7 @@ describe('what the checker understood', () => {
       reads: ['deck.hold', 'wind.strong', 'deck.longerThan'],
       stores: ['deck.cars'],
       runs: ['wind.measure'],
+      causes: ['wind.measure', 'deck.reacts[0]'],
     });
     expect(deck?.actions[1]?.stores).toEqual(['wind.value']);
     expect(deck?.reactions).toEqual([
@@ -101,7 +102,7 @@ describe('what the checker understood', () => {
     expect(lines).toContain('    longerThan  (metres) -> a list of Car');
     expect(lines).toContain('    board       Car needs 1');
     expect(lines).toContain(
-      '                stores cars   runs wind.measure   reads hold, wind.strong, longerThan',
+      '                stores cars   sets off wind.measure   reads hold, wind.strong, longerThan',
     );
     expect(lines).toContain('    wind.measure');
   });

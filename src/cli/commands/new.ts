@@ -1,9 +1,10 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname, join, resolve } from 'node:path';
+import { basename, dirname, join, relative, resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
-import { packageRoot } from '../files.js';
+import { ownVersion, packageRoot, readText } from '../files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+import { replaceFile } from '../replace-file.js';
 
 export const command = 'new <where..>';
 export const describe =
@@ -18,7 +19,14 @@ export function builder(yargs: Argv) {
     })
     .demandOption('where')
     .option('participant', {
-      describe: 'write this participant file, in which the old stores are to be called',
+      describe:
+        'write this participant file, in which the old stores are to be called; in one that exists, add what is missing',
+      type: 'string',
+      requiresArg: true,
+    })
+    .option('types', {
+      describe:
+        'with --participant: a module to import the types from, such as a generated types.js',
       type: 'string',
       requiresArg: true,
     })
@@ -32,10 +40,13 @@ export function builder(yargs: Argv) {
 export interface NewArguments {
   readonly where: readonly string[];
   readonly participant?: string | undefined;
+  readonly types?: string | undefined;
 }
 
-export function run(io: Io, { where, participant }: NewArguments): Promise<number> | number {
-  if (participant !== undefined) return newParticipant(io, where, participant);
+export function run(io: Io, args: NewArguments): Promise<number> | number {
+  const { where, participant, types } = args;
+  if (participant !== undefined) return newParticipant(io, args);
+  if (types !== undefined) throw new Unusable('--types goes with --participant.', 'Leave it out.');
   const [dir = '', ...more] = where;
   if (more.length > 0)
     throw new Unusable('new makes one folder at a time.', 'With --participant, name schema files.');
@@ -58,14 +69,73 @@ function newFolder(io: Io, dir: string): number {
   return exitCodes.fine;
 }
 
-async function newParticipant(io: Io, schemas: readonly string[], path: string): Promise<number> {
+/** A participant file and the types that it imports; or what is missing in one that is there, added to it. */
+async function newParticipant(
+  io: Io,
+  { where: schemas, participant: path = '', types: module }: NewArguments,
+): Promise<number> {
   const checked = await checkedSchema(io, schemas);
   if ('exitCode' in checked) return checked.exitCode;
-  const { participantFor } = await import('../../index.js');
-  const text = await participantFor(checked.application, checked.file.path);
-  writeAll(io, dirname(path), [[path, text]], 'Name another file with --participant.');
-  say(io, [path], `leeshore compare ${schemas.join(' ')} --with ${path}`);
+  const { application, file } = checked;
+  const { ownershipOf, participantFor, participantUpdate, typesModule } =
+    await import('../../index.js');
+  const beside = join(dirname(path), `${stemOf(file.path)}.types.ts`);
+  const types = module ?? importedAs(beside, path);
+  const full = resolve(io.cwd, path);
+  const isNew = !existsSync(full);
+  const updated = isNew
+    ? undefined
+    : await participantUpdate(application, { path, text: readText(io, path), types });
+  const written: string[] = [];
+  const usesTypes = isNew || updated?.text.includes(types) === true;
+  if (module === undefined && usesTypes) {
+    const text = await typesModule(application, { version: ownVersion(), schema: file.path });
+    const before = existsSync(resolve(io.cwd, beside)) ? readText(io, beside) : undefined;
+    if (before !== undefined && ownershipOf(before) !== 'generated')
+      throw new Unusable(
+        `${beside} is there already, and was not written by Leeshore.`,
+        'Name a module of types with --types.',
+      );
+    if (before !== text) {
+      mkdirSync(dirname(full), { recursive: true });
+      replaceFile(io, beside, text, 'Name another file with --participant.');
+      written.push(beside);
+    }
+  }
+  if (isNew) {
+    const text = await participantFor(application, { schema: file.path, types });
+    writeAll(io, dirname(path), [[path, text]], 'Name another file with --participant.');
+    say(io, [path, ...written], `leeshore compare ${schemas.join(' ')} --with ${path}`);
+    return exitCodes.fine;
+  }
+  if (updated === undefined)
+    throw new Unusable(
+      `${path} is there already, and its tables are not written out in it.`,
+      'Name another file with --participant, and copy from it what is missing.',
+    );
+  if (updated.added.length > 0) replaceFile(io, path, updated.text, 'Look at its permissions.');
+  const paint = paintFor(io);
+  const lines = [
+    ...written.map((one) => `${paint.green('written')}  ${one}`),
+    ...updated.added.map((name) => `${paint.green('added')}    ${name}`),
+    ...updated.gone.map((name) => `${paint.yellow('not in the schema')}  ${name}`),
+    ...(updated.added.length + updated.gone.length === 0
+      ? [`${path} has every name of the schema.`]
+      : []),
+  ];
+  io.print(`${lines.join('\n')}\n`);
   return exitCodes.fine;
+}
+
+/** The name of a schema file without its endings. */
+function stemOf(path: string): string {
+  return basename(path).replace(/(\.stores)?\.(ya?ml|json)$/, '');
+}
+
+/** How a file imports another one that stands in its folder. */
+function importedAs(path: string, from: string): string {
+  const way = relative(dirname(from), path).replaceAll('\\', '/').replace(/\.ts$/, '.js');
+  return way.startsWith('.') ? way : `./${way}`;
 }
 
 /** Writes all of the files, or none; never over another. */

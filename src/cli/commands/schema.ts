@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
-import { packageRoot } from '../files.js';
+import { ownVersion, packageRoot } from '../files.js';
 import { exitCodes, requireOneOf, type Io } from '../io.js';
 
 export const command = 'schema';
@@ -16,21 +16,29 @@ export function builder(yargs: Argv) {
       type: 'string',
       requiresArg: true,
     })
+    .option('language', {
+      describe: 'with --types: JSON Schema, or TypeScript',
+      choices: ['json', 'ts'],
+      requiresArg: true,
+      default: 'json',
+    })
     .option('project', {
       describe: 'print the JSON Schema of the project file, leeshore.config.yaml',
       type: 'boolean',
       default: false,
     })
     .example('$0 schema > leeshore-1.schema.json', 'for an editor that completes and checks YAML')
-    .example('$0 schema --types ferry.stores.yaml', 'the types, with the short forms written out');
+    .example('$0 schema --types ferry.stores.yaml', 'the types, with the short forms written out')
+    .example('$0 schema --types ferry.stores.yaml --language ts', 'the types as TypeScript');
 }
 
 export interface SchemaArguments {
   readonly types?: string | undefined;
   readonly project: boolean;
+  readonly language: 'json' | 'ts';
 }
 
-export async function run(io: Io, { types, project }: SchemaArguments): Promise<number> {
+export async function run(io: Io, { types, project, language }: SchemaArguments): Promise<number> {
   requireOneOf({ types: types !== undefined, project });
   if (project) {
     const { configSchema } = await import('../config-schema.js');
@@ -41,9 +49,14 @@ export async function run(io: Io, { types, project }: SchemaArguments): Promise<
     io.stdout(readFileSync(join(packageRoot(), 'schema/leeshore-1.schema.json'), 'utf8'));
     return exitCodes.fine;
   }
-  const { typesDocument } = await import('../../index.js');
+  const { typesDocument, typesModule } = await import('../../index.js');
   const checked = await checkedSchema(io, [types]);
   if ('exitCode' in checked) return checked.exitCode;
-  io.stdout(`${JSON.stringify(typesDocument(checked.application), null, 2)}\n`);
+  const { application, file } = checked;
+  if (language === 'ts') {
+    io.stdout(await typesModule(application, { version: ownVersion(), schema: file.path }));
+    return exitCodes.fine;
+  }
+  io.stdout(`${JSON.stringify(typesDocument(application), null, 2)}\n`);
   return exitCodes.fine;
 }
