@@ -36,9 +36,16 @@ export default {
     {
       name: 'cli-imports',
       severity: 'error',
-      comment: 'The command line uses the public API only.',
+      comment: 'The command line reaches the stages through core.ts only.',
       from: { path: '^src/cli/' },
-      to: { path: '^src/', pathNot: '^src/(cli/|index\\.ts$)' },
+      to: { path: '^src/', pathNot: '^src/(cli/|core\\.ts$|library/package-files\\.ts$)' },
+    },
+    {
+      name: 'library-imports',
+      severity: 'error',
+      comment: 'The library knows nothing of the command line.',
+      from: { path: '^src/(library/|index\\.ts$)' },
+      to: { path: '^src/cli/' },
     },
     {
       name: 'no-orphans',
@@ -48,6 +55,7 @@ export default {
         pathNot: [
           '^src/cli/bin\\.ts$',
           '^src/crew/worker\\.ts$',
+          '^src/cli/folders/guardian\\.ts$',
           '\\.d\\.ts$',
           '^src/emit/common/',
         ],

@@ -11,6 +11,7 @@ await build({
   entryPoints: {
     bin: 'src/cli/bin.ts',
     index: 'src/index.ts',
+    core: 'src/core.ts',
     worker: 'src/crew/worker.ts',
     guardian: 'src/cli/folders/guardian.ts',
   },

@@ -1,5 +1,5 @@
 // Writes docs/codes.md from what 'explain' says.
 import { writeFileSync } from 'node:fs';
-import { codesMarkdown } from '../dist/index.js';
+import { codesMarkdown } from '../dist/core.js';
 
 writeFileSync('docs/codes.md', codesMarkdown());

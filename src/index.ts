@@ -1,54 +1,20 @@
-/** Leeshore as a library: check a schema, generate its stores, compare them. */
-export {
-  checkSchemas,
-  compareStores,
-  findFaults,
-  formatSchema,
-  generatedInMemory,
-  generateStyle,
-  ownershipOf,
-  participantFor,
-  participantUpdate,
-  typesModule,
-  styleOf,
-  type CheckResult,
-  type GeneratedFolder,
-  type SchemaFile,
-} from './pipeline.js';
-export type { SchemaAccess } from './check/read-files.js';
+/**
+ * Leeshore as a library: check a schema, generate its stores, compare them. What is not exported here may change at
+ * any time; the commands have more options.
+ */
+export { checkSchemas, formatSchema, type CheckResult, type SchemaFile } from './pipeline.js';
+export { compareSchema, type CompareSettings } from './library/compare-schema.js';
+export { generateStores, type GenerateSettings } from './library/generate-stores.js';
+export { problemsText } from './library/problems-text.js';
 export { styles, type Style } from './emit/style-names.js';
-export {
-  checkChoices,
-  guardChoices,
-  languages,
-  layouts,
-  type EmitOptions,
-} from './emit/emit-options.js';
-export { onlyStores } from './model/only-stores.js';
-export { nearest } from './base/suggest.js';
+export type { GeneratedFile } from './emit/generated-file.js';
+export type { Application } from './model/application.js';
+export type { Problem } from './diagnostics/problem.js';
+export type { ComparisonJson } from './report/comparison-json.js';
 export { LoadError } from './load/load-error.js';
-export { typesDocument } from './model/json-schema.js';
-export { countText, problemToJson, renderProblems, type Paint } from './diagnostics/render.js';
-export { problemsToSarif } from './report/sarif.js';
-export { codesMarkdown, codesText, explainText, nearestCode } from './report/explain-text.js';
-export { overviewOf } from './report/overview.js';
-export { overviewDot, overviewMermaid } from './report/overview-graph.js';
-export { overviewText } from './report/overview-text.js';
-export { checkToJson, summaryText } from './report/check-report.js';
-export { observables, type ObservedClass } from './model/participant.js';
 export type {
   BroughtEnvironment,
   BroughtOutcome,
   BroughtParticipant,
   BroughtStores,
 } from './model/brought.js';
-export type { Comparison } from './explore/comparison.js';
-export { searches, type SearchKind, type Shard } from './explore/plan.js';
-export type { Script } from './explore/script.js';
-export { comparisonToJUnit, percentReached } from './report/comparison-junit.js';
-export { comparisonText } from './report/comparison-text.js';
-export { comparisonToJson, type ComparisonJson } from './report/comparison-json.js';
-export { faultsToJson } from './report/faults-json.js';
-export { faultsText } from './report/faults-text.js';
-export { mergeComparisons } from './report/merge-comparisons.js';
-export { readScript, scriptText, unknownIn } from './report/script-file.js';

@@ -7,7 +7,8 @@ import { Source } from './diagnostics/source.js';
 import { usualOptions, type EmitOptions } from './emit/emit-options.js';
 import type { Style } from './emit/style-names.js';
 import type { TriedFault } from './faults/fault.js';
-import type { GeneratedFile, ReadRuntime } from './emit/project.js';
+import type { GeneratedFile } from './emit/generated-file.js';
+import type { ReadRuntime } from './emit/project.js';
 import type { SearchOptions } from './explore/compare.js';
 import type { Comparison } from './explore/comparison.js';
 import type { Script } from './explore/script.js';
@@ -15,6 +16,7 @@ import type { GeneratedFolder } from './load/generated-participant.js';
 import type { UpdatedParticipant } from './arrange/update-participant.js';
 import type { Application } from './model/application.js';
 import type { BroughtFile } from './crew/searching-of.js';
+import { withCompiler } from './library/with-compiler.js';
 import type { PlantedFault } from './crew/try-faults.js';
 
 /**
@@ -95,9 +97,10 @@ async function arranged(
   { layout, language }: EmitOptions,
 ): Promise<readonly GeneratedFile[]> {
   let arranged = files;
-  if (layout === 'one-file') arranged = (await import('./arrange/one-file.js')).inOneFile(arranged);
+  if (layout === 'one-file')
+    arranged = (await withCompiler(() => import('./arrange/one-file.js'))).inOneFile(arranged);
   if (language === 'js')
-    arranged = (await import('./arrange/javascript.js')).asJavaScript(arranged);
+    arranged = (await withCompiler(() => import('./arrange/javascript.js'))).asJavaScript(arranged);
   return arranged;
 }
 
@@ -139,7 +142,7 @@ export async function participantUpdate(
   { path, text, types }: { readonly path: string; readonly text: string; readonly types: string },
 ): Promise<UpdatedParticipant | undefined> {
   const { participantLines } = await import('./emit/participant-lines.js');
-  const { updateParticipant } = await import('./arrange/update-participant.js');
+  const { updateParticipant } = await withCompiler(() => import('./arrange/update-participant.js'));
   const isTyped = /\.[cm]?tsx?$/.test(path);
   const wanted = await participantLines(application, isTyped ? types : undefined);
   const updated = updateParticipant(path, text, wanted.lines);

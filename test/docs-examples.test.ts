@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { Json } from '../src/base/json.js';
-import type { GeneratedFolder } from '../src/index.js';
+import type { GeneratedFolder } from '../src/core.js';
 import { loadModules } from '../src/load/load-modules.js';
 import { codesMarkdown } from '../src/report/explain-text.js';
 import { allStyles, foldersOf, modelOf, root } from './helpers.js';

@@ -16,7 +16,7 @@ import {
 } from '../syntax/located.js';
 import type { ActionDeclaration, DerivedDeclaration, StoreDeclaration } from './declarations.js';
 import { NameRegister } from './names.js';
-import { writtenDefault, type TypeReader } from './read-types.js';
+import { aboutType, writtenDefault, type TypeReader } from './read-types.js';
 import type { WrittenDefault } from './written-default.js';
 import { refuseLater } from './refuse-later.js';
 
@@ -165,7 +165,7 @@ class StoreDeclaring {
     const type = this.reader.read(value, true);
     return {
       name: key,
-      about: textOf(valueOf(value, 'description')),
+      about: aboutType(value),
       span: keySpan,
       type,
       default: this.#default(key, value, type, keySpan),
@@ -175,7 +175,7 @@ class StoreDeclaring {
   #value(node: Located): Map<string, Field> {
     this.#names.reserve('value', 'the value of the store', node.span);
     const type = this.reader.read(node, true);
-    const about = textOf(valueOf(node, 'description'));
+    const about = aboutType(node);
     const span = this.entry.keySpan;
     return new Map([
       [

@@ -5,6 +5,7 @@ import {
   boolean,
   integer,
   literal,
+  membersOf,
   nothing,
   number,
   text,
@@ -41,7 +42,12 @@ export const scalars: ReadonlyMap<string, Type> = new Map([
 ]);
 
 /** Keywords that say nothing about which values fit, or are read by whoever reads the type. */
-const notes = new Set(['default', 'description', 'title', 'setter']);
+const notes = new Set(['default', 'description', 'about', 'title', 'setter']);
+
+/** What is said of a type: `about`, as everywhere in a schema, or `description`, as in JSON Schema. */
+export function aboutType(node: Located): string | undefined {
+  return textOf(valueOf(node, 'about')) ?? textOf(valueOf(node, 'description'));
+}
 
 const numberBounds = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'];
 const stringBounds = ['minLength', 'maxLength'];
@@ -134,7 +140,7 @@ export class TypeReader {
           record.fields.map(({ name }) => name),
         );
         this.problems.add('no-such-property', span, { name: key, of: 'The item', near });
-      } else if (field.optional || !['string', 'number'].includes(field.type.kind)) {
+      } else if (field.optional || !isKeyType(field.type, types)) {
         this.#bad(
           span,
           `'${key}' cannot be a key: a key is text or a number that is always there.`,
@@ -149,6 +155,7 @@ export class TypeReader {
         ...Object.keys(shapes),
         ...Object.values(shapes).flat(),
         'default',
+        'about',
         'description',
       ]),
     ];
@@ -313,7 +320,7 @@ export class TypeReader {
     const fields = entriesOf(properties).map((entry): RecordField => {
       const why = whyNoName(entry.key);
       if (why !== undefined) this.problems.add('bad-name', entry.keySpan, { name: entry.key, why });
-      const about = textOf(valueOf(entry.value, 'description'));
+      const about = aboutType(entry.value);
       const type = this.read(entry.value, false);
       return {
         name: entry.key,
@@ -381,6 +388,14 @@ export class TypeReader {
     }
     return bounds;
   }
+}
+
+/** Whether a key may be of a type: any text or number, or some of them; also under a name. */
+function isKeyType(type: Type, types: TypeTable): boolean {
+  const kinds = new Set(
+    membersOf(type, types).map((one) => (one.kind === 'literal' ? typeof one.value : one.kind)),
+  );
+  return kinds.size === 1 && (kinds.has('string') || kinds.has('number'));
 }
 
 /** The JSON value of a `default`, if one is written. */

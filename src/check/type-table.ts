@@ -2,10 +2,10 @@ import { heightsOf } from '../base/heights.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
 import { namesIn, unknown, type NamedType, type Type, type TypeTable } from '../model/types.js';
-import { entriesOf, textOf, valueOf, type Located } from '../syntax/located.js';
+import { entriesOf, type Located } from '../syntax/located.js';
 import { longestChain } from '../syntax/depth.js';
 import { whyNoName } from './names.js';
-import { scalars, TypeReader } from './read-types.js';
+import { aboutType, scalars, TypeReader } from './read-types.js';
 
 /** What TypeScript means by a name where a type stands. */
 const typeScriptTypes: ReadonlySet<string> = new Set(
@@ -43,7 +43,7 @@ export function readTypes(
   const reader = new TypeReader(new Set(entries.map(({ key }) => key)), problems);
   const types = new Map<string, NamedType>();
   for (const { key, keySpan, value } of entries) {
-    const about = textOf(valueOf(value, 'description'));
+    const about = aboutType(value);
     types.set(key, { name: key, type: reader.read(value, false), about, span: keySpan });
   }
   refuseLongChains(types, problems);

@@ -1,4 +1,4 @@
-import type { CheckResult, SchemaFile } from '../index.js';
+import type { CheckResult, SchemaFile } from '../core.js';
 import { readSchemas, schemaAccess } from './files.js';
 import { exitCodes, type Io } from './io.js';
 import { printProblems } from './print-problems.js';
@@ -16,7 +16,7 @@ export async function checkedSchema(
 ): Promise<
   { readonly file: SchemaFile; readonly application: Model } | { readonly exitCode: number }
 > {
-  const { checkSchemas } = await import('../index.js');
+  const { checkSchemas } = await import('../core.js');
   const files = await readSchemas(io, paths);
   for (const { path } of files) onRead(path);
   const access = schemaAccess(io);

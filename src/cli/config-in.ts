@@ -1,6 +1,6 @@
 import { Ajv2020, type ErrorObject } from 'ajv/dist/2020.js';
 import { isMap, LineCounter, parseDocument, type Document } from 'yaml';
-import { nearest } from '../index.js';
+import { nearest } from '../core.js';
 import { configSchema } from './config-schema.js';
 import { Unusable } from './io.js';
 

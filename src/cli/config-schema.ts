@@ -1,4 +1,4 @@
-import { checkChoices, guardChoices, languages, layouts, searches, styles } from '../index.js';
+import { checkChoices, guardChoices, languages, layouts, searches, styles } from '../core.js';
 
 const text = { type: 'string', minLength: 1 } as const;
 const flag = { type: 'boolean' } as const;

@@ -1,7 +1,6 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import type { SchemaAccess, SchemaFile } from '../index.js';
+import type { SchemaAccess, SchemaFile } from '../core.js';
 import { Unusable, type Io } from './io.js';
 
 /** How standard input is called in messages, and on the command line. */
@@ -86,24 +85,4 @@ export function schemaAccess(io: Io): SchemaAccess {
 /** The path of a file that another one names, as the user would write it. */
 function besides(from: string, named: string): string {
   return isAbsolute(named) ? named : join(dirname(from), named);
-}
-
-/** The folder of Leeshore itself: where its package.json stands. */
-export function packageRoot(): string {
-  let folder = dirname(fileURLToPath(import.meta.url));
-  while (!existsSync(join(folder, 'package.json'))) folder = dirname(folder);
-  return folder;
-}
-
-/** Leeshore's own version. */
-export function ownVersion(): string {
-  const { version } = JSON.parse(readFileSync(join(packageRoot(), 'package.json'), 'utf8')) as {
-    version: string;
-  };
-  return version;
-}
-
-/** Reads a file of the run time that is copied into generated folders; the build has formatted it. */
-export function readRuntime(path: string): string {
-  return readFileSync(join(packageRoot(), 'dist/runtime', path), 'utf8');
 }

@@ -1,5 +1,5 @@
 import pc from 'picocolors';
-import type { Paint } from '../index.js';
+import type { Paint } from '../core.js';
 
 /** What the program finds around it. */
 export interface Surroundings {

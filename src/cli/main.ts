@@ -10,7 +10,7 @@ import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
 import { configFor, configName, type Config } from './config.js';
-import { ownVersion } from './files.js';
+import { ownVersion } from '../library/package-files.js';
 import { ioFor, mannerIn } from './io-for.js';
 import { columnsOf, exitCodes, paintFor, Unusable, type Io, type Surroundings } from './io.js';
 
@@ -25,7 +25,13 @@ export async function main(argv: readonly string[], surroundings: Surroundings):
 }
 
 /** Says why a command could not do its work; gives the exit code. */
-function failed(io: Io, error: unknown): number {
+function failed(io: Io, thrown: unknown): number {
+  const error = isMissingPackage(thrown)
+    ? new Unusable(
+        `This needs the package ${thrown.name} (${thrown.versions}), which is not installed.`,
+        `Install it in your project: npm install --save-dev ${thrown.name}`,
+      )
+    : thrown;
   const paint = paintFor(io, io.isErrorTerminal);
   const isUnusable = error instanceof Unusable;
   const detail = error instanceof Error ? (error.stack ?? error.message) : String(error);
@@ -53,6 +59,11 @@ function failed(io: Io, error: unknown): number {
     `${paint.red('leeshore')}: a fault in Leeshore itself, not in your files.\n${io.env.LEESHORE_TRACE ? `${detail}\n` : `  ${message}\n  Set LEESHORE_TRACE=1 to see where it happened.\n`}`,
   );
   return exitCodes.fault;
+}
+
+/** Told by what it says of itself: its class is loaded with what needs it only. */
+function isMissingPackage(thrown: unknown): thrown is { name: string; versions: string } {
+  return thrown instanceof Error && 'versions' in thrown;
 }
 
 /** A command: how it is called, what it takes, and what it does. */
@@ -169,7 +180,7 @@ async function explained({ message }: YargsComplaint, argv: readonly string[]): 
     (one) => one.replace(/^-+|=.*$/g, '') === unknown && one.startsWith('-'),
   );
   if (written === undefined) return new Unusable(`Unexpected argument '${unknown}'.`, wayOut);
-  const { nearest } = await import('../index.js');
+  const { nearest } = await import('../core.js');
   const help = await withSharedOptions(command.builder(yargs())).getHelp();
   const options = [...help.matchAll(/--([a-z][\w-]*)/g)].map(([, name]) => name ?? '');
   const meant = nearest(unknown, options);
@@ -191,7 +202,7 @@ async function requireCommand(argv: readonly string[]): Promise<void> {
   const named = commandIn(argv);
   if (named === undefined || names.includes(named) || argv.includes('--get-yargs-completions'))
     return;
-  const { nearest } = await import('../index.js');
+  const { nearest } = await import('../core.js');
   const meant = nearest(named, names);
   throw new Unusable(
     `There is no command '${named}'.`,

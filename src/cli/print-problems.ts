@@ -1,4 +1,4 @@
-import type { CheckResult } from '../index.js';
+import type { CheckResult } from '../core.js';
 import { paintFor, type Io } from './io.js';
 
 /** Says what keeps a command from its work, where that is the schema. */
@@ -7,7 +7,7 @@ export async function printProblems(
   files: readonly string[],
   problems: CheckResult['problems'],
 ): Promise<void> {
-  const { countText, problemToJson, renderProblems } = await import('../index.js');
+  const { countText, problemToJson, renderProblems } = await import('../core.js');
   if (io.json) {
     const failure = {
       leeshoreFailure: 1,

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Ajv2020 } from 'ajv/dist/2020.js';
-import { packageRoot } from './files.js';
+import { packageRoot } from '../library/package-files.js';
 
 /** What keeps a value from being the result of a comparison, if something does. */
 export function reportProblem(value: unknown): string | undefined {

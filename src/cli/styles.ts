@@ -1,9 +1,9 @@
-import type { Style } from '../index.js';
+import type { Style } from '../core.js';
 import { Unusable } from './io.js';
 
 /** The styles of a comma-separated list. Throws {@link Unusable}. */
 export async function styleList(text: string): Promise<readonly Style[]> {
-  const { styles } = await import('../index.js');
+  const { styles } = await import('../core.js');
   const names = text.split(',').map((name) => name.trim());
   const odd = names.find((name) => !(styles as readonly string[]).includes(name));
   if (odd !== undefined)

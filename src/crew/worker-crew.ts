@@ -1,7 +1,8 @@
 import { confirm, type Load } from '../explore/confirm.js';
-import type { Crew, Shrunk } from '../explore/crew.js';
+import type { Crew } from '../explore/crew.js';
 import type { Difference } from '../explore/difference.js';
 import { Reached } from '../explore/reached.js';
+import type { Shrunk } from '../explore/shrink.js';
 import type { Found, Unit, UnitResult } from '../explore/unit.js';
 import { coverableOf } from '../model/cover-points.js';
 import type { Answer, Introduced } from './messages.js';

@@ -4,7 +4,8 @@ import { emitAtom } from './styles/atom/emit.js';
 import { emitObservable } from './styles/observable/emit.js';
 import { emitProxy } from './styles/proxy/emit.js';
 import { emitReducer } from './styles/reducer/emit.js';
-import type { GeneratedFile, Project, ReadRuntime } from './project.js';
+import type { GeneratedFile } from './generated-file.js';
+import type { Project, ReadRuntime } from './project.js';
 import type { Style } from './style-names.js';
 
 const emitters: Readonly<

@@ -1,4 +1,4 @@
-import type { GeneratedFile } from './project.js';
+import type { GeneratedFile } from './generated-file.js';
 
 /** No code is formatted more often than this. */
 const mostPasses = 4;

@@ -2,6 +2,7 @@ import type { Application, Store } from '../model/application.js';
 import { code, comment, data, doc, id, joined, key, type Code } from './code.js';
 import { Conversions } from './conversions.js';
 import type { EmitOptions } from './emit-options.js';
+import type { GeneratedFile } from './generated-file.js';
 import { Guards } from './guards.js';
 import { pascal } from './identifiers.js';
 import { busyTypeNames, emittedFunction, emittedNames } from './runtime-names.js';
@@ -9,14 +10,6 @@ import { schemaNames } from './schema-names.js';
 import { printExpr } from './print-expression.js';
 import { Imports } from './imports.js';
 import { TypeBook } from './type-book.js';
-
-/** A file of the output, its path relative to the folder of its style. */
-export interface GeneratedFile {
-  readonly path: string;
-  readonly text: string;
-  /** Whether it is a file of the run time, the same in every output. */
-  readonly isRuntime?: true;
-}
 
 /** Reads a file of the run time, by its path below `src/emit`. */
 export type ReadRuntime = (path: string) => string;

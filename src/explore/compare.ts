@@ -4,7 +4,8 @@ import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
 import { lackedBy } from './abilities.js';
 import type { ComparedParticipant, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
-import type { Crew, Shrunk } from './crew.js';
+import type { Crew } from './crew.js';
+import type { Shrunk } from './shrink.js';
 import { choicesOf } from './inputs.js';
 import {
   firstRandom,

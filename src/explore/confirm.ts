@@ -1,7 +1,6 @@
-import type { Shrunk } from './crew.js';
 import type { Difference } from './difference.js';
 import type { Script } from './script.js';
-import { shrink, type Failing } from './shrink.js';
+import { shrink, type Failing, type Shrunk } from './shrink.js';
 import type { Found } from './unit.js';
 
 /** The code of all participants, loaded for itself: nothing of earlier scripts is left in it. */

@@ -2,14 +2,8 @@ import { nextTurn } from '../base/turn.js';
 import { confirm, type ConfirmOptions, type Load } from './confirm.js';
 import { replay } from './replay.js';
 import type { Searching } from './searching.js';
-import type { Failing } from './shrink.js';
+import type { Shrunk } from './shrink.js';
 import { runUnit, type Found, type Unit, type UnitResult } from './unit.js';
-
-/** A difference in the shortest script that shows it. */
-export interface Shrunk extends Failing {
-  /** Whether the script that was found showed the same when it was done again. */
-  readonly isRepeatable: boolean;
-}
 
 /** Who does the shares of a search: this thread, or several workers. */
 export interface Crew {

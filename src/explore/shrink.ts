@@ -8,6 +8,12 @@ export interface Failing {
   readonly difference: Difference;
 }
 
+/** A difference in the shortest script that shows it. */
+export interface Shrunk extends Failing {
+  /** Whether the script that was found showed the same when it was done again. */
+  readonly isRepeatable: boolean;
+}
+
 /** At most this many scripts are tried, if nothing else is said. */
 const mostTries = 3000;
 

@@ -1,4 +1,4 @@
-import { createPatch, type Operation } from 'rfc6902';
+import { createPatch } from 'rfc6902';
 import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { ComparedParticipant, Comparison, ShrunkDifference } from '../explore/comparison.js';
@@ -54,11 +54,19 @@ export interface DifferenceJson {
   readonly expected: Json;
   readonly actual: Json;
   /** RFC 6902: what turns `expected` into `actual`. */
-  readonly patch: readonly Operation[];
+  readonly patch: readonly PatchOperation[];
   readonly foundAfter: number;
   readonly stepsBefore: number;
   readonly script: Script;
   readonly savedAs: string | null;
+}
+
+/** An operation of a JSON Patch, of the kinds that a comparison of two values gives. */
+export interface PatchOperation {
+  readonly op: 'add' | 'remove' | 'replace';
+  /** JSON Pointer. */
+  readonly path: string;
+  readonly value?: unknown;
 }
 
 export interface ComparisonJsonOptions {
@@ -122,7 +130,7 @@ function differenceToJson(
     at: difference.at,
     expected,
     actual,
-    patch: createPatch(expected, actual),
+    patch: createPatch(expected, actual) as readonly PatchOperation[],
     foundAfter: difference.foundAfter,
     stepsBefore: difference.stepsBefore,
     script: difference.script,

@@ -7,7 +7,7 @@ import ts from 'typescript';
 import { asJavaScript } from '../../src/arrange/javascript.js';
 import type { ModuleText } from '../../src/base/module-text.js';
 import { inOneFile } from '../../src/arrange/one-file.js';
-import type { Style } from '../../src/index.js';
+import type { Style } from '../../src/core.js';
 import { loadModules } from '../../src/load/load-modules.js';
 import { compareStores, generateStyle, ownershipOf } from '../../src/pipeline.js';
 import {

@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { typesDocument } from '../../src/model/json-schema.js';
-import { deckSchema, modelOf, problemsOf } from '../helpers.js';
+import { compareStores } from '../../src/pipeline.js';
+import { deckSchema, foldersOf, modelOf, problemsOf, unlimited } from '../helpers.js';
 
 const asJsonSchema = async (type: string) =>
   typesDocument(await modelOf(deckSchema({ types: `Other: string\nT: ${type}` }))).types.T;
@@ -112,3 +113,37 @@ test.each(['any', 'never', 'object', 'unknown', 'readonly', 'array'])(
     expect(problem).toContain(`bad-name '${name}' cannot be a name`);
   },
 );
+
+test.each([
+  ['a named text', 'Id: { type: string, minLength: 1 }'],
+  ['a named number', 'Id: { type: integer, minimum: 1 }'],
+  ['a few texts', 'Id: { enum: [a, b, c] }'],
+])('a key may be %s', async (_, type) => {
+  const types = `${type}\nCar: { fields: { id: Id, lengthM: number } }`;
+  const state = 'cars: { list: Car, by: id }';
+  const actions = `put: { payload: Car, steps: [ { put: { in: cars, value: "payload" } } ] }
+stretch: { payload: Id, steps: [ { update: { in: cars, key: "payload", set: { lengthM: 9 } } } ] }`;
+  const application = await modelOf(deckSchema({ types, state, actions }));
+  const options = { ...unlimited, seed: 1, steps: 300 };
+  const { difference } = await compareStores(application, await foldersOf(application), options);
+  expect(difference).toBeUndefined();
+});
+
+test.each(['boolean', '{ maybe: string }', '{ enum: [a, 1] }', '{ list: string }'])(
+  'a key cannot be %s',
+  async (type) => {
+    const types = `Car: { fields: { id: ${type} } }`;
+    const [problem] = await problemsOf(deckSchema({ types, state: 'cars: { list: Car, by: id }' }));
+    expect(problem).toContain("'id' cannot be a key");
+  },
+);
+
+test('what a type is about is said in the generated code', async () => {
+  const types =
+    'Car: { about: A vehicle of any kind, fields: { id: { type: string, about: Its name } } }';
+  const application = await modelOf(deckSchema({ types, state: 'cars: { list: Car, by: id }' }));
+  const [folder] = await foldersOf(application, ['atom']);
+  const text = folder?.files.find(({ path }) => path === 'types.ts')?.text;
+  expect(text).toContain('/** A vehicle of any kind */');
+  expect(text).toContain('/** Its name */');
+});

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { namesOf } from '../../src/load/names.js';
 import type { Application } from '../../src/model/application.js';
-import type { GeneratedFolder, Style } from '../../src/index.js';
+import type { GeneratedFolder, Style } from '../../src/core.js';
 import { foldersOf, modelOf } from '../helpers.js';
 import { startOf } from '../participants.js';
 import { promises, quay } from './promises.js';

@@ -2,7 +2,7 @@ import { afterEach, describe, expect, test } from '@jest/globals';
 import { loadModules } from '../../src/load/load-modules.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { namesOf } from '../../src/load/names.js';
-import type { EmitOptions } from '../../src/index.js';
+import type { EmitOptions } from '../../src/core.js';
 import { generatedInMemory } from '../../src/pipeline.js';
 import { promises, quay } from '../contract/promises.js';
 import { allStyles, deckSchema, modelOf, readRuntime } from '../helpers.js';

@@ -1,5 +1,6 @@
 import type { Argv } from 'yargs';
-import { ownVersion, readSchemas, schemaAccess } from '../files.js';
+import { readSchemas, schemaAccess } from '../files.js';
+import { ownVersion } from '../../library/package-files.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
@@ -49,7 +50,7 @@ export async function run(
       '--max-warnings takes a whole number from 0.',
       'For example --max-warnings 0.',
     );
-  const core = await import('../../index.js');
+  const core = await import('../../core.js');
   const files = await readSchemas(io, named);
   const { application, problems: all } = await core.checkSchemas(files, schemaAccess(io));
   const problems = all.filter(({ severity }) => advice || severity !== 'advice');

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Argv } from 'yargs';
 import { compareAndPrint } from '../compare/compare-and-print.js';
-import { packageRoot } from '../files.js';
+import { packageRoot } from '../../library/package-files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
 import { run as runCheck } from './check.js';
 import { run as runGenerate } from './generate.js';

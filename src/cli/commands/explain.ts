@@ -15,7 +15,7 @@ export interface ExplainArguments {
 }
 
 export async function run(io: Io, { code }: ExplainArguments): Promise<number> {
-  const { codesText, explainText, nearestCode } = await import('../../index.js');
+  const { codesText, explainText, nearestCode } = await import('../../core.js');
   const paint = paintFor(io);
   if (code === undefined) {
     io.print(`${codesText(paint)}\n`);

@@ -25,7 +25,7 @@ export interface FormatArguments {
 }
 
 export async function run(io: Io, { files: named, check }: FormatArguments): Promise<number> {
-  const { formatSchema } = await import('../../index.js');
+  const { formatSchema } = await import('../../core.js');
   const files = await readSchemas(io, named);
   const results = await Promise.all(
     files.map(async (file) => ({ file, ...(await formatSchema(file)) })),

@@ -1,5 +1,5 @@
 import type { Argv } from 'yargs';
-import type { ComparisonJson } from '../../index.js';
+import type { ComparisonJson } from '../../core.js';
 import { readText } from '../files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 
@@ -21,7 +21,7 @@ export interface MergeArguments {
 }
 
 export async function run(io: Io, { reports, json }: MergeArguments): Promise<number> {
-  const { comparisonText, mergeComparisons } = await import('../../index.js');
+  const { comparisonText, mergeComparisons } = await import('../../core.js');
   const shares = await Promise.all(reports.map((path) => reportIn(io, path)));
   const merged = mergeComparisons(shares);
   if (typeof merged === 'string')

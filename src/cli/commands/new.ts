@@ -2,7 +2,8 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
-import { ownVersion, packageRoot, readText } from '../files.js';
+import { readText } from '../files.js';
+import { ownVersion, packageRoot } from '../../library/package-files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { replaceFile } from '../replace-file.js';
 
@@ -78,7 +79,7 @@ async function newParticipant(
   if ('exitCode' in checked) return checked.exitCode;
   const { application, file } = checked;
   const { ownershipOf, participantFor, participantUpdate, typesModule } =
-    await import('../../index.js');
+    await import('../../core.js');
   const beside = join(dirname(path), `${stemOf(file.path)}.types.ts`);
   const types = module ?? importedAs(beside, path);
   const full = resolve(io.cwd, path);

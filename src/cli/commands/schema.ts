@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
-import { ownVersion, packageRoot } from '../files.js';
+import { ownVersion, packageRoot } from '../../library/package-files.js';
 import { exitCodes, requireOneOf, type Io } from '../io.js';
 
 export const command = 'schema';
@@ -49,7 +49,7 @@ export async function run(io: Io, { types, project, language }: SchemaArguments)
     io.stdout(readFileSync(join(packageRoot(), 'schema/leeshore-1.schema.json'), 'utf8'));
     return exitCodes.fine;
   }
-  const { typesDocument, typesModule } = await import('../../index.js');
+  const { typesDocument, typesModule } = await import('../../core.js');
   const checked = await checkedSchema(io, [types]);
   if ('exitCode' in checked) return checked.exitCode;
   const { application, file } = checked;

@@ -1,6 +1,6 @@
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
-import type { overviewOf } from '../../index.js';
+import type { overviewOf } from '../../core.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
 
@@ -33,7 +33,7 @@ export interface ShowArguments {
 export async function run(io: Io, args: ShowArguments): Promise<number> {
   const { files, json, dot, mermaid } = args;
   requireOneOf({ json, dot, mermaid });
-  const core = await import('../../index.js');
+  const core = await import('../../core.js');
   const checked = await checkedSchema(io, files);
   if ('exitCode' in checked) return checked.exitCode;
   const overview = only(core.overviewOf(checked.application), args.store);

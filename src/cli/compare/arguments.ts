@@ -1,5 +1,5 @@
 import { availableParallelism } from 'node:os';
-import type { ObservedClass, SearchKind, Shard } from '../../index.js';
+import type { ObservedClass, SearchKind, Shard } from '../../core.js';
 import { Unusable } from '../io.js';
 
 /** What 'compare' is asked for. */
@@ -78,7 +78,7 @@ export function shardOf(text: string | undefined): Shard | undefined {
 
 /** The classes of observations that are compared: all but some. Throws {@link Unusable}. */
 export async function classesBut(ignored: string | undefined): Promise<readonly ObservedClass[]> {
-  const { observables } = await import('../../index.js');
+  const { observables } = await import('../../core.js');
   const names = ignored?.split(',').map((name) => name.trim()) ?? [];
   const odd = names.find((name) => !(observables as readonly string[]).includes(name));
   if (odd !== undefined)

@@ -6,9 +6,9 @@ import type {
   ObservedClass,
   Paint,
   Script,
-} from '../../index.js';
+} from '../../core.js';
 import { checkedSchema } from '../checked-schema.js';
-import { readRuntime } from '../files.js';
+import { readRuntime } from '../../library/package-files.js';
 import { generatedFolders } from '../folders/generated-folders.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
@@ -26,7 +26,7 @@ import { participantFile } from './participant-file.js';
 import { quoted } from './quoted.js';
 import { saveScript, scriptFor } from './script-files.js';
 
-type Application = Parameters<typeof import('../../index.js').compareStores>[0];
+type Application = Parameters<typeof import('../../core.js').compareStores>[0];
 type BroughtFile = Awaited<ReturnType<typeof participantFile>>;
 
 /** All that is compared, made ready. */
@@ -108,7 +108,7 @@ async function prepare(
     args.script === undefined ? undefined : await scriptFor(io, args.script, application);
   const corpus =
     args.corpus === undefined ? undefined : await corpusIn(io, args.corpus, file.path, application);
-  const { generatedInMemory } = await import('../../index.js');
+  const { generatedInMemory } = await import('../../core.js');
   const folders =
     args.generated === undefined
       ? await generatedInMemory(application, styles, readRuntime)
@@ -125,7 +125,7 @@ interface Saved {
 
 /** Compares with progress on the terminal, until the budget is used up or the user interrupts. */
 async function search(io: Io, prepared: Prepared, args: CompareArguments) {
-  const { compareStores } = await import('../../index.js');
+  const { compareStores } = await import('../../core.js');
   const { application, folders, replayed } = prepared;
   let isInterrupted = false;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));
@@ -166,7 +166,7 @@ async function report(
   { application, folders, schema, brought }: Prepared,
   savedAs: string | undefined,
 ): Promise<ComparisonJson> {
-  const { comparisonText, comparisonToJson, comparisonToJUnit } = await import('../../index.js');
+  const { comparisonText, comparisonToJson, comparisonToJUnit } = await import('../../core.js');
   const { shard } = args;
   const result = comparisonToJson(comparison, application, { schema, savedAs, shard });
   const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
@@ -189,7 +189,7 @@ async function missedCoverage(
   result: ComparisonJson,
 ): Promise<string | undefined> {
   if (required === undefined) return undefined;
-  const { percentReached } = await import('../../index.js');
+  const { percentReached } = await import('../../core.js');
   const percent = percentReached(result);
   return percent >= required
     ? undefined
@@ -198,7 +198,7 @@ async function missedCoverage(
 
 /** Code on disk that cannot be loaded is the user's to mend. */
 async function orUnusable<T>(work: Promise<T>): Promise<T> {
-  const { LoadError } = await import('../../index.js');
+  const { LoadError } = await import('../../core.js');
   return work.catch((error: unknown) => {
     if (error instanceof LoadError)
       throw new Unusable(`${error.message}.`, 'Mend the file, or generate the stores again.');

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mkdirSync, readdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import type { Comparison, Script, unknownIn } from '../../index.js';
+import type { Comparison, Script, unknownIn } from '../../core.js';
 import { readText } from '../files.js';
 import { Unusable, type Io } from '../io.js';
 import { replaceFile } from '../replace-file.js';
@@ -25,7 +25,7 @@ export async function corpusIn(
   schema: string,
   application: Application,
 ): Promise<Corpus> {
-  const { readScript, scriptText, unknownIn } = await import('../../index.js');
+  const { readScript, scriptText, unknownIn } = await import('../../core.js');
   const names = namesIn(io, folder);
   const scripts: Script[] = [];
   const outgrown: string[] = [];

@@ -1,5 +1,5 @@
 import { checkedSchema } from '../checked-schema.js';
-import { readRuntime } from '../files.js';
+import { readRuntime } from '../../library/package-files.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
@@ -21,7 +21,7 @@ export async function findAndPrint(
   const classes = await classesBut(args.ignore);
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
-  const { faultsText, faultsToJson, findFaults } = await import('../../index.js');
+  const { faultsText, faultsToJson, findFaults } = await import('../../core.js');
   let isInterrupted = false;
   let of = 0;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));

@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
-import type { scriptText, unknownIn } from '../../index.js';
+import type { scriptText, unknownIn } from '../../core.js';
 import { readText } from '../files.js';
 import { Unusable, type Io } from '../io.js';
 import { createFile } from '../replace-file.js';
@@ -9,7 +9,7 @@ type Application = Parameters<typeof unknownIn>[1];
 
 /** Reads the script file that the user named. Throws {@link Unusable}. */
 export async function scriptFor(io: Io, path: string, application: Application) {
-  const { readScript, unknownIn } = await import('../../index.js');
+  const { readScript, unknownIn } = await import('../../core.js');
   const read = readScript(readText(io, path));
   if (typeof read === 'string')
     throw new Unusable(
@@ -37,7 +37,7 @@ export async function saveScript(
   { file, seed, save }: Where,
   script: Parameters<typeof scriptText>[0],
 ): Promise<string> {
-  const index = await import('../../index.js');
+  const index = await import('../../core.js');
   const text = index.scriptText(script, file, seed);
   const stem = basename(file).replace(/(\.stores)?\.(ya?ml|json)$/, '');
   const path = save ?? freePath(io, `${stem}.seed-${seed}`, text);

@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync, existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
-import type { GeneratedFolder, Style } from '../../index.js';
+import type { GeneratedFolder, Style } from '../../core.js';
 import { Unusable, type Io } from '../io.js';
 import { standingAt } from './folder-places.js';
 
@@ -10,7 +10,7 @@ export async function generatedFolders(
   path: string,
   styles: readonly Style[],
 ): Promise<GeneratedFolder[]> {
-  const { styleOf } = await import('../../index.js');
+  const { styleOf } = await import('../../core.js');
   const full = resolve(io.cwd, path);
   const candidates = [
     { full: standingAt(full), path },

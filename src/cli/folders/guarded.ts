@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
-import { packageRoot } from '../files.js';
+import { packageRoot } from '../../library/package-files.js';
 
 /**
  * Does what may leave folders out of their places for a moment, while a process of its own stands by to put them back

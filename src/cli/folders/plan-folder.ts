@@ -1,6 +1,6 @@
 import { existsSync, lstatSync, readdirSync, readFileSync, realpathSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
-import type { ownershipOf } from '../../index.js';
+import type { ownershipOf } from '../../core.js';
 import { Unusable, type Io } from '../io.js';
 import { standingAt } from './folder-places.js';
 

@@ -1,7 +1,7 @@
 import { join } from 'node:path';
-import type { EmitOptions } from '../../index.js';
+import type { EmitOptions } from '../../core.js';
 import { checkedSchema } from '../checked-schema.js';
-import { ownVersion, readRuntime } from '../files.js';
+import { ownVersion, readRuntime } from '../../library/package-files.js';
 import { Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
@@ -27,7 +27,7 @@ export async function planFolders(
   | { readonly plans: readonly FolderPlan[]; readonly read: readonly string[] }
   | { readonly exitCode: number; readonly read: readonly string[] }
 > {
-  const { generateStyle, onlyStores, ownershipOf } = await import('../../index.js');
+  const { generateStyle, onlyStores, ownershipOf } = await import('../../core.js');
   const styles = await styleList(args.style);
   const read: string[] = [];
   const checked = await checkedSchema(io, args.files, (path) => read.push(path));

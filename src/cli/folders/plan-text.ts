@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import type { Paint } from '../../index.js';
+import type { Paint } from '../../core.js';
 import type { FileChange, FolderPlan } from './plan-folder.js';
 
 const signs = { new: '+', changed: '~', removed: '-' } as const;

@@ -1,0 +1,9 @@
+/** A package of the user's own project that is needed for what was asked, and cannot be loaded. */
+export class MissingPackage extends Error {
+  constructor(
+    readonly name: string,
+    readonly versions: string,
+  ) {
+    super(`this needs the package ${name} (${versions}), which is not installed`);
+  }
+}

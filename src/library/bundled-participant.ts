@@ -1,0 +1,51 @@
+import { isAbsolute, relative, resolve } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import type { BuildFailure, Message } from 'esbuild';
+import type { BroughtFile } from '../crew/searching-of.js';
+import { LoadError } from '../load/load-error.js';
+
+/** What a module may import that is no code: it does nothing in a store. */
+const empty = ['.css', '.scss', '.sass', '.less', '.svg', '.png', '.jpg', '.webp', '.woff2'];
+
+/**
+ * A participant file of the user's with all that it imports, as one module: TypeScript and JSX as they are,
+ * paths as `tsconfig.json` has them, packages from where the file stands. `path` is relative to `folder`. Throws
+ * {@link LoadError}.
+ */
+export async function bundledParticipant(
+  path: string,
+  folder = process.cwd(),
+): Promise<BroughtFile> {
+  const { build } = await import('esbuild');
+  const full = resolve(folder, path);
+  const origin = JSON.stringify(pathToFileURL(full).href);
+  try {
+    const { outputFiles } = await build({
+      entryPoints: [full],
+      absWorkingDir: folder,
+      bundle: true,
+      write: false,
+      format: 'esm',
+      platform: 'node',
+      target: 'node20.19',
+      logLevel: 'silent',
+      loader: Object.fromEntries(empty.map((extension) => [extension, 'empty'])),
+      define: { 'import.meta.url': origin },
+      // Packages written for CommonJS ask for Node's own modules with require.
+      banner: {
+        js: `import { createRequire as leeshoreRequire } from 'node:module'; const require = leeshoreRequire(${origin});`,
+      },
+    });
+    return { path, bundle: outputFiles[0]?.text ?? '' };
+  } catch (error) {
+    const [first] = (error as Partial<BuildFailure>).errors ?? [];
+    if (first === undefined) throw error;
+    throw new LoadError(path, `${placeOf(folder, first)}${first.text}`);
+  }
+}
+
+function placeOf(folder: string, { location }: Message): string {
+  if (location === null) return '';
+  const file = isAbsolute(location.file) ? relative(folder, location.file) : location.file;
+  return `${file}:${location.line}:${location.column + 1}: `;
+}

@@ -1,0 +1,46 @@
+import type { Application } from '../model/application.js';
+import { styles, type Style } from '../emit/style-names.js';
+import { compareStores, generatedInMemory } from '../pipeline.js';
+import { comparisonToJson, type ComparisonJson } from '../report/comparison-json.js';
+import { bundledParticipant } from './bundled-participant.js';
+import { readRuntime } from './package-files.js';
+
+/** What is compared, and how much; each as the option of `leeshore compare` of that name. */
+export interface CompareSettings {
+  /** The generated stores that are compared with the reference; all four styles if not given. */
+  readonly style?: readonly Style[];
+  /** The path of a participant file: the stores of the old application. */
+  readonly with?: string;
+  /** How many actions are tried; 20,000 if not given. */
+  readonly steps?: number;
+  /** Seconds after which the search ends; 60 if not given. */
+  readonly for?: number;
+  /** A whole number; the same seed tries the same. 1 if not given. */
+  readonly seed?: number;
+  /** The schema's file name, for the result; `schema.yaml` if not given. */
+  readonly schema?: string;
+}
+
+/**
+ * Compares the stores of an application with each other and with the meaning of its schema; gives what
+ * `leeshore compare --json` prints. Nothing is written. Throws {@link LoadError} for a participant file that cannot be
+ * used.
+ */
+export async function compareSchema(
+  application: Application,
+  settings: CompareSettings = {},
+): Promise<ComparisonJson> {
+  const { style = styles, steps = 20_000, for: seconds = 60, seed = 1 } = settings;
+  const folders = await generatedInMemory(application, style, readRuntime);
+  const brought = settings.with === undefined ? [] : [await bundledParticipant(settings.with)];
+  const clock = () => performance.now();
+  const until = clock() + seconds * 1000;
+  const comparison = await compareStores(application, folders, {
+    seed,
+    steps,
+    clock,
+    until,
+    brought,
+  });
+  return comparisonToJson(comparison, application, { schema: settings.schema ?? 'schema.yaml' });
+}

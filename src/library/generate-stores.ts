@@ -1,0 +1,31 @@
+import type { EmitOptions } from '../emit/emit-options.js';
+import type { GeneratedFile } from '../emit/generated-file.js';
+import type { Style } from '../emit/style-names.js';
+import type { Application } from '../model/application.js';
+import { generateStyle } from '../pipeline.js';
+import { ownVersion, readRuntime } from './package-files.js';
+
+/** What generated stores are to be like; each as the option of `leeshore generate` of that name. */
+export interface GenerateSettings extends Partial<EmitOptions> {
+  /** The schema's file name, for the first line of each file; `schema.yaml` if not given. */
+  readonly schema?: string;
+}
+
+/**
+ * The stores of an application in one style, as formatted files that need no package. Nothing is written.
+ *
+ * `application` is what {@link checkSchemas} gives for a schema without errors.
+ */
+export function generateStores(
+  application: Application,
+  style: Style,
+  { schema = 'schema.yaml', ...output }: GenerateSettings = {},
+): Promise<readonly GeneratedFile[]> {
+  return generateStyle(application, style, {
+    version: ownVersion(),
+    schema,
+    readRuntime,
+    isRuntimeFormatted: true,
+    output,
+  });
+}
