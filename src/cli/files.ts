@@ -3,9 +3,8 @@ import { dirname, isAbsolute, join, resolve } from 'node:path';
 import type { SchemaAccess, SchemaFile } from '../core.js';
 import { Unusable, type Io } from './io.js';
 
-/** How standard input is called in messages, and on the command line. */
+/** How standard input is called in messages. On the command line it is a dash. */
 export const standardInput = '(standard input)';
-const fromInput = '-';
 
 /** Reads a text file that the user named. Throws {@link Unusable}. */
 export function readText(io: Io, path: string): string {
@@ -51,11 +50,8 @@ function whyUnreadable(
 export async function readSchemas(io: Io, named: readonly string[]): Promise<SchemaFile[]> {
   const paths: string[] = [];
   for (const name of named) {
-    if (name === fromInput) {
-      paths.push(standardInput);
-      continue;
-    }
-    const isPattern = /[*?[\]{}]/.test(name) && !existsSync(resolve(io.cwd, name));
+    const isPattern =
+      name !== standardInput && /[*?[\]{}]/.test(name) && !existsSync(resolve(io.cwd, name));
     paths.push(...(isPattern ? await matching(io, name) : [name]));
   }
   return [...new Set(paths)].map((path) => ({ path, text: readText(io, path) }));

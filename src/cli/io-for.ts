@@ -1,5 +1,4 @@
-import type { Io, Manner, Surroundings } from './io.js';
-import { columnsOf } from './io.js';
+import { columnsOf, isColoured, type Io, type Manner, type Surroundings } from './io.js';
 import { visible, wrapped } from './printed.js';
 
 /** What the options that all commands share ask for. They are needed before the arguments are understood. */
@@ -16,8 +15,10 @@ export function mannerIn(argv: readonly string[]): Manner {
 export function ioFor(surroundings: Surroundings, manner: Manner): Io {
   const { stdout, stderr, isTerminal, isErrorTerminal } = surroundings;
   const columns = columnsOf(surroundings);
-  const shown = (text: string, isWrapped: boolean) =>
-    isWrapped ? wrapped(visible(text), columns) : visible(text);
+  const shown = (text: string, isToTerminal: boolean) => {
+    const plain = visible(text, isColoured({ ...surroundings, ...manner }, isToTerminal));
+    return isToTerminal ? wrapped(plain, columns) : plain;
+  };
   const print = (text: string) => {
     stdout(shown(text, isTerminal));
   };

@@ -79,7 +79,11 @@ export function paintFor(io: Io, isTerminal = io.isTerminal): Paint {
   return { bold, dim, red, green, yellow, cyan, columns: columnsOf(io) };
 }
 
-function isColoured({ color, env }: Io, isTerminal: boolean): boolean {
+/** Whether texts are coloured. */
+export function isColoured(
+  { color, env }: Pick<Io, 'color' | 'env'>,
+  isTerminal: boolean,
+): boolean {
   if (color !== undefined) return color;
   if (env.NO_COLOR) return false;
   const { FORCE_COLOR: forced } = env;

@@ -11,6 +11,7 @@ import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
 import { configFor, configName, type Config } from './config.js';
 import { ownVersion } from '../library/package-files.js';
+import { standardInput } from './files.js';
 import { ioFor, mannerIn } from './io-for.js';
 import { columnsOf, exitCodes, paintFor, Unusable, type Io, type Surroundings } from './io.js';
 
@@ -132,7 +133,9 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
       throw new YargsComplaint(error instanceof Error ? `${error.message}.` : message);
     });
   try {
-    await parser.parseAsync([...argv], {}, (_error, _args, output) => {
+    // yargs takes a lone dash for no argument at all.
+    const given = argv.map((one) => (one === '-' ? standardInput : one));
+    await parser.parseAsync(given, {}, (_error, _args, output) => {
       if (output) io.stdout(`${output}\n`);
     });
   } catch (error) {

@@ -1,14 +1,22 @@
 import stringWidth from 'string-width';
 import wrapAnsi from 'wrap-ansi';
 
-/** Control characters, and what turns the direction of writing round; the colours that this program uses are none. */
-// eslint-disable-next-line no-control-regex -- these are what it is about
+/** Control characters, and what turns the direction of writing round. */
 const unseen =
-  /(?!\u001b\[\d{1,2}m)[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u200e\u200f\u2028-\u202e\u2066-\u2069]/g;
+  // eslint-disable-next-line no-control-regex -- these are what it is about
+  /[\u0000-\u0008\u000b-\u001f\u007f-\u009f\u200e\u200f\u2028-\u202e\u2066-\u2069]/g;
+
+/** The colours that this program uses: they begin with a control character. */
+// eslint-disable-next-line no-control-regex -- it is what they begin with
+const colour = /\u001b(?=\[\d{1,2}m)/;
 
 /** A text in which nothing moves a terminal's cursor, or hides or reorders what it shows. */
-export function visible(text: string): string {
-  return text.replace(unseen, (char) => `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`);
+export function visible(text: string, isColoured: boolean): string {
+  return text.replace(unseen, (char, at: number) =>
+    isColoured && colour.test(text.slice(at, at + 5))
+      ? char
+      : `\\u${char.charCodeAt(0).toString(16).padStart(4, '0')}`,
+  );
 }
 
 /** Lines of tables: they have the width that they need. */

@@ -18,6 +18,15 @@ export function leeshore(cwd: string, ...args: readonly string[]): Promise<Ran> 
   return run(cwd, args, () => undefined);
 }
 
+/** Runs it with more in its surroundings: a text on standard input, more in its environment. */
+export function leeshoreWith(
+  cwd: string,
+  { input, env }: { readonly input?: string; readonly env?: Readonly<Record<string, string>> },
+  ...args: readonly string[]
+): Promise<Ran> {
+  return run(cwd, args, () => undefined, { input, env });
+}
+
 /** Runs it, and interrupts it after some milliseconds. */
 export function interrupted(cwd: string, after: number, ...args: readonly string[]): Promise<Ran> {
   return run(cwd, args, (kill) => void setTimeout(kill, after));
@@ -27,11 +36,16 @@ function run(
   cwd: string,
   args: readonly string[],
   started: (kill: () => void) => void,
+  {
+    input,
+    env = {},
+  }: { input?: string | undefined; env?: Readonly<Record<string, string>> | undefined } = {},
 ): Promise<Ran> {
   const child = spawn(process.execPath, [program, ...args], {
     cwd,
-    env: { PATH: process.env.PATH },
+    env: { PATH: process.env.PATH, ...env },
   });
+  child.stdin.end(input);
   let [out, err] = ['', ''];
   child.stdout.on('data', (data: Buffer) => (out += data.toString()));
   child.stderr.on('data', (data: Buffer) => (err += data.toString()));

@@ -42,7 +42,7 @@ export async function saveScript(
   const stem = basename(file).replace(/(\.stores)?\.(ya?ml|json)$/, '');
   const path = save ?? freePath(io, `${stem}.seed-${seed}`, text);
   const full = resolve(io.cwd, path);
-  if (existsSync(full) && readFileSync(full, 'utf8') === text) return path;
+  if (holds(full, text)) return path;
   if (existsSync(full))
     throw new Unusable(
       `${path} is there already; the script was not saved.`,
@@ -57,6 +57,15 @@ function freePath(io: Io, stem: string, text: string): string {
   for (let i = 1; ; i++) {
     const path = `${stem}${i === 1 ? '' : `-${i}`}.script.json`;
     const full = resolve(io.cwd, path);
-    if (!existsSync(full) || readFileSync(full, 'utf8') === text) return path;
+    if (!existsSync(full) || holds(full, text)) return path;
+  }
+}
+
+/** Whether a file is there that has this very text. */
+function holds(full: string, text: string): boolean {
+  try {
+    return readFileSync(full, 'utf8') === text;
+  } catch {
+    return false;
   }
 }
