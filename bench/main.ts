@@ -6,6 +6,7 @@ import {
   type GeneratedFolder,
 } from '../src/pipeline.js';
 import { applicationOf, generatedDecks, generatedEntries, readRuntime } from './generated.js';
+import { effort } from './effort.js';
 import { comparingRates, smallScope, ways, type Rate, type Rates } from './comparing.js';
 import { cpuToCheck, cpuToGenerate } from './scaling.js';
 import { sizeOf } from './size.js';
@@ -17,8 +18,7 @@ function print(cells: readonly (string | number)[]): void {
 }
 
 /** Rounds of each measurement: all candidates take turns in each, so that noise meets all alike. */
-const rounds = 9;
-const sampleMs = 15;
+const { rounds, sampleMs } = effort;
 
 async function speedOfStores(): Promise<void> {
   console.log(
@@ -64,14 +64,19 @@ async function speedOfCompare(): Promise<void> {
     '\nSteps per second of compare on the ferry schema, against the reference alone (1.00).',
   );
   const rate = async (some: readonly GeneratedFolder[]) => {
-    const options = { seed: 3, steps: 1500, clock: () => performance.now(), until: Infinity };
+    const options = {
+      seed: 3,
+      steps: effort.compare.steps,
+      clock: () => performance.now(),
+      until: Infinity,
+    };
     const { steps, tookMs } = await compareStores(application, some, options);
     return (steps / tookMs) * 1000;
   };
   await rate(folders);
   const candidates = [[], ...folders.map((folder) => [folder]), folders];
   const rates = candidates.map(() => [] as number[]);
-  for (let round = 0; round < 5; round++) {
+  for (let round = 0; round < effort.compare.rounds; round++) {
     for (const [i, some] of candidates.entries()) rates[i]?.push(await rate(some));
   }
   const alone = median(rates[0] ?? []);
@@ -121,15 +126,16 @@ async function sizeOfStores(): Promise<void> {
 
 async function scaling(): Promise<void> {
   console.log(
-    '\nCPU time of check: 1,000 stores with 10,000 actions and 5,000 derived values against 100 stores.',
+    '\nCPU time of check: many stores, each with 10 actions and 5 derived values, against a tenth of them.',
   );
-  await cpuToCheck(100);
+  const [less = 1, more = 1] = effort.stores.check;
+  await cpuToCheck(less);
   const [few, all]: [number[], number[]] = [[], []];
   for (let round = 0; round < 3; round++) {
-    few.push(await cpuToCheck(100));
-    all.push(await cpuToCheck(1000));
+    few.push(await cpuToCheck(less));
+    all.push(await cpuToCheck(more));
   }
-  print(['100 stores', '1,000 stores', 'the first time', 'times']);
+  print([`${less} stores`, `${more} stores`, 'the first time', 'times']);
   print([
     `${Math.round(median(few))} ms`,
     `${Math.round(median(all))} ms`,
@@ -137,9 +143,12 @@ async function scaling(): Promise<void> {
     (median(all) / median(few)).toFixed(1),
   ]);
 
-  console.log('\nCPU time of generating all four styles, formatted: 200 stores against 20.');
-  const [some, many] = [await cpuToGenerate(20), await cpuToGenerate(200)];
-  print(['20 stores', '200 stores', 'times']);
+  console.log(
+    '\nCPU time of generating all four styles, formatted: many stores against a tenth of them.',
+  );
+  const [short = 1, long = 1] = effort.stores.generate;
+  const [some, many] = [await cpuToGenerate(short), await cpuToGenerate(long)];
+  print([`${short} stores`, `${long} stores`, 'times']);
   print([`${Math.round(some)} ms`, `${Math.round(many)} ms`, (many / some).toFixed(1)]);
 }
 
@@ -149,7 +158,7 @@ async function waysToCompare(): Promise<void> {
     '\nThe same check, ferry schema, four stores and the reference: compare, a loop by hand, and a property-testing\n' +
       'library. Steps per second, and changes: those of them that changed the state, which cost most.',
   );
-  const rates = (await comparingRates(application, 4800, 6)).slice(1);
+  const rates = (await comparingRates(application, effort.ways.steps, effort.ways.rounds)).slice(1);
   const middle = (way: keyof Rates, part: keyof Rate) =>
     median(rates.map((rate) => rate[way][part]));
   print(['way', 'steps/s', 'compare is', 'changes/s', 'compare is']);
@@ -162,8 +171,9 @@ async function waysToCompare(): Promise<void> {
       ]),
     ]);
 
-  print(['small scope in 10 s', 'transitions']);
-  print(['one worker', await smallScope(application, 10, 1)]);
+  const { seconds } = effort.ways;
+  print([`small scope in ${seconds} s`, 'transitions']);
+  print(['one worker', await smallScope(application, seconds, 1)]);
 }
 
 const parts: Readonly<Record<string, () => Promise<void>>> = {
@@ -173,6 +183,13 @@ const parts: Readonly<Record<string, () => Promise<void>>> = {
   ways: waysToCompare,
   scale: scaling,
 };
-const wanted = process.argv.slice(2);
+const wanted = process.argv.slice(2).filter((name) => name !== '--small');
+const odd = wanted.find((name) => !Object.hasOwn(parts, name));
+if (odd !== undefined) {
+  console.error(
+    `bench: there is no part '${odd}'. The parts are: ${Object.keys(parts).join(', ')}.`,
+  );
+  process.exit(2);
+}
 for (const [name, run] of Object.entries(parts))
   if (wanted.length === 0 || wanted.includes(name)) await run();

@@ -1,3 +1,4 @@
+import { effort } from './effort.js';
 import type { Style } from '../src/emit/style-names.js';
 import { createAtomByHand } from './by-hand/atom.js';
 import type { Admitted, DeckStore } from './by-hand/deck.js';
@@ -14,8 +15,7 @@ export const byHand: Readonly<Record<Style, MakeDeck>> = {
   observable: ({ newId }) => createObservableByHand(newId),
 };
 
-export const sizes = [10, 1000, 10_000];
-export const watcherCounts = [0, 10, 100];
+export const { sizes, watcherCounts } = effort;
 
 const vehicle: Admitted = { plate: 'SK 4', lengthM: 4, lane: 'port' };
 

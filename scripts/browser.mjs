@@ -7,19 +7,24 @@ const known = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
 /** Where Chromium is; `undefined` if it is not there. */
 export const chromiumPath = () => known.find((path) => existsSync(path));
 
-/** Installs Chromium if it is missing; `undefined` if that cannot be done here. */
+/** Whether this script may install packages of the system: on a CI server, or if it is told to. */
+export const mayInstall = Boolean(process.env.CI) || process.argv.includes('--install');
+
+/** Installs packages of Debian. */
+export function installPackages(packages) {
+  process.stderr.write(`installing ${packages.join(', ')} ...\n`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  spawnSync('apt-get', ['update'], { stdio: 'ignore', env });
+  spawnSync('apt-get', ['install', '-y', '--no-install-recommends', ...packages], {
+    stdio: 'ignore',
+    env,
+  });
+}
+
+/** Where Chromium is; installs it if it is missing and that is allowed; `undefined` if it is not there then. */
 export function installChromium() {
-  if (chromiumPath() !== undefined) return chromiumPath();
-  process.stderr.write('installing chromium ...\n');
-  spawnSync('apt-get', ['update'], { stdio: 'ignore' });
-  spawnSync(
-    'apt-get',
-    ['install', '-y', '--no-install-recommends', 'chromium', 'fonts-dejavu-core'],
-    {
-      stdio: 'ignore',
-      env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    },
-  );
+  if (chromiumPath() === undefined && mayInstall)
+    installPackages(['chromium', 'fonts-dejavu-core']);
   return chromiumPath();
 }
 

@@ -1,20 +1,13 @@
-// Takes a picture of each main command's output on the demo data, in a terminal window. Installs what it needs.
+// Takes a picture of each main command's output on the demo data, in a terminal window. With --install, or on a CI
+// server, it installs what it needs.
 import { spawnSync } from 'node:child_process';
-import {
-  copyFileSync,
-  cpSync,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readFileSync,
-  rmSync,
-  writeFileSync,
-} from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { chromium } from 'playwright-core';
-import { chromiumArguments, installChromium } from './browser.mjs';
+import { chromiumArguments, installChromium, installPackages, mayInstall } from './browser.mjs';
+import { makeReady, printedBy, shots } from './shots.mjs';
 
 const needed = {
   'xvfb-run': 'xvfb',
@@ -24,58 +17,38 @@ const needed = {
   xdpyinfo: 'x11-utils',
 };
 const out = resolve('docs/screenshots');
-const program = resolve('bin/leeshore.js');
 
 function has(command) {
   return spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
 }
 
-function install() {
+/** Whether what is needed is there, after it was installed if that is allowed. */
+function isReady() {
   const missing = Object.entries(needed).filter(([command]) => !has(command));
-  if (missing.length === 0) return true;
-  const packages = [...missing.map(([, name]) => name), 'fonts-dejavu'];
-  process.stderr.write(`installing ${packages.join(', ')} ...\n`);
-  spawnSync('apt-get', ['update'], { stdio: 'ignore' });
-  spawnSync('apt-get', ['install', '-y', '--no-install-recommends', ...packages], {
-    stdio: 'ignore',
-  });
+  if (missing.length > 0 && mayInstall)
+    installPackages([...missing.map(([, name]) => name), 'fonts-dejavu']);
   return missing.every(([command]) => has(command));
 }
 
-if (!install()) {
+if (!isReady()) {
   const message =
-    'screenshots: skipped, since Xvfb, xterm or ImageMagick is missing and cannot be installed here.\n';
+    'screenshots: skipped, since Xvfb, xterm or ImageMagick is missing. --install installs them.\n';
   process.stderr.write(message);
   process.exit(process.env.CI ? 3 : 0);
 }
 
-const only = process.argv.slice(2);
+const only = process.argv.slice(2).filter((name) => name !== '--install');
 const folder = mkdtempSync(join(tmpdir(), 'leeshore-shots-'));
 mkdirSync(out, { recursive: true });
-copyFileSync('examples/skerry/ferry.stores.yaml', join(folder, 'ferry.stores.yaml'));
-cpSync('examples/skerry/old', join(folder, 'old'), { recursive: true });
-
-/** Changes a file of the folder; the text must be there. */
-function change(file, to, ...changes) {
-  let text = readFileSync(join(folder, file), 'utf8');
-  for (const [from, by] of changes) {
-    if (!text.includes(from)) throw new Error(`${file} has no '${from}'`);
-    text = text.replace(from, by);
-  }
-  writeFileSync(join(folder, to), text);
-}
+makeReady(folder, resolve('.'));
 
 /** Runs commands in a terminal window, and takes a picture of its last screen. */
 function shoot(name, { font, geometry }, ...commands) {
-  if (only.length > 0 && !only.includes(name)) return;
   const shown = commands
     .map((command) => `printf '\\033[36m$ ${command}\\033[0m\\n'; ${command}`)
     .join('; ');
   const script = `PATH="${folder}:$PATH"; cd "${folder}"; ${shown}; touch done; sleep 30`;
   writeFileSync(join(folder, 'show.sh'), script);
-  writeFileSync(join(folder, 'leeshore'), `#!/bin/sh\nexec node "${program}" "$@"\n`, {
-    mode: 0o755,
-  });
   rmSync(join(folder, 'done'), { force: true });
   const picture = join(out, `${name}.png`);
   const window = `xterm -fa "DejaVu Sans Mono" -fs ${font} -bg "#1e1e1e" -fg "#e0e0e0" -b 8 -bw 0 +sb -geometry ${geometry}+0+0 -e sh show.sh &`;
@@ -89,67 +62,14 @@ function shoot(name, { font, geometry }, ...commands) {
   process.stderr.write(`docs/screenshots/${name}.png\n`);
 }
 
-/** Letters as people have them, and small ones for what is long. */
-const large = { font: 11, geometry: '142x46' };
-const small = { font: 8, geometry: '182x61' };
-
-change(
-  'ferry.stores.yaml',
-  'slips.stores.yaml',
-  ['v => v.boarded)', 'v => v.borded)'],
-  ['clear:', 'freeM:'],
-  ['hold === null && !full', 'hold == null && !full'],
-  ['"(byLane[payload.lane] ?? 0) + payload.lengthM"', '"payload.plate * payload.lengthM"'],
-  ['hold: "payload"', 'hold: "vehicles.find(v => v.id === payload)?.plate"'],
-  ['maximum: 40, default: 18', 'maximum: 40'],
-  ['minLength: 1, maxLength: 10', 'pattern: "^SK"'],
-);
-spawnSync(
-  process.execPath,
-  [program, 'generate', 'ferry.stores.yaml', '--style', 'atom', '--out', 'broken'],
-  { cwd: folder },
-);
-change('broken/atom/deck.store.ts', 'broken/atom/deck.store.ts', [
-  'tx.get(vehicles).filter((v) => !v.boarded)',
-  'tx.get(vehicles).filter((v) => v.boarded)',
-]);
-
-shoot('check', large, 'leeshore check ferry.stores.yaml');
-shoot('check-problems', small, 'leeshore check slips.stores.yaml');
-shoot('explain', large, 'leeshore explain maybe-missing');
-shoot('show', small, 'leeshore show ferry.stores.yaml --store log');
-shoot(
-  'generate',
-  small,
-  'leeshore generate ferry.stores.yaml',
-  'head -n 28 stores/proxy/wind.store.ts',
-);
-change(
-  'ferry.stores.yaml',
-  'ferry.stores.yaml',
-  ['default: 240', 'default: 260'],
-  ['maximum: 40, default: 18', 'maximum: 40, default: 20'],
-);
-shoot('generate-diff', large, 'leeshore generate ferry.stores.yaml --style atom --diff');
-change(
-  'ferry.stores.yaml',
-  'ferry.stores.yaml',
-  ['default: 260', 'default: 240'],
-  ['maximum: 40, default: 20', 'maximum: 40, default: 18'],
-);
-shoot('compare-same', large, 'leeshore compare ferry.stores.yaml --steps 4000');
-shoot(
-  'compare-different',
-  large,
-  'leeshore compare ferry.stores.yaml --generated broken --style atom',
-);
-shoot(
-  'compare-old',
-  large,
-  'leeshore compare ferry.stores.yaml --with old/terminal.participant.ts --style reducer',
-);
-shoot('compare-faults', small, 'leeshore compare ferry.stores.yaml --faults 60 --steps 6000');
-shoot('demo', small, 'leeshore demo');
+for (const shot of shots) {
+  if (only.length > 0 && !only.includes(shot.name)) continue;
+  shot.before?.(folder);
+  shoot(shot.name, shot.window, ...shot.commands);
+  shot.after?.(folder);
+  // Beside each picture stands what is on it: a test notices when the commands print something else.
+  writeFileSync(join(out, `${shot.name}.txt`), printedBy(shot, folder));
+}
 rmSync(folder, { recursive: true, force: true });
 await shootPage();
 

@@ -14,6 +14,7 @@ import { broughtParticipant } from '../src/load/brought-participant.js';
 import { unwatched } from '../src/load/watchdog.js';
 import type { Application } from '../src/model/application.js';
 import { coverableOf } from '../src/model/cover-points.js';
+import { scriptRun } from './cli/run.js';
 import { ferryText, modelOf, unlimited } from './helpers.js';
 
 /** What a store written by hand shows: its state, what is derived by name, and what became of an action. */
@@ -137,3 +138,17 @@ test.each(Object.entries(byHand))(
   },
   60_000,
 );
+
+test('every part of the benchmark runs', async () => {
+  const { code, out, err } = await scriptRun('scripts/bench.mjs', '--small');
+  expect([code, err]).toEqual([0, '']);
+  for (const part of [
+    'Actions per second',
+    'Bytes as a server',
+    'Steps per second of compare',
+    'The same check',
+    'CPU time of check',
+  ])
+    expect(out).toContain(part);
+  expect((await scriptRun('scripts/bench.mjs', 'lighthouse')).code).toBe(2);
+}, 120_000);

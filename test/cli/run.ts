@@ -27,6 +27,11 @@ export function leeshoreWith(
   return run(cwd, args, () => undefined, { input, env });
 }
 
+/** Runs a script of the project, in its folder. */
+export function scriptRun(script: string, ...args: readonly string[]): Promise<Ran> {
+  return spawned(fileURLToPath(root), [script, ...args], { ...process.env });
+}
+
 /** Runs it, and interrupts it after some milliseconds. */
 export function interrupted(cwd: string, after: number, ...args: readonly string[]): Promise<Ran> {
   return run(cwd, args, (kill) => void setTimeout(kill, after));
@@ -41,10 +46,18 @@ function run(
     env = {},
   }: { input?: string | undefined; env?: Readonly<Record<string, string>> | undefined } = {},
 ): Promise<Ran> {
-  const child = spawn(process.execPath, [program, ...args], {
-    cwd,
-    env: { PATH: process.env.PATH, ...env },
-  });
+  const surroundings = { PATH: process.env.PATH, ...env };
+  return spawned(cwd, [program, ...args], surroundings, input, started);
+}
+
+function spawned(
+  cwd: string,
+  args: readonly string[],
+  env: NodeJS.ProcessEnv,
+  input?: string,
+  started: (kill: () => void) => void = () => undefined,
+): Promise<Ran> {
+  const child = spawn(process.execPath, args, { cwd, env });
   child.stdin.end(input);
   let [out, err] = ['', ''];
   child.stdout.on('data', (data: Buffer) => (out += data.toString()));

@@ -1,0 +1,116 @@
+// What is on the pictures of docs/screenshots: commands on the demo data, in a folder that is made ready for them.
+import { spawnSync } from 'node:child_process';
+import { cpSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+/** Letters as people have them, and small ones for what is long. */
+const large = { font: 11, geometry: '142x46' };
+const small = { font: 8, geometry: '182x61' };
+
+const slips = [
+  ['v => v.boarded)', 'v => v.borded)'],
+  ['clear:', 'freeM:'],
+  ['hold === null && !full', 'hold == null && !full'],
+  ['"(byLane[payload.lane] ?? 0) + payload.lengthM"', '"payload.plate * payload.lengthM"'],
+  ['hold: "payload"', 'hold: "vehicles.find(v => v.id === payload)?.plate"'],
+  ['maximum: 40, default: 18', 'maximum: 40'],
+  ['minLength: 1, maxLength: 10', 'pattern: "^SK"'],
+];
+const otherDefaults = [
+  ['default: 240', 'default: 260'],
+  ['maximum: 40, default: 18', 'maximum: 40, default: 20'],
+];
+
+/** The pictures of a terminal: `before` changes files of the folder, `isLong` takes more than a few seconds. */
+export const shots = [
+  { name: 'check', window: large, commands: ['leeshore check ferry.stores.yaml'] },
+  { name: 'check-problems', window: small, commands: ['leeshore check slips.stores.yaml'] },
+  { name: 'explain', window: large, commands: ['leeshore explain maybe-missing'] },
+  { name: 'show', window: small, commands: ['leeshore show ferry.stores.yaml --store log'] },
+  {
+    name: 'generate',
+    window: small,
+    commands: ['leeshore generate ferry.stores.yaml', 'head -n 28 stores/proxy/wind.store.ts'],
+  },
+  {
+    name: 'generate-diff',
+    window: large,
+    before: (folder) => change(folder, 'ferry.stores.yaml', otherDefaults),
+    commands: ['leeshore generate ferry.stores.yaml --style atom --diff'],
+    after: (folder) =>
+      change(
+        folder,
+        'ferry.stores.yaml',
+        otherDefaults.map(([a, b]) => [b, a]),
+      ),
+  },
+  {
+    name: 'compare-same',
+    window: large,
+    commands: ['leeshore compare ferry.stores.yaml --steps 4000'],
+  },
+  {
+    name: 'compare-different',
+    window: large,
+    commands: ['leeshore compare ferry.stores.yaml --generated broken --style atom'],
+  },
+  {
+    name: 'compare-old',
+    window: large,
+    commands: [
+      'leeshore compare ferry.stores.yaml --with old/terminal.participant.ts --style reducer',
+    ],
+  },
+  {
+    name: 'compare-faults',
+    window: small,
+    isLong: true,
+    commands: ['leeshore compare ferry.stores.yaml --faults 60 --steps 6000'],
+  },
+  { name: 'demo', window: small, commands: ['leeshore demo'] },
+];
+
+/** Changes a file of a folder; each text must be there. */
+function change(folder, file, changes, to = file) {
+  let text = readFileSync(join(folder, file), 'utf8');
+  for (const [from, by] of changes) {
+    if (!text.includes(from)) throw new Error(`${file} has no '${from}'`);
+    text = text.replace(from, by);
+  }
+  writeFileSync(join(folder, to), text);
+}
+
+/** Makes a folder ready: the demo data, the program under its name, and stores in which something is wrong. */
+export function makeReady(folder, root) {
+  cpSync(join(root, 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
+  cpSync(join(root, 'examples/skerry/old'), join(folder, 'old'), { recursive: true });
+  const program = join(root, 'bin/leeshore.js');
+  writeFileSync(join(folder, 'leeshore'), `#!/bin/sh\nexec node "${program}" "$@"\n`, {
+    mode: 0o755,
+  });
+  change(folder, 'ferry.stores.yaml', slips, 'slips.stores.yaml');
+  const args = ['generate', 'ferry.stores.yaml', '--style', 'atom', '--out', 'broken'];
+  spawnSync(process.execPath, [program, ...args], { cwd: folder });
+  change(folder, 'broken/atom/deck.store.ts', [
+    ['tx.get(vehicles).filter((v) => !v.boarded)', 'tx.get(vehicles).filter((v) => v.boarded)'],
+  ]);
+}
+
+/** What the commands of a picture print, without what differs from run to run: how long they took. */
+export function printedBy({ before, commands, after }, folder) {
+  before?.(folder);
+  const texts = commands.map((command) => {
+    const env = { ...process.env, PATH: `${folder}:${process.env.PATH}`, NO_COLOR: '1' };
+    const { stdout, stderr } = spawnSync('sh', ['-c', command], {
+      cwd: folder,
+      env,
+      encoding: 'utf8',
+    });
+    return `$ ${command}\n${stdout}${stderr}`;
+  });
+  after?.(folder);
+  return texts
+    .join('\n')
+    .replace(/\d+\.\d s(, [\d,]+ steps\/s)?/g, '... s')
+    .replace(/leeshore-demo-\w+/g, 'leeshore-demo-...');
+}
