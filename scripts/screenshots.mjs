@@ -39,8 +39,22 @@ if (!isReady()) {
 
 const only = process.argv.slice(2).filter((name) => name !== '--install');
 const folder = mkdtempSync(join(tmpdir(), 'leeshore-shots-'));
+/** Where the commands are run once more for their text: what the first run left behind is not there. */
+const textFolder = mkdtempSync(join(tmpdir(), 'leeshore-shots-'));
 mkdirSync(out, { recursive: true });
 makeReady(folder, resolve('.'));
+makeReady(textFolder, resolve('.'));
+
+/** Colours that can be told from the background. */
+const colours = [
+  '*color1: #ff8078',
+  '*color2: #6fd66f',
+  '*color3: #e6c34d',
+  '*color6: #5fd7d7',
+  '*color8: #a8a8a8',
+]
+  .map((one) => `XTerm${one}`)
+  .join('\\n');
 
 /** Runs commands in a terminal window, and takes a picture of its last screen. */
 function shoot(name, { font, geometry }, ...commands) {
@@ -51,7 +65,7 @@ function shoot(name, { font, geometry }, ...commands) {
   writeFileSync(join(folder, 'show.sh'), script);
   rmSync(join(folder, 'done'), { force: true });
   const picture = join(out, `${name}.png`);
-  const window = `xterm -fa "DejaVu Sans Mono" -fs ${font} -bg "#1e1e1e" -fg "#e0e0e0" -b 8 -bw 0 +sb -geometry ${geometry}+0+0 -e sh show.sh &`;
+  const window = `xterm -fa "DejaVu Sans Mono" -fs ${font} -bg "#1e1e1e" -fg "#e6e6e6" -xrm "${colours}" -b 8 -bw 0 +sb -geometry ${geometry}+0+0 -e sh show.sh &`;
   const session = `${window} for i in $(seq 600); do [ -e done ] && break; sleep 0.1; done; sleep 0.5; import -window root "${picture}"; kill %1`;
   const { status, stderr } = spawnSync(
     'xvfb-run',
@@ -68,9 +82,10 @@ for (const shot of shots) {
   shoot(shot.name, shot.window, ...shot.commands);
   shot.after?.(folder);
   // Beside each picture stands what is on it: a test notices when the commands print something else.
-  writeFileSync(join(out, `${shot.name}.txt`), printedBy(shot, folder));
+  writeFileSync(join(out, `${shot.name}.txt`), printedBy(shot, textFolder));
 }
 rmSync(folder, { recursive: true, force: true });
+rmSync(textFolder, { recursive: true, force: true });
 await shootPage();
 
 /** The example page on observable stores, after some work at the terminal. */

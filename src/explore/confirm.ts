@@ -67,25 +67,36 @@ const mostStuck = 60;
 /** Whether two loads show the same, however often they do the script: participants that answer at random do not. */
 async function isSteady(script: Script, options: ConfirmOptions): Promise<boolean> {
   if (!options.mayBeRandom) return true;
-  const shown = await Promise.all([shownBy(script, options), shownBy(script, options)]);
+  const shown = await Promise.all(
+    [0, 1].map(async () => {
+      const fresh = await options.load();
+      try {
+        return (await shownBy(script, fresh)).text;
+      } finally {
+        await fresh.close();
+      }
+    }),
+  );
   return shown[0] === shown[1];
 }
 
-async function shownBy(script: Script, { load }: Pick<ConfirmOptions, 'load'>): Promise<string> {
-  const fresh = await load();
+/** What a load shows each time that a script is done in it, and what it showed first. */
+async function shownBy(
+  script: Script,
+  fresh: Load,
+): Promise<{ readonly first: Difference | undefined; readonly text: string }> {
   const shown: unknown[] = [];
-  try {
-    for (let i = 0; i < repetitions; i++) {
-      const difference = await fresh.fails(script);
-      const { step, what, at, participant, actual } = difference ?? {};
-      shown.push([step, what, at, participant, actual]);
-      // What takes long, since it is late or does not come back at all, need not be seen again and again.
-      if (difference?.isStuck === true || difference?.cause !== undefined) break;
-    }
-  } finally {
-    await fresh.close();
+  let first: Difference | undefined;
+  for (let i = 0; i < repetitions; i++) {
+    const difference = await fresh.fails(script);
+    first ??= difference;
+    const { step, what, at, participant, actual } = difference ?? {};
+    shown.push([step, what, at, participant, actual]);
+    // What takes long, since it is late or does not come back at all, need not be seen again and again.
+    if (difference?.isStuck === true || difference?.cause !== undefined) break;
+    if (i === 0 && difference === undefined) break;
   }
-  return JSON.stringify(shown);
+  return { first, text: JSON.stringify(shown) };
 }
 
 /**
@@ -93,20 +104,31 @@ async function shownBy(script: Script, { load }: Pick<ConfirmOptions, 'load'>): 
  * something from script to script, each in its own.
  */
 async function shrunkAlone(script: Script, options: ConfirmOptions): Promise<Shrunk | undefined> {
-  const fresh = await options.load();
+  const { mayBeRandom } = options;
+  const [fresh, other] = await Promise.all([
+    options.load(),
+    mayBeRandom ? options.load() : undefined,
+  ]);
   let failing: Failing;
   let shrunk: Failing;
   try {
-    const difference = await fresh.fails(script);
-    if (difference === undefined) return undefined;
-    failing = { script, difference };
-    if (!(await isSteady(script, options))) return { ...failing, isRepeatable: false };
+    const [one, two] = await Promise.all(
+      other === undefined
+        ? [shownOnce(script, fresh)]
+        : [shownBy(script, fresh), shownBy(script, other)],
+    );
+    if (one?.first === undefined) return undefined;
+    failing = { script, difference: one.first };
+    if (two !== undefined && two.text !== one.text) return { ...failing, isRepeatable: false };
     shrunk = await shrink(failing, (shorter) => fresh.fails(shorter), {
       isOver: options.isOver,
-      ...(difference.isStuck === true ? { most: mostStuck } : {}),
+      ...(failing.difference.isStuck === true ? { most: mostStuck } : {}),
     });
+    // What could not be made shorter has been seen in a load of its own.
+    if (JSON.stringify(shrunk.script.steps) === JSON.stringify(script.steps))
+      return { ...shrunk, isRepeatable: true };
   } finally {
-    await fresh.close();
+    await Promise.all([fresh.close(), other?.close()]);
   }
   const again = await failsAlone(shrunk.script, options);
   if (again !== undefined) return { script: shrunk.script, difference: again, isRepeatable: true };
@@ -115,6 +137,10 @@ async function shrunkAlone(script: Script, options: ConfirmOptions): Promise<Shr
     isOver: options.isOver,
   });
   return { ...slowly, isRepeatable: true };
+}
+
+async function shownOnce(script: Script, fresh: Load) {
+  return { first: await fresh.fails(script), text: '' };
 }
 
 /** Leaves out what was done before as far as it can be, then steps of it, then steps of the script. */

@@ -11,6 +11,7 @@ import { countText, wrappedNames } from './value-text.js';
 /** The result of a comparison as people read it. */
 export function comparisonText(comparison: ComparisonJson, options: ComparisonTextOptions): string {
   const { difference, walks } = comparison;
+  if (options.isBrief === true) return briefText(comparison, options);
   if (difference !== null)
     return [
       differenceText(difference, comparison, options),
@@ -26,6 +27,15 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
     ...(walks.length === 0 ? [] : [walksText(comparison)]),
     coverageText(comparison, options.paint),
   ].join('\n\n');
+}
+
+/** The result in a few lines. */
+function briefText(comparison: ComparisonJson, options: ComparisonTextOptions): string {
+  const { difference, coverage } = comparison;
+  if (difference !== null) return differenceText(difference, comparison, options);
+  const [searched = ''] = searchText(comparison).split('\n');
+  const reached = `Reached ${coverage.reached} of ${coverage.total} outcomes, decisions and changes.`;
+  return [verdictText(comparison, options.paint), searched, reached].join('\n');
 }
 
 /** If more than this share of what can happen was never reached, the first line says so. */

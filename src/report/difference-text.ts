@@ -11,6 +11,8 @@ export interface ComparisonTextOptions {
   readonly origins: ReadonlyMap<string, string>;
   /** The command that does the script of a difference again. */
   readonly replayCommand?: string | undefined;
+  /** Whether only the result itself is told, not how it was searched; false if not given. */
+  readonly isBrief?: boolean;
 }
 
 /** A difference as people read it: the script, both sides, where to look and how to see it again. */
@@ -103,6 +105,8 @@ const mostOfPayload = 300;
 
 /** What the borders around both sides of a difference take, in columns. */
 const borders = 7;
+/** How wide a side is at least, in columns, where there is room. */
+const leastSide = 40;
 /** How many lines of a side are shown at most. */
 const mostLines = 30;
 /** So many of them are above the first line that differs. */
@@ -113,8 +117,10 @@ function sideBySide(
   reference: string,
   paint: Paint,
 ): string {
-  const side = Math.max(12, Math.floor((paint.columns - borders) / 2));
-  const both = [valueLines(expected, side), valueLines(actual, side)] as const;
+  const most = Math.max(12, Math.floor((paint.columns - borders) / 2));
+  const both = [valueLines(expected, most), valueLines(actual, most)] as const;
+  const widest = Math.max(...both.flat().map((line) => stringWidth(line)));
+  const side = Math.min(most, Math.max(leastSide, widest));
   const [one, other] = both;
   const differs = one.findIndex((line, i) => line !== other[i]);
   const from = Math.max(0, (differs < 0 ? one.length : differs) - linesAbove);

@@ -286,9 +286,54 @@ describe('stores that are brought', () => {
       "export default { name: 'old', create: () => ({ actions: {}, state: { ramp: { angle: () => 0 } } }) };",
       async (folder) => {
         const { code, out } = await leeshore(folder, ...compare);
-        expect([code, out.split('\n')[0]]).toEqual([1, 'nothing compared: not one step was done.']);
+        expect([code, out.split('\n')[0]]).toEqual([1, 'nothing compared: no step was done.']);
       },
     ));
+
+  test('which are called like a style are told apart by their file', async () => {
+    const { code, report } = await reportOf(participant({}).replace('old ramp', 'reducer'));
+    expect([code, report.participants.map(({ name }) => name)]).toEqual([
+      0,
+      ['reference', 'reducer', 'reducer (old.js)'],
+    ]);
+  });
+
+  test('which say that they change their data in place are not held against old snapshots', async () => {
+    const inPlace = participant({ more: 'keepsSnapshots: false,' }).replace(
+      'ramp = { ...ramp, marks: [...ramp.marks, text] };',
+      'ramp.marks.push(text);',
+    );
+    const { code, report } = await reportOf(inPlace);
+    expect([code, report.participants.at(-1)?.without]).toEqual([
+      0,
+      ['notices', 'problems', 'identity', 'snapshots'],
+    ]);
+  });
+
+  test('which take text only are sent no numbers', () => {
+    const form = schema.replace(
+      'payload: { type: integer, minimum: 1, maximum: 20 }',
+      'payload: { type: integer, minimum: 1, maximum: 20 }\n        accepts: text',
+    );
+    const strict =
+      "if (typeof by !== 'string') throw new TypeError('a field gives text'); if (!/^\\d+$/.test(by)) return false;";
+    const old = participant({ more: "textOnly: ['ramp.raise'],\n  refusesMisfits: true," }).replace(
+      'if (ramp.angle + by > 30)',
+      `${strict} by = Number(by); if (by < 1 || by > 20) return false;\n          if (ramp.angle + by > 30)`,
+    );
+    return inRampFolder(old, async (folder) => {
+      writeFileSync(join(folder, 'ramp.stores.yaml'), form);
+      const { out } = await leeshore(folder, ...compare, '--steps', '600');
+      expect(out).not.toContain('a field gives text');
+      const odd = old.replace('ramp.raise', 'ramp.mark');
+      writeFileSync(join(folder, 'old.js'), odd);
+      const refused = await leeshore(folder, ...compare);
+      expect([refused.code, refused.err]).toEqual([
+        2,
+        expect.stringContaining("'textOnly' has 'ramp.mark'"),
+      ]);
+    });
+  });
 
   test('a reason that is told is compared', async () => {
     const { report } = await reportOf(
@@ -307,10 +352,6 @@ describe('stores that are brought', () => {
     ['export const old = 1;', 'it exports no participant by default'],
     ['export default { create() {} };', "what it exports has no 'name'"],
     ["export default { name: 'a' };", "what it exports has no 'create'"],
-    [
-      participant({}).replace('old ramp', 'reducer'),
-      "another participant is called 'reducer' already",
-    ],
     ["export default { name: 'a', create() {} };", "has no 'actions', a table by store"],
     [
       "export default { name: 'a', create() { throw new Error('no tide'); } };",
@@ -387,23 +428,41 @@ describe('stores that are brought', () => {
       expect([code, out.split('\n')[0]]).toEqual([0, 'no difference between 3 participants.']);
     }));
 
-  test('a skeleton is written from a schema, and compare takes it', () =>
+  test('a skeleton is written from a schema, compare takes it, and it is brought up to date', () =>
     inRampFolder('', async (folder) => {
-      const made = await leeshore(folder, 'new', 'ramp.stores.yaml', '--participant', 'ramp.ts');
-      expect([made.code, made.out.split('\n')[1]]).toEqual([0, '  ramp.ts']);
-      const again = await leeshore(folder, 'new', 'ramp.stores.yaml', '--participant', 'ramp.ts');
-      expect([again.code, again.err.split('\n')[0]]).toEqual([
-        2,
-        'leeshore: ramp.ts is there already.',
+      const make = ['new', 'ramp.stores.yaml', '--participant', 'ramp.ts'];
+      const made = await leeshore(folder, ...make);
+      expect([made.code, made.out.split('\n').slice(1, 3)]).toEqual([
+        0,
+        ['  ramp.ts', '  ramp.types.ts'],
       ]);
-      const { code, out } = await leeshore(
-        folder,
-        'compare',
-        'ramp.stores.yaml',
-        '--with',
-        'ramp.ts',
+      const again = await leeshore(folder, ...make);
+      expect([again.code, again.out]).toEqual([0, 'ramp.ts has every name of the schema.\n']);
+      writeFileSync(
+        join(folder, 'ramp.stores.yaml'),
+        schema
+          .replace('      lower:', '      drop:')
+          .replace(
+            'note: { maybe: string }',
+            'note: { maybe: string }\n      wet: { type: boolean, default: false }',
+          ),
       );
-      expect(code).toBe(1);
-      expect(out).toContain('Error: ramp.raise is not written ye');
+      const updated = await leeshore(folder, ...make);
+      expect(updated.out.split('\n').sort()).toEqual([
+        '',
+        'added    actions.ramp.drop',
+        'added    state.ramp.wet',
+        'not in the schema  actions.ramp.lower',
+        'written  ramp.types.ts',
+      ]);
+      const { code, out } = await leeshore(folder, ...compare.slice(0, 2), '--with', 'ramp.ts');
+      expect([code, out]).toEqual([2, '']);
+      const text = readFileSync(join(folder, 'ramp.ts'), 'utf8');
+      writeFileSync(join(folder, 'ramp.ts'), text.replace(/ +lower: .*\n/, ''));
+      const compared = await leeshore(folder, ...compare.slice(0, 2), '--with', 'ramp.ts');
+      expect([compared.code, compared.out]).toEqual([
+        1,
+        expect.stringContaining('not filled in: ramp.'),
+      ]);
     }));
 });

@@ -264,46 +264,6 @@ describe('the project file', () => {
 });
 
 describe('generate that is stopped', () => {
-  const program = fileURLToPath(new URL('bin/leeshore.js', root));
-  const kills = process.env.LEESHORE_SOAK === undefined ? 6 : 200;
-
-  test(
-    `leaves the old folder or the new one: ${kills} kills`,
-    () =>
-      inPierFolder(async (folder) => {
-        const target = join(folder, 'stores/atom');
-        await generate(folder);
-        const old = contentOf(target);
-        writeFileSync(join(folder, file), later);
-        await generate(folder);
-        const next = contentOf(target);
-        const texts = [pier, later];
-        let seed = 7;
-        for (let i = 0; i < kills; i++) {
-          writeFileSync(join(folder, file), texts[i % 2] ?? '');
-          seed = (seed * 48_271) % 0x7fff_ffff;
-          await killed(folder, 300 + (seed % 1500));
-          // Between two renames there may be no folder for a moment; the next run puts it back.
-          if (!existsSync(target)) await generate(folder, '--dry-run');
-          const found = JSON.stringify(contentOf(target));
-          expect([JSON.stringify(old), JSON.stringify(next)]).toContain(found);
-        }
-        await generate(folder);
-        expect((await generate(folder, '--verify')).code).toBe(0);
-        expect(readdirSync(join(folder, 'stores'))).toEqual(['atom']);
-      }),
-    900_000,
-  );
-
-  function killed(folder: string, after: number): Promise<void> {
-    const child = spawn(process.execPath, [program, 'generate', file, '--style', 'atom'], {
-      cwd: folder,
-      stdio: 'ignore',
-    });
-    setTimeout(() => child.kill('SIGKILL'), after);
-    return new Promise((resolve) => child.on('close', () => resolve()));
-  }
-
   test('the next run puts back a folder that was on its way out', () =>
     inPierFolder(async (folder) => {
       await generate(folder);

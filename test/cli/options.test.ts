@@ -72,7 +72,7 @@ describe('generated folders', () => {
         '120',
       );
       expect(code).toBe(0);
-      expect(out).toContain('no difference between 2 participants.');
+      expect(out).toContain('no difference in 120 steps');
       expect(out).toContain('as it stands in mine/proxy');
     }));
 });

@@ -38,11 +38,13 @@ export interface CheckArguments {
   readonly json: boolean;
   readonly sarif: boolean;
   readonly maxWarnings?: number | undefined;
+  /** Whether a schema without problems is told in two lines. */
+  readonly brief?: boolean;
 }
 
 export async function run(
   io: Io,
-  { files: named, advice, json, sarif, maxWarnings }: CheckArguments,
+  { files: named, advice, json, sarif, maxWarnings, brief = false }: CheckArguments,
 ): Promise<number> {
   requireOneOf({ json, sarif });
   if (maxWarnings !== undefined && !(Number.isInteger(maxWarnings) && maxWarnings >= 0))
@@ -69,8 +71,10 @@ export async function run(
         `${core.renderProblems(problems, paint)}\n\n${paint.bold(core.countText(problems))} in ${paths.join(', ')}\n`,
       );
     const gap = problems.length > 0 ? '\n' : '';
-    if (application !== undefined)
-      io.note(`${gap}${core.summaryText(paths, application, paint)}\n`);
+    if (application !== undefined) {
+      const lines = core.summaryText(paths, application, paint).split('\n');
+      io.note(`${gap}${(brief ? lines.slice(0, 2) : lines).join('\n')}\n`);
+    }
     if (isTooMuch)
       io.print(
         `\n${paint.red('too many warnings')}: ${warnings}, at most ${maxWarnings} are allowed.\n`,

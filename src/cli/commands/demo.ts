@@ -90,6 +90,7 @@ async function walk(io: Io, isInterrupted: () => boolean): Promise<number> {
     limit: 2,
     jobs: 1,
     json: false,
+    brief: true,
   } as const;
 
   stage(
@@ -98,7 +99,13 @@ async function walk(io: Io, isInterrupted: () => boolean): Promise<number> {
     'One schema describes the stores of a ferry terminal. Is it sound?',
     `leeshore check ${file}`,
   );
-  const check = await runCheck(io, { files: [file], json: false, sarif: false, advice: false });
+  const check = await runCheck(io, {
+    files: [file],
+    json: false,
+    sarif: false,
+    advice: false,
+    brief: true,
+  });
   const afterCheck = endedBy(check, exitCodes.fine);
   if (afterCheck !== undefined) return afterCheck;
 

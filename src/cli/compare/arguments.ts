@@ -24,6 +24,8 @@ export interface CompareArguments {
   readonly depth?: number | undefined;
   readonly faults?: string | undefined;
   readonly json: boolean;
+  /** Whether the result is told in a few lines. */
+  readonly brief?: boolean;
 }
 
 /** More workers than that are a slip. */

@@ -171,7 +171,8 @@ async function report(
   const result = comparisonToJson(comparison, application, { schema, savedAs, shard });
   const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
   const origins = originsOf(result, folders, brought, args);
-  const textWith = (paint: Paint) => comparisonText(result, { paint, origins, replayCommand });
+  const textWith = (paint: Paint) =>
+    comparisonText(result, { paint, origins, replayCommand, isBrief: args.brief === true });
   if (args.json) io.stdout(`${JSON.stringify(result, null, 2)}\n`);
   else if (result.verdict === 'same') io.note(`${textWith(paintFor(io))}\n`);
   else io.print(`${textWith(paintFor(io))}\n`);
