@@ -53,8 +53,8 @@ const colours = [
   '*color6: #5fd7d7',
   '*color8: #a8a8a8',
 ]
-  .map((one) => `XTerm${one}`)
-  .join('\\n');
+  .map((one) => `-xrm "XTerm${one}"`)
+  .join(' ');
 
 /** Runs commands in a terminal window, and takes a picture of its last screen. */
 function shoot(name, { font, geometry }, ...commands) {
@@ -65,7 +65,7 @@ function shoot(name, { font, geometry }, ...commands) {
   writeFileSync(join(folder, 'show.sh'), script);
   rmSync(join(folder, 'done'), { force: true });
   const picture = join(out, `${name}.png`);
-  const window = `xterm -fa "DejaVu Sans Mono" -fs ${font} -bg "#1e1e1e" -fg "#e6e6e6" -xrm "${colours}" -b 8 -bw 0 +sb -geometry ${geometry}+0+0 -e sh show.sh &`;
+  const window = `xterm -fa "DejaVu Sans Mono" -fs ${font} -bg "#1e1e1e" -fg "#e6e6e6" ${colours} -b 8 -bw 0 +sb -geometry ${geometry}+0+0 -e sh show.sh &`;
   const session = `${window} for i in $(seq 600); do [ -e done ] && break; sleep 0.1; done; sleep 0.5; import -window root "${picture}"; kill %1`;
   const { status, stderr } = spawnSync(
     'xvfb-run',

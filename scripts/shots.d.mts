@@ -11,3 +11,4 @@ export interface Shot {
 export const shots: readonly Shot[];
 export function makeReady(folder: string, root: string): void;
 export function printedBy(shot: Shot, folder: string): string;
+export function untimed(text: string): string;

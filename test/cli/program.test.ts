@@ -1,9 +1,11 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { parse } from 'yaml';
-import { ferryText } from '../helpers.js';
+import { untimed } from '../../scripts/shots.mjs';
+import { ferryText, root } from '../helpers.js';
 import { inFolder, interrupted, leeshore } from './run.js';
 
 const file = 'ferry.stores.yaml';
@@ -343,16 +345,28 @@ describe('compare', () => {
     }));
 });
 
-test('demo walks through the whole job and leaves nothing behind', () =>
+test('demo walks through the whole job, as its picture shows it, and leaves nothing behind', () =>
   inFolder(async (folder) => {
-    const start = performance.now();
+    const before = demoFolders();
     const { code, out, err } = await leeshore(folder, 'demo');
     expect([code, err]).toEqual([0, '']);
-    expect(out).toContain('no difference between 5 participants.');
-    expect(out).toContain('atom differs from the reference');
+    const picture = readFileSync(new URL('docs/screenshots/demo.txt', root), 'utf8');
+    expect(`$ leeshore demo\n${untimed(out)}`).toBe(picture);
     expect(readdirSync(folder)).toEqual([]);
-    expect(performance.now() - start).toBeLessThan(60_000);
+    expect(demoFolders()).toEqual(before);
   }));
+
+test('demo that is interrupted leaves nothing behind', () =>
+  inFolder(async (folder) => {
+    const before = demoFolders();
+    const { code } = await interrupted(folder, 1200, 'demo');
+    expect([code, demoFolders()]).toEqual([130, before]);
+  }));
+
+/** The folders in which walks have been. */
+function demoFolders(): readonly string[] {
+  return readdirSync(tmpdir()).filter((name) => name.startsWith('leeshore-demo-'));
+}
 
 test('a folder in place of a schema, or a path below a file, is refused', () =>
   inFerryFolder(async (folder) => {
