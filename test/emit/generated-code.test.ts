@@ -8,6 +8,7 @@ import type { Style } from '../../src/emit/style-names.js';
 import type { Application } from '../../src/model/application.js';
 import { generatedInMemory, generateStyle, ownershipOf, styleOf } from '../../src/pipeline.js';
 import { allStyles, ferryText, modelOf, root } from '../helpers.js';
+import { complaints } from '../strict-compiler.js';
 
 const fixture = (name: string) =>
   readFileSync(new URL(`test/fixtures/${name}.stores.yaml`, root), 'utf8');
@@ -19,38 +20,6 @@ beforeAll(() => {
 afterAll(() => {
   rmSync(folder, { recursive: true, force: true });
 });
-
-/** The strictest that applications ask of the compiler, and neither a browser's types nor a server's. */
-const strictest: ts.CompilerOptions = {
-  strict: true,
-  exactOptionalPropertyTypes: true,
-  noPropertyAccessFromIndexSignature: true,
-  noUncheckedIndexedAccess: true,
-  noImplicitOverride: true,
-  noImplicitReturns: true,
-  noFallthroughCasesInSwitch: true,
-  noUnusedLocals: true,
-  noUnusedParameters: true,
-  allowUnreachableCode: false,
-  erasableSyntaxOnly: true,
-  isolatedModules: true,
-  verbatimModuleSyntax: true,
-  target: ts.ScriptTarget.ES2022,
-  module: ts.ModuleKind.ESNext,
-  moduleResolution: ts.ModuleResolutionKind.Bundler,
-  noEmit: true,
-  types: [],
-};
-
-/** The compiler's complaints about some files, which may use what a version of ECMAScript has. */
-function complaints(files: readonly string[], version: string): string[] {
-  const options = { ...strictest, lib: [`lib.${version}.d.ts`] };
-  const program = ts.createProgram([...files], options);
-  return ts.getPreEmitDiagnostics(program).map(({ messageText, file, start }) => {
-    const line = file === undefined ? 0 : file.getLineAndCharacterOfPosition(start ?? 0).line + 1;
-    return `${file?.fileName ?? ''}:${line} ${ts.flattenDiagnosticMessageText(messageText, ' ')}`;
-  });
-}
 
 /** The nodes that a careful engineer would not write: `any`, `!`, comments that switch checks off. */
 function cheats(path: string, text: string): string[] {

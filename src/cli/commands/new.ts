@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
@@ -6,6 +6,7 @@ import { readText } from '../files.js';
 import { ownVersion, packageRoot } from '../../library/package-files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { replaceFile } from '../replace-file.js';
+import { makeFolder } from '../make-folder.js';
 
 export const command = 'new <where..>';
 export const describe =
@@ -98,7 +99,7 @@ async function newParticipant(
         'Name a module of types with --types.',
       );
     if (before !== text) {
-      mkdirSync(dirname(full), { recursive: true });
+      makeFolder(dirname(full));
       replaceFile(io, beside, text, 'Name another file with --participant.');
       written.push(beside);
     }
@@ -150,7 +151,7 @@ function writeAll(
   if (there !== undefined) throw new Unusable(`${there[0]} is there already.`, wayOut);
   const written: string[] = [];
   try {
-    mkdirSync(resolve(io.cwd, folder), { recursive: true });
+    makeFolder(resolve(io.cwd, folder));
     for (const [path, text] of texts) {
       const full = resolve(io.cwd, path);
       writeFileSync(full, text, { flag: 'wx' });

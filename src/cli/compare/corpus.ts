@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, readdirSync } from 'node:fs';
+import { readdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import type { Comparison, Script, unknownIn } from '../../core.js';
 import { readText } from '../files.js';
 import { Unusable, type Io } from '../io.js';
 import { replaceFile } from '../replace-file.js';
+import { makeFolder } from '../make-folder.js';
 
 type Application = Parameters<typeof unknownIn>[1];
 
@@ -46,7 +47,7 @@ export async function corpusIn(
     const text = scriptText(script, schema, seed);
     const mark = createHash('sha256').update(JSON.stringify(script)).digest('hex').slice(0, 12);
     try {
-      mkdirSync(resolve(io.cwd, folder), { recursive: true });
+      makeFolder(resolve(io.cwd, folder));
     } catch (error) {
       const code = (error as NodeJS.ErrnoException).code ?? 'unknown reason';
       throw new Unusable(`${folder} cannot be written (${code}).`, wayOut);

@@ -19,6 +19,7 @@ import { placeBeside } from './folder-places.js';
 import { guarded } from './guarded.js';
 import { recoverFolder } from './recover-folder.js';
 import type { FolderPlan } from './plan-folder.js';
+import { makeFolder } from '../make-folder.js';
 
 /**
  * Makes the planned changes. Each folder is made anew beside the old one and then takes its place, so that
@@ -60,7 +61,7 @@ function tryToRecover(folder: string): void {
 /** Makes the next content of a folder beside it; gives the names of the copies that it keeps. */
 function makeNext({ folder, full, changes, inTheWay }: FolderPlan): string[] {
   const next = placeBeside(full, 'next');
-  mkdirSync(next, { recursive: true });
+  makeFolder(next);
   if (existsSync(full)) {
     chmodSync(next, statSync(full).mode);
     shareTree(full, next, new Set(changes.map(({ path }) => path)));
@@ -72,7 +73,7 @@ function makeNext({ folder, full, changes, inTheWay }: FolderPlan): string[] {
   });
   for (const { path, kind, after } of changes) {
     if (kind === 'removed') continue;
-    mkdirSync(dirname(join(next, path)), { recursive: true });
+    makeFolder(dirname(join(next, path)));
     writeFileSync(join(next, path), after);
   }
   return kept;

@@ -1,0 +1,70 @@
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, test } from '@jest/globals';
+import { Random } from '../src/base/random.js';
+import type { Application } from '../src/model/application.js';
+import type { GeneratedFolder } from '../src/core.js';
+import { checkSchemas, compareStores } from '../src/pipeline.js';
+import { ferryText, foldersOf, unlimited } from './helpers.js';
+import { spoiltAnyhow } from './spoilt-schemas.js';
+import { complaints } from './strict-compiler.js';
+
+/** How many files are spoilt, and how many of those that still are schemas are looked at closely. */
+const isSoak = process.env.LEESHORE_SOAK !== undefined;
+const { files, compiled, compared } = isSoak
+  ? { files: 20_000, compiled: 200, compared: 500 }
+  : { files: 60, compiled: 1, compared: 2 };
+/** So many schemas go into one run of the compiler. */
+const atOnce = 20;
+
+/** The model of a spoilt schema that the checker takes. */
+async function modelOfSpoilt(text: string): Promise<Application | undefined> {
+  const { application } = await checkSchemas([{ path: 'spoilt.stores.yaml', text }]);
+  return application;
+}
+
+function compilerComplaints(all: readonly (readonly GeneratedFolder[])[]): string[] {
+  const root = mkdtempSync(join(tmpdir(), 'leeshore-spoilt-'));
+  try {
+    const written = all.flatMap((folders, i) =>
+      folders.flatMap(({ style, files: own }) =>
+        own.map(({ path, text }) => {
+          const folder = join(root, String(i), style);
+          mkdirSync(folder, { recursive: true });
+          writeFileSync(join(folder, path), text);
+          return join(folder, path);
+        }),
+      ),
+    );
+    return complaints(written, 'es2023');
+  } finally {
+    rmSync(root, { recursive: true, force: true });
+  }
+}
+
+test(`spoilt schemas that pass the check give stores that compile and behave the same (${files})`, async () => {
+  const random = new Random(23);
+  const seen = new Set([ferryText]);
+  const waiting: (readonly GeneratedFolder[])[] = [];
+  let passed = 0;
+  const compile = () => {
+    expect(compilerComplaints(waiting.splice(0))).toEqual([]);
+  };
+  for (let i = 0; i < files; i++) {
+    const text = spoiltAnyhow(ferryText, random);
+    const application = seen.has(text) ? undefined : await modelOfSpoilt(text);
+    seen.add(text);
+    if (application === undefined) continue;
+    passed++;
+    const folders = await foldersOf(application);
+    if (passed <= compiled) waiting.push(folders);
+    if (waiting.length === atOnce) compile();
+    if (passed > compared) continue;
+    const options = { ...unlimited, seed: i, steps: 60 };
+    const { difference } = await compareStores(application, folders, options);
+    if (difference !== undefined) expect({ text, difference }).toBeUndefined();
+  }
+  compile();
+  expect(passed).toBeGreaterThanOrEqual(Math.max(compiled, compared));
+}, 7_200_000);
