@@ -20,7 +20,8 @@ const pictures = fileURLToPath(new URL('docs/screenshots/', root));
 test('each picture has its text beside it, and the README links to it', () => {
   const named = [...shots.map(({ name }) => name), 'app'].sort();
   const files = readdirSync(pictures);
-  expect(files.filter((name) => name.endsWith('.png'))).toEqual(named.map((name) => `${name}.png`));
+  const png = files.filter((name) => name.endsWith('.png'));
+  expect(png.sort()).toEqual(named.map((name) => `${name}.png`).sort());
   const readme = readFileSync(new URL('README.md', root), 'utf8');
   expect(named.filter((name) => !readme.includes(`docs/screenshots/${name}.png`))).toEqual([]);
 });

@@ -43,7 +43,7 @@ function storeText(store: StoreOverview, paint: Paint): string {
     const needs = requires.length === 0 ? '' : paint.dim(` needs ${requires.length}`);
     return line(name, `${payload ?? 'no payload'}${needs}`, [
       ['stores', stores],
-      ['sets off', causes],
+      ['sets off', reactionsNamed(causes)],
       ['reads', reads],
     ]);
   });
@@ -68,6 +68,13 @@ function storeText(store: StoreOverview, paint: Paint): string {
   ].join('\n');
 }
 
+/** Names of actions as they are, and of reactions by their store: each store's once. */
+function reactionsNamed(names: readonly string[]): string[] {
+  return [
+    ...new Set(names.map((name) => name.replace(/^(\w+)\.reacts\[\d+\]$/, 'a reaction of $1'))),
+  ];
+}
+
 /** What an item reads and stores: on one line if there is room, else a line each. */
 function linkLines(
   links: readonly (readonly [string, readonly string[]])[],
@@ -76,8 +83,10 @@ function linkLines(
 ): string[] {
   const plain = links.map(([link, names]) => `${link} ${names.join(', ')}`).join('   ');
   if (links.length === 0) return [];
-  if (indent + plain.length > paint.columns)
-    return links.map(([link, names]) => wrapped(link, names, indent, paint));
+  if (indent + plain.length > paint.columns) {
+    const width = Math.max(...links.map(([link]) => link.length));
+    return links.map(([link, names]) => wrapped(link.padEnd(width), names, indent, paint));
+  }
   const coloured = links.map(([link, names]) => `${paint.dim(link)} ${names.join(', ')}`);
   return [`${' '.repeat(indent)}${coloured.join('   ')}`];
 }
@@ -89,12 +98,12 @@ function clipped(words: string, column: number, { columns }: Paint): string {
 
 function wrapped(link: string, names: readonly string[], indent: number, paint: Paint): string {
   const lines = [''];
-  const start = indent + 7;
+  const start = indent + link.length + 1;
   for (const name of names) {
     const line = lines.at(-1) ?? '';
     const longer = line === '' ? name : `${line}, ${name}`;
     if (start + longer.length <= paint.columns) lines[lines.length - 1] = longer;
     else lines.push(name);
   }
-  return `${' '.repeat(indent)}${paint.dim(link.padEnd(6))} ${lines.join(`,\n${' '.repeat(start)}`)}`;
+  return `${' '.repeat(indent)}${paint.dim(link)} ${lines.join(`,\n${' '.repeat(start)}`)}`;
 }

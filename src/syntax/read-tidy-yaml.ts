@@ -86,7 +86,7 @@ class EventReader {
       const key = this.#node();
       if (key.kind !== 'scalar') throw new Untidy();
       const name = key.text.style === 'plain' ? textBetween(key.span) : key.text.value;
-      if (keys.has(name)) throw new Untidy();
+      if (keys.has(name) || name.includes('\n')) throw new Untidy();
       keys.add(name);
       const value = this.#node();
       last = value.span.end;

@@ -101,9 +101,8 @@ describe('what the checker understood', () => {
     expect(lines).toContain('deck  What is on deck');
     expect(lines).toContain('    longerThan  (metres) -> a list of Car');
     expect(lines).toContain('    board       Car needs 1');
-    expect(lines).toContain(
-      '                stores cars   sets off wind.measure   reads hold, wind.strong, longerThan',
-    );
+    expect(lines).toContain('                sets off wind.measure, a reaction of deck');
+    expect(lines).toContain('                reads    hold, wind.strong, longerThan');
     expect(lines).toContain('    wind.measure');
   });
 

@@ -88,9 +88,11 @@ async function newParticipant(
   const updated = isNew
     ? undefined
     : await participantUpdate(application, { path, text: readText(io, path), types });
+  const made = isNew
+    ? await participantFor(application, { schema: file.path, types })
+    : updated?.text;
   const written: string[] = [];
-  const usesTypes = isNew || updated?.text.includes(types) === true;
-  if (module === undefined && usesTypes) {
+  if (module === undefined && made?.includes(types) === true) {
     const text = await typesModule(application, { version: ownVersion(), schema: file.path });
     const before = existsSync(resolve(io.cwd, beside)) ? readText(io, beside) : undefined;
     if (before !== undefined && ownershipOf(before) !== 'generated')
@@ -104,9 +106,8 @@ async function newParticipant(
       written.push(beside);
     }
   }
-  if (isNew) {
-    const text = await participantFor(application, { schema: file.path, types });
-    writeAll(io, dirname(path), [[path, text]], 'Name another file with --participant.');
+  if (isNew && made !== undefined) {
+    writeAll(io, dirname(path), [[path, made]], 'Name another file with --participant.');
     say(io, [path, ...written], `leeshore compare ${schemas.join(' ')} --with ${path}`);
     return exitCodes.fine;
   }
