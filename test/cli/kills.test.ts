@@ -1,5 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process';
 import {
+  cpSync,
   existsSync,
   lstatSync,
   mkdirSync,
@@ -77,6 +78,8 @@ test(
         return Number(/operations: (\d+)/.exec(stderr)?.[1]);
       };
       write(1);
+      const stores = join(folder, 'stores');
+      cpSync(stores, join(folder, 'stores before'), { recursive: true });
       const old = JSON.stringify(contentOf(target));
       const operations = write(2);
       const next = JSON.stringify(contentOf(target));
@@ -87,8 +90,8 @@ test(
       );
       for (const at of tried)
         for (const when of ['before', 'after']) {
-          write(1);
-          writeFileSync(schema, pier(2));
+          rmSync(stores, { recursive: true });
+          cpSync(join(folder, 'stores before'), stores, { recursive: true });
           const { signal } = generate({ KILL_AT: String(at), KILL_WHEN: when });
           expect([at, when, signal]).toEqual([at, when, 'SIGKILL']);
           // It takes the guardian a moment to put the folder back.
