@@ -12,6 +12,6 @@ export default {
   },
   testTimeout: 60_000,
   // The machines that run the tests have few cores, and much of the time is spent in programs that tests start.
-  maxWorkers: '100%',
+  maxWorkers: '150%',
   testSequencer: './scripts/long-first.mjs',
 };

@@ -135,7 +135,7 @@ async function scaling(): Promise<void> {
     few.push(await cpuToCheck(less));
     all.push(await cpuToCheck(more));
   }
-  print([`${less} stores`, `${more} stores`, 'the first time', 'times']);
+  print([`${less} stores`, `${more} stores`, 'first time', 'times']);
   print([
     `${Math.round(median(few))} ms`,
     `${Math.round(median(all))} ms`,

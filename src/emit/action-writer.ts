@@ -145,6 +145,10 @@ export class ActionWriter implements Reading {
     );
   }
 
+  get isExact(): boolean {
+    return this.guards.checks !== 'never';
+  }
+
   get types(): TypeTable {
     return this.application.types;
   }

@@ -4,6 +4,7 @@ import type {
   Expr,
   LogicalOperator,
   NamedReference,
+  ObjectPart,
 } from '../model/expressions.js';
 import { fits } from '../model/fit.js';
 import { membersOf, union, type Type, type TypeTable } from '../model/types.js';
@@ -13,6 +14,8 @@ import { localsRead } from './expression-facts.js';
 /** How the names in an expression are written where it stands. */
 export interface Reading {
   readonly types: TypeTable;
+  /** Whether values have no properties but those of their types: all values have been judged. */
+  readonly isExact: boolean;
   field(store: string, name: string): Code;
   derived(store: string, name: string): Code;
   constant(store: string, name: string): Code;
@@ -186,12 +189,37 @@ function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boo
 }
 
 function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {
-  const parts = expr.parts.map((part) => {
+  const [first, ...others] = expr.parts;
+  const isLast = first !== undefined && others.length > 0 && addsOnly(first, others, reading);
+  const parts = (isLast ? [...others, first] : expr.parts).map((part) => {
     const value = at(part.value, 1, reading);
     if (part.kind === 'spread') return code`...${value}`;
     return value.text === part.name ? value : code`${key(part.name)}: ${value}`;
   });
   return code`{ ${joined(parts, ', ')} }`;
+}
+
+/**
+ * Whether an object begins with the spread of a name and then only adds what that cannot have: then the order does not
+ * matter, and engines make it several times as fast with the spread last, and read it ten times as fast.
+ */
+function addsOnly(
+  first: ObjectPart,
+  others: readonly ObjectPart[],
+  { types, isExact }: Reading,
+): boolean {
+  if (!isExact || first.kind !== 'spread') return false;
+  if (first.value.kind !== 'local' && first.value.kind !== 'field') return false;
+  const members = membersOf(first.value.type, types);
+  const known = new Set(
+    members.flatMap((member) =>
+      member.kind === 'record' ? member.fields.map(({ name }) => name) : [],
+    ),
+  );
+  return (
+    members.every(({ kind }) => kind === 'record') &&
+    others.every((part) => part.kind === 'property' && !known.has(part.name))
+  );
 }
 
 function printIndex(expr: Expr & { kind: 'index' }, reading: Reading): Code {

@@ -111,6 +111,7 @@ export class Project {
       );
       const value = printExpr(fn.value, {
         types: this.application.types,
+        isExact: this.options.checks !== 'never',
         field: notInFunctions,
         derived: notInFunctions,
         constant: notInFunctions,

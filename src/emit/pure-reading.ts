@@ -14,6 +14,7 @@ export function pureReading(
 ): Reading {
   return {
     types: project.application.types,
+    isExact: project.guards.checks !== 'never',
     field: read,
     derived: read,
     local,
