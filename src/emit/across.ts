@@ -26,7 +26,7 @@ export interface AcrossStyle {
   /** How an action is written within such a function of a store. */
   actionStyle(store: Store, imports: Imports): AcrossActionStyle;
   /** Its parameters before the payload and what the action has bound. */
-  before(imports: Imports): Code;
+  before(imports: Imports): readonly Code[];
   /** The last parameter, where it is needed. */
   after(imports: Imports): Code;
   /** What it returns, and the statements around its body. */
@@ -191,9 +191,12 @@ export class Across {
     const { style } = this;
     const name = id(this.#names.get(full) ?? '');
     const last = needsAfter ? [style.after(this.#imports)] : [];
-    const params = [style.before(this.#imports), ...own, ...last];
+    const whole = style.body(body);
+    const params = [...style.before(this.#imports), ...own, ...last].map((param) =>
+      isNamedIn(whole, param) ? param : code`_${param}`,
+    );
     const result = style.result(this.#imports);
-    const written = code`${doc(about)}export function ${name}(${joined(params, ', ')}): ${result} {\n${style.body(body)}\n}`;
+    const written = code`${doc(about)}export function ${name}(${joined(params, ', ')}): ${result} {\n${whole}\n}`;
     return { code: written, needsAfter };
   }
 
@@ -252,6 +255,12 @@ export class Across {
     const fit = this.#imports.value('transaction', 'fit');
     return code`${fit}(${value}, ${guard}, ${data(`${full}.payload`)})`;
   }
+}
+
+/** Whether the body of a function names a parameter: one that nothing names begins with an underscore. */
+function isNamedIn(body: Code, param: Code): boolean {
+  const [name = ''] = param.text.split(':');
+  return new RegExp(`(?<![\\w$])${name.replaceAll('$', '\\$')}(?![\\w$])`).test(body.text);
 }
 
 /** A value that is written where it is used, in a function of its own. */

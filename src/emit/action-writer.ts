@@ -19,7 +19,7 @@ import {
   type Step,
 } from '../model/steps.js';
 import { membersOf, type Type, type TypeTable } from '../model/types.js';
-import { code, data, id, joined, type Code } from './code.js';
+import { arrowValue, code, data, id, joined, type Code } from './code.js';
 import {
   draws,
   isSimple,
@@ -385,7 +385,7 @@ export class ActionWriter implements Reading {
   /** A condition on one item, as a function; its parameter is left out if the condition does not use it. */
   test(each: string, condition: Expr, written: Code): Code {
     const isUsed = localsRead(condition).includes(each);
-    return code`(${isUsed ? this.local(each) : code``}) => ${written}`;
+    return code`(${isUsed ? this.local(each) : code``}) => ${arrowValue(written)}`;
   }
 
   draw(name: Drawn): Code {

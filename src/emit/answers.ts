@@ -1,5 +1,5 @@
 import type { Derived } from '../model/application.js';
-import { code, joined, type Code } from './code.js';
+import { arrowValue, code, joined, type Code } from './code.js';
 import { Names } from './identifiers.js';
 import type { Imports } from './imports.js';
 import type { Project } from './project.js';
@@ -28,8 +28,7 @@ export function answersOf(
 ): Code {
   const params = parametersOf(derived, local, project, imports);
   const type = project.types.type(derived.value.type, imports);
-  const body = value.text.startsWith('{') ? code`(${value})` : value;
-  return code`${imports.value('arguments', 'perArguments')}((${params}): ${type} => ${body})`;
+  return code`${imports.value('arguments', 'perArguments')}((${params}): ${type} => ${arrowValue(value)})`;
 }
 
 /** The type of such a function. */

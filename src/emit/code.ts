@@ -12,6 +12,11 @@ export class Code {
 
 type Part = Code | readonly Code[];
 
+/** The value of an arrow function: what begins with a brace would be taken for its body. */
+export function arrowValue(value: Code): Code {
+  return value.text.startsWith('{') ? code`(${value})` : value;
+}
+
 /** Code from a template; what is put in is code, or a list of code that is written line by line. */
 export function code(template: TemplateStringsArray, ...parts: readonly Part[]): Code {
   let text = template[0] ?? '';

@@ -1,7 +1,7 @@
 import type { Path, Segment } from '../model/steps.js';
 import { resolve, type Type } from '../model/types.js';
 import type { ActionWriter } from './action-writer.js';
-import { code, data, id, key, property, type Code } from './code.js';
+import { arrowValue, code, data, id, key, property, type Code } from './code.js';
 import { pascal } from './identifiers.js';
 
 /** Whether a list takes no item twice, so that changing one may be a misfit. */
@@ -53,9 +53,7 @@ export class ImmutablePaths {
       const part = id(writer.names.inner().allocate(segment.kind === 'entry' ? 'entry' : 'item'));
       const inner = walk(part, below, rest);
       const param = replaces && rest.length === 0 ? code`` : part;
-      const arrow = inner.text.startsWith('{')
-        ? code`(${param}) => (${inner})`
-        : code`(${param}) => ${inner}`;
+      const arrow = code`(${param}) => ${arrowValue(inner)}`;
       const tail = code`${arrow}, ${data(none)}, ${data(at)}`;
       const place = writer.print(segment.value);
       if (segment.kind === 'item') {

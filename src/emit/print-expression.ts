@@ -8,7 +8,7 @@ import type {
 } from '../model/expressions.js';
 import { fits } from '../model/fit.js';
 import { membersOf, union, type Type, type TypeTable } from '../model/types.js';
-import { code, data, id, joined, key, property, template, type Code } from './code.js';
+import { arrowValue, code, data, id, joined, key, property, template, type Code } from './code.js';
 import { localsRead } from './expression-facts.js';
 
 /** How the names in an expression are written where it stands. */
@@ -255,7 +255,7 @@ function printArgument(argument: Argument, reading: Reading): Code {
     names.map((name, i) => name ?? unusedName(argument.params[i] ?? '', body)),
     ', ',
   );
-  return body.text.startsWith('{') ? code`(${params}) => (${body})` : code`(${params}) => ${body}`;
+  return code`(${params}) => ${arrowValue(body)}`;
 }
 
 /** A name for a parameter that a body does not use, with the underscore that says so. */

@@ -1,5 +1,5 @@
 import type { Application, Store } from '../model/application.js';
-import { code, comment, data, doc, id, joined, key, type Code } from './code.js';
+import { arrowValue, code, comment, data, doc, id, joined, key, type Code } from './code.js';
 import { Conversions } from './conversions.js';
 import type { EmitOptions } from './emit-options.js';
 import type { GeneratedFile } from './generated-file.js';
@@ -123,9 +123,8 @@ export class Project {
         applied: (name) => id(emittedFunction(name)),
         helper: (name) => imports.value('values', name),
       });
-      const body = value.text.startsWith('{') ? code`(${value})` : value;
       const type = this.types.type(fn.value.type, imports);
-      return code`${doc(fn.about)}export const ${id(emittedFunction(fn.name))} = (${joined(params, ', ')}): ${type} => ${body};`;
+      return code`${doc(fn.about)}export const ${id(emittedFunction(fn.name))} = (${joined(params, ', ')}): ${type} => ${arrowValue(value)};`;
     });
     this.add('functions', 'Functions of the schema.', imports, declarations);
   }

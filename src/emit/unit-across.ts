@@ -16,8 +16,10 @@ export function unitAcross(project: Project, style: UnitStyle): AcrossStyle {
     taken: [style.owner, style.transaction, 'stores'],
     actionStyle: (store, imports) =>
       new UnitsActionStyle(project.application, style, store, imports),
-    before: (imports) =>
-      code`${transaction}: ${imports.type('runtime', style.transactionType)}, stores: ${imports.type('stores', 'Stores')}`,
+    before: (imports) => [
+      code`${transaction}: ${imports.type('runtime', style.transactionType)}`,
+      code`stores: ${imports.type('stores', 'Stores')}`,
+    ],
     after: () => code``,
     result: () => code`void`,
     body: (statements) => statements,

@@ -255,7 +255,10 @@ const conditionKinds: readonly Type['kind'][] = [
   'unknown',
 ];
 
-/** A condition is true or false, or asks whether an object is there: text and numbers hide what '' and 0 mean. */
+/**
+ * A condition is true or false, or asks whether an object is there: text and numbers hide what '' and 0 mean. An
+ * object or list that is written there is always there.
+ */
 export function requireCondition(
   cx: Pick<Inference, 'types' | 'problems'>,
   test: Expr,
@@ -264,5 +267,6 @@ export function requireCondition(
   const fine = (member: Type) =>
     conditionKinds.includes(member.kind) ||
     (member.kind === 'literal' && typeof member.value === 'boolean');
-  if (!membersOf(test.type, cx.types).every(fine)) requireFit(cx, test, boolean, where);
+  const isWritten = test.kind === 'object' || test.kind === 'list';
+  if (isWritten || !membersOf(test.type, cx.types).every(fine)) requireFit(cx, test, boolean, where);
 }

@@ -1,6 +1,6 @@
 import type { EmitOptions } from '../../emit-options.js';
 import type { Application } from '../../../model/application.js';
-import { code, id, joined, key } from '../../code.js';
+import { arrowValue, code, id, joined, key } from '../../code.js';
 import { Names } from '../../identifiers.js';
 import { pureReading } from '../../pure-reading.js';
 import { printExpr } from '../../print-expression.js';
@@ -54,8 +54,7 @@ const observableStyle: UnitStyle = {
       const answers = answersOf(derived, value, sources.local, project, imports);
       return code`hub.combine(${name}, () => [${streams}], (${params}) => ${answers})`;
     }
-    const body = value.text.startsWith('{') ? code`(${value})` : value;
-    return code`hub.combine(${name}, () => [${streams}], (${params}): ${type} => ${body})`;
+    return code`hub.combine(${name}, () => [${streams}], (${params}): ${type} => ${arrowValue(value)})`;
   },
   answer: (name, answers, type, args) =>
     code`hub.combine(${name}, () => [${answers}], (answer): ${type} => answer(${args}))`,

@@ -15,7 +15,7 @@ export function proxyAcross(project: Project): AcrossStyle {
   return {
     taken: ['live', 'drafts', 'draw', 'change'],
     actionStyle: (store, imports) => new DraftsActionStyle(project, store, imports),
-    before: (imports) => code`drafts: ${imports.type('views', 'Drafts')}`,
+    before: (imports) => [code`drafts: ${imports.type('views', 'Drafts')}`],
     after: (imports) => code`draw: ${imports.type('transaction', 'Draw')}`,
     result: () => code`void`,
     body: (statements) => statements,

@@ -241,7 +241,7 @@ export function plainOf(value: unknown): unknown {
 }
 
 /** Takes items out of a list in a draft. */
-export function removeItems<T>(list: T[], isMeant: (item: T) => boolean): number {
+export function removeItems<T>(list: T[], isMeant: (item: T) => unknown): number {
   const latest = undraft(list) as T[];
   const places = [...latest.keys()].filter((i) => isMeant(latest[i] as T));
   for (const place of places.reverse()) list.splice(place, 1);

@@ -13,7 +13,7 @@ export function reducerAcross(project: Project): AcrossStyle {
   return {
     taken: [],
     actionStyle: (store, imports) => new AppActionStyle(project, store, imports),
-    before: (imports) => code`app: ${project.types.app(imports)}`,
+    before: (imports) => [code`app: ${project.types.app(imports)}`],
     after: (imports) => code`tools: ${imports.type('reduce', 'Tools')}`,
     result: (imports) => project.types.app(imports),
     body: (statements) => code`let next = app;\n${statements}\nreturn next;`,

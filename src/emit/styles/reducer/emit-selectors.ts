@@ -1,5 +1,15 @@
 import { storeNamed, type Derived } from '../../../model/application.js';
-import { code, doc, id, joined, key, nothing, property, type Code } from '../../code.js';
+import {
+  arrowValue,
+  code,
+  doc,
+  id,
+  joined,
+  key,
+  nothing,
+  property,
+  type Code,
+} from '../../code.js';
 import { derivedInOrder } from '../../derived-order.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
@@ -67,6 +77,5 @@ function selector(
     return code`select([${joined(inputs, ', ')}], (${joined(params, ', ')}) => ${answers})`;
   }
   const result = project.types.type(derived.value.type, imports);
-  const value = body.text.startsWith('{') ? code`(${body})` : body;
-  return code`select([${joined(inputs, ', ')}], (${joined(params, ', ')}): ${result} => ${value})`;
+  return code`select([${joined(inputs, ', ')}], (${joined(params, ', ')}): ${result} => ${arrowValue(body)})`;
 }
