@@ -11,7 +11,6 @@ export default {
     ],
   },
   testTimeout: 60_000,
-  // The machines that run the tests have few cores, and much of the time is spent in programs that tests start.
-  maxWorkers: '150%',
+  maxWorkers: '100%',
   testSequencer: './scripts/long-first.mjs',
 };
