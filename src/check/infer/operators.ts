@@ -268,5 +268,6 @@ export function requireCondition(
     conditionKinds.includes(member.kind) ||
     (member.kind === 'literal' && typeof member.value === 'boolean');
   const isWritten = test.kind === 'object' || test.kind === 'list';
-  if (isWritten || !membersOf(test.type, cx.types).every(fine)) requireFit(cx, test, boolean, where);
+  if (isWritten || !membersOf(test.type, cx.types).every(fine))
+    requireFit(cx, test, boolean, where);
 }
