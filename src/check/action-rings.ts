@@ -42,7 +42,7 @@ function hasLongChain(doings: ReadonlyMap<string, Doing>, problems: Problems): b
   const [first] = [...doings].toSorted(([a], [b]) => (heights.get(b) ?? 0) - (heights.get(a) ?? 0));
   const most = first === undefined ? 0 : (heights.get(first[0]) ?? 0);
   if (first === undefined || most <= longestChain) return false;
-  const detail = `'${first[0]}' sets off ${most - 1} others in a row; at most ${longestChain} are possible.`;
+  const detail = `'${first[0]}' sets off ${most - 1} others in a row; at most ${longestChain} are allowed.`;
   problems.add('wrong-structure', first[1].span, { detail });
   return true;
 }

@@ -69,9 +69,10 @@ function lowerStep(node: Located, at: string, scope: Scope, cx: Expressions): St
   if (kind === undefined) return undefined;
   const base = { at, span: entryOf(node, kind)?.keySpan ?? node.span };
   const body = valueOf(node, kind) as Located;
-  if (mayBeEmpty.has(kind) && entriesOf(body).length + itemsOf(body).length === 0) {
-    if (body.kind !== 'scalar') cx.problems.add('empty-step', base.span, { kind });
-    if (body.kind !== 'scalar') return undefined;
+  const isEmpty = body.kind !== 'scalar' && entriesOf(body).length + itemsOf(body).length === 0;
+  if (isEmpty && mayBeEmpty.has(kind)) {
+    cx.problems.add('empty-step', base.span, { kind });
+    return undefined;
   }
   const lowering = new StepLowering(body, node, base, scope, cx);
   return lowering[kind]();

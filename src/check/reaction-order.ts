@@ -19,7 +19,12 @@ export function warnOfReactionOrder(application: Application, problems: Problems
           const action = `${store.name}.${name}`;
           if (told.has(`${reaction.at} ${field}`)) continue;
           told.add(`${reaction.at} ${field}`);
-          problems.add('order-decides', reaction.span, { store: reacting.name, by, field, action });
+          problems.add('reaction-order', reaction.span, {
+            store: reacting.name,
+            by,
+            field,
+            action,
+          });
         }
         for (const field of fieldsStored(reaction, reacting)) stored.set(field, reacting.name);
       }

@@ -66,7 +66,7 @@ function refuseLongChains(types: Map<string, NamedType>, problems: Problems): vo
   const most = Math.max(...longest.map(({ name }) => heights.get(name) ?? 0));
   for (const type of longest) {
     if (heights.get(type.name) === most) {
-      const detail = `The type '${type.name}' leads through ${most - 1} others; at most ${longestChain} are possible.`;
+      const detail = `The type '${type.name}' leads through ${most - 1} others; at most ${longestChain} are allowed.`;
       problems.add('wrong-structure', type.span, { detail });
     }
     types.set(type.name, { ...type, type: unknown });

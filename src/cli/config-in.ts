@@ -5,13 +5,13 @@ import { configSchema } from './config-schema.js';
 import { Unusable } from './io.js';
 
 /** What a project file says: the schema files, and options by command. */
-export interface ConfigText {
+export interface Config {
   readonly files: readonly string[];
   readonly options: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
 }
 
 /** What the text of a project file says. Throws {@link Unusable} if something is wrong in it, with its place. */
-export function configIn(text: string, name: string): ConfigText {
+export function configIn(text: string, name: string): Config {
   const lines = new LineCounter();
   const document = parseDocument(text, { lineCounter: lines, version: '1.2' });
   const at = (offset = 0) => {
@@ -22,7 +22,7 @@ export function configIn(text: string, name: string): ConfigText {
   if (broken !== undefined)
     throw new Unusable(
       `${at(broken.pos[0])}: ${broken.message.split('\n')[0] ?? ''}`,
-      'Mend the YAML.',
+      'Correct the YAML.',
     );
   const value: unknown = document.toJS() ?? {};
   const validate = new Ajv2020({ allErrors: false }).compile(configSchema);

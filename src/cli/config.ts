@@ -1,14 +1,11 @@
 import { existsSync } from 'node:fs';
 import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
-import type { ConfigText } from './config-in.js';
+import type { Config } from './config-in.js';
 import { readText } from './files.js';
 import { Unusable, type Io } from './io.js';
 
 /** The name of the project file. */
 export const configName = 'leeshore.config.yaml';
-
-/** What a project file says: the schema files, and options by command. */
-export type Config = ConfigText;
 
 const noConfig: Config = { files: [], options: {} };
 

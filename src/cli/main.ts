@@ -9,11 +9,13 @@ import * as merge from './commands/merge.js';
 import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
-import { configFor, configName, type Config } from './config.js';
+import { configFor, configName } from './config.js';
+import type { Config } from './config-in.js';
 import { ownVersion } from '../library/package-files.js';
 import { standardInput } from './files.js';
+import { failed } from './failed.js';
 import { ioFor, mannerIn } from './io-for.js';
-import { columnsOf, exitCodes, paintFor, Unusable, type Io, type Surroundings } from './io.js';
+import { columnsOf, exitCodes, Unusable, type Io, type Surroundings } from './io.js';
 
 /** Runs the program with its arguments; gives its exit code. Never throws. */
 export async function main(argv: readonly string[], surroundings: Surroundings): Promise<number> {
@@ -23,48 +25,6 @@ export async function main(argv: readonly string[], surroundings: Surroundings):
   } catch (error) {
     return failed(io, error);
   }
-}
-
-/** Says why a command could not do its work; gives the exit code. */
-function failed(io: Io, thrown: unknown): number {
-  const error = isMissingPackage(thrown)
-    ? new Unusable(
-        `This needs the package ${thrown.name} (${thrown.versions}), which is not installed.`,
-        `Install it in your project: npm install --save-dev ${thrown.name}`,
-      )
-    : thrown;
-  const paint = paintFor(io, io.isErrorTerminal);
-  const isUnusable = error instanceof Unusable;
-  const detail = error instanceof Error ? (error.stack ?? error.message) : String(error);
-  const message = isUnusable ? error.message : (detail.split('\n')[0] ?? '');
-  const hint = isUnusable ? error.hint : 'This is a fault in Leeshore itself, not in your files.';
-  if (io.json)
-    io.stdout(
-      `${JSON.stringify(
-        {
-          leeshoreFailure: 1,
-          kind: isUnusable ? 'unusable' : 'fault',
-          message,
-          hint: hint ?? null,
-        },
-        null,
-        2,
-      )}\n`,
-    );
-  if (isUnusable) {
-    const way = hint === undefined ? '' : `  ${paint.cyan('hint')}: ${hint}\n`;
-    io.stderr(`${paint.red('leeshore')}: ${message}\n${way}`);
-    return exitCodes.unusable;
-  }
-  io.stderr(
-    `${paint.red('leeshore')}: a fault in Leeshore itself, not in your files.\n${io.env.LEESHORE_TRACE ? `${detail}\n` : `  ${message}\n  Set LEESHORE_TRACE=1 to see where it happened.\n`}`,
-  );
-  return exitCodes.fault;
-}
-
-/** Told by what it says of itself: its class is loaded with what needs it only. */
-function isMissingPackage(thrown: unknown): thrown is { name: string; versions: string } {
-  return thrown instanceof Error && 'versions' in thrown;
 }
 
 /** A command: how it is called, what it takes, and what it does. */

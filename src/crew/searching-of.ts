@@ -66,8 +66,11 @@ async function broughtBy(
     refuseChanged(path, globals);
     const participant = broughtParticipant(path, exported, application, watchdog);
     refuseChanged(path, globals);
-    const tamper = () => globals.changed();
-    return { ...participant, leaks: () => unhandled.take(), tamper };
+    return {
+      ...participant,
+      leaks: () => unhandled.take(),
+      changedGlobals: () => globals.changed(),
+    };
   } catch (error) {
     if (error instanceof LoadError) throw error;
     refuseChanged(path, globals);

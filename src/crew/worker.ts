@@ -48,8 +48,8 @@ async function answerTo(searching: Searching, order: Order): Promise<void> {
   } catch (error) {
     done = { kind: 'fault', error: error instanceof Error ? error : new Error(thrownText(error)) };
   }
-  for (const { tamper } of searching.participants) {
-    const changed = tamper?.() ?? [];
+  for (const { changedGlobals } of searching.participants) {
+    const changed = changedGlobals?.() ?? [];
     if (changed.length === 0) continue;
     const detail = `while it runs, it changes globals that the generated stores use too: ${changed.join(', ')}`;
     answer({ kind: 'unusable', path: cast.brought[0]?.path ?? '', detail });

@@ -198,7 +198,7 @@ export const catalogue = {
     () => "Make it a constant, or store to it: is there a 'set' with another name?",
     'warning',
   ),
-  'order-decides': entry<{ store: string; by: string; field: string; action: string }>(
+  'reaction-order': entry<{ store: string; by: string; field: string; action: string }>(
     ({ store, by, field, action }) =>
       `'${store}' reads '${field}' here, which '${by}' has just changed in its own reaction to '${action}'.`,
     ({ store, by }) =>

@@ -301,7 +301,7 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
       `constants: { limitM: 9 }\n${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }`,
     ),
   },
-  'order-decides': {
+  'reaction-order': {
     rule: 'A reaction does not depend on the reaction of another store to the same action.',
     why: 'Reactions run store by store, in the order of the schema. A reaction that reads what an earlier one stored gives another result when the stores change places, and nothing in it shows that.',
     wrong:

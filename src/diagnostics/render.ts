@@ -14,6 +14,19 @@ export interface Paint {
   readonly cyan: (text: string) => string;
 }
 
+const plain = (text: string): string => text;
+
+/** Without colours, 100 columns wide. */
+export const plainPaint: Paint = {
+  columns: 100,
+  bold: plain,
+  dim: plain,
+  red: plain,
+  green: plain,
+  yellow: plain,
+  cyan: plain,
+};
+
 /** At most this many problems are printed; the rest are counted. */
 const mostPrinted = 50;
 

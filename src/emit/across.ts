@@ -158,7 +158,9 @@ export class Across {
     const payload =
       action.payload === undefined
         ? []
-        : [code`payload: ${this.project.types.payload(store, action, this.#imports)}`];
+        : [
+            code`${id(writer.usesLocal('payload') ? 'payload' : '_payload')}: ${this.project.types.payload(store, action, this.#imports)}`,
+          ];
     const full = `${store.name}.${action.name}`;
     const body = joined([own, ...reactions], '\n');
     const needsAfter = style.needsAfter || needs.after;
@@ -192,9 +194,10 @@ export class Across {
     const name = id(this.#names.get(full) ?? '');
     const last = needsAfter ? [style.after(this.#imports)] : [];
     const whole = style.body(body);
-    const params = [...style.before(this.#imports), ...own, ...last].map((param) =>
-      isNamedIn(whole, param) ? param : code`_${param}`,
-    );
+    const before = style
+      .before(this.#imports)
+      .map((param) => (isNamedIn(whole, param) ? param : code`_${param}`));
+    const params = [...before, ...own, ...last];
     const result = style.result(this.#imports);
     const written = code`${doc(about)}export function ${name}(${joined(params, ', ')}): ${result} {\n${whole}\n}`;
     return { code: written, needsAfter };
@@ -260,7 +263,8 @@ export class Across {
 /** Whether the body of a function names a parameter: one that nothing names begins with an underscore. */
 function isNamedIn(body: Code, param: Code): boolean {
   const [name = ''] = param.text.split(':');
-  return new RegExp(`(?<![\\w$])${name.replaceAll('$', '\\$')}(?![\\w$])`).test(body.text);
+  const withoutTexts = body.text.replace(/"(?:[^"\\]|\\.)*"/g, '""');
+  return new RegExp(`(?<![\\w$])${name.replaceAll('$', '\\$')}(?![\\w$])`).test(withoutTexts);
 }
 
 /** A value that is written where it is used, in a function of its own. */

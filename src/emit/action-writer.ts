@@ -189,14 +189,14 @@ export class ActionWriter implements Reading {
       const narrowed = this.bindNarrowed([value]);
       const held = this.style.held(this.print(value), value.type);
       // It is computed all the same: it may ask for an identifier, or throw.
-      if (!this.#usesLocal(name)) return code`${narrowed}void (${held});`;
+      if (!this.usesLocal(name)) return code`${narrowed}void (${held});`;
       return code`${narrowed}const ${this.declare(name)}${this.typeOf(value)} = ${held};`;
     });
     return joined(lines, '\n');
   }
 
-  /** Whether anything reads a local of the schema. */
-  #usesLocal(name: string): boolean {
+  /** Whether anything reads a local of the schema, such as `payload`. */
+  usesLocal(name: string): boolean {
     this.#used ??= new Set([
       ...(this.options.used ?? []),
       ...exprsOfAction(this.content).flatMap(localsRead),

@@ -28,6 +28,19 @@ export function acceptedPayload(
   return code`${imports.value('from-text', 'acceptText')}(${input}, ${convert}, ${guard}, ${at}${otherwise})`;
 }
 
+/** The line that judges a payload, and binds it if the action reads it. */
+export function payloadLine(
+  isRead: boolean,
+  project: Project,
+  store: Store,
+  action: Action,
+  imports: Imports,
+): Code {
+  const accepted = acceptedPayload(code`input`, project, store, action, imports);
+  if (isRead) return code`const payload = ${accepted};`;
+  return accepted.text === 'input' ? code`void input;` : code`${accepted};`;
+}
+
 /** The type in which a payload is given. */
 export function givenType(project: Project, store: Store, action: Action, imports: Imports): Code {
   const type = project.types.payload(store, action, imports);

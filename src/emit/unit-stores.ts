@@ -8,7 +8,7 @@ import { derivedInOrder } from './derived-order.js';
 import { Names, pascal } from './identifiers.js';
 import { writeImmutableStep } from './immutable-steps.js';
 import { Imports } from './imports.js';
-import { acceptedPayload, givenType, optionalMark } from './payloads.js';
+import { givenType, optionalMark, payloadLine } from './payloads.js';
 import { parametersOf } from './answers.js';
 import { renaming } from './pure-reading.js';
 import { emittedNames } from './runtime-names.js';
@@ -167,11 +167,15 @@ return { ${joined(members, ', ')} };
     return code`${this.across.call(this.store.name, action.name, args, this.#imports).code};`;
   }
 
-  /** The body of an action, and whether it uses the transaction at all. */
-  #body(action: Action): { readonly body: Code; readonly usesTransaction: boolean } {
+  /** The body of an action, and whether it uses the transaction and the payload at all. */
+  #body(action: Action): {
+    readonly body: Code;
+    readonly usesTransaction: boolean;
+    readonly usesPayload: boolean;
+  } {
     const { project, store } = this;
     if (this.across.has(store.name, action.name))
-      return { body: this.#callAcross(action), usesTransaction: true };
+      return { body: this.#callAcross(action), usesTransaction: true, usesPayload: true };
     const imports = this.#imports;
     const actionStyle = new UnitActionStyle(this, imports, this.names.inner());
     const writer = new ActionWriter(
@@ -182,20 +186,22 @@ return { ${joined(members, ', ')} };
       project.guards,
       imports,
     );
-    return { body: writer.body(), usesTransaction: actionStyle.usesTransaction };
+    const body = writer.body();
+    const usesPayload = writer.usesLocal('payload');
+    return { body, usesTransaction: actionStyle.usesTransaction, usesPayload };
   }
 
   #action(action: Action): Code {
     const { project, store, style } = this;
     const at = `${store.name}.${action.name}`;
     const imports = this.#imports;
-    const { body, usesTransaction } = this.#body(action);
+    const { body, usesTransaction, usesPayload } = this.#body(action);
     const transaction = usesTransaction ? id(style.transaction) : code``;
     const name = this.unit(store.name, action.name);
     const run = (body: Code) =>
       code`${id(style.owner)}.act(${data(at)}, (${transaction}) => {\n${body}\n})`;
     if (action.payload === undefined) return code`const ${name} = () => ${run(body)};`;
-    const accepted = code`const payload = ${acceptedPayload(code`input`, project, store, action, imports)};`;
+    const accepted = payloadLine(usesPayload, project, store, action, imports);
     const type = givenType(project, store, action, imports);
     return code`const ${name} = (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)};`;
   }

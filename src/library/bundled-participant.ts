@@ -16,6 +16,8 @@ export async function bundledParticipant(
   path: string,
   folder = process.cwd(),
 ): Promise<BroughtFile> {
+  if (!/\.[cm]?[jt]sx?$/.test(path))
+    throw new LoadError(path, 'it is not a JavaScript or TypeScript file');
   const { build } = await import('esbuild');
   const full = resolve(folder, path);
   const origin = JSON.stringify(pathToFileURL(full).href);

@@ -108,6 +108,6 @@ export interface Participant {
   /** What its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
   readonly leaks?: () => readonly Leak[];
   /** What its code has changed of what every program uses: `Array.prototype.map`. */
-  readonly tamper?: () => readonly string[];
+  readonly changedGlobals?: () => readonly string[];
   create(environment: Environment): Running;
 }

@@ -28,13 +28,12 @@ export function faultsText(result: FaultsJson, paint: Paint): string {
   });
   table.push(...rows);
   const faults = tried - equal;
-  const share = faults === 0 ? 0 : (100 * found) / faults;
-  const none =
-    equal === 0 ? '' : ` ${equal} more are equal by the contract, and were not looked for.`;
+  const equivalent =
+    equal === 0 ? '' : ` ${equal} more cannot be told apart under the contract and were skipped.`;
   const verdict =
     faults === 0
-      ? paint.yellow('no fault was tried.')
-      : `${found === faults ? paint.green('all') : `${share.toFixed(1)} %`} of ${faults} planted faults found, after ${countText(medianSteps ?? 0)} steps in the middle, ${countText(mostSteps ?? 0)} at most.${none}`;
+      ? paint.yellow('No fault was tried.')
+      : `Found ${(found === faults ? paint.green : paint.yellow)(`${found} of ${faults}`)} planted faults; median ${countText(medianSteps ?? 0)} steps, maximum ${countText(mostSteps ?? 0)}.${equivalent}`;
   const unknown = missed.filter(({ why }) => !why.startsWith('equal'));
   const lines = unknown
     .slice(0, mostMissed)
@@ -46,7 +45,7 @@ export function faultsText(result: FaultsJson, paint: Paint): string {
     ...(unknown.length === 0
       ? []
       : [
-          ['Not found: equal in all that can be seen, or a gap of the search.', ...lines].join(
+          ['Not found: either no script can show it, or the search missed it.', ...lines].join(
             '\n',
           ),
         ]),

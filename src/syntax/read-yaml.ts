@@ -16,7 +16,7 @@ export async function readYaml(source: Source, problems: Problems): Promise<Loca
   const inside = root && deeperThan(root, mostInside);
   if (inside === undefined) return root;
   const { start } = inside.span;
-  const detail = `it is nested too deeply: at most ${mostInside} lists and mappings in each other are possible.`;
+  const detail = `it is nested too deeply: at most ${mostInside} levels of lists and mappings are allowed.`;
   problems.add('not-yaml', { source, start, end: start + 1 }, { detail });
   return undefined;
 }

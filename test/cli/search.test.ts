@@ -147,7 +147,7 @@ test('faults are planted, and the report says how many were found', () =>
     const args = ['compare', small, '--style', 'atom', '--faults', '8', '--steps', '300'];
     const text = await leeshore(folder, ...args);
     expect([text.code, text.err]).toEqual([0, '']);
-    expect(text.out).toMatch(/of [5-8] planted faults found, after \d+ steps in the middle/);
+    expect(text.out).toMatch(/Found \d of [5-8] planted faults; median \d+ steps/);
     const json = await leeshore(folder, ...args, '--json');
     const published = JSON.parse(
       readFileSync(new URL('schema/faults-1.schema.json', root), 'utf8'),
@@ -169,6 +169,7 @@ test.each([
   [['--faults', '3', '--require-coverage', '9'], 'do not go together'],
   [['--faults', '3', '--with', 'old.ts'], '--faults and --with do not go together'],
   [['--with', 'old.ts'], 'There is no file old.ts'],
+  [['--with', file], 'it is not a JavaScript or TypeScript file'],
   [['--script', 'a.json', '--corpus', 'kept'], '--script and --corpus do not go together'],
 ])('%j is refused', (options, message) =>
   inFerryFolder(async (folder) => {

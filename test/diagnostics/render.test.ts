@@ -1,18 +1,11 @@
 import { expect, test } from '@jest/globals';
 import { Problems } from '../../src/diagnostics/problem.js';
-import { problemToJson, renderProblems } from '../../src/diagnostics/render.js';
+import {
+  plainPaint as paint,
+  problemToJson,
+  renderProblems,
+} from '../../src/diagnostics/render.js';
 import { Source } from '../../src/diagnostics/source.js';
-
-const plain = (text: string) => text;
-const paint = {
-  bold: plain,
-  dim: plain,
-  red: plain,
-  green: plain,
-  yellow: plain,
-  cyan: plain,
-  columns: 100,
-};
 
 const source = new Source('quay.stores.yaml', 'leeshore: 1\r\n⛴ stores:\n\tdeck: {}\n  last');
 

@@ -1,4 +1,5 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
+import { plainPaint as paint } from '../../src/diagnostics/render.js';
 import { overviewOf, type Overview } from '../../src/report/overview.js';
 import { overviewDot, overviewMermaid } from '../../src/report/overview-graph.js';
 import { overviewText } from '../../src/report/overview-text.js';
@@ -41,17 +42,6 @@ stores:
         steps:
           - set: { value: "payload" }
 `;
-
-const plain = (text: string) => text;
-const paint = {
-  bold: plain,
-  dim: plain,
-  red: plain,
-  green: plain,
-  yellow: plain,
-  cyan: plain,
-  columns: 100,
-};
 
 let overview: Overview;
 beforeAll(async () => {

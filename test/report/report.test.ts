@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { readScript, scriptText, unknownIn } from '../../src/report/script-file.js';
 import { ferryText, modelOf, root } from '../helpers.js';
-import type { Paint } from '../../src/diagnostics/render.js';
+import { plainPaint } from '../../src/diagnostics/render.js';
 import type { ComparisonJson } from '../../src/report/comparison-json.js';
 import { differenceText } from '../../src/report/difference-text.js';
 import { countText, valueLines, valueText } from '../../src/report/value-text.js';
@@ -117,16 +117,7 @@ test('of a difference in much data the part around it is shown, quickly', () => 
     participants: [{ name: 'reference', lacks: [], without: [], untold: 0 }],
     seed: 1,
   } as unknown as ComparisonJson;
-  const same = (text: string) => text;
-  const paint = {
-    red: same,
-    green: same,
-    bold: same,
-    dim: same,
-    cyan: same,
-    columns: 100,
-  } as unknown as Paint;
-  const text = differenceText(difference, comparison, { paint, origins: new Map() });
+  const text = differenceText(difference, comparison, { paint: plainPaint, origins: new Map() });
   expect(text).toContain('(seed 1, 1 step):');
   expect(text).toContain('note: "fog"');
   expect(text).toContain('note: "tide tide');

@@ -8,6 +8,7 @@ import type {
   Script,
 } from '../../core.js';
 import { checkedSchema } from '../checked-schema.js';
+import { sayUnusable } from '../failed.js';
 import { readRuntime } from '../../library/package-files.js';
 import { generatedFolders } from '../folders/generated-folders.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
@@ -57,7 +58,7 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
         );
   const result = await report(io, args, comparison, prepared, saved.path);
   const unsaved = [saved.error, errorOf(() => prepared.corpus?.keep(comparison))];
-  for (const error of unsaved) if (error !== undefined) sayUnsaved(io, error);
+  for (const error of unsaved) if (error !== undefined) sayUnusable(io, unusable(error));
   if (difference !== undefined) return exitCodes.findings;
   if (unsaved[1] !== undefined) return exitCodes.unusable;
   if (isInterrupted) return exitCodes.interrupted;
@@ -73,18 +74,15 @@ function errorOf(work: () => void): Unusable | undefined {
   try {
     work();
   } catch (error) {
-    if (error instanceof Unusable) return error;
-    throw error;
+    return unusable(error);
   }
   return undefined;
 }
 
-/** Says what could not be saved: that takes nothing away from what was found. */
-function sayUnsaved(io: Io, error: Error): void {
-  if (!(error instanceof Unusable)) throw error;
-  const paint = paintFor(io, io.isErrorTerminal);
-  const hint = error.hint === undefined ? '' : `  ${paint.cyan('hint')}: ${error.hint}\n`;
-  io.stderr(`${paint.red('leeshore')}: ${error.message}\n${hint}`);
+/** Throws anything else. */
+function unusable(error: unknown): Unusable {
+  if (error instanceof Unusable) return error;
+  throw error;
 }
 
 async function prepare(
@@ -202,7 +200,7 @@ async function orUnusable<T>(work: Promise<T>): Promise<T> {
   const { LoadError } = await import('../../core.js');
   return work.catch((error: unknown) => {
     if (error instanceof LoadError)
-      throw new Unusable(`${error.message}.`, 'Mend the file, or generate the stores again.');
+      throw new Unusable(`${error.message}.`, 'Correct the file, or generate the stores again.');
     throw error;
   });
 }

@@ -36,7 +36,7 @@ export async function corpusIn(
     if (typeof read === 'string')
       throw new Unusable(
         `${path} is not a script: ${read}.`,
-        'Mend it, or take it out of the folder.',
+        'Correct it, or remove it from the folder.',
       );
     if (unknownIn(read.script, application) === undefined) scripts.push(read.script);
     else outgrown.push(path);

@@ -11,7 +11,8 @@ export async function participantFile(io: Io, path: string) {
     throw new Unusable(`${path} is a folder.`, 'Name a participant file in it.');
   const { bundledParticipant, LoadError } = await import('../../core.js');
   return bundledParticipant(path, io.cwd).catch((error: unknown) => {
-    if (error instanceof LoadError) throw new Unusable(error.detail, 'Mend the participant file.');
+    if (error instanceof LoadError)
+      throw new Unusable(`${error.message}.`, 'Correct the participant file.');
     throw error;
   });
 }

@@ -9,7 +9,7 @@ import { narrowedIn } from '../../expression-facts.js';
 import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
 import { Names, pascal } from '../../identifiers.js';
 import { Imports } from '../../imports.js';
-import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
+import { givenType, optionalMark, payloadLine } from '../../payloads.js';
 import { answersOf, answersType, parametersOf } from '../../answers.js';
 import { printExpr, type Drawn } from '../../print-expression.js';
 import { pureReading, renaming } from '../../pure-reading.js';
@@ -162,13 +162,13 @@ function emitAction(
   across: Across,
 ): Code {
   const at = data(`${store.name}.${action.name}`);
-  const { params, body } = across.has(store.name, action.name)
+  const { params, body, usesPayload } = across.has(store.name, action.name)
     ? callAcross(store, action, imports, across)
     : ownBody(project, store, action, imports);
   const run = (inner: Code) => code`live.act(${at}, (${params}) => {\n${inner}\n})`;
   if (action.payload === undefined)
     return code`${doc(action.about)}${key(action.name)}: () => ${run(body)},`;
-  const accepted = code`const payload = ${acceptedPayload(code`input`, project, store, action, imports)};`;
+  const accepted = payloadLine(usesPayload, project, store, action, imports);
   const type = givenType(project, store, action, imports);
   return code`${doc(action.about)}${key(action.name)}: (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)},`;
 }
@@ -177,7 +177,11 @@ function emitAction(
 function callAcross(store: Store, action: Action, imports: Imports, across: Across) {
   const args = action.payload === undefined ? [] : [code`payload`];
   const { code: call, needsAfter } = across.call(store.name, action.name, args, imports);
-  return { params: needsAfter ? code`drafts, draw` : code`drafts`, body: code`${call};` };
+  return {
+    params: needsAfter ? code`drafts, draw` : code`drafts`,
+    body: code`${call};`,
+    usesPayload: true,
+  };
 }
 
 /** The body of an action that stores to its own store only, and the parameters that it needs. */
@@ -194,7 +198,7 @@ function ownBody(project: Project, store: Store, action: Action, imports: Import
   const body = writer.body();
   const drafts = code`{ ${joined([...style.used].sort().map(id), ', ')} }`;
   const params = style.draws ? code`${drafts}, draw` : style.used.size > 0 ? drafts : code``;
-  return { params, body };
+  return { params, body, usesPayload: writer.usesLocal('payload') };
 }
 
 class ProxyActionStyle extends ActionStyle {

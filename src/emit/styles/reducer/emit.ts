@@ -126,7 +126,7 @@ function actionReducer(
   const params = own.map((name) => code`${id(name)}: ${project.types.state(store, imports)}`);
   const args = own.map(id);
   if (action.payload !== undefined) {
-    params.push(code`payload: ${payloadType}`);
+    params.push(code`${id(writer.usesLocal('payload') ? 'payload' : '_payload')}: ${payloadType}`);
     args.push(acceptedPayload(code`action.payload`, project, store, action, imports));
   }
   if (style.uses.has('app')) {
