@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
@@ -60,6 +60,16 @@ function participant(change: { setUp?: string; raise?: string; state?: string; m
 }
 
 const compare = ['compare', 'ramp.stores.yaml', '--with', 'old.js', '--style', 'reducer'];
+
+/** Code of a participant that tells the test how far the program has come. */
+const importing = `import { existsSync, writeFileSync } from 'node:fs';\n`;
+const begin = `if (!existsSync('begun')) writeFileSync('begun', '');`;
+
+async function interruptedWhenBegun(folder: string, ...more: readonly string[]) {
+  const begun = join(folder, 'begun');
+  rmSync(begun, { force: true });
+  return interrupted(folder, () => existsSync(begun), ...compare, ...more);
+}
 
 async function inRampFolder(old: string, run: (folder: string) => Promise<void>) {
   await inFolder(async (folder) => {
@@ -379,16 +389,16 @@ describe('stores that are brought', () => {
   });
 
   test.each([
-    ['while it is loaded', 'while (true);'],
-    ['while it waits', 'await new Promise(() => setInterval(() => {}, 1000));'],
+    ['while it is loaded', `${begin} while (true);`],
+    ['while it waits', `${begin} await new Promise(() => setInterval(() => {}, 1000));`],
     [
       'while it is created',
-      participant({ more: 'x: 1,' }).replace('let ramp', 'while (true); let ramp'),
+      participant({ more: 'x: 1,' }).replace('let ramp', `${begin} while (true); let ramp`),
     ],
   ])(
     'a file that never comes back %s is given up, in time and by an interruption',
     async (_, text) => {
-      await inRampFolder(text, async (folder) => {
+      await inRampFolder(importing + text, async (folder) => {
         const limited = await leeshore(folder, ...compare, '--limit', '0.2');
         expect([limited.code, limited.err]).toEqual([
           2,
@@ -396,11 +406,20 @@ describe('stores that are brought', () => {
         ]);
         const inTime = await leeshore(folder, ...compare, '--limit', '60', '--for', '1');
         expect([inTime.code, inTime.out]).toEqual([1, expect.stringContaining('nothing compared')]);
-        const stopped = await interrupted(folder, 1500, ...compare, '--limit', '60');
+        const stopped = await interruptedWhenBegun(folder, '--limit', '60');
         expect([stopped.code, stopped.out]).toEqual([130, expect.stringContaining('interrupted')]);
       });
     },
   );
+
+  test('interrupted while it searches, it prints what it has and exits with 130', () =>
+    inRampFolder(
+      importing + participant({}).replace('raise(by) {', `raise(by) { ${begin}`),
+      async (folder) => {
+        const { code, out } = await interruptedWhenBegun(folder, '--steps', '100000000');
+        expect([code, out]).toEqual([130, expect.stringContaining('(interrupted)')]);
+      },
+    ));
 
   test('a file may replace clocks, timers and chance', () =>
     inRampFolder(

@@ -32,15 +32,37 @@ export function scriptRun(script: string, ...args: readonly string[]): Promise<R
   return spawned(fileURLToPath(root), [script, ...args], { ...process.env });
 }
 
-/** Runs it, and interrupts it after some milliseconds. */
-export function interrupted(cwd: string, after: number, ...args: readonly string[]): Promise<Ran> {
-  return run(cwd, args, (kill) => void setTimeout(kill, after));
+/**
+ * Runs it, and interrupts it as soon as `hasBegun` says so: how long a start takes depends on what
+ * else the machine does.
+ */
+export function interrupted(
+  cwd: string,
+  hasBegun: () => boolean,
+  ...args: readonly string[]
+): Promise<Ran> {
+  return run(
+    cwd,
+    args,
+    (kill, ended) => {
+      const poll = setInterval(() => {
+        if (!hasBegun()) return;
+        clearInterval(poll);
+        kill();
+      }, 20);
+      ended(() => clearInterval(poll));
+    },
+    { env: { TMPDIR: cwd } },
+  );
 }
+
+/** Is told how to interrupt what was started, and how to hear of its end. */
+type Started = (kill: () => void, ended: (then: () => void) => void) => void;
 
 function run(
   cwd: string,
   args: readonly string[],
-  started: (kill: () => void) => void,
+  started: Started,
   {
     input,
     env = {},
@@ -55,14 +77,17 @@ function spawned(
   args: readonly string[],
   env: NodeJS.ProcessEnv,
   input?: string,
-  started: (kill: () => void) => void = () => undefined,
+  started: Started = () => undefined,
 ): Promise<Ran> {
   const child = spawn(process.execPath, args, { cwd, env });
   child.stdin.end(input);
   let [out, err] = ['', ''];
   child.stdout.on('data', (data: Buffer) => (out += data.toString()));
   child.stderr.on('data', (data: Buffer) => (err += data.toString()));
-  started(() => void child.kill('SIGINT'));
+  started(
+    () => void child.kill('SIGINT'),
+    (then) => void child.on('close', then),
+  );
   return new Promise((resolve) => child.on('close', (code) => resolve({ code, out, err })));
 }
 
