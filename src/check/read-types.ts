@@ -245,6 +245,8 @@ export class TypeReader {
 
   #typed(node: Located, map: LocatedMap): Type {
     const names = node.kind === 'list' ? node.items : [node];
+    if (names.length === 0)
+      return this.#bad(node.span, "'type' names a type, or a list of them: [string, 'null'].");
     return union(names.map((name) => this.#one(textOf(name) ?? '', name, map)));
   }
 

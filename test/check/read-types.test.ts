@@ -65,6 +65,7 @@ describe('a type is refused', () => {
       '{ type: Other }',
       "bad-type 'type' takes what JSON Schema has; 'Other' is a type of this schema.",
     ],
+    ['{ type: [] }', "bad-type 'type' names a type, or a list of them"],
     ['{ enum: [] }', "bad-type 'enum' is a list of values"],
     ['{ enum: [[1]] }', 'bad-type Only text, numbers, true, false and null can stand here.'],
     ["{ $ref: 'Other' }", "bad-type '$ref' leads to a type of this file"],
