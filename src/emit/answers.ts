@@ -1,5 +1,6 @@
 import type { Derived } from '../model/application.js';
 import { arrowValue, code, joined, type Code } from './code.js';
+import { localsRead } from './expression-facts.js';
 import { Names } from './identifiers.js';
 import type { Imports } from './imports.js';
 import type { Project } from './project.js';
@@ -26,7 +27,10 @@ export function answersOf(
   project: Project,
   imports: Imports,
 ): Code {
-  const params = parametersOf(derived, local, project, imports);
+  const used = new Set(localsRead(derived.value));
+  // Lint rules let a name with an underscore pass that nothing reads.
+  const named = (name: string) => (used.has(name) ? local(name) : code`_${local(name)}`);
+  const params = parametersOf(derived, named, project, imports);
   const type = project.types.type(derived.value.type, imports);
   return code`${imports.value('arguments', 'perArguments')}((${params}): ${type} => ${arrowValue(value)})`;
 }

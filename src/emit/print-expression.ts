@@ -176,7 +176,7 @@ function print(expr: Expr, reading: Reading): Printed {
   }
 }
 
-/** Whether the compiler would take a `reduce` for one whose result is an item, which it is not. */
+/** Whether the compiler would find another type for the result of a `reduce`: that of an item, or of the start. */
 function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boolean {
   const [, start] = expr.args;
   if (expr.name !== 'reduce' || start === undefined || start.kind === 'arrow') return false;
@@ -185,7 +185,15 @@ function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boo
     member.kind === 'list' ? [member.item] : [],
   );
   const item = union(items);
-  return fits(from, item, types, 'shape') && !fits(item, expr.type, types, 'shape');
+  if (!fits(from, item, types, 'shape')) return hasTexts(expr.type, types);
+  return !fits(item, expr.type, types, 'shape');
+}
+
+/** Whether a type is one of a few texts, or takes them: the compiler would find that it takes any, or only the first. */
+function hasTexts(type: Type, types: TypeTable): boolean {
+  return membersOf(type, types).some(
+    (member) => member.kind === 'literal' && typeof member.value === 'string',
+  );
 }
 
 function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {
