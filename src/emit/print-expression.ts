@@ -135,7 +135,7 @@ function print(expr: Expr, reading: Reading): Printed {
         ? code`<${reading.type(expr.type)}>`
         : code``;
       return {
-        code: code`${at(expr.object, access, reading)}${dot}${typed}(${args})`,
+        code: code`${methodObject(expr.object, reading)}${dot}${typed}(${args})`,
         precedence: access,
       };
     }
@@ -174,6 +174,16 @@ function print(expr: Expr, reading: Reading): Printed {
       return { code: code`${test} ? ${then} : ${otherwise}`, precedence: conditional };
     }
   }
+}
+
+/** What a method is called on: of a list of texts the compiler must know which they are. */
+function methodObject(object: Expr, reading: Reading): Code {
+  const printed = at(object, access, reading);
+  const areTexts =
+    object.kind === 'list' &&
+    object.items.length > 0 &&
+    object.items.every(({ value }) => value.kind === 'literal' && typeof value.value === 'string');
+  return areTexts ? code`(${printed} as const)` : printed;
 }
 
 /** Whether the compiler would find another type for the result of a `reduce`: that of an item, or of the start. */
