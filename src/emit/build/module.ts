@@ -105,9 +105,7 @@ export class Module {
   print(): string {
     const content = joined(this.#declarations, '\n\n');
     const used = namesUsed(content);
-    const fixed = [...this.#own, ...this.#globals.values()].filter(
-      (name) => name.kind === 'fixed' && used.has(name),
-    );
+    const fixed = [...used].filter(({ kind }) => kind === 'fixed');
     const identifiers = new Map(fixed.map((name) => [name, name.wanted]));
     const taken = new Set(identifiers.values());
     const imports = this.#used();
@@ -118,7 +116,11 @@ export class Module {
       taken.add(identifier);
     }
     const whole = joined(
-      [comment(this.about), importsOf(this.specifier, imports, identifiers), content],
+      [
+        joined(this.about.split('\n').map(comment), ''),
+        importsOf(this.specifier, imports, identifiers),
+        content,
+      ],
       '\n\n',
     );
     return printCode(whole, identifiers);

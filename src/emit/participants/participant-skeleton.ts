@@ -36,8 +36,7 @@ export interface SkeletonTypes {
 }
 
 /** Types that are imported from a module beside the participant file: `./ferry.types.js`. */
-export function skeletonTypes(application: Application, types: string): SkeletonTypes {
-  const about = 'The stores of the old application.';
+export function skeletonTypes(application: Application, types: string, about = ''): SkeletonTypes {
   const specifier = (module: string) => (module === 'types' ? types : module);
   return {
     file: new TypeFile(application, false),
@@ -59,7 +58,12 @@ export function participantSkeleton(
   schema: string,
   types: string,
 ): string {
-  const known = skeletonTypes(application, types);
+  const about = [
+    `The stores of the old application, to be compared with ${schema}:`,
+    `leeshore compare ${schema} --with THIS-FILE`,
+    'Call the old code in place of each missing(); delete what the old application does not have.',
+  ].join('\n');
+  const known = skeletonTypes(application, types, about);
   const { module } = known;
   const lines = skeletonLines(application, known);
   const tables = (['actions', 'state', 'derived'] as const).map((table) => {
@@ -75,21 +79,12 @@ export function participantSkeleton(
   });
   const participant = module.type('leeshore', 'BroughtParticipant');
   module.add(
-    joined(
-      [
-        comment(`Compare them with ${schema}: leeshore compare ${schema} --with THIS-FILE`),
-        comment(
-          'Call the old code in place of each missing(); delete what the old application does not have.',
-        ),
-        code`export default {
+    code`export default {
 name: "old",
 create(environment) {
 ${comment('Make the old stores here, each time anew; environment has newId(), now() and random() for them.')}return { ${tables} };
 },
 } satisfies ${participant};`,
-      ],
-      '',
-    ),
     missingFunction,
   );
   return module.print();

@@ -40,7 +40,8 @@ interface Read {
 /** What was computed, from what. */
 interface Memory {
   states: States;
-  readonly version: number;
+  /** For what an action computed from working copies: they may be written to again. */
+  readonly version: number | undefined;
   readonly reads: readonly Read[];
   readonly value: unknown;
 }
@@ -115,7 +116,7 @@ export class Derivations {
     const { given, inside } = value;
     if (given !== undefined && holds(given, at)) return given.value;
     let memory = inside;
-    if (memory?.version !== at.version || !holds(memory, at)) {
+    if (memory === undefined || !holds(memory, at)) {
       memory = this.#compute(compute, args, at);
       if (given !== undefined && same(given.value, memory.value))
         memory = { ...memory, value: given.value };
@@ -124,7 +125,7 @@ export class Derivations {
     else {
       // Not before: an action may still be at work on what it computed from.
       if (this.#guard) freeze(memory.value);
-      value.given = memory;
+      value.given = { ...memory, version: undefined };
       value.inside = undefined;
     }
     return memory.value;
@@ -137,7 +138,8 @@ export class Derivations {
     this.#reads = reads;
     try {
       const value = compute(this.app as never, ...(args as never[]));
-      return { states: at.states, version: at.version, reads, value };
+      const version = at.isInside ? at.version : undefined;
+      return { states: at.states, version, reads, value };
     } finally {
       this.#at = outerAt;
       this.#reads = outerReads;
@@ -162,8 +164,10 @@ function valueFor(args: readonly unknown[], known: Remembered<DerivedValue>): De
 
 /** Whether what was read is still the same. */
 function holds(memory: Memory, at: At): boolean {
-  if (memory.states === at.states && memory.version === at.version) return true;
+  const { version } = memory;
+  if (version !== undefined && version !== at.version) return false;
+  if (memory.states === at.states) return true;
   for (const { of, seen } of memory.reads) if (!Object.is(of(at), seen)) return false;
-  if (memory.version === at.version) memory.states = at.states;
+  memory.states = at.states;
   return true;
 }

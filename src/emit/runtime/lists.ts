@@ -48,7 +48,7 @@ export function withoutItem<T, K extends keyof T>(
   otherwise?: string,
 ): readonly T[] {
   const place = placeOf(list, by, key);
-  if (place >= 0) return list.toSpliced(place, 1);
+  if (place >= 0) return [...list.slice(0, place), ...list.slice(place + 1)];
   return otherwise === undefined ? list : refuse(otherwise);
 }
 
@@ -94,22 +94,25 @@ export function putItems<T, K extends keyof T>(
   return items.reduce((before, item) => putItem(before, by, item), list);
 }
 
-/** A whole number from 0 to `last`; else the action is refused. */
-function position(place: number, last: number): number {
+/** Refuses the action if a place is no whole number from 0 to `last`. */
+function position(place: number, last: number): void {
   if (!Number.isInteger(place) || place < 0 || place > last) refuse('out of range');
-  return place;
 }
 
 /** The list with more items at a place. */
 export function insertAt<T>(list: readonly T[], place: number, items: readonly T[]): readonly T[] {
-  return list.toSpliced(position(place, list.length), 0, ...items);
+  position(place, list.length);
+  return [...list.slice(0, place), ...items, ...list.slice(place)];
 }
 
 /** The list with the item at a place moved; `to` counts after it was taken out. */
 export function moveAt<T>(list: readonly T[], from: number, to: number): readonly T[] {
   const last = list.length - 1;
   position(from, last);
-  return list.toSpliced(from, 1).toSpliced(position(to, last), 0, list[from] as T);
+  position(to, last);
+  const next = [...list];
+  next.splice(to, 0, ...next.splice(from, 1));
+  return next;
 }
 
 /** The list with the first item of that key moved; refused where there is none. */

@@ -29,7 +29,7 @@ export class TypeFile {
       for (const { name, derived } of stores)
         if (derived.length > 0) this.#derived.set(name, this.#allocate(`${pascal(name)}Derived`));
     for (const store of stores)
-      for (const action of store.actions) this.#namePayload(store, action, stores);
+      for (const action of store.actions) this.#namePayload(store, action);
     this.#declare();
   }
 
@@ -48,12 +48,9 @@ export class TypeFile {
     return name;
   }
 
-  #namePayload(store: Store, { name, payload }: Action, stores: readonly Store[]): void {
+  #namePayload(store: Store, { name, payload }: Action): void {
     if (payload === undefined || !isLong(payload)) return;
-    const isAlone = stores.every(
-      (other) => other === store || !other.actions.some((action) => action.name === name),
-    );
-    const wanted = `${isAlone ? '' : pascal(store.name)}${pascal(name)}Payload`;
+    const wanted = `${pascal(store.name)}${pascal(name)}Payload`;
     this.#payloads.set(`${store.name}.${name}`, this.#allocate(wanted));
   }
 

@@ -1,7 +1,7 @@
 import type { Store } from '../../../model/application.js';
 import { resolve } from '../../../model/types.js';
 import type { Expr } from '../../../model/expressions.js';
-import { pathsOf, type Step } from '../../../model/steps.js';
+import { exprsOf, pathsOf, type Step } from '../../../model/steps.js';
 import {
   arrow,
   code,
@@ -64,6 +64,11 @@ export class AtomBody extends ActionBody {
   derived(store: string, name: string, args?: Code): Code {
     const node = this.nodes.node(store, name);
     return args === undefined ? code`${node}.get()` : code`${node}(${args}).get()`;
+  }
+
+  /** Fields are set and updated by functions of what a step reads. */
+  protected override exprsInFunctions(step: Step): readonly Expr[] {
+    return isValueStep(step) ? exprsOf(step) : [];
   }
 
   draw(name: Drawn): Code {

@@ -95,7 +95,10 @@ class AtomStore implements Nodes {
       const type = output.types.type(field.type, this.#module);
       const name = data(store.single ? store.name : `${store.name}.${field.name}`);
       const about = doc(field.about);
-      return code`${about}const ${this.node(store.name, field.name)} = ${graph}.atom<${type}>(${name}, ${data(field.default)});`;
+      // The compiler finds these from what they are at the start.
+      const isPlain = ['boolean', 'number', 'string'].includes(field.type.kind);
+      const of = isPlain ? nothing : code`<${type}>`;
+      return code`${about}const ${this.node(store.name, field.name)} = ${graph}.atom${of}(${name}, ${data(field.default)});`;
     });
     const inOrder = derivedInOrder(output.application).filter((one) => one.store === store);
     const derived = inOrder.map(({ derived: value }) => this.#derived(value));

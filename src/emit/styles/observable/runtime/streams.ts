@@ -297,7 +297,7 @@ export class Streams {
   /** The state of a store: what changes that actions were mapped to make of it, from what it is at the start. */
   accumulate<S>(name: string, initial: S, changes: readonly Change<S>[]): Stream<S> {
     this.#initial[name] = this.guarded(initial);
-    this.committed = { ...this.committed, [name]: initial };
+    this.committed = this.guarded({ ...this.committed, [name]: initial });
     this.pending = this.committed;
     for (const { action, to } of changes)
       this.#register(name, action, (payload, given) => {

@@ -135,7 +135,11 @@ type Test = (item: unknown, position: number) => boolean;
 const picking: Readonly<Record<string, (node: WorkingCopy, list: readonly unknown[]) => unknown>> =
   {
     find: (node, list) => (test: Test) => node.part(String(list.findIndex(test))),
-    findLast: (node, list) => (test: Test) => node.part(String(list.findLastIndex(test))),
+    findLast: (node, list) => (test: Test) => {
+      let place = list.length - 1;
+      while (place >= 0 && !test(list[place], place)) place -= 1;
+      return node.part(String(place));
+    },
     at: (node, list) => (place: number) => {
       const index = Math.trunc(place) || 0;
       return node.part(String(index < 0 ? list.length + index : index));
