@@ -76,8 +76,7 @@ const breaks: Readonly<Record<string, Break>> = {
       "typeof value === 'boolean' ||",
       "typeof value === 'boolean' || typeof value === 'function' ||",
     ],
-    ['observable', 'runtime/fitting.ts', "if (typeof value !== 'string') return false;", ''],
-    ['observable', 'runtime/fitting.ts', "=> typeof value === 'string',", '=> true,'],
+    ['observable', 'runtime/fitting.ts', 'return typeof value === type &&', 'return true || ('],
   ],
   'a hole does not fit': [
     ['proxy', 'runtime/taking-in.ts', 'items.push(', 'if (i in value) items.push('],
@@ -91,7 +90,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'an unknown property does not fit': [
-    ['reducer', 'runtime/fitting.ts', 'return left === 0;', 'return true;'],
+    ['reducer', 'runtime/fitting.ts', 'if (names.length === known) return undefined;', 'return undefined;'],
   ],
   'nothing at all does not fit': [
     [
@@ -107,7 +106,7 @@ const breaks: Readonly<Record<string, Break>> = {
   'a cycle does not fit': [['proxy', 'runtime/taking-in.ts', ' || around.includes(value)', '']],
   'a dictionary is read by own keys only, and __proto__ does not fit': [
     ['atom', 'runtime/lists.ts', "if (key === '__proto__')", 'if (key.length > 99)'],
-    ['atom', 'runtime/fitting.ts', "if (key === '__proto__' || ", 'if ('],
+    ['atom', 'runtime/fitting.ts', "key === '__proto__' ? '' : ", ''],
   ],
   'putting a key that is there leaves it in its place': [
     ['reducer', 'stores/quay.ts', '...quay.names, ', ''],

@@ -3,7 +3,6 @@ import {
   fits,
   fitsAsList,
   misfit,
-  resolved,
   secondWithKey,
   type ListType,
   type StoreChecks,
@@ -83,7 +82,7 @@ export function settled(
       : isObject(before) && isObject(after)
         ? settledParts(before, after, type, guard)
         : settledWhole(before, after, type, guard);
-  if (value === notFitting) refuse('does not fit', type && misfit(after, type, at));
+  if (value === notFitting) refuse('does not fit', type && `${at}${misfit(after, type) ?? ''}`);
   return value;
 }
 
@@ -125,9 +124,8 @@ function settledParts(
 }
 
 function listType(type: ValueType | undefined): ValueType | undefined {
-  if (type === undefined) return undefined;
-  const open = resolved(type);
-  return typeof open === 'object' && 'maybe' in open ? listType(open.maybe) : open;
+  if (typeof type === 'function') return listType(type());
+  return typeof type === 'object' && 'maybe' in type ? listType(type.maybe) : type;
 }
 
 /** Only items that are new are judged: what has only moved was judged when it came. */

@@ -1,5 +1,5 @@
 // What becomes of an action: done, refused, broken, or queued while another is under way.
-import { fromText, misfit, type PayloadCheck } from './fitting.js';
+import { misfit, type PayloadCheck } from './fitting.js';
 import { guardByDefault } from './guard.js';
 import { takeIn } from './taking-in.js';
 
@@ -211,8 +211,8 @@ function accept(
   if (type === undefined) return given === undefined ? otherwise : given;
   if (given === undefined && otherwise !== undefined) return otherwise;
   const taken = takeIn(given);
-  const payload = from === 'text' ? fromText(taken, type) : taken;
-  const at = misfit(payload, type, '/payload');
-  if (at !== undefined) refuse('does not fit', at);
+  const payload = from === undefined ? taken : from(taken, type);
+  const found = misfit(payload, type);
+  if (found !== undefined) refuse('does not fit', `/payload${found}`);
   return payload;
 }

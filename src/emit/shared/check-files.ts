@@ -76,7 +76,8 @@ export class CheckFiles {
     const entries: Code[] = [];
     if (this.checks !== 'never' || acceptsText)
       entries.push(entry('payload', this.#type(payload, module)));
-    if (acceptsText) entries.push(entry('from', data('text')));
+    if (acceptsText)
+      entries.push(entry('from', named(module.value('runtime/from-text', 'fromText'))));
     if (payloadDefault !== undefined) entries.push(entry('default', data(payloadDefault)));
     return entries;
   }

@@ -7,7 +7,7 @@ import type { Output } from './output.js';
 /** The type in which a payload is given by callers. */
 export function givenType(output: Output, store: Store, action: Action, module: Module): Code {
   const type = output.types.payload(store, action, module);
-  return action.acceptsText ? code`${module.type('runtime/fitting', 'FromText')}<${type}>` : type;
+  return action.acceptsText ? code`${module.type('runtime/from-text', 'FromText')}<${type}>` : type;
 }
 
 /** `?` after the name of a payload that may be left out. */
