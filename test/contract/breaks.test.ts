@@ -76,7 +76,12 @@ const breaks: Readonly<Record<string, Break>> = {
       "typeof value === 'boolean' ||",
       "typeof value === 'boolean' || typeof value === 'function' ||",
     ],
-    ['observable', 'runtime/fitting.ts', 'return typeof value === type &&', 'return true || ('],
+    [
+      'observable',
+      'runtime/fitting.ts',
+      'typeof value === type &&',
+      "(typeof value === type || typeof value === 'function') &&",
+    ],
   ],
   'a hole does not fit': [
     ['proxy', 'runtime/taking-in.ts', 'items.push(', 'if (i in value) items.push('],

@@ -5,6 +5,7 @@ import {
   misfit,
   secondWithKey,
   type ListType,
+  type RecordType,
   type StoreChecks,
   type ValueType,
 } from './fitting.js';
@@ -137,12 +138,17 @@ function settledList(
 ): unknown {
   if (type !== undefined && !isListType(type)) return settledWhole(before, after, type, guard);
   const key = type?.by;
+  const fields = fieldsOf(type?.list);
   const least = Math.min(before.length, after.length);
   let start = 0;
   while (start < least && Object.is(before[start], after[start])) start += 1;
   if (start === before.length && start === after.length) return before;
   let end = 0;
-  while (end < least - start && Object.is(before.at(-1 - end), after.at(-1 - end))) end += 1;
+  while (
+    end < least - start &&
+    Object.is(before[before.length - 1 - end], after[after.length - 1 - end])
+  )
+    end += 1;
   const lastBefore = before.length - end;
   let items = after;
   let isEqual = before.length === after.length;
@@ -182,7 +188,11 @@ function settledList(
     }
     if (type !== undefined && !fits(item, type.list)) return notFitting;
     if (!hasOldKey) fresh.push(i);
-    if (guard) freeze(item);
+    if (fields !== undefined) {
+      if (items === after) items = [...after];
+      (items as unknown[])[i] = likeOthers(item, fields);
+    }
+    if (guard) freeze(items[i]);
   }
   if (isEqual) return before;
   if (type !== undefined) {
@@ -190,6 +200,19 @@ function settledList(
     if (key !== undefined && !hasOwnKeys(items, key, fresh, hasMoved)) return notFitting;
   }
   return guard ? Object.freeze(items) : items;
+}
+
+function fieldsOf(type: ValueType | undefined): RecordType['fields'] | undefined {
+  if (typeof type === 'function') return fieldsOf(type());
+  return typeof type === 'object' && 'fields' in type ? type.fields : undefined;
+}
+
+/** A new object with its properties in the order of its type: engines read objects that are alike many times as fast. */
+function likeOthers(item: unknown, fields: RecordType['fields']): unknown {
+  const alike: Record<string, unknown> = {};
+  for (const name in fields)
+    if (Object.hasOwn(item as object, name)) alike[name] = (item as Properties)[name];
+  return alike;
 }
 
 /** Whether no two items have one key, if those that are not fresh, and have not moved, have different ones. */

@@ -124,7 +124,7 @@ export class Turns {
     action: string,
     payload: unknown,
     check: PayloadCheck | undefined,
-    work: Work<P>,
+    work: Transaction<P>,
   ): Outcome {
     const run = () => this.#transaction(payload, check, work);
     if (this.#isBusy) {
@@ -143,7 +143,11 @@ export class Turns {
     }
   }
 
-  #transaction<P>(payload: unknown, check: PayloadCheck | undefined, work: Work<P>): boolean {
+  #transaction<P>(
+    payload: unknown,
+    check: PayloadCheck | undefined,
+    work: Transaction<P>,
+  ): boolean {
     const accepted = check === undefined ? payload : accept(payload, check);
     this.#now = undefined;
     try {
@@ -197,7 +201,7 @@ export class Turns {
 }
 
 /** What an action does to the stores of a style. */
-export interface Work<P> {
+export interface Transaction<P> {
   act(payload: P): void;
   commit(): boolean;
   drop?(): void;

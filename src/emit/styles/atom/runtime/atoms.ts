@@ -9,6 +9,7 @@ import {
   type Outcome,
   type Problem,
   type Tools,
+  type Transaction,
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
@@ -78,14 +79,17 @@ abstract class Node<T> extends Followed<T> {
 
 /** One unit of state. Only actions change it. */
 export class Atom<T> extends Node<T> {
+  /** Its place among the atoms of the application. */
+  readonly place: number;
   readonly #initial: T;
   readonly #type: ValueType | undefined;
   readonly #at: string;
   #value: T;
   #next: { value: T } | undefined;
 
-  constructor(graph: Graph, name: string, initial: T) {
+  constructor(graph: Graph, name: string, initial: T, place: number) {
     super(graph, name);
+    this.place = place;
     this.#initial = graph.guarded(initial);
     this.#value = initial;
     this.#type = graph.typeOf(name);
@@ -263,7 +267,7 @@ export class Graph {
 
   /** A field of a store: `deck.vehicles`; `berth` if the store is one value. */
   atom<T>(name: string, initial: T): Atom<T> {
-    const atom = new Atom(this, name, initial);
+    const atom = new Atom(this, name, initial, this.#atoms.size);
     this.#atoms.set(name, atom as Atom<unknown>);
     return atom;
   }
@@ -303,18 +307,18 @@ export class Graph {
     this.#actions.set(name, work as Work);
     const [store = '', action = ''] = name.split('.');
     const check = this.#checks[store]?.actions?.[action];
-    return (...[payload]) =>
-      this.#turns.take<P>(name, payload, check, {
-        act: (accepted) => {
-          this.#writesBefore = this.writes;
-          this.#perform(name, accepted);
-        },
-        commit: () => this.#commit(),
-        drop: () => {
-          for (const atom of this.#written) atom.drop();
-          this.#written.clear();
-        },
-      });
+    const transaction: Transaction<P> = {
+      act: (accepted) => {
+        this.#writesBefore = this.writes;
+        this.#perform(name, accepted);
+      },
+      commit: () => this.#commit(),
+      drop: () => {
+        for (const atom of this.#written) atom.drop();
+        this.#written.clear();
+      },
+    };
+    return (...[payload]) => this.#turns.take(name, payload, check, transaction);
   }
 
   /** What follows each time an action was done. */
@@ -370,8 +374,9 @@ export class Graph {
 
   #commit(): boolean {
     if (this.#written.size === 0) return false;
+    const written = [...this.#written];
     // In the order in which they were made, which is that of the schema.
-    const written = [...this.#atoms.values()].filter((atom) => this.#written.has(atom));
+    if (written.length > 1) written.sort((a, b) => a.place - b.place);
     for (const atom of written) atom.settle();
     this.#written.clear();
     let changed = false;

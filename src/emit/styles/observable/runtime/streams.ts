@@ -9,6 +9,7 @@ import {
   type Outcome,
   type Problem,
   type Tools,
+  type Transaction,
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
@@ -240,18 +241,19 @@ export class Streams {
   ): ActionStream<P, Given> {
     const [store = '', action = ''] = name.split('.');
     const check = this.#checks[store]?.actions?.[action];
+    const transaction: Transaction<unknown> = {
+      act: (accepted) => {
+        this.pending = this.committed;
+        this.#perform(name, accepted);
+      },
+      commit: () => this.#commit(),
+      drop: () => {
+        this.pending = this.committed;
+        this.#done = [];
+      },
+    };
     const send = (...[payload]: Given): Outcome =>
-      this.#turns.take(name, payload, check, {
-        act: (accepted) => {
-          this.pending = this.committed;
-          this.#perform(name, accepted);
-        },
-        commit: () => this.#commit(),
-        drop: () => {
-          this.pending = this.committed;
-          this.#done = [];
-        },
-      });
+      this.#turns.take(name, payload, check, transaction);
     return Object.assign(send, this.done<P>(name));
   }
 

@@ -3,7 +3,13 @@ import { Derivations, type At, type DerivingStore, type States } from '../../../
 import type { StoreChecks } from '../../../runtime/fitting.js';
 import { Following, type Followed } from '../../../runtime/followed.js';
 import { settledStates } from '../../../runtime/settling.js';
-import { Turns, type Options, type Outcome, type Tools } from '../../../runtime/transaction.js';
+import {
+  Turns,
+  type Options,
+  type Outcome,
+  type Tools,
+  type Transaction,
+} from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
 import { Edits, WorkingCopy } from './working-copies.js';
@@ -180,7 +186,7 @@ class Live {
     const toJSON = () =>
       Object.fromEntries(fieldsOf(definition).map(([name]) => [name, Reflect.get(live, name)]));
     const actions = Object.keys(definition.actions).map(
-      (name) => [name, (payload?: unknown) => this.#send(`${store}.${name}`, payload)] as const,
+      (name) => [name, this.#action(`${store}.${name}`)] as const,
     );
     for (const [name, value] of [['toJSON', toJSON] as const, ...actions])
       if (!Object.hasOwn(live, name))
@@ -188,8 +194,9 @@ class Live {
     return Object.freeze(live);
   }
 
-  #send(action: string, payload: unknown): Outcome {
-    return this.#turns.take(action, payload, this.#checkOf(action), {
+  #action(action: string): (payload?: unknown) => Outcome {
+    const check = this.#checkOf(action);
+    const work: Transaction<unknown> = {
       act: (accepted) => {
         this.#working = new Working(this.#states, () => {
           if (!this.#turns.isActing) throw new TypeError('Stores are changed by actions only.');
@@ -206,7 +213,8 @@ class Live {
       drop: () => {
         this.#working.edits.end();
       },
-    });
+    };
+    return (payload) => this.#turns.take(action, payload, check, work);
   }
 
   #checkOf(action: string) {
@@ -216,17 +224,20 @@ class Live {
 
   #perform(action: string, payload: unknown): void {
     const [store = '', name = ''] = action.split('.');
-    const around: Around = {
-      ...this.#turns.tools,
+    const { newId, now, random } = this.#turns.tools;
+    const [run, resetStores] = [this.#run, this.#resetStores];
+    const around = (given: unknown): Around => ({
       payload,
-      given: undefined,
-      run: this.#run,
-      resetStores: this.#resetStores,
-    };
+      given,
+      newId,
+      now,
+      random,
+      run,
+      resetStores,
+    });
     const editable = this.#editable as never;
-    const given = this.#definitions[store]?.actions[name]?.(editable, around as never);
-    for (const react of this.#reactions.get(action) ?? [])
-      react(editable, { ...around, given } as never);
+    const given = this.#definitions[store]?.actions[name]?.(editable, around(undefined) as never);
+    for (const react of this.#reactions.get(action) ?? []) react(editable, around(given) as never);
   }
 
   readonly #run = (action: string, payload?: unknown): void => {

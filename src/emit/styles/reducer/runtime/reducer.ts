@@ -1,6 +1,6 @@
 // A store around pure functions from state to state.
 import { Derivations, type DerivingStore, type States } from '../../../runtime/derived.js';
-import type { StoreChecks } from '../../../runtime/fitting.js';
+import type { PayloadCheck, StoreChecks } from '../../../runtime/fitting.js';
 import { Following, type Followed } from '../../../runtime/followed.js';
 import { settledStates } from '../../../runtime/settling.js';
 import { Turns, type Options, type Outcome, type Tools } from '../../../runtime/transaction.js';
@@ -80,13 +80,16 @@ interface Step {
   readonly reduce: (state: unknown, around: Around) => unknown;
 }
 
-/** What is done for an action: the handler, and the reactions to it. */
+/** What is done for an action: the handler, and then the reactions to it. */
 interface Deed {
-  readonly step: Step;
-  readonly reactions: Step[];
+  readonly check: PayloadCheck | undefined;
+  readonly steps: Step[];
 }
 
-function deedsOf(stores: Readonly<Record<string, ReducingStore>>): ReadonlyMap<string, Deed> {
+function deedsOf(
+  stores: Readonly<Record<string, ReducingStore>>,
+  checks: Readonly<Record<string, StoreChecks>>,
+): ReadonlyMap<string, Deed> {
   const stepOf = (store: string, handler: Handler): Step =>
     typeof handler === 'function'
       ? { store, reduce: handler as Step['reduce'] }
@@ -94,11 +97,14 @@ function deedsOf(stores: Readonly<Record<string, ReducingStore>>): ReadonlyMap<s
   const deeds = new Map<string, Deed>();
   for (const [store, { actions }] of Object.entries(stores))
     for (const [name, handler] of Object.entries(actions))
-      deeds.set(`${store}.${name}`, { step: stepOf(store, handler), reactions: [] });
+      deeds.set(`${store}.${name}`, {
+        check: checks[store]?.actions?.[name],
+        steps: [stepOf(store, handler)],
+      });
   for (const [store, { reactions = {} }] of Object.entries(stores))
     for (const [action, own] of Object.entries(reactions))
       for (const handler of [own].flat() as readonly Handler[])
-        deeds.get(action)?.reactions.push(stepOf(store, handler));
+        deeds.get(action)?.steps.push(stepOf(store, handler));
   return deeds;
 }
 
@@ -115,7 +121,7 @@ export function createReducerStore<App extends object, Action extends ActionValu
     watchers.round();
   });
   const { guard, tools } = turns;
-  const deeds = deedsOf(stores);
+  const deeds = deedsOf(stores, checks);
   const initial = Object.fromEntries(
     Object.entries(stores).map(([name, store]) => [name, store.initial]),
   );
@@ -131,12 +137,14 @@ export function createReducerStore<App extends object, Action extends ActionValu
     ...Object.fromEntries(names.map((name) => [name, initial[name]])),
   });
   const perform = (app: States, action: string, payload: unknown): States => {
-    const { step, reactions } = deeds.get(action) as Deed;
+    const { steps } = deeds.get(action) as Deed;
     let next = app;
     let given: unknown;
-    for (const { store, reduce } of [step, ...reactions]) {
+    for (const { store, reduce } of steps) {
       const around: Around = {
-        ...tools,
+        newId: tools.newId,
+        now: tools.now,
+        random: tools.random,
         payload,
         given,
         app: next,
@@ -150,17 +158,15 @@ export function createReducerStore<App extends object, Action extends ActionValu
     }
     return next;
   };
-  const run = (app: States, action: string, payload?: unknown): States => {
-    const [store = '', name = ''] = action.split('.');
-    return perform(app, action, payload ?? checks[store]?.actions?.[name]?.default);
-  };
+  const run = (app: States, action: string, payload?: unknown): States =>
+    perform(app, action, payload ?? deeds.get(action)?.check?.default);
 
   const dispatch = ({ type, payload }: ActionValue): Outcome => {
-    if (!deeds.has(type)) throw new TypeError(`There is no action '${type}'.`);
-    const [store = '', name = ''] = type.split('.');
+    const deed = deeds.get(type);
+    if (deed === undefined) throw new TypeError(`There is no action '${type}'.`);
     let next = state;
-    return turns.take(type, payload, checks[store]?.actions?.[name], {
-      act: (accepted) => (next = perform((next = state), type, accepted)),
+    return turns.take(type, payload, deed.check, {
+      act: (accepted) => (next = perform(state, type, accepted)),
       commit() {
         const kept = settledStates(state, next, checks, guard);
         const changed = kept !== state;
