@@ -31,7 +31,7 @@ export const shots = [
   {
     name: 'generate',
     window: small,
-    commands: ['leeshore generate ferry.stores.yaml', 'head -n 60 stores/proxy/stores/wind.ts'],
+    commands: ['leeshore generate ferry.stores.yaml', 'sed -n 15,44p stores/proxy/stores/wind.ts'],
   },
   {
     name: 'generate-diff',

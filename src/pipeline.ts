@@ -8,7 +8,7 @@ import { usualOptions, type EmitOptions } from './emit/emit-options.js';
 import type { Style } from './emit/style-names.js';
 import type { TriedFault } from './faults/fault.js';
 import type { GeneratedFile } from './emit/generated-file.js';
-import type { ReadRuntime } from './emit/shared/output.js';
+import type { ReadRuntime } from './emit/shared/runtime-files.js';
 import type { SearchOptions } from './explore/compare.js';
 import type { Comparison } from './explore/comparison.js';
 import type { Script } from './explore/script.js';

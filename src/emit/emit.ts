@@ -1,7 +1,7 @@
 import type { Application } from '../model/application.js';
 import { usualOptions, type EmitOptions } from './emit-options.js';
 import type { GeneratedFile } from './generated-file.js';
-import type { ReadRuntime } from './shared/output.js';
+import type { ReadRuntime } from './shared/runtime-files.js';
 import { emitters } from './style.js';
 import type { Style } from './style-names.js';
 

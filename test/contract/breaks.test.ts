@@ -95,7 +95,12 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'an unknown property does not fit': [
-    ['reducer', 'runtime/fitting.ts', 'if (names.length === known) return undefined;', 'return undefined;'],
+    [
+      'reducer',
+      'runtime/fitting.ts',
+      'if (names.length === known) return undefined;',
+      'return undefined;',
+    ],
   ],
   'nothing at all does not fit': [
     [

@@ -79,7 +79,8 @@ describe('faults that are equal by the contract', () => {
     ['{ set: { red: "green" } }, { toggle: green }', false],
     ['{ toggle: red }, { set: { red: "true" } }', false],
     ['{ toggle: red }, { append: { to: names, value: "payload" } }', true],
-    ['{ append: { to: names, value: "payload" } }, { set: { since: "now()" } }', false],
+    ['{ append: { to: names, value: "payload" } }, { set: { since: "now()" } }', true],
+    ['{ insert: { to: names, at: 0, value: "payload" } }, { set: { since: "now()" } }', false],
     ['{ set: { "names[0]": "payload" } }, { set: { since: "now()" } }', false],
     ['{ reset: [red] }, { remove: { from: names, each: n, where: "n === payload" } }', true],
   ])('two steps that do not touch each other may change places: %s', async (steps, equal) => {

@@ -64,7 +64,6 @@ export class Refusal {
 
 /** Refuses the action that is under way. */
 export function refuse(reason: string, at?: string): never {
-  // eslint-disable-next-line @typescript-eslint/only-throw-error -- no error: it is an answer
   throw new Refusal(reason, at);
 }
 

@@ -1,4 +1,3 @@
-import { runtimeFiles, type RuntimeFile, type StyleRuntime } from './runtime-files.js';
 import type { Application, NamedFunction, Store } from '../../model/application.js';
 import {
   arrow,
@@ -18,10 +17,13 @@ import type { GeneratedFile } from '../generated-file.js';
 import { CheckFiles } from './check-files.js';
 import { printExpr } from './print-expression.js';
 import { pureReading } from './reading.js';
+import {
+  runtimeFiles,
+  type ReadRuntime,
+  type RuntimeFile,
+  type StyleRuntime,
+} from './runtime-files.js';
 import { TypeFile } from './type-file.js';
-
-/** Reads a file of the run time, by its path below `src/emit`. */
-export type ReadRuntime = (path: string) => string;
 
 /** The output of one style, file by file. */
 export class Output {

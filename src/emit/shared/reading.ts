@@ -1,7 +1,9 @@
 import { named, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
-import type { Output } from './output.js';
+import type { Application } from '../../model/application.js';
+import type { CheckFiles } from './check-files.js';
 import type { Reading } from './print-expression.js';
+import type { TypeFile } from './type-file.js';
 
 /** What is written alike wherever an expression stands in a module. */
 export type SharedReading = Pick<
@@ -9,7 +11,18 @@ export type SharedReading = Pick<
   'types' | 'constant' | 'check' | 'type' | 'applied' | 'helper' | 'global'
 >;
 
-export function sharedReading(output: Output, module: Module): SharedReading {
+/** What expressions use of the output besides their own module. */
+export interface ReadFrom {
+  readonly application: Application;
+  readonly types: TypeFile;
+  readonly checks: CheckFiles;
+  /** A constant of a store, used in a module. */
+  constant(store: string, name: string, module: Module): Code;
+  /** A function of the schema, used in a module. */
+  functionNamed(name: string, module: Module): Code;
+}
+
+export function sharedReading(output: ReadFrom, module: Module): SharedReading {
   return {
     types: output.application.types,
     constant: (store, name) => output.constant(store, name, module),
@@ -24,7 +37,7 @@ export function sharedReading(output: Output, module: Module): SharedReading {
 
 /** How an expression is written that asks nothing of the environment: it reads fields and derived values by `read`. */
 export function pureReading(
-  output: Output,
+  output: ReadFrom,
   module: Module,
   read: (store: string, name: string) => Code,
 ): Reading {

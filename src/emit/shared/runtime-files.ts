@@ -1,5 +1,7 @@
 import type { EmitOptions } from '../emit-options.js';
-import type { ReadRuntime } from './output.js';
+
+/** Reads a file of the run time, by its path below `src/emit`. */
+export type ReadRuntime = (path: string) => string;
 
 /** A file of the run time as it is copied: below the output's folder. */
 export interface RuntimeFile {

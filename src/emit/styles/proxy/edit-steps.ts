@@ -18,16 +18,22 @@ import {
 import { draws, localsRead, readsFields } from '../../shared/expression-facts.js';
 import { isKnownKey, printArrow } from '../../shared/print-expression.js';
 import { leadsToItem, nameOf, type ValueStep } from '../../shared/value-steps.js';
-import type { ProxyBody } from './proxy-body.js';
+import type { ActionBody } from '../../shared/action-body.js';
 
 type ItemStep = Step & { kind: 'update' | 'remove' };
+
+/** The body of an action that changes working copies. */
+interface EditingBody extends ActionBody {
+  /** A value to be stored: lists in it may be read-only to the compiler. */
+  writable(value: Code, type: Type, expr: Expr): Code;
+}
 
 /** Writes steps as statements that change working copies in place. */
 export class EditSteps {
   /** Statements that come before the step. */
   #lines: Code[] = [];
 
-  constructor(readonly body: ProxyBody) {}
+  constructor(readonly body: EditingBody) {}
 
   write(step: ValueStep): Code {
     this.#lines = [];

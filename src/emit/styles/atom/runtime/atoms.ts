@@ -109,7 +109,7 @@ export class Atom<T> extends Node<T> {
   }
 
   set(value: T): void {
-    this.graph.noteWrite(this as Atom<unknown>);
+    this.graph.noteWrite(this);
     this.#next = { value };
   }
 
@@ -207,7 +207,7 @@ class Derived<T> extends Node<T> {
     this.#last = undefined;
     this.#sources = [];
     this.#seen = [];
-    const value = this.graph.reading(this as Derived<unknown>, this.#compute);
+    const value = this.graph.reading(this, this.#compute);
     this.#last =
       last !== undefined && same(last.value, value) ? last : { value: this.graph.guarded(value) };
   }
@@ -268,7 +268,7 @@ export class Graph {
   /** A field of a store: `deck.vehicles`; `berth` if the store is one value. */
   atom<T>(name: string, initial: T): Atom<T> {
     const atom = new Atom(this, name, initial, this.#atoms.size);
-    this.#atoms.set(name, atom as Atom<unknown>);
+    this.#atoms.set(name, atom);
     return atom;
   }
 
@@ -304,7 +304,7 @@ export class Graph {
     name: string,
     work: (payload: P) => unknown,
   ): (...given: Given) => Outcome {
-    this.#actions.set(name, work as Work);
+    this.#actions.set(name, work);
     const [store = '', action = ''] = name.split('.');
     const check = this.#checks[store]?.actions?.[action];
     const transaction: Transaction<P> = {
@@ -327,7 +327,7 @@ export class Graph {
     work: (payload: P, given: Given) => unknown,
   ): void {
     const others = this.#reactions.get(name) ?? [];
-    this.#reactions.set(name, [...others, work as Work]);
+    this.#reactions.set(name, [...others, work]);
   }
 
   #perform(name: string, payload: unknown): void {
