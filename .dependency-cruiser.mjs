@@ -57,7 +57,7 @@ export default {
           '^src/crew/worker\\.ts$',
           '^src/cli/folders/guardian\\.ts$',
           '\\.d\\.ts$',
-          '^src/emit/common/',
+          '^src/emit/runtime/',
         ],
       },
       to: {},

@@ -2,6 +2,7 @@ import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
+import type { EmitOptions } from '../src/emit/emit-options.js';
 import { styles, type Style } from '../src/emit/style-names.js';
 import type { Application } from '../src/model/application.js';
 import { checkSchemas, generatedInMemory } from '../src/pipeline.js';
@@ -22,8 +23,9 @@ export async function applicationOf(path: string): Promise<Application> {
 export async function generatedEntries(
   application: Application,
   name: string,
+  output: Partial<EmitOptions> = {},
 ): Promise<Readonly<Record<Style, string>>> {
-  const folders = await generatedInMemory(application, styles, readRuntime);
+  const folders = await generatedInMemory(application, styles, readRuntime, output);
   const entries = folders.map(({ style, files }) => {
     const to = join(folder, name, style);
     rmSync(to, { recursive: true, force: true });
@@ -63,18 +65,18 @@ const withActions = (
 interface ReducerDeck {
   readonly dispatch: (action: { type: string; payload: unknown }) => Outcome;
   readonly snapshot: () => { readonly deck: { readonly vehicles: readonly Vehicle[] } };
-  readonly watch: (
-    select: (state: unknown) => number,
+  readonly whenChanged: (
+    read: (state: unknown) => number,
     changed: (metres: number) => void,
   ) => () => void;
-  readonly select: { readonly deck: { readonly freeM: (state: unknown) => number } };
+  readonly derived: { readonly deck: { readonly freeM: (state: unknown) => number } };
 }
 
-interface UnitDeck {
-  readonly vehicles: { get(): readonly Vehicle[]; readonly value: readonly Vehicle[] };
+interface NodeDeck {
+  readonly vehicles: { get(): readonly Vehicle[]; readonly latest: readonly Vehicle[] };
   readonly freeM: {
     get(): number;
-    readonly value: number;
+    readonly latest: number;
     watch: Watch;
     subscribe(next: (metres: number) => void): { unsubscribe(): void };
   };
@@ -84,13 +86,13 @@ interface LiveDeck {
   readonly stores: {
     readonly deck: DeckActions & { readonly vehicles: readonly Vehicle[]; readonly freeM: number };
   };
-  readonly watch: (read: () => number, changed: (metres: number) => void) => () => void;
+  readonly whenChanged: (read: () => number, changed: (metres: number) => void) => () => void;
 }
 
 /** The generated stores of the benchmark's deck, each used as its style is meant to be. */
 const adapters = {
   reducer: (created: never): DeckStore => {
-    const { dispatch, snapshot, watch, select } = created as ReducerDeck;
+    const { dispatch, snapshot, whenChanged, derived } = created as ReducerDeck;
     const act = (type: string) => (payload: unknown) => dispatch({ type, payload });
     const actions = {
       admit: act('deck.admit'),
@@ -100,12 +102,12 @@ const adapters = {
     };
     return withActions(actions, {
       vehicles: () => snapshot().deck.vehicles,
-      freeM: () => select.deck.freeM(snapshot()),
-      watchFree: (changed) => watch(select.deck.freeM, changed),
+      freeM: () => derived.deck.freeM(snapshot()),
+      watchFree: (changed) => whenChanged(derived.deck.freeM, changed),
     });
   },
   atom: (created: never): DeckStore => {
-    const { deck } = (created as { stores: { deck: DeckActions & UnitDeck } }).stores;
+    const { deck } = (created as { stores: { deck: DeckActions & NodeDeck } }).stores;
     return withActions(deck, {
       vehicles: () => deck.vehicles.get(),
       freeM: () => deck.freeM.get(),
@@ -113,18 +115,18 @@ const adapters = {
     });
   },
   proxy: (created: never): DeckStore => {
-    const { stores, watch } = created as LiveDeck;
+    const { stores, whenChanged } = created as LiveDeck;
     return withActions(stores.deck, {
       vehicles: () => stores.deck.vehicles,
       freeM: () => stores.deck.freeM,
-      watchFree: (changed) => watch(() => stores.deck.freeM, changed),
+      watchFree: (changed) => whenChanged(() => stores.deck.freeM, changed),
     });
   },
   observable: (created: never): DeckStore => {
-    const { deck } = (created as { stores: { deck: DeckActions & UnitDeck } }).stores;
+    const { deck } = (created as { stores: { deck: DeckActions & NodeDeck } }).stores;
     return withActions(deck, {
-      vehicles: () => deck.vehicles.value,
-      freeM: () => deck.freeM.value,
+      vehicles: () => deck.vehicles.latest,
+      freeM: () => deck.freeM.latest,
       watchFree: (changed) => {
         const subscription = deck.freeM.subscribe(changed);
         return () => {

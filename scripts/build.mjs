@@ -32,12 +32,9 @@ await build({
 });
 
 // The run time of the generated stores is copied into the output as it is: formatted here, once.
-for (const path of globSync('src/emit/{common,styles/*}/*.ts')) {
-  const text = readFileSync(path, 'utf8');
-  const imported = [...text.matchAll(/from '([^']+)'/g)].map(([, from]) => from);
-  if (!imported.every((from) => from.startsWith('./') || from.startsWith('../../common/')))
-    continue;
-  let [before, after] = ['', text.replace(/'\.\.\/\.\.\/common\//g, "'./")];
+for (const path of globSync('src/emit/{runtime,styles/*/runtime}/*.ts')) {
+  const text = readFileSync(path, 'utf8').replace(/^ *\/\/ eslint-disable.*\n/gm, '');
+  let [before, after] = ['', text.replace(/'(?:\.\.\/){3}runtime\//g, "'./")];
   while (before !== after)
     [before, after] = [after, await format(after, { filepath: 'generated.ts' })];
   const to = path.replace('src/emit', 'dist/runtime');

@@ -31,7 +31,7 @@ export const shots = [
   {
     name: 'generate',
     window: small,
-    commands: ['leeshore generate ferry.stores.yaml', 'head -n 28 stores/proxy/wind.store.ts'],
+    commands: ['leeshore generate ferry.stores.yaml', 'sed -n 15,44p stores/proxy/stores/wind.ts'],
   },
   {
     name: 'generate-diff',
@@ -93,8 +93,8 @@ export function makeReady(folder, root) {
   change(folder, 'ferry.stores.yaml', slips, 'slips.stores.yaml');
   const args = ['generate', 'ferry.stores.yaml', '--style', 'atom', '--out', 'broken'];
   spawnSync(process.execPath, [program, ...args], { cwd: folder });
-  change(folder, 'broken/atom/deck.store.ts', [
-    ['tx.get(vehicles).filter((v) => !v.boarded)', 'tx.get(vehicles).filter((v) => v.boarded)'],
+  change(folder, 'broken/atom/stores/deck.ts', [
+    ['list.filter((v) => !v.boarded)', 'list.filter((v) => v.boarded)'],
   ]);
 }
 

@@ -8,7 +8,7 @@ import { usualOptions, type EmitOptions } from './emit/emit-options.js';
 import type { Style } from './emit/style-names.js';
 import type { TriedFault } from './faults/fault.js';
 import type { GeneratedFile } from './emit/generated-file.js';
-import type { ReadRuntime } from './emit/project.js';
+import type { ReadRuntime } from './emit/shared/runtime-files.js';
 import type { SearchOptions } from './explore/compare.js';
 import type { Comparison } from './explore/comparison.js';
 import type { Script } from './explore/script.js';
@@ -119,7 +119,7 @@ export async function participantFor(
   application: Application,
   { schema, types }: { readonly schema: string; readonly types: string },
 ): Promise<string> {
-  const { participantSkeleton } = await import('./emit/participant-skeleton.js');
+  const { participantSkeleton } = await import('./emit/participants/participant-skeleton.js');
   return formatted('participant.ts', participantSkeleton(application, oneLine(schema), types));
 }
 
@@ -128,7 +128,7 @@ export async function typesModule(
   application: Application,
   { version, schema }: { readonly version: string; readonly schema: string },
 ): Promise<string> {
-  const { participantTypes } = await import('./emit/participant-skeleton.js');
+  const { participantTypes } = await import('./emit/participants/participant-skeleton.js');
   const text = await formatted('types.ts', participantTypes(application));
   return `${headerStart} ${version} from ${oneLine(basename(schema))} (types). Change the schema, not this file. Checksum ${checksum(text)}.\n\n${text}`;
 }
@@ -141,7 +141,7 @@ export async function participantUpdate(
   application: Application,
   { path, text, types }: { readonly path: string; readonly text: string; readonly types: string },
 ): Promise<UpdatedParticipant | undefined> {
-  const { participantLines } = await import('./emit/participant-lines.js');
+  const { participantLines } = await import('./emit/participants/participant-lines.js');
   const { updateParticipant } = await withCompiler(() => import('./arrange/update-participant.js'));
   const isTyped = /\.[cm]?tsx?$/.test(path);
   const wanted = await participantLines(application, isTyped ? types : undefined);

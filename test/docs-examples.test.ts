@@ -65,10 +65,12 @@ describe('docs/steps.md', () => {
   });
 });
 
-describe('docs/styles.md', () => {
+describe('the pages of the styles', () => {
   const text = page('styles');
-  const examples = [...text.matchAll(/```ts (\w+)\n([\s\S]*?)```/g)].map(
-    ([, style = '', code = '']) => ({ style, code }),
+  const examples = allStyles.flatMap((name) =>
+    [...page(`styles/${name}`).matchAll(/```ts (\w+)\n([\s\S]*?)```/g)].map(
+      ([, style = '', code = '']) => ({ style, code }),
+    ),
   );
   let folders: readonly GeneratedFolder[];
   beforeAll(async () => {
@@ -76,7 +78,7 @@ describe('docs/styles.md', () => {
   });
 
   test('there is an example for each style', () => {
-    expect(examples.map(({ style }) => style)).toEqual(allStyles);
+    expect([...new Set(examples.map(({ style }) => style))]).toEqual(allStyles);
   });
 
   test.each(examples)('the example of the $style style gives what it says', ({ style, code }) => {

@@ -4,7 +4,7 @@ import { problemsOf, root } from './helpers.js';
 
 const files = [
   'README.md',
-  ...readdirSync(new URL('docs', root))
+  ...readdirSync(new URL('docs', root), { recursive: true, encoding: 'utf8' })
     .filter((name) => name.endsWith('.md'))
     .map((name) => `docs/${name}`),
 ];

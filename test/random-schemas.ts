@@ -98,7 +98,7 @@ interface Sendable {
 const awkward = (
   'item list next state wanted dropped fleetKey docksKey carsKey mapKey nextN nextFleet tx draft app tools select ' +
   'draw graph hub live change get set entry keep fit refuse accept value key given it isCar isText isNumber ' +
-  'initialDeck createQuay reduceDeck deckConstants convertCar stores drafts action input answer'
+  'initial actions derived graph streams latest after around stores payload refuse missing list map old entry given'
 ).split(' ');
 
 /** Makes schemas at random: two stores with the same fields that read, run and follow each other. */

@@ -58,7 +58,9 @@ function withoutTypes(path: string, text: string): string | undefined {
     filePath: path,
   });
   // What stood over several lines between parameters leaves empty ones behind.
-  return code.replace(/([,(])(?:[ \t]*\n){2,}/g, '$1\n');
+  return code
+    .replace(/\((?:[ \t]*\n){2,}/g, '(\n')
+    .replace(/,(?:[ \t]*\n){2,}(?=[ \t]*\))/g, ',\n');
 }
 
 function split<T>(items: readonly T[], goesFirst: (item: T) => boolean): [T[], T[]] {

@@ -62,7 +62,7 @@ class Joining {
     const visit = (path: string): void => {
       if (order.has(path)) return;
       for (const statement of this.modules.source(path).statements)
-        if (importsValues(statement)) visit(this.modules.imported(statement.moduleSpecifier));
+        if (importsValues(statement)) visit(this.modules.imported(path, statement.moduleSpecifier));
       order.add(path);
     };
     const rank = (path: string) => (path === 'types.ts' ? 0 : path === entry ? 2 : 1);
@@ -234,7 +234,7 @@ function isPropertyName(name: ts.Identifier): boolean {
 
 function freshName(name: string, path: string, taken: ReadonlySet<string>): string {
   const module = path
-    .replace(/(?:\.store)?\.ts$/, '')
+    .replace(/\.ts$/, '')
     .replace(/\W+(\w)/g, (_, next: string) => next.toUpperCase());
   const wanted = `${name}In${module.charAt(0).toUpperCase()}${module.slice(1)}`;
   let fresh = wanted;

@@ -1,3 +1,4 @@
+import { posix } from 'node:path';
 import ts from 'typescript';
 import type { ModuleText } from '../base/module-text.js';
 
@@ -8,8 +9,8 @@ export interface Modules {
   readonly program: ts.Program;
   /** The source of a module, by its path as it was given. */
   source(path: string): ts.SourceFile;
-  /** The path of a module that another one imports. */
-  imported(specifier: ts.Expression): string;
+  /** The path of a module that the one at `path` imports. */
+  imported(path: string, specifier: ts.Expression): string;
 }
 
 /** Compiles modules that import only each other, and writes nothing; with `noLib` nothing global is known. */
@@ -45,8 +46,8 @@ export function compiled(files: readonly ModuleText[], options: ts.CompilerOptio
     if (found === undefined) throw new Error(`there is no module '${path}'`);
     return found;
   };
-  const imported = (specifier: ts.Expression) =>
-    (specifier as ts.StringLiteral).text.replace(/^\.\//, '').replace(/\.js$/, '.ts');
+  const imported = (path: string, specifier: ts.Expression) =>
+    posix.join(posix.dirname(path), (specifier as ts.StringLiteral).text).replace(/\.js$/, '.ts');
   return { program, source, imported };
 }
 

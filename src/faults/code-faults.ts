@@ -30,8 +30,8 @@ const rows: readonly Row[] = [
     [
       'watcher not stopped',
       style,
-      ['watchers.ts', 'this.#watchers = this.#watchers.filter((other) => other !== watcher);', ''],
-      ['watchers.ts', 'watcher.isStopped = true;', ''],
+      ['watchers.ts', 'this.#watchers = this.#watchers.filter((other) => other !== listener);', ''],
+      ['watchers.ts', 'listener.isStopped = true;', ''],
     ],
     [
       'watcher stops others',
@@ -41,65 +41,52 @@ const rows: readonly Row[] = [
     [
       'turns mixed up',
       style,
-      ['transaction.ts', 'if (this.#busy) {', 'if (this.#busy && !action) {'],
+      ['transaction.ts', 'if (this.#isBusy) {', 'if (this.#isBusy && !action) {'],
     ],
     [
       'time passes',
       style,
-      ['transaction.ts', '(this.#moment ??= this.#environment.now())', 'this.#environment.now()'],
+      ['transaction.ts', '(this.#now ??= this.#outside(now))', 'this.#outside(now)'],
     ],
   ]),
-  [
-    'half an action',
-    'atom',
-    ['runtime.ts', 'transaction.settle(false)', 'transaction.settle(true)'],
-  ],
-  ['half an action', 'proxy', ['runtime.ts', 'drafting.settle(false);', 'drafting.settle(true);']],
+  ['half an action', 'atom', ['atoms.ts', 'atom.drop();', 'atom.commit();']],
+  ['half an action', 'proxy', ['transaction.ts', 'work.drop?.();', 'work.commit();']],
   [
     'value out of date',
     'atom',
-    ['runtime.ts', 'for (const reader of this.readers) reader.invalidate();', ''],
+    ['atoms.ts', 'for (const reader of this.readers) reader.invalidate();', ''],
   ],
-  [
+  ...['reducer', 'proxy'].map((style): Row => [
     'value out of date',
-    'reducer',
-    ['runtime.ts', 'if (!Object.is(reads[i]?.(state), memory.values[i])) return false;', ''],
-  ],
-  [
+    style,
+    ['derived.ts', 'if (!Object.is(of(at), seen)) return false;', ''],
+  ]),
+  ...['reducer', 'proxy'].map((style): Row => [
     'given out anew',
-    'reducer',
-    ['runtime.ts', 'given !== undefined && same(given.out, result) ? given.out : result', 'result'],
-    [
-      'runtime.ts',
-      'last !== undefined && same(last.result, computed) ? last.result : computed',
-      'computed',
-    ],
-  ],
+    style,
+    ['derived.ts', 'given !== undefined && same(given.value, memory.value)', 'false'],
+  ]),
   [
     'given out anew',
     'atom',
-    ['cell.ts', 'if (!same(this.#out, value)) this.#out = value;', 'this.#out = value;'],
-    [
-      'runtime.ts',
-      'last !== undefined && same(last.value, value) ? last :',
-      'false ? last as never :',
-    ],
+    ['atoms.ts', 'last !== undefined && same(last.out, value) ? last.out : value', 'value'],
+    ['atoms.ts', 'last !== undefined && same(last.value, value)', 'last === null'],
   ],
   [
     'copied in vain',
     'reducer',
     [
-      'runtime.ts',
-      'state = keep(before, reduce(before, action, new Draw(environment)), guard, 3);',
-      'state = structuredClone(reduce(before, action, new Draw(environment)));',
+      'reducer.ts',
+      'settledStates(state, next, checks, guard)',
+      'structuredClone(settledStates(state, next, checks, guard))',
     ],
   ],
-  ['copied in vain', 'atom', ['values.ts', 'if (equal) return before;', '']],
+  ['copied in vain', 'atom', ['settling.ts', 'if (isEqual) return before;', '']],
   ...['reducer', 'atom', 'observable'].map((style): Row => [
     'changed in place',
     style,
     [
-      'changes.ts',
+      'lists.ts',
       'const next = [...list];\n  next[place] = item;',
       'const next = list as T[];\n  next[place] = item;',
     ],
@@ -117,6 +104,6 @@ export function codeFaults(application: Application): readonly Fault[] {
     equal: equal[kind],
     in: 'code',
     style,
-    changes: changes.map(([file, from, to]): CodeChange => ({ file, from, to })),
+    changes: changes.map(([file, from, to]): CodeChange => ({ file: `runtime/${file}`, from, to })),
   }));
 }

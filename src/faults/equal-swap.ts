@@ -1,8 +1,6 @@
 import { storeNamed, type Application, type Store } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { fits } from '../model/fit.js';
-import { membersOf, type TypeTable } from '../model/types.js';
-import { allSteps, exprsOf, writtenFields, type Path, type Step } from '../model/steps.js';
+import { allSteps, exprsOf, pathsOf, writtenFields, type Path, type Step } from '../model/steps.js';
 
 /** What a step, with those within it, does that another may notice. */
 interface Effects {
@@ -52,7 +50,7 @@ function effectsOf(step: Step, store: Store, application: Application): Effects 
       for (const field of fieldsRead(node, application)) reads.add(field);
     });
   const writes = new Set(steps.flatMap((one) => writesOf(one, store, application)));
-  const mayRefuse = steps.some((one) => mayBeRefused(one, application));
+  const mayRefuse = steps.some(mayBeRefused);
   return { reads, writes, mayRefuse, draws };
 }
 
@@ -75,36 +73,31 @@ function writesOf(step: Step, store: Store, application: Application): readonly 
   );
 }
 
-/** Whatever is not known to be always done may be refused. */
-function mayBeRefused(step: Step, { types }: Application): boolean {
+/** Whether a step itself may be refused; what does not fit is found at the end of the action, whatever the order. */
+function mayBeRefused(step: Step): boolean {
+  if (pathsOf(step).some(isFar)) return true;
   switch (step.kind) {
+    case 'update':
+    case 'remove':
+    case 'drop':
+      return step.none !== undefined;
+    case 'add':
+      return typeof step.place !== 'string';
+    // No dictionary takes every key.
+    case 'put':
+      return step.key !== undefined;
+    case 'move':
+    case 'run':
+      return true;
+    case 'set':
+    case 'toggle':
     case 'reset':
     case 'resetStores':
     case 'let':
     case 'when':
       return false;
-    case 'set':
-      return step.entries.some(
-        ({ path, value }) => isFar(path) || !fits(value.type, path.type, types, 'proof'),
-      );
-    case 'toggle':
-      return step.value !== undefined || step.in.segments.length > 0;
-    // Where nothing is meant, nothing is done; and a list may only be too short then.
-    case 'remove':
-      return step.none !== undefined || isFar(step.from) || minItems(step.from, types) > 0;
-    case 'drop':
-      return step.none !== undefined || isFar(step.from);
-    default:
-      return true;
   }
 }
 
 /** Whether a path goes through something that may not be there. */
 const isFar = ({ segments }: Path): boolean => segments.some(({ kind }) => kind !== 'property');
-
-function minItems({ type }: Path, types: TypeTable): number {
-  const least = membersOf(type, types).map((member) =>
-    member.kind === 'list' ? (member.bounds?.minItems ?? 0) : 0,
-  );
-  return Math.max(0, ...least);
-}

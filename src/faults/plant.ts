@@ -25,11 +25,13 @@ export function planted(
   if (fault.style !== style) return undefined;
   const texts = new Map(original.map(({ path, text }) => [path, text]));
   for (const { file, from, to } of fault.changes) {
-    const text = texts.get(file);
-    if (text?.includes(from) !== true) return undefined;
+    const text = texts.get(file) ?? '';
+    // The build formats the run time with other quotation marks.
+    const there = [from, from.replaceAll("'", '"')].find((one) => text.includes(one));
+    if (there === undefined) return undefined;
     texts.set(
       file,
-      text.replaceAll(from, () => to),
+      text.replaceAll(there, () => to),
     );
   }
   return [...texts].map(([path, text]) => ({ path, text }));

@@ -2,6 +2,7 @@ import type { ValidateFunction } from 'ajv/dist/2020.js';
 import { ajvOfTheFormat } from '../model/ajv.js';
 import { isDistinct } from '../model/distinct.js';
 import { toJsonSchema, typesSchema } from '../model/json-schema.js';
+import { misfitIn } from './misfit.js';
 import type { Type, TypeTable } from '../model/types.js';
 
 /** Says which values fit which types: Ajv, and the keys of keyed lists. */
@@ -15,6 +16,11 @@ export class Judge {
 
   fits(value: unknown, type: Type): boolean {
     return this.#validator(type)(value) && isDistinct(value, type, this.types);
+  }
+
+  /** Where a value does not fit, as a JSON Pointer, if `at` is that of the value; `undefined` if it fits. */
+  misfit(value: unknown, type: Type, at: string): string | undefined {
+    return misfitIn(value, type, at, this.types, (part, wanted) => this.fits(part, wanted));
   }
 
   #validator(type: Type): ValidateFunction {

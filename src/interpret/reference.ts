@@ -24,7 +24,7 @@ import { functionsOf } from './pure-world.js';
 import { Refusal } from './refusal.js';
 import { fieldOf, initialState, type State } from './state.js';
 import { Transaction, type Setting } from './transaction.js';
-import { notJson, takeIn } from './take-in.js';
+import { takeIn } from './take-in.js';
 import { Turns } from './turns.js';
 
 export interface ReferenceOptions {
@@ -115,15 +115,16 @@ class Reference implements Running {
 
   #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
     const transaction = new Transaction(this.application, this.#state, this.#setting);
-    const taken = this.#takeIn(payload, action);
     try {
-      transaction.perform(store, action, taken, at);
+      transaction.send(store, action, this.#takeIn(payload, action));
+      transaction.judge(this.#state);
     } catch (error) {
       if (error instanceof Refusal) {
-        return { status: 'refused', reason: error.reason, at: error.at, via: error.via };
+        const { reason, at: misfit } = error;
+        return { status: 'refused', reason, ...(misfit !== undefined && { at: misfit }) };
       }
       this.environment.onProblem({ kind: 'action', at });
-      return { status: 'broken', at };
+      return { status: 'broken', action: at };
     }
     this.#commit(transaction.state);
     return { status: 'done' };
@@ -132,7 +133,7 @@ class Reference implements Running {
   #takeIn(payload: Json | undefined, { payload: wanted, acceptsText }: Action): unknown {
     if (payload === undefined) return undefined;
     const taken = takeIn(payload);
-    return acceptsText && wanted !== undefined && taken !== notJson
+    return acceptsText && wanted !== undefined
       ? fromText(taken, wanted, this.application.types)
       : taken;
   }

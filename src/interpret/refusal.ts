@@ -1,10 +1,8 @@
 /** Thrown within a transaction that is refused; caught where the transaction began. No error: it is an answer. */
 export class Refusal {
-  /** The actions that led there, outermost first. */
-  readonly via: string[] = [];
-
   constructor(
     readonly reason: string,
-    readonly at: string,
+    /** For what does not fit: where, as a JSON Pointer. */
+    readonly at?: string,
   ) {}
 }

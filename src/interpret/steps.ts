@@ -1,17 +1,15 @@
 import type { Store } from '../model/application.js';
-import { isDistinct } from '../model/distinct.js';
 import { reasons } from '../model/participant.js';
 import type { Binding, Change, Choice, Path, Step } from '../model/steps.js';
-import { resolve, type Type } from '../model/types.js';
+import { resolve, type Type, type TypeTable } from '../model/types.js';
 import { alter, NothingThere, withoutProperty, type Place } from './alter.js';
 import { bind, evaluate, type Frame } from './compile-expression.js';
-import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 
 /** Where the steps of an action read and store. */
 export interface Workspace {
   readonly store: Store;
-  readonly judge: Judge;
+  readonly types: TypeTable;
   read(field: string): unknown;
   write(field: string, value: unknown): void;
   /** Puts a whole store back to its defaults. */
@@ -102,6 +100,8 @@ function performPut(step: Step & { kind: 'put' }, frame: Frame, space: Workspace
   const value = evaluate(step.value, frame);
   store(step.in, places, step, space, (old) => {
     if (key !== undefined) {
+      // No dictionary has an entry under that name.
+      if (key === '__proto__') throw new Refusal(reasons.misfit);
       space.cover(step.at, Object.hasOwn(old as object, key) ? 'replaced' : 'added');
       return { ...(old as Item), [key]: value };
     }
@@ -126,7 +126,7 @@ function performAdd(step: Step & { kind: 'add' }, frame: Frame, space: Workspace
   store(step.to, places, step, space, (old) => {
     const list = old as readonly unknown[];
     const place = at === 'end' ? list.length : at === 'start' ? 0 : at;
-    requirePosition(place, list.length, step);
+    requirePosition(place, list.length);
     return list.toSpliced(place, 0, ...items);
   });
 }
@@ -153,24 +153,24 @@ function performMove(step: Step & { kind: 'move' }, frame: Frame, space: Workspa
     const from =
       key === undefined ? (which as number) : list.findIndex((item) => item[key] === which);
     if (key !== undefined && from < 0) throw new NothingThere();
-    requirePosition(from, list.length - 1, step);
-    requirePosition(to, list.length - 1, step);
+    requirePosition(from, list.length - 1);
+    requirePosition(to, list.length - 1);
     return list.toSpliced(from, 1).toSpliced(to, 0, list[from] as Item);
   });
 }
 
 /** A position is a whole number from 0 to the last one there is. */
-function requirePosition(place: number, last: number, step: Step): void {
-  if (!Number.isInteger(place) || place < 0 || place > last)
-    throw new Refusal(reasons.misfit, step.at);
+function requirePosition(place: number, last: number): void {
+  if (!Number.isInteger(place) || place < 0 || place > last) throw new Refusal(reasons.outOfRange);
 }
 
 function performUpdate(step: Step & { kind: 'update' }, frame: Frame, space: Workspace): void {
   const places = placesOf(step.in, frame);
   const isChosen = chooser(step.choice, step.each, frame);
   store(step.in, places, step, space, (old) => {
+    const list = old as readonly Item[];
     let count = 0;
-    const items = (old as readonly Item[]).map((item) => {
+    const items = list.map((item) => {
       if (!isChosen(item)) return item;
       count++;
       return changed(item, step.changes, bind(frame, step.each, item));
@@ -217,17 +217,23 @@ function noteCount(
   space: Workspace,
 ): void {
   space.cover(step.at, count === 0 ? 'none' : count === 1 ? 'one' : 'several');
-  if (count === 0 && step.none !== undefined) throw new Refusal(step.none, step.at);
+  if (count === 0 && step.none !== undefined) throw new Refusal(step.none);
 }
 
 function chooser(choice: Choice, each: string, frame: Frame): (item: Item) => boolean {
   if (choice.kind === 'where')
     return (item) => Boolean(evaluate(choice.test, bind(frame, each, item)));
   const wanted = evaluate(choice.value, frame);
-  return (item) => item[choice.key] === wanted;
+  let isFound = false;
+  return (item) => {
+    // Of several items with one key, the first is meant.
+    const isMeant = !isFound && item[choice.key] === wanted;
+    isFound ||= isMeant;
+    return isMeant;
+  };
 }
 
-/** Stores what `change` makes of what stands at a path, and judges it with the lists around it. */
+/** Stores what `change` makes of what stands at a path. */
 function store(
   path: Path,
   places: readonly Place[],
@@ -235,30 +241,16 @@ function store(
   space: Workspace,
   change: (old: unknown) => unknown,
 ): void {
-  const misfit = () => new Refusal(reasons.misfit, step.at);
-  const field = space.store.fields.find(({ name }) => name === path.field);
-  if (field === undefined) throw new Error(`no field '${path.field}'`);
-  let whole: unknown;
   try {
-    whole = alter(space.read(path.field), places, (old) => {
-      const value = change(old);
-      if (value !== old && !fitsHere(value, path.type, space)) throw misfit();
-      return value;
-    });
+    space.write(path.field, alter(space.read(path.field), places, change));
   } catch (error) {
-    if (error instanceof NothingThere) throw new Refusal(step.none ?? reasons.missing, step.at);
+    if (error instanceof NothingThere) throw new Refusal(step.none ?? reasons.missing);
     throw error;
   }
-  if (places.length > 0 && !isDistinct(whole, field.type, space.judge.types)) throw misfit();
-  space.write(path.field, whole);
-}
-
-function fitsHere(value: unknown, type: Type, space: Workspace): boolean {
-  return space.judge.fits(value, type);
 }
 
 function keyOfList(type: Type, space: Workspace): string {
-  const open = resolve(type, space.judge.types);
+  const open = resolve(type, space.types);
   if (open.kind !== 'list' || open.key === undefined) throw new Error('put needs a keyed list');
   return open.key;
 }

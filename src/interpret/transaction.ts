@@ -8,6 +8,7 @@ import {
   type Store,
 } from '../model/application.js';
 import type { Reach } from '../model/cover-points.js';
+import { same } from '../base/same.js';
 import { reasons, type Environment } from '../model/participant.js';
 import { bind, evaluate, type Frame, type World } from './compile-expression.js';
 import type { DerivedValues } from './derived-values.js';
@@ -15,7 +16,6 @@ import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 import { fieldOf, initialState, type State } from './state.js';
 import { bindAll, performSteps, type Workspace } from './steps.js';
-import { notJson } from './take-in.js';
 
 /** What a transaction works with. */
 export interface Setting {
@@ -40,34 +40,44 @@ export class Transaction {
     this.#world = this.#makeWorld();
   }
 
-  perform(store: Store, action: Action, given: unknown, at: string): void {
-    try {
-      this.#performHere(store, action, given, at);
-    } catch (error) {
-      if (error instanceof Refusal) error.via.unshift(at);
-      throw error;
+  /** Does an action that was sent: its payload is judged first. */
+  send(store: Store, action: Action, given: unknown): void {
+    const { payload: wanted, payloadDefault } = action;
+    const payload = given === undefined ? payloadDefault : given;
+    if (wanted !== undefined) {
+      const at = this.setting.judge.misfit(payload, wanted, '/payload');
+      if (at !== undefined) {
+        this.#cover(`${store.name}.${action.name}.payload`, 'refused');
+        throw new Refusal(reasons.misfit, at);
+      }
     }
+    this.#perform(store, action, payload);
   }
 
-  #performHere(store: Store, action: Action, given: unknown, at: string): void {
-    const { judge } = this.setting;
-    let frame: Frame = { world: this.#world, locals: undefined };
-    if (action.payload !== undefined) {
-      const payload = given === undefined ? action.payloadDefault : given;
-      const fits = payload !== notJson && judge.fits(payload, action.payload);
-      if (!fits) {
-        this.#cover(`${at}.payload`, 'refused');
-        throw new Refusal(reasons.misfit, `${at}.payload`);
+  /** Refuses the transaction if a field that it changed does not fit. */
+  judge(before: State): void {
+    if (this.state === before) return;
+    for (const store of this.application.stores)
+      for (const field of store.fields) {
+        const now = fieldOf(this.state, store, field.name);
+        if (same(now, fieldOf(before, store, field.name))) continue;
+        const place = store.single ? `/${store.name}` : `/${store.name}/${field.name}`;
+        const at = this.setting.judge.misfit(now, field.type, place);
+        if (at !== undefined) throw new Refusal(reasons.misfit, at);
       }
-      frame = bind(frame, 'payload', payload);
-    }
+  }
+
+  #perform(store: Store, action: Action, payload: unknown): void {
+    const at = `${store.name}.${action.name}`;
+    let frame: Frame = { world: this.#world, locals: undefined };
+    if (action.payload !== undefined) frame = bind(frame, 'payload', payload);
     for (const requirement of action.requires) {
       const value = evaluate(exprOf(requirement), frame);
       const isMet =
         requirement.kind === 'condition' ? value : value !== null && value !== undefined;
       if (!isMet) {
         this.#cover(requirement.at, 'refused');
-        throw new Refusal(requirement.otherwise, requirement.at);
+        throw new Refusal(requirement.otherwise);
       }
       if (requirement.kind === 'value') frame = bind(frame, requirement.binding.name, value);
     }
@@ -105,7 +115,7 @@ export class Transaction {
   #workspace(store: Store): Workspace {
     return {
       store,
-      judge: this.setting.judge,
+      types: this.application.types,
       cover: (at, what) => {
         this.#cover(at, what);
       },
@@ -123,7 +133,7 @@ export class Transaction {
       run: (storeName, actionName, payload) => {
         const target = storeNamed(this.application, storeName);
         const action = named(target.actions, actionName);
-        this.perform(target, action, payload, `${storeName}.${actionName}`);
+        this.#perform(target, action, payload ?? action.payloadDefault);
       },
     };
   }

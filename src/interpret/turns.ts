@@ -18,7 +18,7 @@ export class Turns {
 
   /** Runs a transaction with its notices now, or later if one is under way. */
   take(run: () => Outcome, at: string): Outcome {
-    const refuse = (): Outcome => ({ status: 'refused', reason: reasons.unsettled, at, via: [at] });
+    const refuse = (): Outcome => ({ status: 'refused', reason: reasons.unsettled });
     if (this.#busy) {
       return {
         status: 'queued',

@@ -151,7 +151,7 @@ function outcomeOf(said: unknown, at: string): Outcome | undefined {
   if (said === true || said === 'done') return { status: 'done' };
   if (said === false || said === 'refused') return { status: 'refused' } as Outcome;
   if (isObject(said) && typeof said.refused === 'string')
-    return { status: 'refused', reason: said.refused } as Outcome;
+    return { status: 'refused', reason: said.refused };
   if (said instanceof Promise)
     throw new TypeError(`'${at}' gives a promise; it has to be done at once`);
   return undefined;

@@ -1,3 +1,4 @@
+import { posix } from 'node:path';
 import { transform } from 'sucrase';
 import type { ModuleText } from '../base/module-text.js';
 import { LoadError } from './load-error.js';
@@ -24,7 +25,7 @@ export function loadModules(
     const exports: Exports = {};
     loaded.set(path, exports);
     const require = (specifier: string) => {
-      const named = specifier.replace(/^\.\//, '');
+      const named = posix.join(posix.dirname(path), specifier);
       return load(texts.has(named) ? named : named.replace(/\.js$/, '.ts'));
     };
     run(path, text, exports, require);

@@ -7,18 +7,18 @@ export type Outcome =
       readonly status: 'refused';
       /** The text of a `requires` or a `none`, or one of the fixed reasons of {@link reasons}. */
       readonly reason: string;
-      /** Where in the schema: `deck.admit.requires[0]`. */
-      readonly at: string;
-      /** The actions that led there, outermost first: `['deck.admit']`. */
-      readonly via: readonly string[];
+      /** What does not fit, as a JSON Pointer: `/payload/plate`, `/deck/vehicles/3/lengthM`. */
+      readonly at?: string;
     }
-  | { readonly status: 'broken'; readonly at: string }
+  /** An expression or the environment threw; `action` is the action that was sent. */
+  | { readonly status: 'broken'; readonly action: string }
   | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
 
 /** The reasons for a refusal that are not in the schema. */
 export const reasons = {
   misfit: 'does not fit',
-  missing: 'nothing stands there',
+  missing: 'not found',
+  outOfRange: 'out of range',
   unsettled: 'does not settle',
 } as const;
 

@@ -189,3 +189,23 @@ export function namesIn(type: Type): readonly string[] {
       return [];
   }
 }
+
+/** Whether a value of this type has lists in it. */
+export function hasLists(type: Type, types: TypeTable, seen: readonly string[] = []): boolean {
+  const inner = (part: Type) => hasLists(part, types, seen);
+  switch (type.kind) {
+    case 'named': {
+      const target = types.get(type.name);
+      const isNew = target !== undefined && !seen.includes(type.name);
+      return isNew && hasLists(target.type, types, [...seen, type.name]);
+    }
+    case 'record':
+      return type.fields.some((field) => inner(field.type));
+    case 'map':
+      return inner(type.value);
+    case 'union':
+      return type.members.some(inner);
+    default:
+      return type.kind === 'list' || type.kind === 'tuple';
+  }
+}

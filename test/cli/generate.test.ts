@@ -13,7 +13,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import { root } from '../helpers.js';
-import { inFolder, leeshore } from './run.js';
+import { contentOf, inFolder, leeshore } from './run.js';
 
 const file = 'pier.stores.yaml';
 
@@ -49,11 +49,6 @@ async function inPierFolder(run: (folder: string) => Promise<void>): Promise<voi
 }
 
 /** All files of a folder, by name. */
-function contentOf(folder: string): Record<string, string> {
-  const names = readdirSync(folder).toSorted();
-  return Object.fromEntries(names.map((name) => [name, readFileSync(join(folder, name), 'utf8')]));
-}
-
 const generate = (folder: string, ...args: readonly string[]) =>
   leeshore(folder, 'generate', file, '--style', 'atom', ...args);
 
@@ -63,15 +58,15 @@ describe('generate, before it writes', () => {
       const first = await generate(folder, '--dry-run');
       expect(first.code).toBe(0);
       expect(first.out).toContain('stores/atom  nothing there yet');
-      expect(first.out).toContain('  + deck.store.ts');
+      expect(first.out).toContain('  + stores/deck.ts');
       expect(existsSync(join(folder, 'stores'))).toBe(false);
 
       await generate(folder);
       const before = contentOf(join(folder, 'stores/atom'));
       writeFileSync(join(folder, file), withoutBerth(later));
       const { out } = await generate(folder, '--dry-run');
-      expect(out).toMatch(/^ {2}~ initial\.ts$/m);
-      expect(out).toMatch(/^ {2}- berth\.store\.ts$/m);
+      expect(out).toMatch(/^ {2}~ stores\/deck\.ts$/m);
+      expect(out).toMatch(/^ {2}- stores\/berth\.ts$/m);
       expect(contentOf(join(folder, 'stores/atom'))).toEqual(before);
     }));
 
@@ -82,8 +77,8 @@ describe('generate, before it writes', () => {
       writeFileSync(join(folder, file), later);
       const { code, out } = await generate(folder, '--diff');
       expect(code).toBe(0);
-      expect(out).toContain('--- stores/atom/initial.ts\n+++ stores/atom/initial.ts\n@@ ');
-      expect(out).toContain('= { capacityM: 240 };\n+');
+      expect(out).toContain('--- stores/atom/stores/deck.ts\n+++ stores/atom/stores/deck.ts\n@@ ');
+      expect(out).toContain('("deck.capacityM", 240);\n+');
     }));
 
   test('--verify exits 1 if the folder is not what the schema says, and writes nothing', () =>
@@ -94,8 +89,8 @@ describe('generate, before it writes', () => {
       writeFileSync(join(folder, file), later);
       const { code, out } = await generate(folder, '--verify');
       expect(code).toBe(1);
-      expect(out).toContain('~ initial.ts');
-      expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain('240');
+      expect(out).toContain('~ stores/deck.ts');
+      expect(readFileSync(join(folder, 'stores/atom/stores/deck.ts'), 'utf8')).toContain('240');
     }));
 
   test('refuses an option that is given twice, but for lists, which add up', () =>
@@ -142,12 +137,12 @@ describe('generate --force', () => {
   test('a file that is no longer needed is not taken away if it was changed by hand', () =>
     inPierFolder(async (folder) => {
       await generate(folder);
-      const path = join(folder, 'stores/atom/berth.store.ts');
+      const path = join(folder, 'stores/atom/stores/berth.ts');
       writeFileSync(path, `${readFileSync(path, 'utf8')}// mine\n`);
       writeFileSync(join(folder, file), withoutBerth(pier));
       const { code, err } = await generate(folder);
       expect(code).toBe(2);
-      expect(err).toContain('stores/atom/berth.store.ts (changed by hand, and not needed)');
+      expect(err).toContain('stores/atom/stores/berth.ts (changed by hand, and not needed)');
       expect(existsSync(path)).toBe(true);
     }));
 });
@@ -156,12 +151,11 @@ describe('generate, options of the output', () => {
   test('--only writes some stores, and those that they need', () =>
     inPierFolder(async (folder) => {
       await generate(folder, '--only', 'wind');
-      const stores = () =>
-        readdirSync(join(folder, 'stores/atom')).filter((name) => name.endsWith('.store.ts'));
-      expect(stores()).toEqual(['wind.store.ts']);
+      const stores = () => readdirSync(join(folder, 'stores/atom/stores'));
+      expect(stores()).toEqual(['wind.ts']);
       expect(existsSync(join(folder, 'stores/atom/functions.ts'))).toBe(false);
       await generate(folder, '--only', 'deck');
-      expect(stores()).toEqual(['deck.store.ts', 'wind.store.ts']);
+      expect(stores()).toEqual(['deck.ts', 'wind.ts']);
       const { code, err } = await generate(folder, '--only', 'dock');
       expect(code).toBe(2);
       expect(err).toContain("There is no store 'dock'.");
@@ -190,11 +184,11 @@ describe('generate, options of the output', () => {
     inPierFolder(async (folder) => {
       await generate(folder, '--checks', 'never', '--guard', 'never');
       const files = contentOf(join(folder, 'stores/atom'));
-      expect(files['guard.ts']).toContain('=> false');
-      expect(files['wind.store.ts']).not.toContain('accept');
-      expect(files['wind.store.ts']).not.toContain('fit(');
+      expect(files['runtime/guard.ts']).toContain('=> false');
+      expect(files['checks/wind.ts']).toBeUndefined();
       // What comes as text is judged all the same: the compiler cannot know what it says.
-      expect(files['deck.store.ts']).toContain('acceptText');
+      expect(files['checks/deck.ts']).toContain('from: fromText');
+      expect(files['checks/deck.ts']).not.toContain('state:');
     }));
 });
 
@@ -322,6 +316,6 @@ describe('generate --watch', () => {
       const ended = new Promise<number | null>((resolve) => child.on('close', resolve));
       child.kill('SIGINT');
       expect(await ended).toBe(130);
-      expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain('240');
+      expect(readFileSync(join(folder, 'stores/atom/stores/deck.ts'), 'utf8')).toContain('240');
     }));
 });

@@ -46,14 +46,14 @@ describe('generated folders', () => {
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--out', 'a', '--style', 'atom');
       await leeshore(folder, 'generate', join(folder, file), '--out', 'b', '--style', 'atom');
-      const text = (out: string) => readFileSync(join(folder, out, 'atom/deck.store.ts'), 'utf8');
+      const text = (out: string) => readFileSync(join(folder, out, 'atom/stores/deck.ts'), 'utf8');
       expect(text('a')).toBe(text('b'));
     }));
 
   test('that were written with other line ends still count as generated', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'atom');
-      const path = join(folder, 'stores/atom/deck.store.ts');
+      const path = join(folder, 'stores/atom/stores/deck.ts');
       writeFileSync(path, readFileSync(path, 'utf8').replaceAll('\n', '\r\n'));
       const { code, out } = await leeshore(folder, 'generate', file, '--style', 'atom');
       expect([code, out]).toEqual([0, expect.stringContaining('1 written')]);
@@ -102,7 +102,7 @@ describe('compare', () => {
   test('--save names the script, and a script with a renamed action is refused', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'reducer');
-      const path = join(folder, 'stores/reducer/deck.store.ts');
+      const path = join(folder, 'stores/reducer/stores/deck.ts');
       writeFileSync(
         path,
         readFileSync(path, 'utf8').replace('return { ...deck, hold: payload };', 'return deck;'),

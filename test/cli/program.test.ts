@@ -149,7 +149,7 @@ describe('generate', () => {
         'proxy',
         'reducer',
       ]);
-      const path = join(folder, 'src/stores/atom/deck.store.ts');
+      const path = join(folder, 'src/stores/atom/stores/deck.ts');
       const { mtimeMs } = statSync(path);
       const { out } = await leeshore(folder, 'generate', file, '--out', 'src/stores');
       expect(out).toMatch(/^src\/stores\/reducer +\d+ unchanged$/m);
@@ -163,7 +163,7 @@ describe('generate', () => {
       writeFileSync(join(folder, file), ferryText.slice(0, ferryText.indexOf('  berth:')));
       const { out } = await leeshore(folder, 'generate', file, '--style', 'atom');
       expect(out).toMatch(/\d removed/);
-      expect(existsSync(join(folder, 'stores/atom/berth.store.ts'))).toBe(false);
+      expect(existsSync(join(folder, 'stores/atom/stores/berth.ts'))).toBe(false);
       expect(existsSync(join(folder, 'stores/atom/mine.ts'))).toBe(true);
     }));
 
@@ -186,8 +186,8 @@ describe('generate', () => {
       expect(code).toBe(2);
       expect(err).toContain(`stores/atom/index.ts (${why})`);
       expect(readFileSync(path, 'utf8')).toBe(changed);
-      expect(readFileSync(join(folder, 'stores/atom/initial.ts'), 'utf8')).toContain(
-        'capacityM: 240',
+      expect(readFileSync(join(folder, 'stores/atom/stores/deck.ts'), 'utf8')).toContain(
+        '"deck.capacityM", 240',
       );
       expect(existsSync(join(folder, 'stores/reducer'))).toBe(false);
     }),
@@ -229,7 +229,7 @@ describe('compare', () => {
   test('what is ignored is not compared, and the report says so', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'atom');
-      const path = join(folder, 'stores/atom/watchers.ts');
+      const path = join(folder, 'stores/atom/runtime/watchers.ts');
       writeFileSync(path, readFileSync(path, 'utf8').replace('this.#changed(now, before);', ''));
       const args = ['compare', file, '--generated', 'stores', '--steps', '300'];
       expect((await leeshore(folder, ...args, '--save', 'found.json')).code).toBe(1);
@@ -246,8 +246,8 @@ describe('compare', () => {
   test('what cannot be saved is told all the same, and nothing is written over', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'atom');
-      const path = join(folder, 'stores/atom/deck.store.ts');
-      writeFileSync(path, readFileSync(path, 'utf8').replace('tx.set(hold, payload);\n', '\n'));
+      const path = join(folder, 'stores/atom/stores/deck.ts');
+      writeFileSync(path, readFileSync(path, 'utf8').replace('hold.set(payload);\n', '\n'));
       const args = ['compare', file, '--generated', 'stores'];
       const { code, out, err } = await leeshore(folder, ...args, '--save', file);
       expect(code).toBe(1);
@@ -274,8 +274,8 @@ describe('compare', () => {
   test('finds a line that is gone from a generated store, saves the script, and replays it', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'atom');
-      const path = join(folder, 'stores/atom/deck.store.ts');
-      writeFileSync(path, readFileSync(path, 'utf8').replace('tx.set(hold, payload);\n', '\n'));
+      const path = join(folder, 'stores/atom/stores/deck.ts');
+      writeFileSync(path, readFileSync(path, 'utf8').replace('hold.set(payload);\n', '\n'));
       const found = await leeshore(folder, 'compare', file, '--generated', 'stores');
       expect(found.code).toBe(1);
       expect(found.out).toContain('atom differs from the reference after step 1 (deck.holdFor).');
@@ -330,10 +330,10 @@ describe('compare', () => {
   test('says which generated file cannot be loaded', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'proxy');
-      writeFileSync(join(folder, 'stores/proxy/wind.store.ts'), 'export const {');
+      writeFileSync(join(folder, 'stores/proxy/stores/wind.ts'), 'export const {');
       const { code, err } = await leeshore(folder, 'compare', file, '--generated', 'stores/proxy');
       expect(code).toBe(2);
-      expect(err).toContain('wind.store.ts cannot be loaded');
+      expect(err).toContain('stores/wind.ts cannot be loaded');
     }));
 });
 

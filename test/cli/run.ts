@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { root } from '../helpers.js';
 
@@ -99,4 +99,15 @@ export async function inFolder(test: (folder: string) => Promise<void>): Promise
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+/** The texts of all files below a folder, by their paths. */
+export function contentOf(folder: string): Record<string, string> {
+  const files = readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => join(entry.parentPath, entry.name))
+    .toSorted();
+  return Object.fromEntries(
+    files.map((path) => [relative(folder, path), readFileSync(path, 'utf8')]),
+  );
 }

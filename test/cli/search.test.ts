@@ -44,9 +44,9 @@ describe('the same search', () => {
   test('finds the same difference with one worker and with two', () =>
     inFerryFolder(async (folder) => {
       await leeshore(folder, 'generate', file, '--style', 'atom');
-      const path = join(folder, 'stores/atom/desk.store.ts');
+      const path = join(folder, 'stores/atom/stores/desk.ts');
       const text = readFileSync(path, 'utf8');
-      const wrong = text.replace('tx.get(relieved) + 1', 'tx.get(relieved) + 2');
+      const wrong = text.replace('relieved.get() + 1', 'relieved.get() + 2');
       expect(wrong).not.toBe(text);
       writeFileSync(path, wrong);
       const args = ['compare', file, '--generated', 'stores', '--json', '--save'];

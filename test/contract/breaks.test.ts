@@ -13,166 +13,174 @@ type Break = readonly [style: Style, file: string, from: string | RegExp, to: st
 /** For each promise what it takes to break it; a promise without a break is one that no test is known to watch. */
 const breaks: Readonly<Record<string, Break>> = {
   'there and back again is no change: nobody is told, everything stays the same object': [
-    ['reducer', 'values.ts', /if \(equal\) return before;/g, ''],
+    ['reducer', 'runtime/settling.ts', 'if (kept !== old) (states', '(states'],
   ],
   'all or nothing: a misfit in the second step takes back the first': [
-    ['atom', 'runtime.ts', 'transaction.settle(false)', 'transaction.settle(true)'],
+    ['atom', 'runtime/atoms.ts', 'atom.drop();', 'atom.commit();'],
   ],
   'ids that were asked for are spent even if the transaction is refused': [
+    ['observable', 'runtime/transaction.ts', 'this.#now = undefined;', 'this.ids = 0;'],
     [
       'observable',
-      'transaction.ts',
-      'return this.#environment.newId();',
-      'return `id-${(this.count = (this.count ?? 0) + 1)}`;',
+      'runtime/transaction.ts',
+      'newId: () => this.#outside(newId)',
+      'newId: () => `id-${(this.ids += 1)}`',
     ],
   ],
   'the time is asked for once in a transaction': [
-    [
-      'proxy',
-      'transaction.ts',
-      '(this.#moment ??= this.#environment.now())',
-      'this.#environment.now()',
-    ],
+    ['proxy', 'runtime/transaction.ts', '(this.#now ??= this.#outside(now))', 'this.#outside(now)'],
   ],
   'an environment that throws breaks the transaction, and is reported': [
-    ['reducer', 'transaction.ts', 'refused in error;', 'error instanceof Error;'],
+    ['reducer', 'runtime/transaction.ts', 'error instanceof Refusal', 'error instanceof Object'],
   ],
   'readers outside see the last committed moment, even from within a transaction': [
-    ['atom', 'cell.ts', 'return this.#value;', 'return this.#next?.value ?? this.#value;'],
     [
       'atom',
-      'runtime.ts',
-      'if (!this.#fresh) {\n      if (this.#last === undefined || !this.#isUnchanged()) this.#renew();',
-      '{\n      this.#renew();',
+      'runtime/transaction.ts',
+      'const wasActing = this.isActing;\n    this.isActing = false;',
+      'const wasActing = this.isActing;',
     ],
   ],
   'a payload belongs to the store, which never changes it': [
-    ['observable', 'values.ts', 'const taken = plain(value, nothing);', 'const taken = value;'],
+    [
+      'observable',
+      'runtime/transaction.ts',
+      'const taken = takeIn(given);',
+      'const taken = given;',
+    ],
   ],
   'a Date does not fit': [
     [
       'proxy',
-      'values.ts',
-      'return misfit;\n  if (Object.getOwn',
-      'return {};\n  if (Object.getOwn',
+      'runtime/taking-in.ts',
+      'Object.getPrototypeOf(prototype) !== null) return notJson;',
+      "Object.getPrototypeOf(prototype) !== null) return 'x';",
     ],
-    ['proxy', 'values.ts', "typeof value === 'string'", 'true'],
   ],
   'a Map does not fit': [
     [
       'atom',
-      'values.ts',
-      'const taken = plain(value, nothing);',
-      "const taken = value instanceof Map ? { id: 'a', weight: 1, tags: [] } : plain(value, nothing);",
+      'runtime/taking-in.ts',
+      'Object.getPrototypeOf(prototype) !== null) return notJson;',
+      "Object.getPrototypeOf(prototype) !== null) return { id: 'a', weight: 1, tags: [] };",
     ],
   ],
   'NaN does not fit': [
-    ['reducer', 'values.ts', 'Number.isFinite(value)', "typeof value === 'number'"],
-    ['reducer', 'checks.ts', 'value.weight >= 0', 'true'],
+    ['reducer', 'runtime/taking-in.ts', 'Number.isFinite(value)', "typeof value === 'number'"],
+    ['reducer', 'runtime/fitting.ts', 'Number.isFinite(value)', "typeof value === 'number'"],
   ],
   'a function does not fit': [
     [
       'observable',
-      'values.ts',
-      "typeof value === 'string'",
-      "typeof value === 'string' || typeof value === 'function'",
+      'runtime/taking-in.ts',
+      "typeof value === 'boolean' ||",
+      "typeof value === 'boolean' || typeof value === 'function' ||",
+    ],
+    [
+      'observable',
+      'runtime/fitting.ts',
+      'typeof value === type &&',
+      "(typeof value === type || typeof value === 'function') &&",
     ],
   ],
   'a hole does not fit': [
-    [
-      'proxy',
-      'values.ts',
-      'if (taken === misfit) return misfit;\n      items',
-      'if (taken === misfit) continue;\n      items',
-    ],
+    ['proxy', 'runtime/taking-in.ts', 'items.push(', 'if (i in value) items.push('],
   ],
   'a class instance does not fit': [
     [
       'atom',
-      'values.ts',
-      /if \(isObject\(prototype\) && Object\.getPrototypeOf\(prototype\) !== null\) return misfit;/,
-      '',
+      'runtime/taking-in.ts',
+      'Object.getPrototypeOf(prototype) !== null) return notJson;',
+      'Object.getPrototypeOf(prototype) !== null) void 0;',
     ],
   ],
   'an unknown property does not fit': [
-    ['reducer', 'values.ts', 'return Object.keys(value).length === known;', 'return true;'],
+    [
+      'reducer',
+      'runtime/fitting.ts',
+      'if (names.length === known) return undefined;',
+      'return undefined;',
+    ],
   ],
   'nothing at all does not fit': [
     [
       'observable',
-      'transaction.ts',
-      'return fits(taken) ?',
-      'return taken === undefined || fits(taken) ?',
+      'runtime/transaction.ts',
+      'if (given === undefined && otherwise !== undefined) return otherwise;',
+      "if (given === undefined) return { id: 'a', weight: 1, tags: [] };",
     ],
   ],
   'a sum that leaves what numbers can hold does not fit': [
-    [
-      'observable',
-      'values.ts',
-      'value is number => Number.isFinite(value)',
-      "value is number => typeof value === 'number'",
-    ],
+    ['observable', 'runtime/fitting.ts', 'Number.isFinite(value)', "typeof value === 'number'"],
   ],
-  'a cycle does not fit': [
-    ['proxy', 'values.ts', 'if (around.includes(value)) return misfit;', ''],
-  ],
+  'a cycle does not fit': [['proxy', 'runtime/taking-in.ts', ' || around.includes(value)', '']],
   'a dictionary is read by own keys only, and __proto__ does not fit': [
-    ['atom', 'values.ts', "key !== '__proto__'", 'true'],
+    ['atom', 'runtime/lists.ts', "if (key === '__proto__')", 'if (key.length > 99)'],
+    ['atom', 'runtime/fitting.ts', "key === '__proto__' ? '' : ", ''],
   ],
   'putting a key that is there leaves it in its place': [
-    ['reducer', 'quay.store.ts', '...quay.names, ', ''],
+    ['reducer', 'stores/quay.ts', '...quay.names, ', ''],
   ],
   'what is not written to stays the same object': [
-    ['reducer', 'runtime.ts', 'state = keep(before, reduce', 'state = structuredClone(reduce'],
+    [
+      'reducer',
+      'runtime/reducer.ts',
+      'settledStates(state, next,',
+      'settledStates(state, structuredClone(next),',
+    ],
   ],
   'snapshots are plain, frozen data that can be cloned': [
-    ['reducer', 'values.ts', 'return guard ? Object.freeze(kept) : kept;', 'return kept;'],
+    [
+      'reducer',
+      'runtime/settling.ts',
+      'return guard ? Object.freeze(kept) : kept;',
+      'return kept;',
+    ],
   ],
   'a derived value is given out as the same object while it is equal': [
-    [
-      'proxy',
-      'tracking.ts',
-      'if (!had || !same(this.#result, result)) this.#result =',
-      'this.#result =',
-    ],
-    ['proxy', 'cell.ts', 'if (!same(this.#out, value)) this.#out = value;', 'this.#out = value;'],
+    ['proxy', 'runtime/derived.ts', 'same(given.value, memory.value)', 'false'],
   ],
   'derived values may be NaN or infinite, and stay so without notices': [
-    ['observable', 'watchers.ts', 'Object.is(now, before)', 'now === before'],
+    ['observable', 'runtime/watchers.ts', 'Object.is(now, before)', 'now === before'],
   ],
   'a watcher is told of changes from any store, once, with the values now and before': [
-    ['reducer', 'watchers.ts', 'this.#changed(now, before);', 'this.#changed(now, now);'],
+    ['reducer', 'runtime/watchers.ts', 'this.#changed(now, before);', 'this.#changed(now, now);'],
   ],
   'no watcher sees a derived value and a field of different moments': [
-    ['atom', 'runtime.ts', 'for (const reader of this.readers) reader.invalidate();', ''],
+    ['atom', 'runtime/atoms.ts', 'for (const reader of this.readers) reader.invalidate();', ''],
   ],
   'watchers that are stopped or added during a round wait or are passed over': [
-    ['proxy', 'watchers.ts', 'if (!watcher.isStopped) watcher.look();', 'watcher.look();'],
+    ['proxy', 'runtime/watchers.ts', 'if (!watcher.isStopped) watcher.look();', 'watcher.look();'],
   ],
   'an action sent from a watcher is queued, and its turn comes after the round': [
-    ['observable', 'transaction.ts', 'if (this.#busy) {', 'if (this.#busy && !action) {'],
+    [
+      'observable',
+      'runtime/transaction.ts',
+      'if (this.#isBusy) {',
+      'if (this.#isBusy && !action) {',
+    ],
   ],
   'a watcher that throws stops nobody, and is reported': [
     [
       'atom',
-      'watchers.ts',
+      'runtime/watchers.ts',
       "this.#report({ kind: 'watcher', at: this.#name, error });",
       'throw error;',
     ],
   ],
   'what does not settle is stopped after a thousand turns, and reported once': [
-    ['reducer', 'transaction.ts', 'const mostTurns = 1000;', 'const mostTurns = 900;'],
+    ['reducer', 'runtime/transaction.ts', 'const mostTurns = 1000;', 'const mostTurns = 900;'],
   ],
   'an action without a payload drops what it is given': [
     [
       'proxy',
-      'quay.store.ts',
-      'shut: () =>',
-      "shut: (given) => given !== undefined ? { status: 'refused' } :",
+      'stores/quay.ts',
+      'shut({ quay }: Editable) {',
+      "shut({ quay }: Editable, { payload }: any) {\nif (payload !== undefined) throw new Error('shut');",
     ],
   ],
   'an action that does not exist is the caller’s mistake': [
-    ['reducer', 'runtime.ts', 'if (!types.has(action.type))', 'if (types.size === 0)'],
+    ['reducer', 'runtime/reducer.ts', 'if (!deeds.has(type))', 'if (deeds.size === 0)'],
   ],
 };
 

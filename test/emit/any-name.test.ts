@@ -74,7 +74,7 @@ async function namesInOutput(): Promise<string[]> {
 
 /** What the schema itself gives a name to: no local may be called like that. */
 const own = new Set(
-  'lengthOf deck wind log cars metres hold total limit long ordered room held isLane admit leave measure count'.split(
+  'lengthOf deck wind log cars metres hold total limit long ordered room held isLane admit leave measure count value'.split(
     ' ',
   ),
 );

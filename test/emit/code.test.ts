@@ -1,7 +1,22 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { code, data, doc, id, key, property, template } from '../../src/emit/code.js';
-import { Names } from '../../src/emit/identifiers.js';
+import {
+  arrow,
+  code,
+  data,
+  doc,
+  entry,
+  key,
+  Name,
+  named,
+  object,
+  property,
+  scoped,
+  template,
+  word,
+} from '../../src/emit/build/code.js';
+import { Module } from '../../src/emit/build/module.js';
+import { printCode } from '../../src/emit/build/print.js';
 
 const evaluate = (text: string): unknown => new Function(`return (${text})`)() as unknown;
 
@@ -9,7 +24,7 @@ describe('data never becomes code', () => {
   test('any JSON value written as a literal is that value again', () => {
     fc.assert(
       fc.property(fc.jsonValue(), (value) => {
-        expect(evaluate(data(value).text)).toEqual(value);
+        expect(evaluate(printCode(data(value)))).toEqual(value);
       }),
       { numRuns: 500 },
     );
@@ -18,39 +33,84 @@ describe('data never becomes code', () => {
   test('any text in a template literal is that text again', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'binary' }), fc.string(), (before, after) => {
-        expect(evaluate(template([before, after], [data(1)]).text)).toBe(`${before}1${after}`);
+        expect(evaluate(printCode(template([before, after], [data(1)])))).toBe(
+          `${before}1${after}`,
+        );
       }),
       { numRuns: 500 },
     );
-    expect(evaluate(template(['`${process}\\', ''], [data('x')]).text)).toBe('`${process}\\x');
+    expect(evaluate(printCode(template(['`${process}\\', ''], [data('x')])))).toBe(
+      '`${process}\\x',
+    );
   });
 
   test('any text as a key is an own property of that name', () => {
     for (const name of ['plain', 'two words', '__proto__', 'constructor', '0', "it's", '⛴']) {
-      const object = evaluate(code`{ ${key(name)}: 1 }`.text) as object;
+      const object = evaluate(printCode(code`{ ${key(name)}: 1 }`)) as object;
       expect(Object.keys(object)).toEqual([name]);
-      expect(evaluate(code`({ ${key(name)}: 1 })${property(name)}`.text)).toBe(1);
+      expect(evaluate(printCode(code`({ ${key(name)}: 1 })${property(name)}`))).toBe(1);
     }
   });
 
   test('a documentation comment cannot be left', () => {
-    expect(doc('ends here */ process.exit() /*').text).toBe(
+    expect(printCode(doc('ends here */ process.exit() /*'))).toBe(
       '/** ends here * / process.exit() /* */\n',
     );
   });
 
-  test.each(['class', 'a b', '1a', 'x;y', ''])('%j is no identifier', (name) => {
-    expect(() => id(name)).toThrow('cannot be written as a name');
+  test.each(['a b', 'x;y', ''])('%j is no word', (text) => {
+    expect(() => word(text)).toThrow('is no word');
   });
 });
 
-test('names that are taken get another', () => {
-  const names = new Names(['next']);
-  expect([
-    names.allocate('next'),
-    names.allocate('next'),
-    names.allocate('delete'),
-    names.allocate('hold'),
-  ]).toEqual(['next_', 'next_2', 'delete_', 'hold']);
-  expect(names.inner().allocate('hold')).toBe('hold_');
+describe('names', () => {
+  test('that are wanted twice where both are known differ', () => {
+    const [outer, inner] = [new Name('next'), new Name('next')];
+    const uses = arrow([inner], code`${outer} + ${inner}`);
+    expect(printCode(scoped([outer], code`const ${outer} = ${uses};`))).toBe(
+      'const next = (next_) => next + next_;',
+    );
+  });
+
+  test('within may be those outside that nothing within uses', () => {
+    const [outer, inner] = [new Name('deck'), new Name('deck')];
+    expect(printCode(scoped([outer], code`${outer}(${arrow([inner], named(inner))})`))).toBe(
+      'deck((deck) => deck)',
+    );
+  });
+
+  test('are no reserved words, and no properties that differ are written short', () => {
+    const name = new Name('delete');
+    expect(printCode(scoped([name], object([entry('delete', named(name))])))).toBe(
+      '{ delete: delete_ }',
+    );
+    const plain = new Name('lane');
+    expect(printCode(scoped([plain], object([entry('lane', named(plain))])))).toBe('{ lane }');
+  });
+
+  test('that nothing declares are a fault', () => {
+    expect(() => printCode(named(new Name('lost')))).toThrow("'lost' is not declared");
+  });
+
+  test('of a module keep clear of what it exports, imports and finds everywhere', () => {
+    const module = new Module('stores/deck', 'A deck');
+    const own = module.exported('entry');
+    const used = module.value('runtime/values', 'entry');
+    const math = module.global('Math');
+    const local = module.own('Math');
+    module.add(
+      code`const ${local} = 1;`,
+      code`export const ${own} = ${used}(${math}.max(${local}));`,
+    );
+    expect(module.print()).toBe(
+      `// A deck
+
+
+import { entry as entry_ } from "../runtime/values.js";
+
+const Math_ = 1;
+
+export const entry = entry_(Math.max(Math_));`,
+    );
+  });
 });

@@ -24,14 +24,14 @@ const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>
   reducer(store: {
     dispatch(action: object): void;
     follow<T>(select: (state: { deck: { capacityM: number } }) => T): Followed<T>;
-    select: { deck: { freeM: (state: object) => number } };
+    derived: { deck: { freeM: (state: object) => number } };
   }) {
     return {
       setCapacity: (payload) => {
         store.dispatch({ type: 'deck.setCapacity', payload });
       },
       capacityM: store.follow((state) => state.deck.capacityM),
-      freeM: store.follow((state) => store.select.deck.freeM(state)),
+      freeM: store.follow((state) => store.derived.deck.freeM(state)),
       deck: store.follow((state) => state.deck),
       json: () => store,
     };
@@ -161,11 +161,14 @@ test('a watcher whose reading throws is passed over, and that is told once', asy
   const store = (
     createStores as (options: object) => {
       dispatch(action: object): { status: string };
-      watch(read: (state: { deck: { capacityM: number } }) => number, changed: () => void): void;
+      whenChanged(
+        read: (state: { deck: { capacityM: number } }) => number,
+        changed: () => void,
+      ): void;
     }
   )({ onProblem: (problem: { kind: string }) => problems.push(problem) });
   let told = 0;
-  store.watch(
+  store.whenChanged(
     ({ deck }) => {
       if (deck.capacityM < 50) throw new Error('too short to be read');
       return deck.capacityM;

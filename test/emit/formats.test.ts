@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import * as own from '../../src/emit/common/formats.js';
+import * as own from '../../src/emit/runtime/formats.js';
 import { ajvOfTheFormat } from '../../src/model/ajv.js';
 
 const checks = {

@@ -30,192 +30,144 @@ stores:
 const golden = {
   reducer: `// Where the ferry lies
 
-import { isBerthThrowLinePayload } from "./checks.js";
-import type { AppAction, Tools } from "./reduce.js";
-import { accept, refuse } from "./transaction.js";
-import type { AppState, BerthState } from "./types.js";
-
-/** What can happen to 'berth'. */
-export type BerthAction =
-  | { readonly type: "berth.throwLine"; readonly payload: string }
-  | { readonly type: "berth.lowerRamp" };
+import type { DerivedBy } from "../runtime/derived.js";
+import type { ReducingStore } from "../runtime/reducer.js";
+import { refuse } from "../runtime/transaction.js";
+import type { App, Around, BerthDerived, BerthState } from "../types.js";
 
 /** Makes the actions of 'berth'. */
 export const berthActions = {
   /** A line goes ashore */
-  throwLine: (payload: string): BerthAction => ({
-    type: "berth.throwLine",
-    payload,
-  }),
-  lowerRamp: (): BerthAction => ({ type: "berth.lowerRamp" }),
+  throwLine: (payload: string) =>
+    ({ type: "berth.throwLine", payload }) as const,
+  lowerRamp: () => ({ type: "berth.lowerRamp" }) as const,
 };
 
-/** The next state of 'berth'. Pure: what it asks of the environment comes in through the tools. */
-export function reduceBerth(
-  berth: BerthState,
-  action: AppAction,
-  app: AppState,
-  tools: Tools,
-): BerthState {
-  switch (action.type) {
-    case "berth.throwLine":
-      return throwLine(
-        berth,
-        accept(action.payload, isBerthThrowLinePayload, "berth.throwLine"),
-      );
-    case "berth.lowerRamp":
-      return lowerRamp(berth, app, tools);
-    default:
-      return berth;
-  }
-}
+export type BerthAction = ReturnType<
+  (typeof berthActions)[keyof typeof berthActions]
+>;
+
+const initial: BerthState = { ramp: false, lines: [] };
 
 /** A line goes ashore */
-function throwLine(berth: BerthState, payload: string): BerthState {
-  if (berth.ramp) refuse("The ramp is down.", "berth.throwLine.requires[0]");
-
+function throwLine(berth: BerthState, { payload }: Around<string>): BerthState {
+  if (berth.ramp) refuse("The ramp is down.");
   return { ...berth, lines: [...berth.lines, payload] };
 }
 
-function lowerRamp(
-  berth: BerthState,
-  app: AppState,
-  { select }: Tools,
-): BerthState {
-  if (!select.berth.moored.within(app))
-    refuse("She is not moored.", "berth.lowerRamp.requires[0]");
-
+function lowerRamp(berth: BerthState, { app, derived }: Around): BerthState {
+  if (!derived.berth.moored(app)) refuse("She is not moored.");
   return { ...berth, ramp: true };
 }
+
+const derived: DerivedBy<App, BerthDerived> = {
+  moored: ({ berth }) => berth.lines.length > 1 && !berth.ramp,
+};
+
+export const berthStore = {
+  initial,
+  actions: { throwLine, lowerRamp },
+  derived,
+} satisfies ReducingStore;
 `,
   atom: `// Where the ferry lies
 
-import { isBerthThrowLinePayload } from "./checks.js";
-import { initialBerth } from "./initial.js";
-import type { Graph, GraphNode } from "./runtime.js";
-import { accept, refuse, type Outcome } from "./transaction.js";
+import { refuse } from "../runtime/transaction.js";
+import type { Around } from "../types.js";
 
-/** Where the ferry lies */
-export interface Berth {
-  readonly ramp: GraphNode<boolean>;
-  readonly lines: GraphNode<readonly string[]>;
-  readonly moored: GraphNode<boolean>;
-  /** A line goes ashore */
-  readonly throwLine: (payload: string) => Outcome;
-  readonly lowerRamp: () => Outcome;
-}
-
-export function createBerth(graph: Graph): Berth {
-  const ramp = graph.atom("berth.ramp", initialBerth.ramp);
-  const lines = graph.atom("berth.lines", initialBerth.lines);
+export function createBerth({ graph }: Around) {
+  const ramp = graph.atom("berth.ramp", false);
+  const lines = graph.atom<readonly string[]>("berth.lines", []);
   const moored = graph.derived(
     "berth.moored",
-    (get): boolean => get(lines).length > 1 && !get(ramp),
+    () => lines.get().length > 1 && !ramp.get(),
   );
 
-  const throwLine = (input: string) =>
-    graph.act("berth.throwLine", (tx) => {
-      const payload = accept(input, isBerthThrowLinePayload, "berth.throwLine");
-      if (tx.get(ramp))
-        refuse("The ramp is down.", "berth.throwLine.requires[0]");
+  return {
+    ...graph.readable({ ramp, lines, moored }),
 
-      tx.set(lines, [...tx.get(lines), payload]);
-    });
+    /** A line goes ashore */
+    throwLine: graph.action("berth.throwLine", (payload: string) => {
+      if (ramp.get()) refuse("The ramp is down.");
+      lines.update((list) => [...list, payload]);
+    }),
 
-  const lowerRamp = () =>
-    graph.act("berth.lowerRamp", (tx) => {
-      if (!tx.get(moored))
-        refuse("She is not moored.", "berth.lowerRamp.requires[0]");
-
-      tx.set(ramp, true);
-    });
-
-  return { ramp, lines, moored, throwLine, lowerRamp };
+    lowerRamp: graph.action("berth.lowerRamp", () => {
+      if (!moored.get()) refuse("She is not moored.");
+      ramp.set(true);
+    }),
+  };
 }
 `,
   proxy: `// Where the ferry lies
 
-import { isBerthThrowLinePayload } from "./checks.js";
-import type { Live } from "./runtime.js";
-import { accept, refuse } from "./transaction.js";
-import type { App, Drafts } from "./views.js";
+import type { DerivedBy } from "../runtime/derived.js";
+import type { LiveStore } from "../runtime/proxies.js";
+import { refuse } from "../runtime/transaction.js";
+import type {
+  App,
+  Around,
+  BerthDerived,
+  BerthState,
+  Editable,
+} from "../types.js";
 
-/** How the derived values of 'berth' are computed. */
-export const berthDerived = {
-  moored: ({ berth }: App): boolean => berth.lines.length > 1 && !berth.ramp,
+const initial: BerthState = { ramp: false, lines: [] };
+
+const actions = {
+  /** A line goes ashore */
+  throwLine({ berth }: Editable, { payload }: Around<string>) {
+    if (berth.ramp) refuse("The ramp is down.");
+    berth.lines.push(payload);
+  },
+
+  lowerRamp({ berth }: Editable) {
+    if (!berth.moored) refuse("She is not moored.");
+    berth.ramp = true;
+  },
 };
 
-/** Where the ferry lies */
-export const createBerth = (live: Live<App, Drafts>) =>
-  live.store("berth", {
-    /** A line goes ashore */
-    throwLine: (input: string) =>
-      live.act("berth.throwLine", ({ berth }) => {
-        const payload = accept(
-          input,
-          isBerthThrowLinePayload,
-          "berth.throwLine",
-        );
-        if (berth.ramp)
-          refuse("The ramp is down.", "berth.throwLine.requires[0]");
+const derived: DerivedBy<App, BerthDerived> = {
+  moored: ({ berth }) => berth.lines.length > 1 && !berth.ramp,
+};
 
-        berth.lines.push(payload);
-      }),
-    lowerRamp: () =>
-      live.act("berth.lowerRamp", ({ berth }) => {
-        if (!berth.moored)
-          refuse("She is not moored.", "berth.lowerRamp.requires[0]");
-
-        berth.ramp = true;
-      }),
-  });
-
-export type Berth = ReturnType<typeof createBerth>;
+export const berthStore = {
+  initial,
+  actions,
+  derived,
+} satisfies LiveStore;
 `,
   observable: `// Where the ferry lies
 
-import { isBerthThrowLinePayload } from "./checks.js";
-import { initialBerth } from "./initial.js";
-import type { Hub, Stream } from "./runtime.js";
-import { accept, refuse, type Outcome } from "./transaction.js";
+import { refuse } from "../runtime/transaction.js";
+import type { Around, BerthState } from "../types.js";
 
-/** Where the ferry lies */
-export interface Berth {
-  readonly ramp: Stream<boolean>;
-  readonly lines: Stream<readonly string[]>;
-  readonly moored: Stream<boolean>;
+const initial: BerthState = { ramp: false, lines: [] };
+
+export function createBerth({ streams, latest }: Around) {
   /** A line goes ashore */
-  readonly throwLine: (payload: string) => Outcome;
-  readonly lowerRamp: () => Outcome;
-}
+  const throwLine = streams.action<string>("berth.throwLine");
+  const lowerRamp = streams.action("berth.lowerRamp");
 
-export function createBerth(hub: Hub): Berth {
-  const ramp = hub.source("berth.ramp", initialBerth.ramp);
-  const lines = hub.source("berth.lines", initialBerth.lines);
-  const moored = hub.combine(
-    "berth.moored",
-    () => [lines, ramp],
-    (lines, ramp): boolean => lines.length > 1 && !ramp,
+  const berth = streams.accumulate<BerthState>("berth", initial, [
+    throwLine.map((payload) => (berth) => {
+      if (berth.ramp) refuse("The ramp is down.");
+      return { ...berth, lines: [...berth.lines, payload] };
+    }),
+    lowerRamp.map(() => (berth) => {
+      if (!latest.berth.moored) refuse("She is not moored.");
+      return { ...berth, ramp: true };
+    }),
+  ]);
+
+  const ramp = berth.map((berth) => berth.ramp);
+  const lines = berth.map((berth) => berth.lines);
+  const moored = streams.combine(
+    () => [lines, ramp] as const,
+    (lines, ramp) => lines.length > 1 && !ramp,
   );
 
-  const throwLine = (input: string) =>
-    hub.act("berth.throwLine", (change) => {
-      const payload = accept(input, isBerthThrowLinePayload, "berth.throwLine");
-      if (change.latest(ramp))
-        refuse("The ramp is down.", "berth.throwLine.requires[0]");
-
-      change.next(lines, [...change.latest(lines), payload]);
-    });
-
-  const lowerRamp = () =>
-    hub.act("berth.lowerRamp", (change) => {
-      if (!change.latest(moored))
-        refuse("She is not moored.", "berth.lowerRamp.requires[0]");
-
-      change.next(ramp, true);
-    });
-
-  return { ramp, lines, moored, throwLine, lowerRamp };
+  return streams.store("berth", { ramp, lines, moored, throwLine, lowerRamp });
 }
 `,
 } as const;
@@ -228,7 +180,7 @@ describe.each(allStyles)('the %s style', (style) => {
       schema: 'small.stores.yaml',
       readRuntime,
     });
-    const text = files.find(({ path }) => path === 'berth.store.ts')?.text ?? '';
+    const text = files.find(({ path }) => path === 'stores/berth.ts')?.text ?? '';
     const [header, ...rest] = text.split('\n\n');
     expect(header).toMatch(
       /^\/\/ Generated by Leeshore 0\.0\.0 from small\.stores\.yaml \(\w+ style\)\. Change the schema, not this file\. Checksum [0-9a-f]{16}\.$/,

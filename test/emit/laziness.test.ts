@@ -16,7 +16,7 @@ async function counting(style: (typeof allStyles)[number]) {
   );
   const [folder] = await foldersOf(application, [style]);
   const files = (folder?.files ?? []).map(({ path, text }) =>
-    path === 'values.ts'
+    path === 'runtime/values.ts'
       ? {
           path,
           text: text.replace(

@@ -17,7 +17,7 @@ interface Observer {
 let Observable: new (subscriber: (observer: Observer) => unknown) => object;
 beforeAll(async () => {
   const [folder] = await foldersOf(await modelOf(ferryText), ['observable']);
-  const { Followed } = loadModules(folder?.files ?? [], 'followed.ts') as {
+  const { Followed } = loadModules(folder?.files ?? [], 'runtime/followed.ts') as {
     Followed: abstract new () => object;
   };
   /** The suite makes its streams with a function; those of stores have their values from stores. All else is theirs. */

@@ -17,6 +17,7 @@ async function quayFiles(style: (typeof allStyles)[number], output: Partial<Emit
 /** What only judging payloads and stored values can keep. */
 const needsJudging = [
   / does not fit$/,
+  /a misfit in the second step/,
   /^ids that were asked for/,
   /^a payload belongs to the store/,
   // One of the queued actions is refused for its payload.
@@ -78,9 +79,9 @@ describe.each(allStyles)('snapshots of the %s style', (style) => {
     // The participant of the tests always asks for frozen snapshots; an application need not ask.
     const created = (createStores as () => Record<string, unknown>)();
     const snapshot = (created.snapshot ?? created.state) as
-      (() => object) | { get?: () => object; value?: object };
+      (() => object) | { get?: () => object; latest?: object };
     const state =
-      typeof snapshot === 'function' ? snapshot() : (snapshot.get?.() ?? snapshot.value ?? {});
+      typeof snapshot === 'function' ? snapshot() : (snapshot.get?.() ?? snapshot.latest ?? {});
     expect(Object.keys(state)).toEqual(application.stores.map(({ name }) => name));
     expect(Object.isFrozen(state)).toBe(isFrozen);
   });

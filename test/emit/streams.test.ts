@@ -3,7 +3,7 @@ import { loadModules } from '../../src/load/load-modules.js';
 import { ferryText, foldersOf, modelOf } from '../helpers.js';
 
 interface Stream<T> {
-  readonly value: T;
+  readonly latest: T;
   subscribe(observer: unknown): { readonly closed: boolean; unsubscribe(): void };
 }
 
@@ -85,6 +85,6 @@ describe('the streams of the observable style follow the ECMAScript Observable c
     state.subscribe(() => seen.push('all'));
     stores.deck.setCapacity(100);
     expect(seen).toEqual([100, 'all']);
-    expect([states.berth.value, state.value.berth]).toEqual([0, 0]);
+    expect([states.berth.latest, state.latest.berth]).toEqual([0, 0]);
   });
 });

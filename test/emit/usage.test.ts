@@ -1,6 +1,6 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import ts from 'typescript';
 import { loadModules } from '../../src/load/load-modules.js';
@@ -14,10 +14,11 @@ import { createStores, deckActions, type AppState, type Outcome } from './index.
 const terminal = createStores({ newId: () => 'v1', guard: true });
 const outcome: Outcome = terminal.dispatch(deckActions.admit({ plate: 'SK 4', lengthM: 4, lane: 'port' }));
 export const log: unknown[] = [];
-terminal.watch(terminal.select.deck.freeM, (now, before) => log.push(now - before));
-terminal.subscribe((now: AppState) => log.push(now.deck.capacityM.toFixed(0)));
+terminal.whenChanged(terminal.derived.deck.freeM, (now, before) => log.push(now - before));
+terminal.subscribe(() => log.push(terminal.snapshot().deck.capacityM.toFixed(0)));
+export const state: AppState = terminal.snapshot();
 terminal.dispatch({ type: 'deck.setCapacity', payload: 100 });
-export const result = [outcome.status, terminal.select.deck.waiting(terminal.snapshot()).length];
+export const result = [outcome.status, terminal.derived.deck.waiting(terminal.snapshot()).length];
 // @ts-expect-error a lane that is none
 deckActions.admit({ plate: 'SK 4', lengthM: 4, lane: 'bow' });
 // @ts-expect-error text for a number
@@ -44,14 +45,16 @@ stores.deck.setCapacity('100');
 stores.deck.sink();
 // @ts-expect-error snapshots are read-only
 stores.deck.vehicles.get().push();
+// @ts-expect-error fields are given out to be read
+export const cheat = () => stores.deck.capacityM.set(1);
 `,
   proxy: `
 import { createStores, type Outcome } from './index.js';
-const { stores, state, watch } = createStores({ newId: () => 'v1', guard: true });
+const { stores, state, whenChanged } = createStores({ newId: () => 'v1', guard: true });
 const outcome: Outcome = stores.deck.admit({ plate: 'SK 4', lengthM: 4, lane: 'port' });
 export const log: unknown[] = [];
-watch(() => stores.deck.freeM, (now, before) => log.push(now - before));
-watch(state, (now) => log.push(now.deck.capacityM.toFixed(0)));
+whenChanged(() => stores.deck.freeM, (now, before) => log.push(now - before));
+whenChanged(state, (now) => log.push(now.deck.capacityM.toFixed(0)));
 stores.deck.setCapacity(100);
 export const result = [outcome.status, stores.deck.waiting.length];
 // @ts-expect-error a lane that is none
@@ -68,11 +71,11 @@ import { createStores, type Outcome } from './index.js';
 const { stores, state } = createStores({ newId: () => 'v1', guard: true });
 const outcome: Outcome = stores.deck.admit({ plate: 'SK 4', lengthM: 4, lane: 'port' });
 export const log: unknown[] = [];
-let before = stores.deck.freeM.value;
+let before = stores.deck.freeM.latest;
 stores.deck.freeM.subscribe((now) => { log.push(now - before); before = now; });
 state.subscribe({ next: (now) => log.push(now.deck.capacityM.toFixed(0)) });
 stores.deck.setCapacity(100);
-export const result = [outcome.status, stores.deck.waiting.value.length];
+export const result = [outcome.status, stores.deck.waiting.latest.length];
 // @ts-expect-error a lane that is none
 stores.deck.admit({ plate: 'SK 4', lengthM: 4, lane: 'bow' });
 // @ts-expect-error text for a number
@@ -111,9 +114,9 @@ describe.each(allStyles)('the %s stores in an application', (style) => {
 test('what is wrong in an application does not compile', () => {
   const roots: string[] = [];
   for (const style of allStyles) {
-    mkdirSync(join(folder, style));
     const files = folders.find((one) => one.style === style)?.files ?? [];
     for (const { path, text } of [...files, { path: 'use.ts', text: uses[style] }]) {
+      mkdirSync(dirname(join(folder, style, path)), { recursive: true });
       writeFileSync(join(folder, style, path), text);
     }
     roots.push(join(folder, style, 'use.ts'));

@@ -56,8 +56,8 @@ describe('a session', () => {
   test.each<[string, Participant, object]>([
     [
       'an outcome',
-      gauge('odd', () => ({ send: () => ({ status: 'broken', at: 'x' }) })),
-      { what: 'outcome', at: '', actual: { status: 'broken', at: 'x' } },
+      gauge('odd', () => ({ send: () => ({ status: 'broken', action: 'x' }) })),
+      { what: 'outcome', at: '', actual: { status: 'broken', action: 'x' } },
     ],
     [
       'a part of the state',
@@ -130,7 +130,7 @@ describe('a session', () => {
   test('finds the same with the first ahead, and names the step', () => {
     const late = gauge('late', ({ send }) => ({
       send: (store, action, payload) =>
-        payload === 3 ? { status: 'broken', at: 'x' } : send(store, action, payload),
+        payload === 3 ? { status: 'broken', action: 'x' } : send(store, action, payload),
     }));
     const later = gauge('later', ({ read }) => ({
       read: () => ((read().tide as { level: number }).level === 4 ? { tide: 'ebb' } : read()),
@@ -204,7 +204,7 @@ describe('what a session does beyond sending', () => {
     const same = new Session([queueing('reference', done), queueing('same', done)], observed);
     expect(same.step(rise(1)).difference).toBeUndefined();
     expect(await same.settled()).toBeUndefined();
-    const refused: Outcome = { status: 'refused', reason: 'a', at: 'b', via: [] };
+    const refused: Outcome = { status: 'refused', reason: 'a', at: '/b' };
     const odd = new Session([queueing('reference', done), queueing('odd', refused)], observed);
     expect(odd.step(rise(1)).difference).toBeUndefined();
     expect(await odd.settled()).toMatchObject({ what: 'outcome', participant: 'odd' });

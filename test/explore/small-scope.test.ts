@@ -134,7 +134,7 @@ describe('a small scope', () => {
           ...running,
           send: (store, action, payload) =>
             action === 'switchRed' && ++times === 3
-              ? { status: 'broken', at: 'deck.switchRed' }
+              ? { status: 'broken', action: 'deck.switchRed' }
               : running.send(store, action, payload),
           read: () => running.read(),
         };

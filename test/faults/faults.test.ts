@@ -79,7 +79,8 @@ describe('faults that are equal by the contract', () => {
     ['{ set: { red: "green" } }, { toggle: green }', false],
     ['{ toggle: red }, { set: { red: "true" } }', false],
     ['{ toggle: red }, { append: { to: names, value: "payload" } }', true],
-    ['{ append: { to: names, value: "payload" } }, { set: { since: "now()" } }', false],
+    ['{ append: { to: names, value: "payload" } }, { set: { since: "now()" } }', true],
+    ['{ insert: { to: names, at: 0, value: "payload" } }, { set: { since: "now()" } }', false],
     ['{ set: { "names[0]": "payload" } }, { set: { since: "now()" } }', false],
     ['{ reset: [red] }, { remove: { from: names, each: n, where: "n === payload" } }', true],
   ])('two steps that do not touch each other may change places: %s', async (steps, equal) => {
@@ -133,14 +134,14 @@ describe('faults that hide', () => {
     async (seed) => {
       // Moored, an officer on watch, some wind, a lane open, the log closed: then a hold is forgotten.
       const six = [
-        'tx.get(app().berth.value) !== 0',
-        'tx.get(app().desk.officer) !== null',
-        'tx.get(app().wind.speed) > 0',
-        'tx.get(app().log.openLanes).length > 0',
-        'tx.get(app().log.closed)',
+        'stores().berth.value.get() !== 0',
+        'stores().desk.officer.get() !== null',
+        'stores().wind.speed.get() > 0',
+        'stores().log.openLanes.get().length > 0',
+        'stores().log.closed.get()',
       ];
-      const to = `if (!(${six.join(' && ')})) tx.set(hold, payload)`;
-      const folder = changed('atom', 'deck.store.ts', 'tx.set(hold, payload)', to);
+      const to = `if (!(${six.join(' && ')})) hold.set(payload)`;
+      const folder = changed('atom', 'stores/deck.ts', 'hold.set(payload)', to);
       const options = { ...unlimited, seed, steps: 20_000 };
       const { difference } = await compareStores(ferry, [folder], options);
       expect(difference).toMatchObject({ what: 'state', at: '/deck/hold' });
@@ -155,16 +156,16 @@ describe('faults that hide', () => {
       // Of changes of the limit with no measurement between them, the fourth is forgotten.
       const folder = changed(
         'atom',
-        'wind.store.ts',
-        'tx.set(limit, payload)',
-        'inRow += 1; if (inRow % 4 !== 0) tx.set(limit, payload)',
+        'stores/wind.ts',
+        'limit.set(payload)',
+        'inRow += 1; if (inRow % 4 !== 0) limit.set(payload)',
       );
       const more = [
-        ['export function createWind(graph: Graph): Wind {', '$& let inRow = 0;'],
-        ['tx.set(speed, payload)', 'inRow = 0; $&'],
+        ['export function createWind({ graph }: Around) {', '$& let inRow = 0;'],
+        ['speed.set(payload)', 'inRow = 0; $&'],
       ] as const;
       const files = folder.files.map(({ path, text }) => {
-        if (path !== 'wind.store.ts') return { path, text };
+        if (path !== 'stores/wind.ts') return { path, text };
         return {
           path,
           text: more.reduce((now, [from, to]) => {

@@ -57,7 +57,11 @@ describe.each(participantNames)('payloads that come as text: %s', (name) => {
     const { running } = await start(schema(type), name);
     const outcome = running.send('deck', 'take', given);
     if (stored === misfit) {
-      expect(outcome).toMatchObject({ status: 'refused', reason: misfit, at: 'deck.take.payload' });
+      expect(outcome).toMatchObject({
+        status: 'refused',
+        reason: misfit,
+        at: expect.stringMatching(/^\/payload/),
+      });
     } else {
       expect(outcome).toEqual({ status: 'done' });
       expect(running.read().deck).toEqual({ was: stored });

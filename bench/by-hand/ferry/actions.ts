@@ -170,7 +170,7 @@ export const actions: Actions = {
   'deck.remark'(app, { id, note }) {
     need(isText(id) && isText(note));
     const remark = ({ note: _, ...v }: Vehicle) => (note === '' ? v : { ...v, note });
-    return deck(app, { vehicles: changed(app.deck, id, remark, 'nothing stands there') });
+    return deck(app, { vehicles: changed(app.deck, id, remark, 'not found') });
   },
   'deck.swap'(app, vehicle) {
     need(isVehicle(vehicle));
@@ -210,7 +210,7 @@ export const actions: Actions = {
   'deck.letFirst'(app, id) {
     const { vehicles } = app.deck;
     const vehicle = vehicles.find((v) => v.id === id);
-    need(vehicle !== undefined, 'nothing stands there');
+    need(vehicle !== undefined, 'not found');
     return deck(app, { vehicles: [vehicle, ...vehicles.filter((v) => v !== vehicle)] });
   },
   'deck.squeezeIn'(app, { vehicle, place }) {

@@ -3,7 +3,7 @@ import { environment, type Shown, type Terminal } from './terminal.js';
 
 /** The stores are live objects: what is read from them is what is watched. */
 export function withProxy(): Terminal {
-  const { stores, watch } = createStores(environment());
+  const { stores, whenChanged } = createStores(environment());
   const { deck, wind, desk, berth, log } = stores;
   const shown: { readonly [K in keyof Shown]: () => Shown[K] } = {
     waiting: () => deck.waiting,
@@ -37,7 +37,7 @@ export function withProxy(): Terminal {
     show: () => Object.fromEntries(names.map((name) => [name, shown[name]()])) as unknown as Shown,
     watch(changed) {
       const stops = names.map((name) =>
-        watch<unknown>(shown[name], (now) => {
+        whenChanged<unknown>(shown[name], (now) => {
           changed(name, now);
         }),
       );

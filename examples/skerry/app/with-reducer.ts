@@ -7,23 +7,23 @@ import {
 } from './stores/reducer/index.js';
 import { environment, type Shown, type Terminal } from './terminal.js';
 
-/** Actions are values that are dispatched; what the screen shows is selected from the state. */
+/** Actions are values that are dispatched; what the screen shows is read from the state, or derived from it. */
 export function withReducer(): Terminal {
   const store = createStores(environment());
-  const { dispatch, select } = store;
+  const { dispatch, derived } = store;
   type State = ReturnType<typeof store.snapshot>;
   const shown: { readonly [K in keyof Shown]: (state: State) => Shown[K] } = {
-    waiting: select.deck.waiting,
-    onBoard: select.deck.onBoard,
+    waiting: derived.deck.waiting,
+    onBoard: derived.deck.onBoard,
     capacityM: (state) => state.deck.capacityM,
-    freeM: select.deck.freeM,
+    freeM: derived.deck.freeM,
     hold: (state) => state.deck.hold,
-    boarding: select.deck.boarding,
+    boarding: derived.deck.boarding,
     wind: (state) => state.wind.speed,
-    mood: select.wind.mood,
-    onWatch: select.desk.title,
+    mood: derived.wind.mood,
+    onWatch: derived.desk.title,
     berth: (state) => state.berth,
-    sailings: select.log.sailings,
+    sailings: derived.log.sailings,
   };
   const names = Object.keys(shown) as (keyof Shown)[];
   return {
@@ -45,7 +45,7 @@ export function withReducer(): Terminal {
       Object.fromEntries(names.map((name) => [name, shown[name](store.snapshot())])) as unknown as Shown,
     watch(changed) {
       const stops = names.map((name) =>
-        store.watch<unknown>(shown[name], (now) => {
+        store.whenChanged<unknown>(shown[name], (now) => {
           changed(name, now);
         }),
       );

@@ -21,7 +21,7 @@ export function withStreams(): Terminal {
   const names = Object.keys(shown) as (keyof Shown)[];
   return {
     deeds: { ...deck, ...wind, ...desk, ...berth },
-    show: () => Object.fromEntries(names.map((name) => [name, shown[name].value])) as unknown as Shown,
+    show: () => Object.fromEntries(names.map((name) => [name, shown[name].latest])) as unknown as Shown,
     watch(changed) {
       const subscriptions = names.map((name) =>
         shown[name].subscribe((now: unknown) => {

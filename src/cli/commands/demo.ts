@@ -28,9 +28,9 @@ export interface DemoArguments {
 
 /** The line that is taken out of a generated store: the end of a crossing forgets the lanes. */
 const planted = {
-  file: 'deck.store.ts',
+  file: 'stores/deck.ts',
   action: '"deck.depart"',
-  line: 'tx.set(byLane, initialDeck.byLane);',
+  line: 'byLane.reset();',
 };
 
 /** Generating as it is when nothing else is said. */

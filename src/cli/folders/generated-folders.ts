@@ -1,8 +1,8 @@
-import { readdirSync, readFileSync, existsSync } from 'node:fs';
+import { readFileSync, existsSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import type { GeneratedFolder, Style } from '../../core.js';
 import { Unusable, type Io } from '../io.js';
-import { standingAt } from './folder-places.js';
+import { modulesIn, standingAt } from './folder-places.js';
 
 /** The generated stores in a folder: of one style, or a folder for each. Throws {@link Unusable}. */
 export async function generatedFolders(
@@ -22,7 +22,7 @@ export async function generatedFolders(
       .find((name) => existsSync(name));
     const style = index === undefined ? undefined : styleOf(readFileSync(index, 'utf8'));
     if (style === undefined || !(styles as readonly string[]).includes(style)) return [];
-    const names = readdirSync(candidate.full).filter(isModule);
+    const names = modulesIn(candidate.full).filter((name) => !name.endsWith('.d.ts'));
     const files = names.map((name) => ({
       path: name,
       text: readFileSync(join(candidate.full, name), 'utf8'),
@@ -34,8 +34,4 @@ export async function generatedFolders(
     `There are no generated stores of these styles in ${path}.`,
     `Write them first: leeshore generate FILE --out ${path}`,
   );
-}
-
-function isModule(name: string): boolean {
-  return /\.[jt]s$/.test(name) && !name.endsWith('.d.ts');
 }

@@ -1,8 +1,8 @@
-import { existsSync, lstatSync, readdirSync, readFileSync, realpathSync } from 'node:fs';
+import { existsSync, lstatSync, readFileSync, realpathSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import type { ownershipOf } from '../../core.js';
 import { Unusable, type Io } from '../io.js';
-import { standingAt } from './folder-places.js';
+import { modulesIn, standingAt } from './folder-places.js';
 
 /** Files for one folder. */
 export interface FolderContent {
@@ -97,29 +97,39 @@ function followed(full: string, folder: string): string {
 
 /** Refuses to take the place of anything that is not an ordinary file, whoever asks. Throws {@link Unusable}. */
 function requireFiles(full: string, folder: string, files: FolderContent['files']): void {
-  for (const { path } of files) {
-    const stats = standing(join(full, path));
-    if (stats === undefined || stats.isFile()) continue;
-    const what = stats.isSymbolicLink()
-      ? 'a link'
-      : stats.isDirectory()
-        ? 'a folder'
+  const folders = new Set(files.flatMap(({ path }) => foldersAbove(path)));
+  for (const path of folders) requireKind(full, folder, path, 'folder');
+  for (const { path } of files) requireKind(full, folder, path, 'file');
+}
+
+/** The folders in which a file stands, below the folder of all: `a` and `a/b` for `a/b/c.ts`. */
+function foldersAbove(path: string): string[] {
+  const parts = path.split('/').slice(0, -1);
+  return parts.map((_, i) => parts.slice(0, i + 1).join('/'));
+}
+
+function requireKind(full: string, folder: string, path: string, kind: 'file' | 'folder'): void {
+  const stats = standing(join(full, path));
+  if (stats === undefined || (kind === 'file' ? stats.isFile() : stats.isDirectory())) return;
+  const what = stats.isSymbolicLink()
+    ? 'a link'
+    : stats.isDirectory()
+      ? 'a folder'
+      : stats.isFile()
+        ? 'a file'
         : 'not a file';
-    throw new Unusable(
-      `${join(folder, path)} is ${what}, and a file is to be written there.`,
-      'Move it away, or choose another folder with --out.',
-    );
-  }
+  throw new Unusable(
+    `${join(folder, path)} is ${what}, and a ${kind} is to be written there.`,
+    'Move it away, or choose another folder with --out.',
+  );
 }
 
 /** The files that may be Leeshore's, by name. */
 function presentFiles(io: Io, folder: string): ReadonlyMap<string, string> {
   if (!existsSync(folder)) return new Map();
   try {
-    const names = readdirSync(folder, { withFileTypes: true }).filter(
-      (file) => file.isFile() && /\.[jt]s$/.test(file.name),
-    );
-    return new Map(names.map(({ name }) => [name, readFileSync(join(folder, name), 'utf8')]));
+    const names = modulesIn(folder);
+    return new Map(names.map((name) => [name, readFileSync(join(folder, name), 'utf8')]));
   } catch (error) {
     const { code } = error as NodeJS.ErrnoException;
     const name = relative(io.cwd, folder);

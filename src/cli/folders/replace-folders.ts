@@ -7,6 +7,7 @@ import {
   readdirSync,
   readlinkSync,
   renameSync,
+  rmdirSync,
   rmSync,
   statSync,
   symlinkSync,
@@ -68,6 +69,7 @@ function makeNext({ folder, full, changes, inTheWay }: FolderPlan): string[] {
   }
   const kept = inTheWay.map(({ path }) => {
     const copy = freeName(next, `${path}.kept`);
+    makeFolder(dirname(join(next, copy)));
     copyFileSync(join(full, path), join(next, copy));
     return join(folder, copy);
   });
@@ -76,7 +78,16 @@ function makeNext({ folder, full, changes, inTheWay }: FolderPlan): string[] {
     makeFolder(dirname(join(next, path)));
     writeFileSync(join(next, path), after);
   }
+  for (const { path, kind } of changes) if (kind === 'removed') removeEmpty(next, dirname(path));
   return kept;
+}
+
+/** Removes a folder below another in which nothing is left, and those above it. */
+function removeEmpty(root: string, path: string): void {
+  const folder = join(root, path);
+  if (path === '.' || !existsSync(folder) || readdirSync(folder).length > 0) return;
+  rmdirSync(folder);
+  removeEmpty(root, dirname(path));
 }
 
 function freeName(folder: string, wanted: string): string {
@@ -96,15 +107,16 @@ function takePlace(folder: string): void {
   rmSync(last, { recursive: true });
 }
 
-/** The content of a folder in another one, but for some names: the same files where the disk allows it. */
-function shareTree(from: string, to: string, without: ReadonlySet<string> = new Set()): void {
+/** The content of a folder in another one, but for some paths: the same files where the disk allows it. */
+function shareTree(from: string, to: string, without: ReadonlySet<string>, above = ''): void {
   for (const entry of readdirSync(from, { withFileTypes: true })) {
-    if (without.has(entry.name)) continue;
+    const path = `${above}${entry.name}`;
+    if (without.has(path)) continue;
     const [old, copy] = [join(from, entry.name), join(to, entry.name)];
     if (entry.isSymbolicLink()) symlinkSync(readlinkSync(old), copy);
     else if (entry.isDirectory()) {
       mkdirSync(copy, { mode: statSync(old).mode });
-      shareTree(old, copy);
+      shareTree(old, copy, without, `${path}/`);
     } else shareFile(old, copy);
   }
 }

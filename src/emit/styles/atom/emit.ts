@@ -1,94 +1,271 @@
+import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
+import {
+  arrow,
+  arrowBody,
+  code,
+  data,
+  doc,
+  entry,
+  joined,
+  Name,
+  named,
+  nothing,
+  object,
+  property,
+  scoped,
+  type Code,
+} from '../../build/code.js';
+import type { Module } from '../../build/module.js';
+import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
-import type { Application, Derived } from '../../../model/application.js';
-import { narrowedIn } from '../../expression-facts.js';
-import { code, id, joined, key, type Code } from '../../code.js';
-import { Names, pascal } from '../../identifiers.js';
-import { pureReading, renaming } from '../../pure-reading.js';
-import { printExpr } from '../../print-expression.js';
-import { answersOf } from '../../answers.js';
-import type { Imports } from '../../imports.js';
-import { sourcesOf } from '../../sources.js';
-import { Project } from '../../project.js';
-import { emitUnitStores } from '../../unit-stores.js';
-import type { Units, UnitStyle } from '../../unit-style.js';
+import { derivedInOrder } from '../../shared/derived-order.js';
+import { narrowedIn, partKey, widens } from '../../shared/expression-facts.js';
+import { Output } from '../../shared/output.js';
+import { givenType, optionalMark } from '../../shared/payloads.js';
+import { printExpr } from '../../shared/print-expression.js';
+import { exportTypes } from '../../shared/public-types.js';
+import { boundFor, readByReactions } from '../../shared/reactions.js';
+import { pureReading } from '../../shared/reading.js';
+import { AtomBody } from './atom-body.js';
+import type { Nodes } from './nodes.js';
 
-/** The atom style: one small unit of state each, derived values that note what they read. */
-export function emitAtom(application: Application, options: EmitOptions): Project {
-  const project = new Project(
-    application,
-    'atom',
-    ['transaction', 'cell', 'values', 'watchers', 'followed'],
-    options,
-  );
-  return emitUnitStores(
-    project,
-    atomStyle,
+/** The atom style: small units of state, and derived values that note what they read. */
+export function emitAtom(application: Application, options: EmitOptions): Output {
+  const output = new Output(application, options);
+  const around = addTypes(output);
+  for (const store of application.stores) new AtomStore(output, store, around).emit();
+  emitIndex(output);
+  return output;
+}
+
+function addTypes(output: Output): string {
+  const { types, application } = output;
+  const readers = types.add('Readers', (own, module) => {
+    const readables = module.type('runtime/atoms', 'Readables');
+    const stores = application.stores.map((store) => {
+      const state = types.state(store, module);
+      const fields = store.single ? code`{ readonly value: ${state} }` : state;
+      const of = joined([fields, types.derived(store, module)], ' & ');
+      return code`readonly ${entry(store.name, code`${readables}<${of}>`)};`;
+    });
+    return code`${doc('The fields and derived values of all stores, to be read.')}export interface ${own} {\n${stores}\n}`;
+  });
+  return types.add('Around', (own, module) => {
+    const tools = module.type('runtime/transaction', 'Tools');
+    const members = [
+      code`readonly graph: ${module.type('runtime/atoms', 'Graph')};`,
+      code`${doc('All stores, once they are made.')}readonly stores: () => ${types.use(readers, module)};`,
+    ];
+    return code`${doc('What a store is made with.')}export interface ${own} extends ${tools} {\n${members}\n}`;
+  });
+}
+
+class AtomStore implements Nodes {
+  readonly #module: Module;
+  readonly #own = new Map<string, Name>();
+  readonly #around = new Map<string, Name>();
+
+  constructor(
+    readonly output: Output,
+    readonly store: Store,
+    readonly aroundType: string,
+  ) {
+    this.#module = output.module(
+      `stores/${store.name}`,
+      store.about ?? `The store '${store.name}'`,
+    );
+    for (const { name } of [...store.fields, ...store.derived]) this.#own.set(name, new Name(name));
+  }
+
+  node(store: string, name: string): Code {
+    if (store === this.store.name) return named(this.#own.get(name) ?? new Name(name));
+    return code`${this.around('stores')}()${property(store)}${property(name)}`;
+  }
+
+  around(name: string): Name {
+    const known = this.#around.get(name) ?? new Name(name);
+    this.#around.set(name, known);
+    return known;
+  }
+
+  emit(): void {
+    const { store, output } = this;
+    const graph = this.around('graph');
+    const fields = store.fields.map((field) => {
+      const type = output.types.type(field.type, this.#module);
+      const name = data(store.single ? store.name : `${store.name}.${field.name}`);
+      const about = doc(field.about);
+      // The compiler finds these from what they are at the start.
+      const isPlain = ['boolean', 'number', 'string'].includes(field.type.kind);
+      const of = isPlain ? nothing : code`<${type}>`;
+      return code`${about}const ${this.node(store.name, field.name)} = ${graph}.atom${of}(${name}, ${data(field.default)});`;
+    });
+    const inOrder = derivedInOrder(output.application).filter((one) => one.store === store);
+    const derived = inOrder.map(({ derived: value }) => this.#derived(value));
+    const actions = store.actions.map(
+      (action) => code`${doc(action.about)}${entry(action.name, this.#action(action))},`,
+    );
+    const reactions = store.reactions.flatMap((reaction) => this.#reaction(reaction));
+    const nodes = object([...this.#own].map(([name, own]) => entry(name, named(own))));
+    const body = joined(
+      [
+        joined([...fields, ...derived], '\n'),
+        joined(reactions, '\n'),
+        code`return {\n...${graph}.readable(${nodes}),\n\n${joined(actions, '\n\n')}\n};`,
+      ],
+      '\n\n',
+    );
+    const create = this.#module.exported(`create${pascal(store.name)}`);
+    const around = object([...this.#around].map(([name, own]) => entry(name, named(own))));
+    const type = output.types.use(this.aroundType, this.#module);
+    const scope = [...this.#around.values(), ...this.#own.values()];
+    this.#module.add(
+      scoped(scope, code`export function ${create}(${around}: ${type}) {\n${body}\n}`),
+    );
+  }
+
+  #derived(derived: Derived): Code {
+    const { store, output } = this;
+    const module = this.#module;
+    const locals = derived.params.map(({ name, type }) => ({ name, type, own: new Name(name) }));
+    const reading = {
+      ...pureReading(output, module, (owner, name) => code`${this.node(owner, name)}.get()`),
+      asked: (owner: string, name: string, args: Code) =>
+        code`${this.node(owner, name)}(${args}).get()`,
+      locals: new Map(locals.map(({ name, own }) => [name, named(own)])),
+    };
+    const names: Name[] = [];
+    const held = new Map<string, Code>();
+    const lines = narrowedIn([derived.value]).map((node) => {
+      const own = new Name(
+        `${node.store === store.name ? node.name : `${node.store}${pascal(node.name)}`}Now`,
+      );
+      names.push(own);
+      const line = code`const ${own} = ${printExpr(node, reading)};`;
+      held.set(partKey(node), named(own));
+      return line;
+    });
+    const value = printExpr(derived.value, {
+      ...reading,
+      held: (expr) =>
+        expr.kind === 'field' || expr.kind === 'derived' ? held.get(partKey(expr)) : undefined,
+    });
+    const own = locals.map((local) => local.own);
+    const written = locals.map(
+      (local) => code`${local.own}: ${output.types.type(local.type, module)}`,
+    );
+    const compute =
+      lines.length === 0
+        ? arrow(own, value, written)
+        : arrowBody([...own, ...names], joined([...lines, code`return ${value};`], '\n'), written);
+    const name = data(`${store.name}.${derived.name}`);
+    const type = output.types.type(derived.value.type, module);
+    const graph = this.around('graph');
+    const args = joined(
+      locals.map((local) => output.types.type(local.type, module)),
+      ', ',
+    );
+    const isPlain = !widens(derived.value);
+    const made =
+      locals.length === 0
+        ? code`${graph}.derived${isPlain ? nothing : code`<${type}>`}(${name}, ${compute})`
+        : code`${graph}.derivedFor${isPlain ? nothing : code`<[${args}], ${type}>`}(${name}, ${compute})`;
+    return code`${doc(derived.about)}const ${this.node(store.name, derived.name)} = ${made};`;
+  }
+
+  #action(action: Action): Code {
+    const { store, output } = this;
+    const module = this.#module;
+    const told = readByReactions(output.application, store, action);
+    const payload = new Name('payload');
+    const body = new AtomBody(output, store, action, module, this, told);
+    if (body.reads('payload')) body.locals.set('payload', named(payload));
+    const statements = body.body();
+    const name = data(`${store.name}.${action.name}`);
+    const graph = this.around('graph');
+    if (action.payload === undefined)
+      return code`${graph}.action(${name}, ${arrowBody([], statements)})`;
+    const type = output.types.payload(store, action, module);
+    const given = givenType(output, store, action, module);
+    const isPlain = !action.acceptsText && action.payloadDefault === undefined;
+    const types = isPlain ? nothing : code`<${type}, [payload${optionalMark(action)}: ${given}]>`;
+    const own = body.reads('payload') ? payload : new Name('_payload');
+    return code`${graph}.action${types}(${name}, ${arrowBody([own], statements, [code`${own}: ${type}`])})`;
+  }
+
+  #reaction(reaction: Reaction): Code[] {
+    const { store, output } = this;
+    const module = this.#module;
+    const payload = new Name('payload');
+    const body = new AtomBody(
+      output,
+      store,
+      { requires: [], let: [], steps: reaction.steps },
+      module,
+      this,
+    );
+    const bound = boundFor(reaction).map((given) => ({ ...given, own: new Name(given.name) }));
+    for (const { name, own } of bound) body.locals.set(name, named(own));
+    if (body.reads('payload')) body.locals.set('payload', named(payload));
+    const statements = body.body();
+    const type = reaction.given.find(({ name }) => name === 'payload')?.type;
+    const params: { readonly names: readonly Name[]; readonly written: Code }[] = [];
+    if (body.reads('payload') || bound.length > 0) {
+      const own = body.reads('payload') ? payload : new Name('_payload');
+      const of = type === undefined ? code`unknown` : output.types.type(type, module);
+      params.push({ names: [own], written: code`${own}: ${of}` });
+    }
+    if (bound.length > 0) {
+      const names = bound.map(({ own }) => own);
+      const types = bound.map(
+        (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
+      );
+      const taken = object(bound.map((one) => entry(one.name, named(one.own))));
+      params.push({ names, written: code`${taken}: {\n${types}\n}` });
+    }
+    const work = arrowBody(
+      params.flatMap(({ names }) => names),
+      statements,
+      params.map(({ written }) => written),
+    );
+    const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
+    return causes.map((cause) => code`${this.around('graph')}.reaction(${data(cause)}, ${work});`);
+  }
+}
+
+function emitIndex(output: Output): void {
+  const { application, types } = output;
+  const module = output.module(
+    'index',
     'Stores of atoms: get and watch one at a time, change them by actions.',
   );
-}
-
-const atomStyle: UnitStyle = {
-  owner: 'graph',
-  ownerType: 'Graph',
-  unitType: 'GraphNode',
-  transactionType: 'Transaction',
-  transaction: 'tx',
-  read: 'get',
-  write: 'set',
-  field: (name, initial) => code`graph.atom(${name}, ${initial})`,
-  derived(name, derived, units, imports, project) {
-    if (derived.params.length > 0) return answers(name, derived, units, imports, project);
-    const locals = new Names(units.names.all);
-    const bound = new Map<string, Code>();
-    const read = (store: string, field: string) =>
-      bound.get(`${store}.${field}`) ?? code`get(${units.unit(store, field)})`;
-    const bindings = narrowedIn([derived.value]).map((node) => {
-      const constant = id(locals.allocate(`${pascalTail(node.store, node.name)}Now`));
-      const line = code`const ${constant} = get(${units.unit(node.store, node.name)});`;
-      return { reference: `${node.store}.${node.name}`, constant, line };
-    });
-    for (const { reference, constant } of bindings) bound.set(reference, constant);
-    const value = printExpr(derived.value, pureReading(project, imports, read, renaming(locals)));
-    const type = project.types.type(derived.value.type, imports);
-    const isPlain = bindings.length === 0 && !value.text.startsWith('{');
-    const body = isPlain
-      ? value
-      : code`{ ${joined(
-          bindings.map(({ line }) => line),
-          '\n',
-        )}\nreturn ${value}; }`;
-    const readsAny = sourcesOf(derived, new Names()).list.length > 0;
-    return code`graph.derived(${name}, (${readsAny ? code`get` : code``}): ${type} => ${body})`;
-  },
-  answer: (name, answers, type, args) =>
-    code`graph.derived(${name}, (get): ${type} => get(${answers})(${args}))`,
-  gathered(name, type, parts) {
-    const entries = parts.map((part) => code`${key(part.name)}: get(${part.unit}),`);
-    return code`graph.derived(${name}, (get): ${type} => ({ ${entries} }))`;
-  },
-};
-
-/** A derived value with parameters reads all that it needs at once, so that the graph notes it. */
-function answers(
-  name: Code,
-  derived: Derived,
-  units: Units,
-  imports: Imports,
-  project: Project,
-): Code {
-  const sources = sourcesOf(derived, new Names([...units.names.all, 'get']));
-  const reads = sources.list.map(
-    (source) => code`const ${id(source.param)} = get(${units.unit(source.store, source.name)});`,
+  const [given, graph, around, stores] = ['options', 'graph', 'around', 'stores'].map(
+    (name) => new Name(name),
+  ) as [Name, Name, Name, Name];
+  const options = module.type('runtime/transaction', 'Options');
+  const made = application.stores.map(({ name }) => {
+    const create = module.value(`stores/${name}`, `create${pascal(name)}`);
+    return code`${entry(name, code`${create}(${around})`)},`;
+  });
+  const states = application.stores.map((store) => {
+    const of = types.state(store, module);
+    return code`${entry(store.name, code`${graph}.state<${of}>(${data(store.name)})`)},`;
+  });
+  const aroundType = types.use('Around', module);
+  const readers = types.use('Readers', module);
+  const body = code`const ${graph} = new ${module.value('runtime/atoms', 'Graph')}(${output.checkTable(module)}, ${given});
+const ${around}: ${aroundType} = { graph, stores: (): ${readers} => ${stores}, ...graph.tools };
+const ${stores} = {\n${made}\n};
+return {
+stores,
+${doc('The state of each store.')}states: {\n${states}\n},
+${doc('The state of all stores.')}state: ${graph}.state<${types.app(module)}>(),
+};`;
+  module.add(
+    scoped(
+      [given, graph, around, stores],
+      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${given}: ${options} = {}) {\n${body}\n}`,
+    ),
+    ...exportTypes(output, { atoms: ['Readable'] }),
   );
-  const value = printExpr(
-    derived.value,
-    pureReading(project, imports, sources.param, sources.local),
-  );
-  const computed = answersOf(derived, value, sources.local, project, imports);
-  const get = reads.length === 0 ? code`` : code`get`;
-  return code`graph.derived(${name}, (${get}) => {\n${joined([...reads, code`return ${computed};`], '\n')}\n})`;
-}
-
-function pascalTail(store: string, name: string): string {
-  return `${store}${pascal(name)}`;
 }

@@ -1,77 +1,324 @@
+import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
+import {
+  arrow,
+  arrowBody,
+  code,
+  data,
+  doc,
+  entry,
+  joined,
+  Name,
+  named,
+  nothing,
+  object,
+  property,
+  scoped,
+  type Code,
+} from '../../build/code.js';
+import type { Module } from '../../build/module.js';
+import { namesUsed } from '../../build/print.js';
+import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
-import type { Application } from '../../../model/application.js';
-import { arrowValue, code, id, joined, key } from '../../code.js';
-import { Names } from '../../identifiers.js';
-import { pureReading } from '../../pure-reading.js';
-import { printExpr } from '../../print-expression.js';
-import { answersOf } from '../../answers.js';
-import { emittedNames } from '../../runtime-names.js';
-import { Project } from '../../project.js';
-import { sourcesOf } from '../../sources.js';
-import { emitUnitStores } from '../../unit-stores.js';
-import type { UnitStyle } from '../../unit-style.js';
+import { addAppView } from '../../shared/derived-table.js';
+import { derivedInOrder } from '../../shared/derived-order.js';
+import { widens } from '../../shared/expression-facts.js';
+import { Output } from '../../shared/output.js';
+import { givenType, optionalMark } from '../../shared/payloads.js';
+import { printExpr } from '../../shared/print-expression.js';
+import { exportTypes } from '../../shared/public-types.js';
+import { boundFor, readByReactions } from '../../shared/reactions.js';
+import { pureReading } from '../../shared/reading.js';
+import { sourcesOf } from '../../shared/sources.js';
+import { StreamBody } from './stream-body.js';
 
-/** The observable style: a stream per field and per derived value, actions as what is put into them. */
-export function emitObservable(application: Application, options: EmitOptions): Project {
-  const project = new Project(
-    application,
-    'observable',
-    ['transaction', 'cell', 'values', 'watchers', 'followed'],
-    options,
-  );
-  return emitUnitStores(
-    project,
-    observableStyle,
-    'Stores of streams: subscribe to values, change them by actions.',
-  );
+/** The observable style: streams of actions, and of the values that they make. */
+export function emitObservable(application: Application, options: EmitOptions): Output {
+  const output = new Output(application, options);
+  addTypes(output);
+  for (const store of application.stores) new StreamStore(output, store).emit();
+  emitIndex(output);
+  return output;
 }
 
-const observableStyle: UnitStyle = {
-  owner: 'hub',
-  ownerType: 'Hub',
-  unitType: 'Stream',
-  transactionType: 'Change',
-  transaction: 'change',
-  read: 'latest',
-  write: 'next',
-  field: (name, initial) => code`hub.source(${name}, ${initial})`,
-  derived(name, derived, units, imports, project) {
-    const sources = sourcesOf(derived, new Names(emittedNames(project.application)));
-    const streams = joined(
-      sources.list.map((source) => units.unit(source.store, source.name)),
-      ', ',
+function addTypes(output: Output): void {
+  const { types, application } = output;
+  const latest = addAppView(output, 'Latest', 'The latest values of all stores.');
+  const readers = types.add('Readers', (own, module) => {
+    const streamed = module.type('runtime/streams', 'Streamed');
+    const stores = application.stores.map(
+      ({ name }) =>
+        code`readonly ${entry(name, code`${streamed}<${types.use(latest, module)}[${data(name)}]>`)};`,
     );
-    const value = printExpr(
-      derived.value,
-      pureReading(project, imports, sources.param, sources.local),
+    return code`${doc('The streams of the fields and derived values of all stores.')}export interface ${own} {\n${stores}\n}`;
+  });
+  types.add('Around', (own, module) => {
+    const tools = module.type('runtime/transaction', 'Tools');
+    const partial = module.global('Partial');
+    const members = [
+      code`readonly streams: ${module.type('runtime/streams', 'Streams')};`,
+      code`${doc('The latest values of all stores: within an action, as it has made them.')}readonly latest: ${types.use(latest, module)};`,
+      code`${doc('The latest values after some states were changed.')}readonly after: (states: ${partial}<${types.app(module)}>) => ${types.use(latest, module)};`,
+      code`${doc('All stores, once they are made.')}readonly stores: () => ${types.use(readers, module)};`,
+    ];
+    return code`${doc('What a store is made with.')}export interface ${own} extends ${tools} {\n${members}\n}`;
+  });
+}
+
+class StreamStore {
+  readonly #module: Module;
+  /** The streams of fields and derived values, and the actions. */
+  readonly #own = new Map<string, Name>();
+  readonly #around = new Map<string, Name>();
+  readonly #state: Name;
+  readonly #initial: Name;
+
+  constructor(
+    readonly output: Output,
+    readonly store: Store,
+  ) {
+    this.#module = output.module(
+      `stores/${store.name}`,
+      store.about ?? `The store '${store.name}'`,
     );
-    const type = project.types.type(derived.value.type, imports);
-    const params = joined(
-      sources.list.map(({ param }) => id(param)),
-      ', ',
+    for (const { name } of [...store.actions, ...store.fields, ...store.derived])
+      this.#own.set(name, new Name(name));
+    this.#state = new Name(store.name);
+    this.#initial = output.initial(store, this.#module);
+  }
+
+  around(name: string): Name {
+    const known = this.#around.get(name) ?? new Name(name);
+    this.#around.set(name, known);
+    return known;
+  }
+
+  #ownNamed(name: string): Name {
+    return this.#own.get(name) ?? new Name(name);
+  }
+
+  emit(): void {
+    const { store, output } = this;
+    const module = this.#module;
+    const streams = this.around('streams');
+    const actions = store.actions.map((action) => this.#action(action));
+    const changes = [
+      ...store.actions.map((action) => this.#change(action)),
+      ...store.reactions.flatMap((reaction) => this.#reaction(reaction)),
+    ];
+    const list = (isOverAll: boolean) =>
+      changes.filter((one) => one.isOverAll === isOverAll).map((one) => code`${one.change},`);
+    const state = code`const ${this.#state} = ${streams}.accumulate<${output.types.state(store, module)}>(${data(store.name)}, ${this.#initial}, [\n${list(false)}\n]);`;
+    const overAll = list(true);
+    const all =
+      overAll.length === 0
+        ? nothing
+        : code`${streams}.accumulateAll<${output.types.app(module)}>(${data(store.name)}, [\n${overAll}\n]);`;
+    const fields = store.fields.map(({ name }) => {
+      if (store.single) return code`const ${this.#ownNamed(name)} = ${this.#state};`;
+      const old = new Name(store.name);
+      return code`const ${this.#ownNamed(name)} = ${this.#state}.map(${arrow([old], code`${old}${property(name)}`)});`;
+    });
+    const inOrder = derivedInOrder(output.application).filter((one) => one.store === store);
+    const derived = inOrder.map(({ derived: value }) => this.#derived(value));
+    const members = object(
+      [...store.fields, ...store.derived, ...store.actions].map(({ name }) =>
+        entry(name, named(this.#ownNamed(name))),
+      ),
     );
-    if (derived.params.length > 0) {
-      const answers = answersOf(derived, value, sources.local, project, imports);
-      return code`hub.combine(${name}, () => [${streams}], (${params}) => ${answers})`;
+    const body = joined(
+      [
+        joined(actions, '\n'),
+        state,
+        all,
+        joined([...fields, ...derived], '\n'),
+        code`return ${streams}.store(${data(store.name)}, ${members});`,
+      ],
+      '\n\n',
+    );
+    const create = module.exported(`create${pascal(store.name)}`);
+    const around = object([...this.#around].map(([name, own]) => entry(name, named(own))));
+    const scope = [...this.#around.values(), ...this.#own.values(), this.#state];
+    module.add(
+      scoped(
+        scope,
+        code`export function ${create}(${around}: ${output.types.use('Around', module)}) {\n${body}\n}`,
+      ),
+    );
+  }
+
+  #action(action: Action): Code {
+    const { store, output } = this;
+    const name = data(`${store.name}.${action.name}`);
+    const own = this.#ownNamed(action.name);
+    const streams = this.around('streams');
+    if (action.payload === undefined)
+      return code`${doc(action.about)}const ${own} = ${streams}.action(${name});`;
+    const type = output.types.payload(store, action, this.#module);
+    const given = givenType(output, store, action, this.#module);
+    const isPlain = !action.acceptsText && action.payloadDefault === undefined;
+    const more = isPlain ? nothing : code`, [payload${optionalMark(action)}: ${given}]`;
+    return code`${doc(action.about)}const ${own} = ${streams}.action<${type}${more}>(${name});`;
+  }
+
+  #change(action: Action): { readonly change: Code; readonly isOverAll: boolean } {
+    const { store, output } = this;
+    const told = readByReactions(output.application, store, action);
+    const payload = new Name('payload');
+    const body = this.#body(action, told);
+    if (body.reads('payload')) body.locals.set('payload', named(payload));
+    const mapped = this.#mapped(body, body.reads('payload') ? [payload] : []);
+    return {
+      change: code`${this.#ownNamed(action.name)}.map(${mapped})`,
+      isOverAll: body.isOverAll,
+    };
+  }
+
+  #body(deed: Action | Reaction, told: readonly string[]): StreamBody {
+    return new StreamBody(
+      this.output,
+      this.store,
+      { requires: [], let: [], ...deed },
+      this.#module,
+      () => this.#initial,
+      (name) => this.around(name),
+      told,
+    );
+  }
+
+  /** A function from what is given to the change of the state. */
+  #mapped(body: StreamBody, given: readonly Name[], written = given.map(named)): Code {
+    const statements = body.body();
+    const state = namesUsed(statements).has(body.base) ? [body.base] : [];
+    const change =
+      body.onlyValue === undefined ? arrowBody(state, statements) : arrow(state, body.onlyValue);
+    return arrow(given, change, written);
+  }
+
+  #reaction(reaction: Reaction): { readonly change: Code; readonly isOverAll: boolean }[] {
+    const { output } = this;
+    const module = this.#module;
+    const body = this.#body(reaction, []);
+    const payload = new Name('payload');
+    const bound = boundFor(reaction).map((given) => ({ ...given, own: new Name(given.name) }));
+    for (const { name, own } of bound) body.locals.set(name, named(own));
+    const readsPayload = body.reads('payload');
+    if (readsPayload) body.locals.set('payload', named(payload));
+    const own = readsPayload ? payload : new Name('_payload');
+    const params = readsPayload || bound.length > 0 ? [own] : [];
+    const taken = object(bound.map((one) => entry(one.name, named(one.own))));
+    const mapped = this.#mapped(
+      body,
+      [...params, ...bound.map((one) => one.own)],
+      [...params.map(named), ...(bound.length > 0 ? [taken] : [])],
+    );
+    const type = reaction.given.find(({ name }) => name === 'payload')?.type;
+    const payloadType = type === undefined ? code`unknown` : output.types.type(type, module);
+    const members = bound.map(
+      (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
+    );
+    const givenTypes = bound.length === 0 ? nothing : code`, {\n${members}\n}`;
+    const types = params.length === 0 ? nothing : code`<${payloadType}${givenTypes}>`;
+    const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
+    return causes.map((cause) => ({
+      change: code`${this.around('streams')}.done${types}(${data(cause)}).map(${mapped})`,
+      isOverAll: body.isOverAll,
+    }));
+  }
+
+  /** The stream of a field or derived value. */
+  #stream(store: string, name: string): Code {
+    if (store === this.store.name) return named(this.#ownNamed(name));
+    return code`${this.around('stores')}()${property(store)}${property(name)}`;
+  }
+
+  #derived(derived: Derived): Code {
+    const { output, store } = this;
+    const module = this.#module;
+    const sources = sourcesOf(derived);
+    const locals = derived.params.map(({ name, type }) => ({ name, type, own: new Name(name) }));
+    const read = (owner: string, name: string) => named(sources.param(owner, name));
+    const value = printExpr(derived.value, {
+      ...pureReading(output, module, read),
+      asked: (owner, name, args) => code`${sources.param(owner, name)}(${args})`,
+      locals: new Map(locals.map(({ name, own }) => [name, named(own)])),
+    });
+    const params = sources.list.map(({ param }) => param);
+    const type = output.types.type(derived.value.type, module);
+    const isPlain = !widens(derived.value);
+    const streams = sources.list.map((source) =>
+      source.kind === 'ask'
+        ? code`${this.#stream(source.store, source.name)}.answers`
+        : this.#stream(source.store, source.name),
+    );
+    const own = this.#ownNamed(derived.name);
+    const about = doc(derived.about);
+    const [only] = sources.list;
+    const combine = (made: string) =>
+      code`${this.around('streams')}${property(made)}(() => [${joined(streams, ', ')}] as const, `;
+    if (locals.length > 0) {
+      const written = locals.map(
+        (local) => code`${local.own}: ${output.types.type(local.type, module)}`,
+      );
+      const answer = arrow(
+        locals.map((local) => local.own),
+        value,
+        written,
+      );
+      return code`${about}const ${own} = ${combine('combineFor')}${arrow(params, answer)});`;
     }
-    return code`hub.combine(${name}, () => [${streams}], (${params}): ${type} => ${arrowValue(value)})`;
-  },
-  answer: (name, answers, type, args) =>
-    code`hub.combine(${name}, () => [${answers}], (answer): ${type} => answer(${args}))`,
-  gathered(name, type, parts) {
-    const names = new Names();
-    const params = parts.map((part) => ({ ...part, param: names.allocate(part.name) }));
-    const streams = joined(
-      params.map(({ unit }) => unit),
-      ', ',
-    );
-    const entries = params.map((part) =>
-      part.param === part.name ? id(part.name) : code`${key(part.name)}: ${id(part.param)}`,
-    );
-    const list = joined(
-      params.map(({ param }) => id(param)),
-      ', ',
-    );
-    return code`hub.combine(${name}, () => [${streams}], (${list}): ${type} => ({ ${joined(entries, ', ')} }))`;
-  },
+    const isOwnOnly =
+      sources.list.length === 1 && only?.kind !== 'ask' && only?.store === store.name;
+    const result = isPlain ? nothing : code`<${type}>`;
+    if (isOwnOnly && only !== undefined)
+      return code`${about}const ${own} = ${this.#stream(only.store, only.name)}.map${result}(${arrow(params, value)});`;
+    return code`${about}const ${own} = ${combine('combine')}${typedArrow(params, isPlain ? nothing : type, value)});`;
+  }
+}
+
+/** A function that says what type it gives, where the compiler would find a wider one. */
+function typedArrow(params: readonly Name[], type: Code, value: Code): Code {
+  if (type === nothing) return arrow(params, value);
+  return arrow(params, value, params.map(named), type);
+}
+
+function emitIndex(output: Output): void {
+  const { application, types } = output;
+  const module = output.module(
+    'index',
+    'Stores of streams: subscribe to values, change them by actions.',
+  );
+  const [given, streams, around, stores] = ['options', 'streams', 'around', 'stores'].map(
+    (name) => new Name(name),
+  ) as [Name, Name, Name, Name];
+  const options = module.type('runtime/transaction', 'Options');
+  const made = application.stores.map(({ name }) => {
+    const create = module.value(`stores/${name}`, `create${pascal(name)}`);
+    return code`${entry(name, code`${create}(${around})`)},`;
+  });
+  const states = application.stores.map((store) => {
+    const of = types.state(store, module);
+    return code`${entry(store.name, code`${streams}.state<${of}>(${data(store.name)})`)},`;
+  });
+  const latest = types.use('Latest', module);
+  const body = code`const ${streams} = new ${module.value('runtime/streams', 'Streams')}(${output.checkTable(module)}, ${given});
+const ${around}: ${types.use('Around', module)} = {
+streams,
+latest: ${streams}.latest<${latest}>(),
+after: (states) => ${streams}.after<${latest}>(states),
+stores: (): ${types.use('Readers', module)} => ${stores},
+...${streams}.tools,
 };
+const ${stores} = {\n${made}\n};
+return {
+stores,
+${doc('The state of each store.')}states: {\n${states}\n},
+${doc('The state of all stores.')}state: ${streams}.state<${types.app(module)}>(),
+};`;
+  module.add(
+    scoped(
+      [given, streams, around, stores],
+      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${given}: ${options} = {}) {\n${body}\n}`,
+    ),
+    ...exportTypes(output, { streams: ['ActionStream', 'Stream'] }),
+  );
+}

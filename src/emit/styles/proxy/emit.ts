@@ -1,289 +1,240 @@
-import { publicTypes } from '../../public-types.js';
+import type {
+  Action,
+  Application,
+  Parameter,
+  Reaction,
+  Store,
+} from '../../../model/application.js';
+import {
+  arrow,
+  code,
+  doc,
+  entry,
+  joined,
+  key,
+  Name,
+  named,
+  nothing,
+  object,
+  property,
+  scoped,
+  type Code,
+} from '../../build/code.js';
+import type { Module } from '../../build/module.js';
+import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
-import { ActionStyle, ActionWriter } from '../../action-writer.js';
-import type { Action, Application, Derived, Store } from '../../../model/application.js';
-import type { Step } from '../../../model/steps.js';
-import type { Type } from '../../../model/types.js';
-import { Across } from '../../across.js';
-import { narrowedIn } from '../../expression-facts.js';
-import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
-import { Names, pascal } from '../../identifiers.js';
-import { Imports } from '../../imports.js';
-import { givenType, optionalMark, payloadLine } from '../../payloads.js';
-import { answersOf, answersType, parametersOf } from '../../answers.js';
-import { printExpr, type Drawn } from '../../print-expression.js';
-import { pureReading, renaming } from '../../pure-reading.js';
-import { emittedNames } from '../../runtime-names.js';
-import { sourcesOf } from '../../sources.js';
-import { Project } from '../../project.js';
-import { plainly, proxyAcross } from './across-style.js';
-import { writeInPlaceStep } from './in-place-steps.js';
+import { addAppView, addDerivedTable, viewOf } from '../../shared/derived-table.js';
+import { Output } from '../../shared/output.js';
+import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
+import { exportTypes } from '../../shared/public-types.js';
+import { boundFor, reactionName, readByReactions } from '../../shared/reactions.js';
+import { ProxyBody } from './proxy-body.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
-export function emitProxy(application: Application, options: EmitOptions): Project {
-  const project = new Project(
-    application,
-    'proxy',
-    ['transaction', 'watchers', 'tracking', 'following'],
-    options,
-  );
-  emitViews(project);
-  const across = new Across(project, proxyAcross(project));
-  for (const store of application.stores) emitStore(project, store, across);
-  across.emit();
-  emitIndex(project);
-  return project;
+export function emitProxy(application: Application, options: EmitOptions): Output {
+  const output = new Output(application, options);
+  const app = addTypes(output);
+  for (const store of application.stores) new ProxyStore(output, store, app).emit();
+  emitIndex(output);
+  return output;
 }
 
-/** What derived values see of the stores, and what actions see. */
-function emitViews(project: Project): void {
-  const imports = new Imports();
-  const draft = imports.type('draft', 'Draft');
-  const declarations = project.application.stores.map((store) => {
-    const name = pascal(store.name);
-    const derived = store.derived.map((value) => {
-      const type =
-        value.params.length === 0
-          ? project.types.type(value.value.type, imports)
-          : answersType(value, project, imports);
-      return code`${doc(value.about)}readonly ${key(value.name)}: ${type};`;
+function addTypes(output: Output): string {
+  const { types, application } = output;
+  const app = addAppView(output);
+  const run = addRunPayloads(output);
+  types.add('Editable', (own, module) => {
+    const writable = module.type('runtime/working-copies', 'Writable');
+    const stores = application.stores.map((store) => {
+      const state = types.state(store, module);
+      const fields = code`${writable}<${store.single ? code`{ value: ${state} }` : state}>`;
+      const all = joined([fields, types.derived(store, module)], ' & ');
+      return code`readonly ${entry(store.name, all)};`;
     });
-    const state = project.types.state(store, imports);
-    const fields = store.single ? code`{ readonly value: ${state} }` : state;
-    const own = id(`${name}Derived`);
-    const computed =
-      derived.length === 0
-        ? code``
-        : code`${doc(`What is computed from '${store.name}'.`)}export interface ${own} {\n${derived}\n}\n`;
-    const more = derived.length === 0 ? code`` : code` & ${own}`;
-    return code`${computed}${doc(`'${store.name}' as it is read.`)}export type ${id(`${name}View`)} = ${fields}${more};
-${doc(`'${store.name}' as actions change it.`)}export type ${id(`${name}Draft`)} = ${draft}<${fields}>${more};`;
+    return code`${doc('The stores as actions change them.')}export interface ${own} {\n${stores}\n}`;
   });
-  const each = (suffix: 'View' | 'Draft') =>
-    project.application.stores.map(
-      ({ name }) => code`readonly ${key(name)}: ${id(`${pascal(name)}${suffix}`)};`,
+  types.add('Around', (own, module) => {
+    const payload = new Name('Payload');
+    const action = new Name('Action');
+    const all = types.app(module);
+    const members = [
+      code`readonly payload: ${payload};`,
+      ...(run === undefined
+        ? []
+        : [
+            code`${doc('Does another action as part of this one.')}readonly run: ${scoped([action], code`<${action} extends keyof ${types.use(run, module)}>(action: ${action}, payload?: ${types.use(run, module)}[${action}]) => void`)};`,
+          ]),
+      code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (...stores: readonly (keyof ${all})[]) => void;`,
+    ];
+    const tools = module.type('runtime/transaction', 'Tools');
+    return scoped(
+      [payload],
+      code`${doc('What actions are given besides the stores.')}export interface ${own}<${payload} = undefined> extends ${tools} {\n${members}\n}`,
     );
-  project.add('views', 'The stores as they are read, and as actions change them.', imports, [
-    ...declarations,
-    code`export interface App {\n${each('View')}\n}`,
-    code`export interface Drafts {\n${each('Draft')}\n}`,
-  ]);
-}
-
-function emitStore(project: Project, store: Store, across: Across): void {
-  const imports = new Imports();
-  const name = pascal(store.name);
-  const actions = store.actions.map((action) =>
-    emitAction(project, store, action, imports, across),
-  );
-  const derived = store.derived.map((value) => emitDerived(project, value, imports));
-  const asked = store.derived
-    .filter(({ params }) => params.length > 0)
-    .map((value) => emitAsked(project, store, value, imports));
-  const live = code`live: ${imports.type('runtime', 'Live')}<${imports.type('views', 'App')}, ${imports.type('views', 'Drafts')}>`;
-  project.add(`${store.name}.store`, store.about ?? `The store '${store.name}'`, imports, [
-    code`${doc(`How the derived values of '${store.name}' are computed.`)}export const ${id(`${store.name}Derived`)} = {\n${derived}\n};`,
-    code`${doc(store.about)}export const ${id(`create${name}`)} = (${live}) => live.store(${data(store.name)}, {\n${[...asked, ...actions]}\n});`,
-    code`export type ${id(name)} = ReturnType<typeof ${id(`create${name}`)}>;`,
-  ]);
-}
-
-function emitDerived(project: Project, derived: Derived, imports: Imports): Code {
-  if (derived.params.length > 0) return emitAnswers(project, derived, imports);
-  const used = new Set<string>();
-  const stores = project.application.stores.map(({ name }) => name);
-  const names = new Names([...emittedNames(project.application), ...stores]);
-  const bound = new Map<string, Code>();
-  const read = (store: string, name: string): Code => {
-    used.add(store);
-    return bound.get(`${store}.${name}`) ?? code`${id(store)}${property(name)}`;
-  };
-  const bindings = narrowedIn([derived.value]).map(({ store, name }) => {
-    const value = read(store, name);
-    const constant = id(names.allocate(name));
-    bound.set(`${store}.${name}`, constant);
-    return code`const ${constant} = ${value};\n`;
   });
-  const value = printExpr(derived.value, pureReading(project, imports, read, renaming(names)));
-  const type = project.types.type(derived.value.type, imports);
-  const params =
-    used.size === 0
-      ? code``
-      : code`{ ${joined([...used].sort().map(id), ', ')} }: ${imports.type('views', 'App')}`;
-  const isPlain = bindings.length === 0 && !value.text.startsWith('{');
-  const body = isPlain ? value : code`{\n${joined(bindings, '')}return ${value};\n}`;
-  return code`${key(derived.name)}: (${params}): ${type} => ${body},`;
-}
-
-/** A derived value with parameters, as it is asked from outside. */
-function emitAsked(project: Project, store: Store, derived: Derived, imports: Imports): Code {
-  const local = renaming(new Names(['live', 'kept', ...emittedNames(project.application)]));
-  const names = joined(
-    derived.params.map(({ name }) => local(name)),
-    ', ',
+  const actions = new Map(
+    application.stores.map((store) => [
+      store.name,
+      types.add(`${pascal(store.name)}Actions`, (own, module) =>
+        actionsOf(output, store, own, module),
+      ),
+    ]),
   );
-  const params = parametersOf(derived, local, project, imports);
-  const value = project.types.type(derived.value.type, imports);
-  const types = derived.params.map(({ type }) => project.types.type(type, imports));
-  const answering = imports.value('arguments', 'answering');
-  const read = code`live.app${property(store.name)}${property(derived.name)}(${names})`;
-  return code`${doc(derived.about)}${key(derived.name)}: (() => {
-const kept = ${answering}<[${joined(types, ', ')}], ${value}>();
-return (${params}): ${value} => kept([${names}], live.guarded(${read}));
-})(),`;
+  types.add('Stores', (own, module) => {
+    const stores = application.stores.map((store) => {
+      const view = viewOf(output, store, module);
+      const all = joined([view, types.use(actions.get(store.name) ?? '', module)], ' & ');
+      return code`readonly ${entry(store.name, all)};`;
+    });
+    return code`${doc('The live stores: their fields, derived values and actions.')}export interface ${own} {\n${stores}\n}`;
+  });
+  return app;
 }
 
-/** What computes a derived value with parameters: it reads its sources at once, so that the reads are noted. */
-function emitAnswers(project: Project, derived: Derived, imports: Imports): Code {
-  const stores = project.application.stores.map(({ name }) => name);
-  const names = new Names([...emittedNames(project.application), ...stores]);
-  const sources = sourcesOf(derived, names);
-  const used = [...new Set(sources.list.map(({ store }) => store))].sort();
-  const bindings = sources.list.map(
-    ({ store, name, param }) => code`const ${id(param)} = ${id(store)}${property(name)};\n`,
-  );
-  const value = printExpr(
-    derived.value,
-    pureReading(project, imports, sources.param, sources.local),
-  );
-  const params =
-    used.length === 0
-      ? code``
-      : code`{ ${joined(used.map(id), ', ')} }: ${imports.type('views', 'App')}`;
-  const answers = answersOf(derived, value, sources.local, project, imports);
-  return code`${key(derived.name)}: (${params}) => {\n${joined(bindings, '')}return ${answers};\n},`;
+function actionsOf(output: Output, store: Store, own: Name, module: Module): Code {
+  const outcome = module.type('runtime/transaction', 'Outcome');
+  const members = store.actions.map((action) => {
+    const given =
+      action.payload === undefined
+        ? nothing
+        : code`payload${optionalMark(action)}: ${givenType(output, store, action, module)}`;
+    return code`${doc(action.about)}readonly ${key(action.name)}: (${given}) => ${outcome};`;
+  });
+  return code`${doc(`The actions of '${store.name}'.`)}export interface ${own} {\n${members}\n}`;
 }
 
-function emitAction(
-  project: Project,
-  store: Store,
-  action: Action,
-  imports: Imports,
-  across: Across,
-): Code {
-  const at = data(`${store.name}.${action.name}`);
-  const { params, body, usesPayload } = across.has(store.name, action.name)
-    ? callAcross(store, action, imports, across)
-    : ownBody(project, store, action, imports);
-  const run = (inner: Code) => code`live.act(${at}, (${params}) => {\n${inner}\n})`;
-  if (action.payload === undefined)
-    return code`${doc(action.about)}${key(action.name)}: () => ${run(body)},`;
-  const accepted = payloadLine(usesPayload, project, store, action, imports);
-  const type = givenType(project, store, action, imports);
-  return code`${doc(action.about)}${key(action.name)}: (input${optionalMark(action)}: ${type}) => ${run(code`${accepted}\n${body}`)},`;
-}
-
-/** The body of an action that reaches across stores: a call, and the parameters that it needs. */
-function callAcross(store: Store, action: Action, imports: Imports, across: Across) {
-  const args = action.payload === undefined ? [] : [code`payload`];
-  const { code: call, needsAfter } = across.call(store.name, action.name, args, imports);
-  return {
-    params: needsAfter ? code`drafts, draw` : code`drafts`,
-    body: code`${call};`,
-    usesPayload: true,
-  };
-}
-
-/** The body of an action that stores to its own store only, and the parameters that it needs. */
-function ownBody(project: Project, store: Store, action: Action, imports: Imports) {
-  const style = new ProxyActionStyle(project, store, imports);
-  const writer = new ActionWriter(
-    project.application,
-    store,
-    action,
-    style,
-    project.guards,
-    imports,
-  );
-  const body = writer.body();
-  const drafts = code`{ ${joined([...style.used].sort().map(id), ', ')} }`;
-  const params = style.draws ? code`${drafts}, draw` : style.used.size > 0 ? drafts : code``;
-  return { params, body, usesPayload: writer.usesLocal('payload') };
-}
-
-class ProxyActionStyle extends ActionStyle {
-  readonly taken: readonly string[];
-  /** The stores that the action needs drafts of. */
-  readonly used = new Set<string>();
-  draws = false;
+class ProxyStore {
+  readonly #module: Module;
 
   constructor(
-    readonly project: Project,
-    store: Store,
-    imports: Imports,
+    readonly output: Output,
+    readonly store: Store,
+    readonly app: string,
   ) {
-    super(store, imports);
-    const stores = project.application.stores.map(({ name }) => name);
-    this.taken = [
-      ...['live', 'input', 'payload', 'draw', 'change'],
-      ...stores,
-      ...emittedNames(project.application),
+    this.#module = output.module(
+      `stores/${store.name}`,
+      store.about ?? `The store '${store.name}'`,
+    );
+  }
+
+  emit(): void {
+    const { store, output } = this;
+    const module = this.#module;
+    const initial = output.initial(store, module);
+    const methods = store.actions.map((action) => this.#action(action));
+    const actions = module.own('actions');
+    module.add(code`const ${actions} = {\n${joined(methods, '\n\n')}\n};`);
+    const reactions = this.#reactions();
+    const derived = addDerivedTable(output, store, module, this.app);
+    const parts = [
+      entry('initial', named(initial)),
+      store.single ? entry('isValue', code`true`) : nothing,
+      entry('actions', named(actions)),
+      reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
+      derived === undefined ? nothing : entry('derived', named(derived)),
     ];
+    const lines = parts.filter((part) => part !== nothing).map((part) => code`${part},`);
+    const type = module.type('runtime/proxies', 'LiveStore');
+    module.add(
+      code`export const ${module.exported(`${store.name}Store`)} = {\n${lines}\n} satisfies ${type};`,
+    );
   }
 
-  field(store: string, name: string): Code {
-    this.used.add(store);
-    return code`${id(store)}${property(name)}`;
+  #action(action: Action): Code {
+    const told = readByReactions(this.output.application, this.store, action);
+    const body = new ProxyBody(this.output, this.store, action, this.#module, told);
+    const payload =
+      action.payload === undefined
+        ? undefined
+        : this.output.types.payload(this.store, action, this.#module);
+    return code`${doc(action.about)}${this.#function(body, key(action.name), payload)},`;
   }
 
-  derived(store: string, name: string): Code {
-    return this.field(store, name);
+  /** A function with its parameters: `admit({ deck }: Editable, { payload }: Around<AdmitPayload>) { ... }`. */
+  #function(
+    body: ProxyBody,
+    name: Code,
+    payload: Code | undefined,
+    taken: readonly Parameter[] = [],
+  ): Code {
+    const { types } = this.output;
+    const module = this.#module;
+    const statements = body.statements();
+    const stores = object(
+      this.output.application.stores.flatMap((store) => {
+        const own = body.stores.get(store.name);
+        return own === undefined ? [] : [entry(store.name, named(own))];
+      }),
+    );
+    const around = object([...body.around].map(([used, own]) => entry(used, named(own))));
+    const unused = new Name('_stores');
+    const hasAround = body.around.size > 0;
+    const of = payload !== undefined && body.around.has('payload') ? code`<${payload}>` : nothing;
+    const bound = taken.map(
+      ({ name: local, type }) => code`readonly ${entry(local, types.type(type, module))};`,
+    );
+    const given = taken.length === 0 ? nothing : code` & { readonly given: {\n${bound}\n} }`;
+    const params = [
+      body.stores.size > 0
+        ? code`${stores}: ${types.use('Editable', module)}`
+        : hasAround
+          ? code`${unused}: ${types.use('Editable', module)}`
+          : nothing,
+      hasAround ? code`${around}: ${types.use('Around', module)}${of}${given}` : nothing,
+    ];
+    const scope = [unused, ...body.stores.values(), ...body.around.values(), ...body.declared];
+    return scoped(scope, code`${name}(${joined(params, ', ')}) {\n${statements}\n}`);
   }
 
-  draw(name: Drawn): Code {
-    this.draws = true;
-    this.used.add(this.store.name);
-    return code`draw.${id(name)}()`;
-  }
-
-  step(step: Step, writer: ActionWriter): Code {
-    return writeInPlaceStep(step, writer);
-  }
-
-  override held(value: Code, type: Type): Code {
-    return plainly(value, type, this.project, this.imports);
+  /** What the store does after actions of others: `'deck.admit': addToEntries`. */
+  #reactions(): readonly Code[] {
+    const { store, output } = this;
+    const module = this.#module;
+    const byAction = new Map<string, Code[]>();
+    for (const reaction of store.reactions) {
+      const own = module.own(reactionName(reaction));
+      const body = new ProxyBody(output, store, deedOf(reaction), module);
+      const bound = boundFor(reaction);
+      for (const { name } of bound)
+        body.locals.set(name, code`${body.use('given')}${property(name)}`);
+      const payload = reaction.given.find(({ name }) => name === 'payload');
+      const type = payload === undefined ? undefined : output.types.type(payload.type, module);
+      const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
+      const written = this.#function(body, named(own), type, bound);
+      module.add(code`${doc(`After ${causes.join(', ')}.`)}function ${written}`);
+      for (const cause of causes) byAction.set(cause, [...(byAction.get(cause) ?? []), named(own)]);
+    }
+    return [...byAction].map(([cause, handlers]) => {
+      const [only] = handlers;
+      return entry(
+        cause,
+        handlers.length === 1 && only !== undefined ? only : code`[${joined(handlers, ', ')}]`,
+      );
+    });
   }
 }
 
-function emitIndex(project: Project): void {
-  const { application, types } = project;
-  const imports = new Imports();
-  const options = imports.type('transaction', 'Options');
-  const parts = application.stores.map((store) => {
-    const initial = imports.value('initial', `initial${pascal(store.name)}`);
-    const fields = store.single ? code`{ value: ${initial} }` : code`{ ...${initial} }`;
-    const derived = imports.value(`${store.name}.store`, `${store.name}Derived`);
-    return code`${key(store.name)}: { fields: ${fields}, derived: ${derived} },`;
-  });
-  const created = application.stores.map((store) => {
-    const create = imports.value(`${store.name}.store`, `create${pascal(store.name)}`);
-    return code`${key(store.name)}: ${create}(live),`;
-  });
-  const states = application.stores.map((store) => {
-    const state = types.state(store, imports);
-    const from = code`stores${property(store.name)}`;
-    if (store.single) return code`${key(store.name)}: (): ${state} => ${from}.value,`;
-    const fields = store.fields.map(({ name }) => code`${key(name)}: ${from}${property(name)},`);
-    return code`${key(store.name)}: live.tracked((): ${state} => ({ ${fields} })),`;
-  });
-  const all = application.stores.map(({ name }) => code`${key(name)}: states${property(name)}(),`);
-  const declaration = code`${doc(application.title ?? application.about)}export function createStores(options: ${options} = {}) {
-const live = new ${imports.value('runtime', 'Live')}<${imports.type('views', 'App')}, ${imports.type('views', 'Drafts')}>({ ${parts} }, options);
-const stores = { ${created} };
-/** A snapshot of each store: plain data that never changes. */
-const states = { ${states} };
-/** A snapshot of all stores. */
-const state = live.tracked((): ${types.app(imports)} => ({ ${all} }));
-/** Calls back after every change of what \`read\` gives. */
-const watch = <T>(read: () => T, changed: (now: T, before: T) => void) => live.watch(read, changed);
-/** What \`read\` gives, to be subscribed to or iterated over. */
-const follow = <T>(read: () => T) => live.follow(read);
-return { stores, states, state, watch, follow };
-}`;
-  project.add(
+const deedOf = ({ steps }: Reaction) => ({ requires: [], let: [], steps });
+
+function emitIndex(output: Output): void {
+  const { application, types } = output;
+  const module = output.module(
     'index',
     'Live stores: read them like plain objects, change them by actions.',
-    imports,
-    [declaration, ...publicTypes(project.types)],
+  );
+  const given = new Name('options');
+  const stores = application.stores.map(({ name }) =>
+    entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
+  );
+  const create = module.value('runtime/proxies', 'createLiveStores');
+  const options = module.type('runtime/transaction', 'Options');
+  const of = [types.use('Stores', module), types.app(module)];
+  module.add(
+    code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
+      [given],
+      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given)], ', ')})`,
+      [code`${given}: ${options} = {}`],
+    )};`,
+    ...exportTypes(output),
   );
 }

@@ -1,243 +1,249 @@
-import { exportedTypes, publicTypes } from '../../public-types.js';
+import type { Action, Application, Reaction, Store } from '../../../model/application.js';
+import {
+  arrow,
+  code,
+  data,
+  doc,
+  entry,
+  joined,
+  Name,
+  named,
+  nothing,
+  object,
+  scoped,
+  word,
+  type Code,
+} from '../../build/code.js';
+import type { Module } from '../../build/module.js';
+import { namesUsed } from '../../build/print.js';
+import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
-import { ActionWriter } from '../../action-writer.js';
-import { ReducerActionStyle, variableOf } from './action-style.js';
-import type { Action, Application, Store } from '../../../model/application.js';
-import { Across } from '../../across.js';
-import { code, data, doc, id, joined, key, property, type Code } from '../../code.js';
-import { Names, pascal } from '../../identifiers.js';
-import { Imports } from '../../imports.js';
-import { acceptedPayload, givenType, optionalMark } from '../../payloads.js';
-import { Project } from '../../project.js';
-import { reducerAcross } from './across-style.js';
-import { emitSelectors } from './emit-selectors.js';
+import { addAppView, addDerivedTable } from '../../shared/derived-table.js';
+import { Output } from '../../shared/output.js';
+import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
+import { exportTypes } from '../../shared/public-types.js';
+import { boundFor, reactionName, readByReactions } from '../../shared/reactions.js';
+import { ReducerBody } from './reducer-body.js';
 
-/** The reducer style: actions are data, one pure function per store answers them with the next state. */
-export function emitReducer(application: Application, options: EmitOptions): Project {
-  const project = new Project(
-    application,
-    'reducer',
-    ['transaction', 'values', 'watchers', 'following'],
-    options,
-  );
-  emitSelectors(project);
-  const across = new Across(project, reducerAcross(project));
-  const uses = new Map(
-    application.stores.map((store) => [store.name, emitStore(project, store, across)]),
-  );
-  emitReduce(project, uses, across);
-  across.emit();
-  emitEntry(project);
-  return project;
+/** The reducer style: actions are data, and pure functions answer them with the next state. */
+export function emitReducer(application: Application, options: EmitOptions): Output {
+  const output = new Output(application, options);
+  const names = addTypes(output);
+  for (const store of application.stores) new ReducerStore(output, store, names).emit();
+  emitIndex(output, names);
+  return output;
 }
 
-/** Writes the file of a store; gives the names of what its reducer uses besides state and action. */
-function emitStore(project: Project, store: Store, across: Across): ReadonlySet<string> {
-  const imports = new Imports();
-  const name = pascal(store.name);
-  const variants = store.actions.map((action) => {
-    const type = data(`${store.name}.${action.name}`);
-    if (action.payload === undefined) return code`{ readonly type: ${type} }`;
-    return code`{ readonly type: ${type}; readonly payload${optionalMark(action)}: ${givenType(project, store, action, imports)} }`;
+/** What the types are called that the style adds. */
+interface Names {
+  readonly app: string;
+  readonly derived: string;
+  readonly around: string;
+}
+
+function addTypes(output: Output): Names {
+  const { types, application } = output;
+  const app = addAppView(output);
+  const run = addRunPayloads(output);
+  const derived = types.add('Derived', (own, module) => {
+    const computed = module.type('runtime/reducer', 'Computed');
+    const stores = application.stores.map((store) => {
+      const type = types.derived(store, module);
+      const of = type === nothing ? code`{}` : type;
+      return code`readonly ${entry(store.name, code`${computed}<${types.app(module)}, ${of}>`)};`;
+    });
+    return code`${doc('What is derived from the state of all stores; each function remembers.')}export interface ${own} {\n${stores}\n}`;
   });
-  const union = variants.length === 0 ? code`never` : joined(variants, ' | ');
-  const makers = store.actions.map((action) => maker(project, store, action, imports));
-  const reducers = store.actions
-    .filter((action) => !across.has(store.name, action.name))
-    .map((action) => actionReducer(project, store, action, imports));
-  const declarations = [
-    code`${doc(`What can happen to '${store.name}'.`)}export type ${id(`${name}Action`)} = ${union};`,
-    code`${doc(`Makes the actions of '${store.name}'.`)}export const ${id(`${store.name}Actions`)} = { ${makers} };`,
-    mainReducer(project, store, reducers, imports),
-    ...reducers.map(({ declaration }) => declaration),
-  ];
-  const about = store.about ?? `The store '${store.name}'`;
-  project.add(`${store.name}.store`, about, imports, declarations);
-  return new Set(reducers.flatMap(({ uses }) => [...uses]));
-}
-
-function maker(project: Project, store: Store, action: Action, imports: Imports): Code {
-  const type = id(`${pascal(store.name)}Action`);
-  const value = data(`${store.name}.${action.name}`);
-  const about = doc(action.about);
-  if (action.payload === undefined)
-    return code`${about}${key(action.name)}: (): ${type} => ({ type: ${value} }),`;
-  const payload = givenType(project, store, action, imports);
-  const given =
-    action.payloadDefault === undefined ? code`` : code` = ${data(action.payloadDefault)}`;
-  return code`${about}${key(action.name)}: (payload: ${payload}${given}): ${type} => ({ type: ${value}, payload }),`;
-}
-
-interface ActionReducer {
-  readonly declaration: Code;
-  readonly call: Code;
-  readonly action: Action;
-  readonly uses: ReadonlySet<string>;
-}
-
-function mainReducer(
-  project: Project,
-  store: Store,
-  reducers: readonly ActionReducer[],
-  imports: Imports,
-): Code {
-  const state = project.types.state(store, imports);
-  const cases = reducers.map(
-    ({ action, call }) => code`case ${data(`${store.name}.${action.name}`)}: return ${call};`,
-  );
-  const used = new Set(reducers.flatMap(({ uses }) => [...uses]));
-  const params = [
-    code`${id(variableOf(store))}: ${state}`,
-    code`action: ${imports.type('reduce', 'AppAction')}`,
-    ...(used.has('app') ? [code`app: ${project.types.app(imports)}`] : []),
-    ...(used.has('tools') ? [code`tools: ${imports.type('reduce', 'Tools')}`] : []),
-  ];
-  return code`${doc(`The next state of '${store.name}'. Pure: what it asks of the environment comes in through the tools.`)}export function ${id(`reduce${pascal(store.name)}`)}(${joined(params, ', ')}): ${state} {
-switch (action.type) {
-${cases}
-default: return ${id(variableOf(store))};
-}
-}`;
-}
-
-function actionReducer(
-  project: Project,
-  store: Store,
-  action: Action,
-  imports: Imports,
-): ActionReducer {
-  const style = new ReducerActionStyle(project, store, action, imports);
-  const writer = new ActionWriter(
-    project.application,
-    store,
-    action,
-    style,
-    project.guards,
-    imports,
-  );
-  const body = writer.body();
-  const name = new Names([
-    ...style.taken,
-    `reduce${pascal(store.name)}`,
-    `${store.name}Actions`,
-  ]).allocate(action.name);
-  const payloadType = project.types.payload(store, action, imports);
-  const own = style.readsState ? [style.variable] : [];
-  const params = own.map((name) => code`${id(name)}: ${project.types.state(store, imports)}`);
-  const args = own.map(id);
-  if (action.payload !== undefined) {
-    params.push(code`${id(writer.usesLocal('payload') ? 'payload' : '_payload')}: ${payloadType}`);
-    args.push(acceptedPayload(code`action.payload`, project, store, action, imports));
-  }
-  if (style.uses.has('app')) {
-    params.push(code`app: ${project.types.app(imports)}`);
-    args.push(code`app`);
-  }
-  if (style.uses.has('tools')) {
-    params.push(
-      code`{ ${joined([...style.tools].sort().map(id), ', ')} }: ${imports.type('reduce', 'Tools')}`,
+  const around = types.add('Around', (own, module) => {
+    const all = types.app(module);
+    const payload = new Name('Payload');
+    const members = [
+      code`readonly payload: ${payload};`,
+      code`${doc('The state of all stores.')}readonly app: ${all};`,
+      code`readonly derived: ${types.use(derived, module)};`,
+      ...(run === undefined
+        ? []
+        : [
+            code`${doc('Does another action as part of this one.')}readonly run: <K extends keyof ${types.use(run, module)}>(app: ${all}, action: K, payload?: ${types.use(run, module)}[K]) => ${all};`,
+          ]),
+      code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (app: ${all}, stores: readonly (keyof ${all})[]) => ${all};`,
+      code`${doc('Gives values to the reactions to the action.')}readonly giveReactions: (given: object) => void;`,
+    ];
+    const tools = module.type('runtime/transaction', 'Tools');
+    return scoped(
+      [payload],
+      code`${doc('What the functions of actions are given besides the state.')}export interface ${own}<${payload} = undefined> extends ${tools} {\n${members}\n}`,
     );
-    args.push(code`tools`);
-  }
-  const state = project.types.state(store, imports);
-  const end = style.isDirect
-    ? code``
-    : code`\nreturn ${id(style.storesAnything ? 'next' : style.variable)};`;
-  const declaration = code`${doc(action.about)}function ${id(name)}(${joined(params, ', ')}): ${state} {
-${body}${end}
-}`;
-  return { declaration, call: code`${id(name)}(${joined(args, ', ')})`, action, uses: style.uses };
-}
-
-function emitReduce(
-  project: Project,
-  uses: ReadonlyMap<string, ReadonlySet<string>>,
-  across: Across,
-): void {
-  const { application, types } = project;
-  const { stores } = application;
-  const reduce = new Imports();
-  const actions = stores.map((store) =>
-    reduce.type(`${store.name}.store`, `${pascal(store.name)}Action`),
-  );
-  const parts = stores.map((store) => {
-    const call = reduce.value(`${store.name}.store`, `reduce${pascal(store.name)}`);
-    const more = ['app', 'tools'].filter((name) => uses.get(store.name)?.has(name));
-    const args = [code`app${property(store.name)}`, code`action`, ...more.map(id)];
-    return code`${key(store.name)}: ${call}(${joined(args, ', ')}),`;
   });
-  const app = types.app(reduce);
-  const cases = acrossCases(project, across, reduce);
-  const next = code`return { ${parts} };`;
-  const usesTools = across.needsAfter || [...uses.values()].some((used) => used.has('tools'));
-  // A name with an underscore is one that lint rules let pass unused.
-  const tools = code`${id(usesTools ? 'tools' : '_tools')}: Tools`;
-  const typeNames = stores.flatMap((store) =>
-    store.actions.map(({ name }) => data(`${store.name}.${name}`)),
-  );
-  project.add('reduce', 'The reducer of all stores.', reduce, [
-    code`${doc('Everything that can happen.')}export type AppAction = ${joined(actions, ' | ')};`,
-    code`${doc('What reducers are given: selectors that remember, and what is asked of the environment.')}export interface Tools {
-readonly select: ${reduce.type('selectors', 'Selectors')};
-readonly draw: ${reduce.type('transaction', 'Draw')};
-}`,
-    code`${doc('The names of all actions.')}export const actionTypes: ReadonlySet<string> = new Set([${joined(typeNames, ', ')}]);`,
-    code`${doc('The next state of all stores.')}export function reduce(app: ${app}, action: AppAction, ${tools}): ${app} {
-${cases.text === '' ? next : code`switch (action.type) {\n${cases}\ndefault: ${next}\n}`}
-}`,
-  ]);
+  return { app, derived, around };
 }
 
-/** What the root does with actions that reach across stores. */
-function acrossCases(project: Project, across: Across, imports: Imports): Code {
-  const cases = project.application.stores.flatMap((store) =>
-    store.actions.flatMap((action) => {
-      if (!across.has(store.name, action.name)) return [];
-      const at = `${store.name}.${action.name}`;
-      const args: Code[] = [];
-      if (action.payload !== undefined)
-        args.push(acceptedPayload(code`action.payload`, project, store, action, imports));
-      return [
-        code`case ${data(at)}: return ${across.call(store.name, action.name, args, imports).code};`,
-      ];
-    }),
-  );
-  return joined(cases, '\n');
+class ReducerStore {
+  readonly #module: Module;
+  readonly #initial: Name;
+
+  constructor(
+    readonly output: Output,
+    readonly store: Store,
+    readonly names: Names,
+  ) {
+    this.#module = output.module(
+      `stores/${store.name}`,
+      store.about ?? `The store '${store.name}'`,
+    );
+    const actions = this.#actionCreators();
+    this.#module.add(...actions);
+    this.#initial = output.initial(store, this.#module);
+  }
+
+  emit(): void {
+    const { store, output } = this;
+    const module = this.#module;
+    const handlers = store.actions.map((action) => {
+      const own = module.own(action.name);
+      const { isOverAll } = this.#action(action, own);
+      return entry(action.name, this.#handler(own, isOverAll));
+    });
+    const reactions = this.#reactions();
+    const derived = addDerivedTable(output, store, module, this.names.app);
+    const parts = [
+      entry('initial', named(this.#initial)),
+      store.single ? entry('isValue', code`true`) : nothing,
+      entry('actions', object(handlers)),
+      reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
+      derived === undefined ? nothing : entry('derived', named(derived)),
+    ];
+    const type = module.type('runtime/reducer', 'ReducingStore');
+    const lines = parts.filter((part) => part !== nothing).map((part) => code`${part},`);
+    module.add(
+      code`export const ${module.exported(`${store.name}Store`)} = {\n${lines}\n} satisfies ${type};`,
+    );
+  }
+
+  #handler(own: Name, isOverAll: boolean): Code {
+    if (!isOverAll) return named(own);
+    return code`${this.#module.value('runtime/reducer', 'acrossStores')}(${own})`;
+  }
+
+  /** The functions that make actions, and the type of what they make. */
+  #actionCreators(): readonly Code[] {
+    const { store, output } = this;
+    const module = this.#module;
+    const makers = module.exported(`${store.name}Actions`);
+    const lines = store.actions.map((action) => {
+      const type = entry('type', data(`${store.name}.${action.name}`));
+      if (action.payload === undefined)
+        return code`${doc(action.about)}${entry(action.name, arrow([], code`(${object([type])}) as const`))},`;
+      const payload = new Name('payload');
+      const given = code`${payload}${optionalMark(action)}: ${givenType(output, store, action, module)}`;
+      const made = code`(${object([type, entry('payload', named(payload))])}) as const`;
+      return code`${doc(action.about)}${entry(action.name, arrow([payload], made, [given]))},`;
+    });
+    const type = module.exported(`${pascal(store.name)}Action`);
+    const of =
+      store.actions.length === 0
+        ? code`never`
+        : code`ReturnType<(typeof ${makers})[keyof typeof ${makers}]>`;
+    return [
+      code`${doc(`Makes the actions of '${store.name}'.`)}export const ${makers} = {\n${lines}\n};`,
+      code`export type ${type} = ${of};`,
+    ];
+  }
+
+  #body(deed: Action | Reaction, alsoRead: readonly string[]): ReducerBody {
+    const whole = { requires: [], let: [], ...deed };
+    return new ReducerBody(
+      this.output,
+      this.store,
+      whole,
+      this.#module,
+      () => this.#initial,
+      alsoRead,
+    );
+  }
+
+  #action(action: Action, own: Name): ReducerBody {
+    const told = readByReactions(this.output.application, this.store, action);
+    const body = this.#body(action, told);
+    body.tell(told);
+    const payload =
+      action.payload === undefined
+        ? undefined
+        : this.output.types.payload(this.store, action, this.#module);
+    this.#function(own, action.about, body, payload);
+    return body;
+  }
+
+  #function(own: Name, about: string | undefined, body: ReducerBody, payload?: Code): void {
+    const module = this.#module;
+    const statements = body.statements();
+    const type = body.isOverAll
+      ? this.output.types.app(module)
+      : this.output.types.state(this.store, module);
+    const usesBase = namesUsed(statements).has(body.base);
+    const base = usesBase ? body.base : new Name(`_${body.base.wanted}`);
+    const around = body.aroundParameter(this.names.around, payload);
+    const params = around === nothing && !usesBase ? nothing : code`${base}: ${type}`;
+    module.add(
+      code`${doc(about)}${body.scope([base], code`function ${own}(${joined([params, around], ', ')}): ${type} {\n${statements}\n}`)}`,
+    );
+  }
+
+  /** What the store does after actions of others: `'deck.admit': addToEntries`. */
+  #reactions(): readonly Code[] {
+    const { store, output } = this;
+    const module = this.#module;
+    const byAction = new Map<string, Code[]>();
+    for (const reaction of store.reactions) {
+      const own = module.own(reactionName(reaction));
+      const body = this.#body(reaction, []);
+      body.take(boundFor(reaction));
+      const payload = reaction.given.find(({ name }) => name === 'payload');
+      const type = payload === undefined ? undefined : output.types.type(payload.type, module);
+      const causes = reaction.to.map((to) => `${to.store}.${to.action}`);
+      this.#function(own, `After ${causes.join(', ')}.`, body, type);
+      for (const cause of new Set(causes))
+        byAction.set(cause, [...(byAction.get(cause) ?? []), this.#handler(own, body.isOverAll)]);
+    }
+    return [...byAction].map(([cause, handlers]) => {
+      const [only] = handlers;
+      return entry(
+        cause,
+        handlers.length === 1 && only !== undefined ? only : code`[${joined(handlers, ', ')}]`,
+      );
+    });
+  }
 }
 
-function emitEntry(project: Project): void {
-  const { application, types } = project;
-  const imports = new Imports();
-  const initial = application.stores.map(
-    (store) =>
-      code`${key(store.name)}: ${imports.value('initial', `initial${pascal(store.name)}`)},`,
-  );
-  const options = imports.type('transaction', 'Options');
-  const createSelectors = imports.value('selectors', 'createSelectors');
-  const app = types.app(imports);
-  const declarations = [
-    code`${doc(application.title ?? application.about)}export function createStores(options: ${options} = {}) {
-const initial: ${app} = { ${initial} };
-const select = ${createSelectors}();
-const store = ${imports.value('runtime', 'createReducerStore')}(
-  initial,
-  ${imports.value('reduce', 'actionTypes')},
-  (app: ${app}, action: ${imports.type('reduce', 'AppAction')}, draw) => ${imports.value('reduce', 'reduce')}(app, action, { select, draw }),
-  options,
-);
-return { ...store, select };
-}`,
-    ...application.stores.map(
-      (store) =>
-        code`export { ${id(`${store.name}Actions`)} } from ${data(`./${store.name}.store.js`)};`,
-    ),
-    exportedTypes(project.types, 'reduce', ['AppAction']),
-    ...publicTypes(project.types),
-  ];
-  project.add(
+function emitIndex(output: Output, names: Names): void {
+  const { application, types } = output;
+  const module = output.module(
     'index',
-    'A reducer store: dispatch actions, select values, watch changes.',
-    imports,
-    declarations,
+    'A reducer store: dispatch actions, read the state and what is derived.',
+  );
+  const stores = application.stores.map(({ name }) =>
+    entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
+  );
+  const actions = application.stores
+    .filter((store) => store.actions.length > 0)
+    .map(({ name }) => named(module.type(`stores/${name}`, `${pascal(name)}Action`)));
+  const action = types.has('AppAction') ? 'StoreAppAction' : 'AppAction';
+  const own = module.exported(action);
+  const create = module.value('runtime/reducer', 'createReducerStore');
+  const options = module.type('runtime/transaction', 'Options');
+  const given = new Name('options');
+  const of = [types.app(module), named(own), types.use(names.derived, module)];
+  const makers = application.stores.map(
+    ({ name }) => code`export { ${word(`${name}Actions`)} } from ${data(`./stores/${name}.js`)};`,
+  );
+  module.add(
+    code`${doc('Everything that can happen.')}export type ${own} = ${actions.length === 0 ? code`never` : joined(actions, ' | ')};`,
+    code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
+      [given],
+      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given)], ', ')})`,
+      [code`${given}: ${options} = {}`],
+    )};`,
+    joined(makers, '\n'),
+    ...exportTypes(output),
   );
 }

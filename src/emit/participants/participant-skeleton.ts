@@ -1,0 +1,162 @@
+import type { Action, Application, Derived, Store } from '../../model/application.js';
+import { isTextual, textual } from '../../model/textual.js';
+import {
+  code,
+  comment,
+  data,
+  doc,
+  joined,
+  key,
+  Name,
+  named,
+  nothing,
+  scoped,
+  word,
+  type Code,
+} from '../build/code.js';
+import { Module } from '../build/module.js';
+import { TypeFile } from '../shared/type-file.js';
+
+/** The tables of a participant file. */
+export type TableName = 'actions' | 'state' | 'derived';
+
+/** A line of a participant file that is to be filled in. */
+export interface SkeletonLine {
+  readonly table: TableName;
+  readonly store: string;
+  /** The name of the action, field or derived value; `undefined` for the state of a store that is one value. */
+  readonly name: string | undefined;
+  readonly code: Code;
+}
+
+/** How a participant file finds its types. */
+export interface SkeletonTypes {
+  readonly file: TypeFile;
+  readonly module: Module;
+}
+
+/** Types that are imported from a module beside the participant file: `./ferry.types.js`. */
+export function skeletonTypes(application: Application, types: string, about = ''): SkeletonTypes {
+  const specifier = (module: string) => (module === 'types' ? types : module);
+  return {
+    file: new TypeFile(application, false),
+    module: new Module('participant', about, specifier),
+  };
+}
+
+/** The types of an application, as the module that a participant file imports. */
+export function participantTypes(application: Application): string {
+  return new TypeFile(application, false).module.print();
+}
+
+/**
+ * A participant file to be filled in: a table of all actions, fields and derived values of an application,
+ * typed by its schema. `schema` is the schema's path, for the command that runs it; `types` the module of its types.
+ */
+export function participantSkeleton(
+  application: Application,
+  schema: string,
+  types: string,
+): string {
+  const about = [
+    `The stores of the old application, to be compared with ${schema}:`,
+    `leeshore compare ${schema} --with THIS-FILE`,
+    'Call the old code in place of each missing(); delete what the old application does not have.',
+  ].join('\n');
+  const known = skeletonTypes(application, types, about);
+  const { module } = known;
+  const lines = skeletonLines(application, known);
+  const tables = (['actions', 'state', 'derived'] as const).map((table) => {
+    const stores = application.stores.map(({ name }) => {
+      const own = lines.filter((line) => line.table === table && line.store === name);
+      const [first] = own;
+      if (first === undefined) return nothing;
+      return first.name === undefined
+        ? first.code
+        : code`${key(name)}: { ${own.map((line) => line.code)} },`;
+    });
+    return code`${word(table)}: { ${stores} },`;
+  });
+  const participant = module.type('leeshore', 'BroughtParticipant');
+  module.add(
+    code`export default {
+name: "old",
+create(environment) {
+${comment('Make the old stores here, each time anew; environment has newId(), now() and random() for them.')}return { ${tables} };
+},
+} satisfies ${participant};`,
+    missingFunction,
+  );
+  return module.print();
+}
+
+/** The function that stands where the old code is still to be called. */
+const missing = new Name('missing', 'fixed');
+
+/** What stands in a participant file where the old code is still to be called. */
+export const missingFunction = code`${doc('Stands where the old code is still to be called.')}function ${missing}(what: string, ..._given: readonly unknown[]): never {
+throw new Error(\`not filled in: \${what}\`);
+}
+`;
+
+/** All lines of a participant file, in schema order. */
+export function skeletonLines(
+  application: Application,
+  types: SkeletonTypes,
+): readonly SkeletonLine[] {
+  return application.stores.flatMap((store) => [
+    ...store.actions.map((action) => ({
+      table: 'actions' as const,
+      store: store.name,
+      name: action.name,
+      code: actionLine(store, action, types),
+    })),
+    ...store.fields.map((field) => {
+      const at = store.single ? store.name : `${store.name}.${field.name}`;
+      const type = types.file.type(field.type, types.module);
+      const own = store.single ? store.name : field.name;
+      return {
+        table: 'state' as const,
+        store: store.name,
+        name: store.single ? undefined : field.name,
+        code: code`${doc(field.about)}${key(own)}: (): ${type} => ${missing}(${data(at)}),`,
+      };
+    }),
+    ...store.derived.map((derived) => ({
+      table: 'derived' as const,
+      store: store.name,
+      name: derived.name,
+      code: derivedLine(store, derived, types),
+    })),
+  ]);
+}
+
+function derivedLine(
+  store: Store,
+  { name, about, params, value }: Derived,
+  { file, module }: SkeletonTypes,
+): Code {
+  const own = params.map((param) => ({ ...param, own: new Name(param.name) }));
+  const given = own.map((param) => code`${param.own}: ${file.type(param.type, module)}`);
+  const told = [data(`${store.name}.${name}`), ...own.map((param) => named(param.own))];
+  const line = code`(${joined(given, ', ')}): ${file.type(value.type, module)} => ${missing}(${joined(told, ', ')})`;
+  return code`${doc(about)}${key(name)}: ${scoped(
+    own.map((param) => param.own),
+    line,
+  )},`;
+}
+
+function actionLine(store: Store, action: Action, { file, module }: SkeletonTypes): Code {
+  const reasons = action.requires.map(({ otherwise }) => JSON.stringify(otherwise)).join(', ');
+  const refused = reasons === '' ? [] : [`Refused, by returning false or { refused }: ${reasons}`];
+  const about = [...(action.about === undefined ? [] : [action.about]), ...refused].join('. ');
+  const name = data(`${store.name}.${action.name}`);
+  if (action.payload === undefined)
+    return code`${doc(about)}${key(action.name)}: () => ${missing}(${name}),`;
+  const { types } = file.application;
+  const type =
+    action.acceptsText && isTextual(action.payload, types)
+      ? file.type(textual(action.payload, types), module)
+      : file.payload(store, action, module);
+  return code`${doc(about)}${key(action.name)}: (payload: ${type}) => ${missing}(${name}, payload),`;
+}

@@ -1,0 +1,221 @@
+// What becomes of an action: done, refused, broken, or queued while another is under way.
+import { misfit, type PayloadCheck } from './fitting.js';
+import { guardByDefault } from './guard.js';
+import { takeIn } from './taking-in.js';
+
+/** What became of an action. */
+export type Outcome =
+  | { readonly status: 'done' }
+  | {
+      readonly status: 'refused';
+      readonly reason: string;
+      /** What does not fit, as a JSON Pointer: `/payload/plate`. */
+      readonly at?: string;
+    }
+  /** An expression or the environment threw. */
+  | { readonly status: 'broken'; readonly action: string }
+  | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
+
+/** What went wrong where no caller can be told. */
+export interface Problem {
+  readonly kind: 'action' | 'derived' | 'watcher' | 'unsettled';
+  readonly at: string;
+  readonly error?: unknown;
+}
+
+/** Where identifiers, time and problems come from and go to; the platform's own if not given. */
+export interface Options {
+  readonly newId?: () => string;
+  readonly now?: () => number;
+  readonly random?: () => number;
+  readonly onProblem?: (problem: Problem) => void;
+  /** Whether snapshots are frozen, so that who writes to one is told at once. */
+  readonly guard?: boolean;
+}
+
+/** What an action may ask for. The time is asked for once in a transaction, and stays. */
+export interface Tools {
+  readonly newId: () => string;
+  readonly now: () => number;
+  readonly random: () => number;
+}
+
+/** What browsers and servers alike have, whatever types of theirs the compiler knows. */
+interface Platform {
+  readonly crypto: { randomUUID(): string };
+  readonly console: { error(problem: Problem): void };
+}
+
+const platform = globalThis as unknown as Platform;
+
+/** The reason where nothing stands. */
+export const missing = 'not found';
+
+/** What an action throws that is refused: nothing of it is kept. It is caught here, and needs no stack of its own. */
+export class Refusal {
+  readonly reason: string;
+  readonly at: string | undefined;
+
+  constructor(reason: string, at?: string) {
+    this.reason = reason;
+    this.at = at;
+  }
+}
+
+/** Refuses the action that is under way. */
+export function refuse(reason: string, at?: string): never {
+  throw new Refusal(reason, at);
+}
+
+const mostTurns = 1000;
+
+const done: Outcome = Object.freeze({ status: 'done' });
+
+interface Waiting {
+  readonly action: string;
+  readonly work: () => boolean;
+  readonly settle: (outcome: Outcome) => void;
+}
+
+/** Takes actions one after the other: one that is sent while another is under way waits for its turn. */
+export class Turns {
+  readonly guard: boolean;
+  readonly tools: Tools;
+  /** Whether an action is under way; not while it asks the environment, which sees what outsiders see. */
+  isActing = false;
+  readonly #onProblem: (problem: Problem) => void;
+  readonly #notify: () => void;
+  readonly #waiting: Waiting[] = [];
+  #isBusy = false;
+  #now: number | undefined;
+
+  /** `notify` tells the watchers, after each action that changed something. */
+  constructor(options: Options, notify: () => void) {
+    const newId = options.newId ?? (() => platform.crypto.randomUUID());
+    const now = options.now ?? Date.now;
+    const random = options.random ?? Math.random;
+    this.guard = options.guard ?? guardByDefault();
+    this.#onProblem = options.onProblem ?? ((problem) => platform.console.error(problem));
+    this.#notify = notify;
+    this.tools = {
+      newId: () => this.#outside(newId),
+      now: () => (this.#now ??= this.#outside(now)),
+      random: () => this.#outside(random),
+    };
+  }
+
+  /** Runs code of the user's in the middle of an action: it sees what was committed, and can write nothing. */
+  #outside<T>(ask: () => T): T {
+    const wasActing = this.isActing;
+    this.isActing = false;
+    try {
+      return ask();
+    } finally {
+      this.isActing = wasActing;
+    }
+  }
+
+  /**
+   * Does an action: `act` does it on the payload, judged if there is a check, and `commit` keeps it or refuses; it
+   * returns whether that changed anything. `drop` forgets what was done so far.
+   */
+  take<P>(
+    action: string,
+    payload: unknown,
+    check: PayloadCheck | undefined,
+    work: Transaction<P>,
+  ): Outcome {
+    const run = () => this.#transaction(payload, check, work);
+    if (this.#isBusy) {
+      const outcome = new Promise<Outcome>((settle) => {
+        this.#waiting.push({ action, work: run, settle });
+      });
+      return { status: 'queued', outcome };
+    }
+    this.#isBusy = true;
+    try {
+      const outcome = this.#run(action, run);
+      if (this.#waiting.length > 0) this.#drain(action);
+      return outcome;
+    } finally {
+      this.#isBusy = false;
+    }
+  }
+
+  #transaction<P>(
+    payload: unknown,
+    check: PayloadCheck | undefined,
+    work: Transaction<P>,
+  ): boolean {
+    const accepted = check === undefined ? payload : accept(payload, check);
+    this.#now = undefined;
+    try {
+      this.isActing = true;
+      work.act(accepted as P);
+      this.isActing = false;
+      return work.commit();
+    } catch (error) {
+      this.isActing = false;
+      work.drop?.();
+      throw error;
+    }
+  }
+
+  #run(action: string, work: () => boolean): Outcome {
+    let changed: boolean;
+    try {
+      changed = work();
+    } catch (error) {
+      if (error instanceof Refusal) {
+        const { reason, at } = error;
+        return at === undefined ? { status: 'refused', reason } : { status: 'refused', reason, at };
+      }
+      this.report({ kind: 'action', at: action, error });
+      return { status: 'broken', action };
+    }
+    if (changed) this.#notify();
+    return done;
+  }
+
+  #drain(action: string): void {
+    for (let turns = 1; ; turns++) {
+      const next = this.#waiting.shift();
+      if (next === undefined) return;
+      if (turns === mostTurns) this.report({ kind: 'unsettled', at: action });
+      next.settle(
+        turns < mostTurns
+          ? this.#run(next.action, next.work)
+          : { status: 'refused', reason: 'does not settle' },
+      );
+    }
+  }
+
+  report(problem: Problem): void {
+    try {
+      this.#onProblem(problem);
+    } catch {
+      // What onProblem throws is dropped: there is nobody left to tell.
+    }
+  }
+}
+
+/** What an action does to the stores of a style. */
+export interface Transaction<P> {
+  act(payload: P): void;
+  commit(): boolean;
+  drop?(): void;
+}
+
+/** A payload as the stores keep it: copied, converted and judged; or the action is refused. */
+function accept(
+  given: unknown,
+  { payload: type, from, default: otherwise }: PayloadCheck,
+): unknown {
+  if (type === undefined) return given === undefined ? otherwise : given;
+  if (given === undefined && otherwise !== undefined) return otherwise;
+  const taken = takeIn(given);
+  const payload = from === undefined ? taken : from(taken, type);
+  const found = misfit(payload, type);
+  if (found !== undefined) refuse('does not fit', `/payload${found}`);
+  return payload;
+}

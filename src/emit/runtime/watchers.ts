@@ -1,0 +1,83 @@
+// Who is called after a change, and in which order.
+import type { Problem } from './transaction.js';
+
+/** Someone who is told when what they look at is not what it was. */
+class Watcher<T> {
+  #isBroken = false;
+  #last: T;
+  readonly #name: string;
+  readonly #read: () => T;
+  readonly #changed: (now: T, before: T) => void;
+  readonly #report: (problem: Problem) => void;
+
+  constructor(
+    name: string,
+    read: () => T,
+    changed: (now: T, before: T) => void,
+    report: (problem: Problem) => void,
+  ) {
+    this.#name = name;
+    this.#read = read;
+    this.#changed = changed;
+    this.#report = report;
+    this.#last = read();
+  }
+
+  /** Calls back if there is something new. What goes wrong is reported: a `read` that throws once. */
+  look(): void {
+    const before = this.#last;
+    let now: T;
+    try {
+      now = this.#read();
+    } catch (error) {
+      if (!this.#isBroken) this.#report({ kind: 'derived', at: this.#name, error });
+      this.#isBroken = true;
+      return;
+    }
+    this.#isBroken = false;
+    if (Object.is(now, before)) return;
+    this.#last = now;
+    try {
+      this.#changed(now, before);
+    } catch (error) {
+      this.#report({ kind: 'watcher', at: this.#name, error });
+    }
+  }
+}
+
+/** The watchers of an application: called in the order in which they were added, whatever they watch. */
+export class Watchers {
+  readonly #report: (problem: Problem) => void;
+  /** Replaced, never changed: a round goes on with the list that it began with. */
+  #watchers: readonly { readonly isStopped: boolean; readonly look: () => void }[] = [];
+
+  constructor(report: (problem: Problem) => void) {
+    this.#report = report;
+  }
+
+  /**
+   * Calls `changed` after each transaction that changed what `read` gives; returns what stops it. What
+   * either throws is reported, and stops nobody: of `read` once, until it gives something again.
+   */
+  add<T>(name: string, read: () => T, changed: (now: T, before: T) => void): () => void {
+    const watcher = new Watcher(name, read, changed, this.#report);
+    return this.listen(() => {
+      watcher.look();
+    });
+  }
+
+  /** Calls `look` after each transaction; returns what stops it. */
+  listen(look: () => void): () => void {
+    const listener = { isStopped: false, look };
+    this.#watchers = [...this.#watchers, listener];
+    return () => {
+      listener.isStopped = true;
+      this.#watchers = this.#watchers.filter((other) => other !== listener);
+    };
+  }
+
+  /** After a transaction. One that is stopped meanwhile is passed over, one that is added waits. */
+  round(): void {
+    for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();
+  }
+}

@@ -1,0 +1,193 @@
+import type { Action, Application, Store } from '../../model/application.js';
+import type { Format, Type } from '../../model/types.js';
+import {
+  code,
+  data,
+  doc,
+  entry,
+  joined,
+  named,
+  object,
+  type Code,
+  type Name,
+} from '../build/code.js';
+import { Module } from '../build/module.js';
+import { camel } from '../build/reserved.js';
+import type { EmitOptions } from '../emit-options.js';
+
+/** Where the tables of a store stand, and those of the named types. */
+const typesPath = 'checks/types';
+
+/** The modules below `checks`: what fits the types of the schema, its stores, and the payloads of their actions. */
+export class CheckFiles {
+  readonly #types = new Module(typesPath, 'What fits the types of the schema.');
+  readonly #names = new Map<string, string>();
+  readonly #written = new Map<string, { readonly own: Name; readonly value: Code }>();
+  readonly #stores: Module[] = [];
+
+  constructor(
+    readonly application: Application,
+    readonly checks: EmitOptions['checks'],
+  ) {
+    const taken = new Set<string>();
+    for (const name of application.types.keys()) {
+      let own = camel(name);
+      while (taken.has(own)) own = `${own}_`;
+      taken.add(own);
+      this.#names.set(name, own);
+    }
+  }
+
+  /** What a value must be to fit a named type, used in another module. */
+  named(name: string, module: Module): Code {
+    this.#write(name);
+    return named(module.value(typesPath, this.#names.get(name) ?? name));
+  }
+
+  /** The table of a store, used in another module; `undefined` if there is nothing to check. */
+  store(store: Store, module: Module): Code | undefined {
+    const path = `checks/${store.name}`;
+    const own = new Module(path, `What fits '${store.name}' and the payloads of its actions.`);
+    const entries: Code[] = [];
+    if (this.checks !== 'never') entries.push(entry('state', this.#state(store, own)));
+    const actions = store.actions.flatMap((action) => {
+      const check = this.#payload(action, own);
+      return check.length === 0 ? [] : [entry(action.name, object(check))];
+    });
+    if (actions.length > 0) entries.push(entry('actions', object(actions)));
+    if (entries.length === 0) return undefined;
+    const table = own.exported(`${store.name}Checks`);
+    const type = own.type('runtime/fitting', 'StoreChecks');
+    own.add(code`export const ${table}: ${type} = {\n${entries.map((one) => code`${one},`)}\n};`);
+    this.#stores.push(own);
+    return named(module.value(path, `${store.name}Checks`));
+  }
+
+  #state(store: Store, module: Module): Code {
+    const [value] = store.fields;
+    if (store.single && value !== undefined) return this.#type(value.type, module);
+    const fields = store.fields.map(({ name, type }) => entry(name, this.#type(type, module)));
+    return object([entry('fields', object(fields))]);
+  }
+
+  /** What comes as text is always judged: that is how it is converted. */
+  #payload({ payload, payloadDefault, acceptsText }: Action, module: Module): Code[] {
+    if (payload === undefined) return [];
+    const entries: Code[] = [];
+    if (this.checks !== 'never' || acceptsText)
+      entries.push(entry('payload', this.#type(payload, module)));
+    if (acceptsText)
+      entries.push(entry('from', named(module.value('runtime/from-text', 'fromText'))));
+    if (payloadDefault !== undefined) entries.push(entry('default', data(payloadDefault)));
+    return entries;
+  }
+
+  /** All modules that hold something. */
+  modules(): readonly Module[] {
+    const { application } = this;
+    const inOrder = [...application.types.values()].filter(({ name }) => this.#written.has(name));
+    for (const { name, about } of inOrder) {
+      const { own, value } = this.#written.get(name) as { own: Name; value: Code };
+      const type = this.#types.type('runtime/fitting', 'ValueType');
+      this.#types.add(code`${doc(about)}export const ${own}: ${type} = ${value};`);
+    }
+    return this.#types.isEmpty ? this.#stores : [this.#types, ...this.#stores];
+  }
+
+  /** Writes a named type, with those that it names. */
+  #write(name: string): Name {
+    const known = this.#written.get(name);
+    if (known !== undefined) return known.own;
+    const own = this.#types.exported(this.#names.get(name) ?? name);
+    const target = this.application.types.get(name);
+    this.#written.set(name, { own, value: data('null') });
+    const value = target === undefined ? data('null') : this.#type(target.type, this.#types, name);
+    this.#written.set(name, { own, value });
+    return own;
+  }
+
+  /** A type as data; `within` is the named type that it is part of, if it is. */
+  #type(type: Type, module: Module, within?: string): Code {
+    const inner = (part: Type) => this.#type(part, module, within);
+    switch (type.kind) {
+      case 'string': {
+        const { format, ...bounds } = type.bounds;
+        const entries = Object.entries(bounds).map(([name, value]) => entry(name, data(value)));
+        if (format !== undefined)
+          entries.push(
+            entry('format', named(module.value('runtime/formats', formatTests[format]))),
+          );
+        return entries.length === 0
+          ? data('string')
+          : object([entry('type', data('string')), ...entries]);
+      }
+      case 'number': {
+        const kind = data(type.integer ? 'integer' : 'number');
+        const entries = Object.entries(type.bounds).map(([name, value]) =>
+          entry(name, data(value)),
+        );
+        return entries.length === 0 ? kind : object([entry('type', kind), ...entries]);
+      }
+      case 'boolean':
+        return data('boolean');
+      case 'null':
+        return data('null');
+      case 'literal':
+        return object([entry('const', data(type.value))]);
+      case 'list': {
+        const entries = [entry('list', inner(type.item))];
+        if (type.key !== undefined) entries.push(entry('by', data(type.key)));
+        for (const [name, value] of Object.entries(type.bounds ?? {}))
+          entries.push(entry(name, data(value)));
+        return object(entries);
+      }
+      case 'map':
+        return object([entry('map', inner(type.value))]);
+      case 'record': {
+        const fields = type.fields.map((field) => entry(field.name, inner(field.type)));
+        const optional = type.fields.filter((field) => field.optional).map(({ name }) => name);
+        return object([
+          entry('fields', object(fields)),
+          ...(optional.length === 0 ? [] : [entry('optional', data(optional))]),
+        ]);
+      }
+      case 'union':
+        return this.#union(type.members, inner);
+      case 'named':
+        return this.#reference(type.name, module, within);
+      default:
+        throw new Error(`no value of state or payload is of the type '${type.kind}'`);
+    }
+  }
+
+  #union(members: readonly Type[], inner: (part: Type) => Code): Code {
+    const values = members.map((member) =>
+      member.kind === 'literal' ? member.value : member.kind === 'null' ? null : undefined,
+    );
+    if (!values.includes(undefined)) return object([entry('enum', data(values))]);
+    const others = members.filter(({ kind }) => kind !== 'null');
+    const [only] = others;
+    const written =
+      others.length === 1 && only !== undefined
+        ? inner(only)
+        : object([entry('oneOf', code`[${joined(others.map(inner), ', ')}]`)]);
+    return others.length === members.length ? written : object([entry('maybe', written)]);
+  }
+
+  /** Within another type, one that stands further down is asked for when it is needed. */
+  #reference(name: string, module: Module, within: string | undefined): Code {
+    if (module !== this.#types) return this.named(name, module);
+    const own = named(this.#write(name));
+    const order = [...this.application.types.keys()];
+    const isLater = within !== undefined && order.indexOf(name) >= order.indexOf(within);
+    return isLater ? code`() => ${own}` : own;
+  }
+}
+
+const formatTests: Readonly<Record<Format, string>> = {
+  date: 'isDate',
+  'date-time': 'isDateTime',
+  uuid: 'isUuid',
+  email: 'isEmail',
+  uri: 'isUri',
+};

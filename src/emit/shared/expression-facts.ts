@@ -1,0 +1,121 @@
+import { childrenOf, walkExpr, type Expr } from '../../model/expressions.js';
+import type { Type } from '../../model/types.js';
+
+type Reference = Expr & { readonly kind: 'field' | 'derived' };
+
+/** The fields and derived values that expressions name. */
+export function referencesIn(exprs: readonly Expr[]): readonly Reference[] {
+  const found: Reference[] = [];
+  for (const expr of exprs) {
+    walkExpr(expr, (node) => {
+      if (node.kind === 'field' || node.kind === 'derived') found.push(node);
+    });
+  }
+  return found;
+}
+
+/** The references whose type a condition has narrowed, each once. */
+export function narrowedIn(exprs: readonly Expr[]): readonly Reference[] {
+  const narrowed = referencesIn(exprs).filter((node) => node.narrowed);
+  return [...new Map(narrowed.map((node) => [`${node.store}.${node.name}`, node])).values()];
+}
+
+/** The parts of fields and locals whose type a condition has narrowed, but for those of `hidden` locals. */
+export function narrowedParts(
+  exprs: readonly Expr[],
+  hidden: ReadonlySet<string>,
+): readonly (Expr & { readonly kind: 'member' })[] {
+  const found: (Expr & { readonly kind: 'member' })[] = [];
+  const visit = (node: Expr): void => {
+    const root = node.kind === 'member' && node.narrowed ? rootOf(node) : undefined;
+    const isHidden = root?.kind === 'local' && hidden.has(root.name);
+    if (node.kind === 'member' && root !== undefined && !isHidden) found.push(node);
+    else childrenOf(node).forEach(visit);
+  };
+  exprs.forEach(visit);
+  return found;
+}
+
+/** The names of the locals that an expression reads. */
+export function localsRead(expr: Expr): readonly string[] {
+  const names: string[] = [];
+  walkExpr(expr, (node) => {
+    if (node.kind === 'local') names.push(node.name);
+  });
+  return names;
+}
+
+/** What a chain of properties begins with. */
+function rootOf(expr: Expr): Expr {
+  return expr.kind === 'member' ? rootOf(expr.object) : expr;
+}
+
+/** A text that is the same for the same part of the same thing. */
+export function partKey(expr: Expr): string {
+  if (expr.kind === 'member') return `${partKey(expr.object)}.${expr.name}`;
+  if (expr.kind === 'local') return expr.name;
+  return expr.kind === 'field' || expr.kind === 'derived' ? `${expr.store}#${expr.name}` : '';
+}
+
+/** Whether an expression asks the environment for something that is spent. */
+export function draws(expr: Expr): boolean {
+  let found = false;
+  walkExpr(expr, (node) => {
+    if (node.kind === 'call' && ['newId', 'now', 'random'].includes(node.name)) found = true;
+  });
+  return found;
+}
+
+/** Whether an expression reads any of these fields of a store, or any derived value. */
+export function readsFields(expr: Expr, store: string, fields: readonly string[]): boolean {
+  let found = false;
+  walkExpr(expr, (node) => {
+    if (node.kind === 'derived' || node.kind === 'ask') found = true;
+    if (node.kind === 'field' && node.store === store && fields.includes(node.name)) found = true;
+  });
+  return found;
+}
+
+/** Whether the compiler would take a text or number within the value of an expression for any text or number. */
+export function widens(expr: Expr): boolean {
+  if (!hasLiterals(expr.type)) return false;
+  let found = false;
+  walkExpr(expr, (node) => {
+    if (node.kind === 'object' || node.kind === 'list') found = true;
+  });
+  return found;
+}
+
+function hasLiterals(type: Type): boolean {
+  switch (type.kind) {
+    case 'literal':
+      return typeof type.value !== 'boolean';
+    case 'record':
+      return type.fields.some((field) => hasLiterals(field.type));
+    case 'list':
+      return hasLiterals(type.item);
+    case 'map':
+      return hasLiterals(type.value);
+    case 'union':
+      return type.members.some(hasLiterals);
+    default:
+      return false;
+  }
+}
+
+/** Whether writing an expression twice costs nothing and gives the same. */
+export function isSimple(expr: Expr): boolean {
+  if (expr.kind === 'member') return !expr.optional && isSimple(expr.object);
+  return expr.kind === 'local' || expr.kind === 'literal' || expr.kind === 'constant';
+}
+
+/** The parameters of all arrows in an expression. */
+export function localsIn(expr: Expr): readonly string[] {
+  const names = new Set<string>();
+  walkExpr(expr, (node) => {
+    if (node.kind !== 'method' && node.kind !== 'call') return;
+    for (const argument of node.args)
+      if (argument.kind === 'arrow') argument.params.forEach((name) => names.add(name));
+  });
+  return [...names];
+}

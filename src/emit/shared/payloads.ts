@@ -1,0 +1,44 @@
+import type { Action, Application, Store } from '../../model/application.js';
+import { allSteps } from '../../model/steps.js';
+import { code, doc, key, nothing, type Code } from '../build/code.js';
+import type { Module } from '../build/module.js';
+import type { Output } from './output.js';
+
+/** The type in which a payload is given by callers. */
+export function givenType(output: Output, store: Store, action: Action, module: Module): Code {
+  const type = output.types.payload(store, action, module);
+  return action.acceptsText ? code`${module.type('runtime/from-text', 'FromText')}<${type}>` : type;
+}
+
+/** `?` after the name of a payload that may be left out. */
+export function optionalMark({ payloadDefault }: Action): Code {
+  return payloadDefault === undefined ? nothing : code`?`;
+}
+
+/** The actions that others run, as `[store, action]`. */
+function actionsRun({ stores }: Application): readonly (readonly [Store, Action])[] {
+  const found = new Map<string, readonly [Store, Action]>();
+  for (const { actions, reactions } of stores)
+    for (const { steps } of [...actions, ...reactions])
+      for (const step of allSteps(steps))
+        if (step.kind === 'run') {
+          const store = stores.find(({ name }) => name === step.store);
+          const action = store?.actions.find(({ name }) => name === step.action);
+          if (store !== undefined && action !== undefined)
+            found.set(`${step.store}.${step.action}`, [store, action]);
+        }
+  return [...found.values()];
+}
+
+/** Adds the type of what the actions are given that others run; `undefined` if none is run. */
+export function addRunPayloads(output: Output): string | undefined {
+  const run = actionsRun(output.application);
+  if (run.length === 0) return undefined;
+  return output.types.add('RunPayloads', (own, module) => {
+    const members = run.map(([store, action]) => {
+      const type = output.types.payload(store, action, module);
+      return code`readonly ${key(`${store.name}.${action.name}`)}: ${type};`;
+    });
+    return code`${doc('What the actions are given that other actions run.')}export interface ${own} {\n${members}\n}`;
+  });
+}

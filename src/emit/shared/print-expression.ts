@@ -1,0 +1,354 @@
+import type {
+  Argument,
+  BinaryOperator,
+  Expr,
+  LogicalOperator,
+  NamedReference,
+} from '../../model/expressions.js';
+import { fits } from '../../model/fit.js';
+import { membersOf, union, type Type, type TypeTable } from '../../model/types.js';
+import {
+  arrow,
+  code,
+  data,
+  entry,
+  joined,
+  Name,
+  named,
+  nothing,
+  object,
+  property,
+  template,
+  type Code,
+} from '../build/code.js';
+import { roughText } from '../build/print.js';
+import { localsRead } from './expression-facts.js';
+
+/** How the names in an expression are written where it stands. */
+export interface Reading {
+  readonly types: TypeTable;
+  /** What the payload, and names of the schema that are bound around it, are written as. */
+  readonly locals: ReadonlyMap<string, Code>;
+  field(store: string, name: string): Code;
+  derived(store: string, name: string): Code;
+  /** A derived value with parameters. */
+  asked(store: string, name: string, args: Code): Code;
+  constant(store: string, name: string): Code;
+  /** What holds a value whose type a condition has narrowed, if something does. */
+  held?(expr: Expr): Code | undefined;
+  draw(name: Drawn): Code;
+  /** What fits a named type. */
+  check(wanted: NamedReference): Code;
+  /** A type, where the compiler has to be told. */
+  type(type: Type): Code;
+  /** A function of the schema. */
+  applied(name: string): Code;
+  /** A function of the run time. */
+  helper(name: Helper): Code;
+  /** What every program knows. */
+  global(name: string): Code;
+}
+
+/** What is asked of the environment. */
+export type Drawn = 'newId' | 'now' | 'random';
+
+/** The functions of the run time that expressions use. */
+export type Helper = 'sum' | 'same' | 'entry' | 'sortBy' | 'groupBy' | 'fits';
+
+const precedences: Readonly<Record<BinaryOperator | LogicalOperator, number>> = {
+  '??': 2,
+  '||': 3,
+  '&&': 4,
+  '===': 8,
+  '!==': 8,
+  '<': 9,
+  '<=': 9,
+  '>': 9,
+  '>=': 9,
+  '+': 11,
+  '-': 11,
+  '*': 12,
+  '/': 12,
+  '%': 12,
+  '**': 13,
+};
+const conditional = 1;
+const unary = 14;
+const access = 17;
+const primary = 18;
+
+/** An expression as TypeScript. */
+export function printExpr(expr: Expr, reading: Reading): Code {
+  return print(expr, reading).code;
+}
+
+/** An expression as TypeScript, to be the test of a choice: `test ? one : other`. */
+export function printTest(expr: Expr, reading: Reading): Code {
+  return at(expr, conditional + 1, reading);
+}
+
+interface Printed {
+  readonly code: Code;
+  readonly precedence: number;
+}
+
+/** The expression, in parentheses if it binds less tightly than that. */
+function at(expr: Expr, least: number, reading: Reading): Code {
+  const { code: text, precedence } = print(expr, reading);
+  return precedence < least ? code`(${text})` : text;
+}
+
+function print(expr: Expr, reading: Reading): Printed {
+  switch (expr.kind) {
+    case 'literal':
+      return {
+        code: data(expr.value),
+        precedence: typeof expr.value === 'number' ? unary : primary,
+      };
+    case 'undefined':
+      return { code: code`undefined`, precedence: primary };
+    case 'local':
+      return { code: localOf(expr.name, reading), precedence: primary };
+    case 'field':
+      return {
+        code: reading.held?.(expr) ?? reading.field(expr.store, expr.name),
+        precedence: access,
+      };
+    case 'derived':
+      return {
+        code: reading.held?.(expr) ?? reading.derived(expr.store, expr.name),
+        precedence: access,
+      };
+    case 'constant':
+      return { code: reading.constant(expr.store, expr.name), precedence: access };
+    case 'template':
+      return {
+        code: template(
+          expr.texts,
+          expr.values.map((value) => at(value, 1, reading)),
+        ),
+        precedence: primary,
+      };
+    case 'list': {
+      const items = expr.items.map(({ spread, value }) =>
+        spread ? code`...${at(value, 1, reading)}` : at(value, 1, reading),
+      );
+      return { code: code`[${joined(items, ', ')}]`, precedence: primary };
+    }
+    case 'object':
+      return { code: printObject(expr, reading), precedence: primary };
+    case 'member': {
+      const part = reading.held?.(expr);
+      if (part !== undefined) return { code: part, precedence: primary };
+      const dot = property(expr.name, expr.optional);
+      return { code: code`${at(expr.object, access, reading)}${dot}`, precedence: access };
+    }
+    case 'index':
+      return { code: printIndex(expr, reading), precedence: access };
+    case 'method': {
+      const args = joined(
+        expr.args.map((argument) => printArgument(argument, reading)),
+        ', ',
+      );
+      const dot = property(expr.name, expr.optional);
+      const typed = needsResultType(expr, reading.types)
+        ? code`<${reading.type(expr.type)}>`
+        : nothing;
+      return {
+        code: code`${methodObject(expr.object, reading)}${dot}${typed}(${args})`,
+        precedence: access,
+      };
+    }
+    case 'call':
+      return { code: printCall(expr, reading), precedence: access };
+    case 'apply': {
+      const args = joined(
+        expr.args.map((argument) => at(argument, 1, reading)),
+        ', ',
+      );
+      return { code: code`${reading.applied(expr.name)}(${args})`, precedence: access };
+    }
+    case 'ask': {
+      const args = joined(
+        expr.args.map((argument) => at(argument, 1, reading)),
+        ', ',
+      );
+      return { code: reading.asked(expr.store, expr.name, args), precedence: access };
+    }
+    case 'fits': {
+      const value = at(expr.value, 1, reading);
+      const check = reading.check(expr.wanted);
+      return { code: code`${reading.helper('fits')}(${value}, ${check})`, precedence: access };
+    }
+    case 'unary':
+      return { code: printUnary(expr, reading), precedence: unary };
+    case 'binary':
+    case 'logical':
+      return printInfix(expr, reading);
+    case 'conditional': {
+      const test = at(expr.test, conditional + 1, reading);
+      const [then, otherwise] = [
+        at(expr.then, conditional, reading),
+        at(expr.else, conditional, reading),
+      ];
+      return { code: code`${test} ? ${then} : ${otherwise}`, precedence: conditional };
+    }
+  }
+}
+
+/** What a method is called on: of a list of texts the compiler must know which they are. */
+function methodObject(object: Expr, reading: Reading): Code {
+  const printed = at(object, access, reading);
+  const areTexts =
+    object.kind === 'list' &&
+    object.items.length > 0 &&
+    object.items.every(({ value }) => value.kind === 'literal' && typeof value.value === 'string');
+  return areTexts ? code`(${printed} as const)` : printed;
+}
+
+/** Whether the compiler would find another type for the result of a `reduce`: that of an item, or of the start. */
+function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boolean {
+  const [, start] = expr.args;
+  if (expr.name !== 'reduce' || start === undefined || start.kind === 'arrow') return false;
+  const from = start.kind === 'spread' ? start.value.type : start.type;
+  const items = membersOf(expr.object.type, types).flatMap((member) =>
+    member.kind === 'list' ? [member.item] : [],
+  );
+  const item = union(items);
+  if (!fits(from, item, types, 'shape')) return hasTexts(expr.type, types);
+  return !fits(item, expr.type, types, 'shape');
+}
+
+/** Whether a type is one of a few texts, or takes them: the compiler would find that it takes any, or only the first. */
+function hasTexts(type: Type, types: TypeTable): boolean {
+  return membersOf(type, types).some(
+    (member) => member.kind === 'literal' && typeof member.value === 'string',
+  );
+}
+
+function localOf(name: string, { locals }: Reading): Code {
+  const local = locals.get(name);
+  if (local === undefined) throw new Error(`nothing is bound to '${name}' here`);
+  return local;
+}
+
+function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {
+  return object(
+    expr.parts.map((part) => {
+      const value = at(part.value, 1, reading);
+      return part.kind === 'spread' ? code`...${value}` : entry(part.name, value);
+    }),
+  );
+}
+
+function printIndex(expr: Expr & { kind: 'index' }, reading: Reading): Code {
+  const index = at(expr.index, 1, reading);
+  const object = at(expr.object, access, reading);
+  if (expr.of === 'map' && !isKnownKey(expr.index.type, reading.types)) {
+    return code`${reading.helper('entry')}(${at(expr.object, 1, reading)}, ${index})`;
+  }
+  return expr.optional ? code`${object}?.[${index}]` : code`${object}[${index}]`;
+}
+
+/** Whether a key is one of a few known texts, none of which every object has: it can be read directly. */
+export function isKnownKey(type: Type, types: TypeTable): boolean {
+  return membersOf(type, types).every(
+    (member) =>
+      member.kind === 'literal' &&
+      typeof member.value === 'string' &&
+      !(member.value in Object.prototype),
+  );
+}
+
+function printArgument(argument: Argument, reading: Reading): Code {
+  if (argument.kind === 'spread') return code`...${at(argument.value, 1, reading)}`;
+  if (argument.kind !== 'arrow') return at(argument, 1, reading);
+  return printArrow(argument.params, argument.body, reading);
+}
+
+/** A function of an expression; parameters at the end that it does not use are left out. */
+export function printArrow(params: readonly string[], body: Expr, reading: Reading): Code {
+  const used = new Set(localsRead(body));
+  const last = params.findLastIndex((name) => used.has(name));
+  const names = params.slice(0, last + 1).map((name) => ({
+    name,
+    own: new Name(used.has(name) ? name : `_${name}`),
+  }));
+  const locals = new Map(reading.locals);
+  for (const { name, own } of names) locals.set(name, named(own));
+  return arrow(
+    names.map(({ own }) => own),
+    at(body, 1, { ...reading, locals }),
+  );
+}
+
+function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {
+  const args = joined(
+    expr.args.map((argument) => printArgument(argument, reading)),
+    ', ',
+  );
+  switch (expr.name) {
+    case 'newId':
+    case 'now':
+    case 'random':
+      return reading.draw(expr.name);
+    case 'sum':
+    case 'same':
+    case 'sortBy':
+    case 'groupBy':
+      return code`${reading.helper(expr.name)}(${args})`;
+    default: {
+      const [base = '', ...rest] = expr.name.split('.');
+      const called = code`${reading.global(base)}${rest.map((name) => property(name))}`;
+      return code`${called}(${args})`;
+    }
+  }
+}
+
+function printUnary(expr: Expr & { kind: 'unary' }, reading: Reading): Code {
+  const operand = at(expr.operand, unary, reading);
+  if (expr.operator === '!') return code`!${operand}`;
+  const spaced = roughText(operand).startsWith(expr.operator) ? code`(${operand})` : operand;
+  return expr.operator === '-' ? code`-${spaced}` : code`+${spaced}`;
+}
+
+function printInfix(expr: Expr & { kind: 'binary' | 'logical' }, reading: Reading): Printed {
+  const precedence = precedences[expr.operator];
+  const rightFirst = expr.operator === '**';
+  const leftLeast = rightFirst ? unary + 1 : precedence;
+  const left = operand(expr.left, expr, leftLeast, reading);
+  const right = operand(expr.right, expr, rightFirst ? precedence : precedence + 1, reading);
+  return { code: code`${left} ${operatorCode[expr.operator]} ${right}`, precedence };
+}
+
+/** `??` does not mix with `||` and `&&` without parentheses. */
+function operand(
+  side: Expr,
+  around: Expr & { kind: 'binary' | 'logical' },
+  least: number,
+  reading: Reading,
+): Code {
+  const mixes =
+    side.kind === 'logical' &&
+    around.kind === 'logical' &&
+    (side.operator === '??') !== (around.operator === '??');
+  return at(side, mixes ? primary : least, reading);
+}
+
+const operatorCode: Readonly<Record<BinaryOperator | LogicalOperator, Code>> = {
+  '??': code`??`,
+  '||': code`||`,
+  '&&': code`&&`,
+  '===': code`===`,
+  '!==': code`!==`,
+  '<': code`<`,
+  '<=': code`<=`,
+  '>': code`>`,
+  '>=': code`>=`,
+  '+': code`+`,
+  '-': code`-`,
+  '*': code`*`,
+  '/': code`/`,
+  '%': code`%`,
+  '**': code`**`,
+};

@@ -1,0 +1,22 @@
+import { code, data, joined, word, type Code } from '../build/code.js';
+import type { Output } from './output.js';
+
+/** What every entry gives besides its functions: types of the run time, and those of the schema. */
+export function exportTypes(
+  output: Output,
+  own: Readonly<Record<string, readonly string[]>> = {},
+): Code[] {
+  const modules: Readonly<Record<string, readonly string[]>> = {
+    ...own,
+    followed: ['Followed', 'Observer', 'Subscription'],
+    transaction: ['Options', 'Outcome', 'Problem'],
+  };
+  const lines = Object.entries(modules).map(([file, names]) => {
+    // Where the schema has a type of the same name, that of the run time is called `Store...`.
+    const listed = names.map((name) =>
+      output.types.has(name) ? code`${word(name)} as ${word(`Store${name}`)}` : word(name),
+    );
+    return code`export type { ${joined(listed, ', ')} } from ${data(`./runtime/${file}.js`)};`;
+  });
+  return [joined([...lines, code`export type * from ${data('./types.js')};`], '\n')];
+}

@@ -1,0 +1,50 @@
+import {
+  reactionsTo,
+  type Action,
+  type Application,
+  type Reaction,
+  type Store,
+} from '../../model/application.js';
+import { allSteps, exprsOf, pathsOf } from '../../model/steps.js';
+import { pascal } from '../build/reserved.js';
+import { localsRead } from './expression-facts.js';
+
+/** What a reaction reads of what the action gives it, besides the payload. */
+export function boundFor({ given, steps }: Reaction): readonly Reaction['given'][number][] {
+  const used = new Set(allSteps(steps).flatMap(exprsOf).flatMap(localsRead));
+  return given.filter(({ name }) => name !== 'payload' && used.has(name));
+}
+
+/** Whether a reaction reads the payload. */
+export function readsPayload({ steps }: Reaction): boolean {
+  return allSteps(steps).flatMap(exprsOf).flatMap(localsRead).includes('payload');
+}
+
+/** The names bound by an action that the reactions to it read. */
+export function readByReactions(
+  application: Application,
+  store: Store,
+  action: Action,
+): readonly string[] {
+  const read = reactionsTo(application, store.name, action.name).flatMap(({ reaction }) =>
+    boundFor(reaction).map(({ name }) => name),
+  );
+  return [...new Set(read)];
+}
+
+const verbs: Readonly<Partial<Record<string, string>>> = {
+  add: 'addTo',
+  put: 'putInto',
+  remove: 'removeFrom',
+  drop: 'dropFrom',
+};
+
+/** A name for a reaction, from what it does first: `addToEntries`. */
+export function reactionName({ steps }: Reaction): string {
+  const [first] = allSteps(steps).filter(({ kind }) => kind !== 'when' && kind !== 'let');
+  if (first === undefined) return 'react';
+  if (first.kind === 'run') return `run${pascal(first.action)}`;
+  if (first.kind === 'resetStores') return 'resetStores';
+  const field = first.kind === 'reset' ? first.fields[0] : pathsOf(first)[0]?.field;
+  return `${verbs[first.kind] ?? first.kind}${pascal(field ?? '')}`;
+}

@@ -1,0 +1,409 @@
+// A graph of atoms: one small unit of state each, and derived values that know what they read.
+import { Remembered, textOf } from '../../../runtime/arguments.js';
+import type { StoreChecks, ValueType } from '../../../runtime/fitting.js';
+import { Followed } from '../../../runtime/followed.js';
+import { settled } from '../../../runtime/settling.js';
+import {
+  Turns,
+  type Options,
+  type Outcome,
+  type Problem,
+  type Tools,
+  type Transaction,
+} from '../../../runtime/transaction.js';
+import { freeze, same } from '../../../runtime/values.js';
+import { Watchers } from '../../../runtime/watchers.js';
+
+/** Something that can be read, watched and followed. */
+export type Readable<T> = Followed<T> & {
+  /** The value of now. What is computed meanwhile is computed anew when it changes. */
+  get(): T;
+};
+
+/** What is given out of the fields and derived values of a store. */
+export type Readables<Values> = {
+  readonly [Name in keyof Values]: Values[Name] extends (...args: infer Args) => infer Value
+    ? (...args: Args) => Readable<Value>
+    : Readable<Values[Name]>;
+};
+
+/** An atom, or what is derived from atoms. */
+abstract class Node<T> extends Followed<T> {
+  readonly name: string;
+  /** What is computed from it and holds: each is told once that it may not hold any more. */
+  readonly readers = new Set<Derived<unknown>>();
+  protected readonly graph: Graph;
+
+  constructor(graph: Graph, name: string) {
+    super();
+    this.graph = graph;
+    this.name = name;
+  }
+
+  /** The committed value. */
+  protected abstract read(): T;
+  /** The value as the action under way has made it. */
+  protected abstract within(): T;
+  protected abstract giveOut(value: T): T;
+
+  /** The value, read by who only looks whether it is still the same. */
+  peek(): T {
+    return this.graph.isChanging ? this.within() : this.read();
+  }
+
+  get(): T {
+    const { graph } = this;
+    const value = this.peek();
+    if (graph.reader !== undefined) graph.reader.note(this, value);
+    else if (!graph.isActing) return this.giveOut(value);
+    return value;
+  }
+
+  override watch(changed: (now: T, before: T) => void): () => void {
+    return this.graph.watchers.add(this.name, () => this.get(), changed);
+  }
+
+  override toJSON(): T {
+    return this.get();
+  }
+
+  protected tell(): void {
+    for (const reader of this.readers) reader.invalidate();
+    this.readers.clear();
+  }
+
+  protected override report(problem: Problem): void {
+    this.graph.report(problem);
+  }
+}
+
+/** One unit of state. Only actions change it. */
+export class Atom<T> extends Node<T> {
+  /** Its place among the atoms of the application. */
+  readonly place: number;
+  readonly #initial: T;
+  readonly #type: ValueType | undefined;
+  readonly #at: string;
+  #value: T;
+  #next: { value: T } | undefined;
+
+  constructor(graph: Graph, name: string, initial: T, place: number) {
+    super(graph, name);
+    this.place = place;
+    this.#initial = graph.guarded(initial);
+    this.#value = initial;
+    this.#type = graph.typeOf(name);
+    this.#at = `/${name.replace('.', '/')}`;
+  }
+
+  protected override read(): T {
+    return this.#value;
+  }
+
+  protected override within(): T {
+    return this.#next === undefined ? this.#value : this.#next.value;
+  }
+
+  protected override giveOut(value: T): T {
+    return value;
+  }
+
+  set(value: T): void {
+    this.graph.noteWrite(this);
+    this.#next = { value };
+  }
+
+  update(change: (value: T) => T): void {
+    this.set(change(this.get()));
+  }
+
+  /** Puts it back to what it was at the start. */
+  reset(): void {
+    this.set(this.#initial);
+  }
+
+  /** Judges what the action has made of it; refused if it does not fit. */
+  settle(): void {
+    if (this.#next === undefined) return;
+    const { value } = this.#next;
+    this.#next = { value: settled(this.#value, value, this.#type, this.#at, this.graph.guard) };
+  }
+
+  /** Keeps what was judged; whether that is something new. */
+  commit(): boolean {
+    const value = this.within();
+    this.#next = undefined;
+    if (value === this.#value) return false;
+    this.#value = value;
+    this.tell();
+    return true;
+  }
+
+  drop(): void {
+    this.#next = undefined;
+  }
+}
+
+/** A value computed from other nodes: when it is asked for, and only if one that it read has changed. */
+class Derived<T> extends Node<T> {
+  readonly #compute: () => T;
+  /** What was read for the last value, and what it was. */
+  #sources: Node<unknown>[] = [];
+  #seen: unknown[] = [];
+  #last: { readonly value: T } | undefined;
+  #given: { readonly of: T; readonly out: T } | undefined;
+  #within: { readonly writes: number; readonly value: T } | undefined;
+  #isFresh = false;
+
+  constructor(graph: Graph, name: string, compute: () => T) {
+    super(graph, name);
+    this.#compute = compute;
+  }
+
+  protected override read(): T {
+    if (!this.#isFresh) {
+      if (this.#last === undefined || !this.#isUnchanged()) this.#renew();
+      for (const source of this.#sources) source.readers.add(this);
+      this.#isFresh = true;
+    }
+    return (this.#last as { readonly value: T }).value;
+  }
+
+  protected override within(): T {
+    const { writes } = this.graph;
+    if (this.#within?.writes === writes) return this.#within.value;
+    const value = this.graph.reading(undefined, () =>
+      this.#last !== undefined && this.#isUnchanged() ? this.#last.value : this.#compute(),
+    );
+    this.#within = { writes, value };
+    return value;
+  }
+
+  protected override giveOut(value: T): T {
+    if (this.#given === undefined || this.#given.of !== value) {
+      const last = this.#given;
+      const out = last !== undefined && same(last.out, value) ? last.out : value;
+      this.#given = { of: value, out };
+    }
+    return this.#given.out;
+  }
+
+  /** Notes what is read while it is computed. */
+  note(node: Node<unknown>, value: unknown): void {
+    if (this.#sources.includes(node)) return;
+    this.#sources.push(node);
+    this.#seen.push(value);
+  }
+
+  /** A source may have changed: so may this, and what reads it. */
+  invalidate(): void {
+    if (!this.#isFresh) return;
+    this.#isFresh = false;
+    this.tell();
+  }
+
+  #renew(): void {
+    const last = this.#last;
+    this.#last = undefined;
+    this.#sources = [];
+    this.#seen = [];
+    const value = this.graph.reading(this, this.#compute);
+    this.#last =
+      last !== undefined && same(last.value, value) ? last : { value: this.graph.guarded(value) };
+  }
+
+  #isUnchanged(): boolean {
+    return this.graph.reading(undefined, () =>
+      this.#sources.every((source, i) => Object.is(source.peek(), this.#seen[i])),
+    );
+  }
+}
+
+/** What an action, or a reaction to one, does. What it returns is given to the reactions. */
+type Work = (payload: never, given: never) => unknown;
+
+/** The atoms of an application, with its actions and watchers. */
+export class Graph {
+  readonly tools: Tools;
+  readonly guard: boolean;
+  readonly watchers: Watchers;
+  /** What is being computed. */
+  reader: Derived<unknown> | undefined;
+  /** How often actions have written something. */
+  writes = 0;
+  #writesBefore = 0;
+  readonly #turns: Turns;
+  readonly #checks: Readonly<Record<string, StoreChecks>>;
+  readonly #atoms = new Map<string, Atom<unknown>>();
+  readonly #written = new Set<Atom<unknown>>();
+  readonly #actions = new Map<string, Work>();
+  readonly #reactions = new Map<string, Work[]>();
+
+  constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
+    this.#checks = checks;
+    this.#turns = new Turns(options, () => {
+      this.watchers.round();
+    });
+    this.tools = this.#turns.tools;
+    this.guard = this.#turns.guard;
+    this.watchers = new Watchers((problem) => {
+      this.report(problem);
+    });
+  }
+
+  /** Whether code of an action runs. */
+  get isActing(): boolean {
+    return this.#turns.isActing;
+  }
+
+  /** Whether code of an action runs that has written something. */
+  get isChanging(): boolean {
+    return this.#turns.isActing && this.writes > this.#writesBefore;
+  }
+
+  report(problem: Problem): void {
+    this.#turns.report(problem);
+  }
+
+  /** A field of a store: `deck.vehicles`; `berth` if the store is one value. */
+  atom<T>(name: string, initial: T): Atom<T> {
+    const atom = new Atom(this, name, initial, this.#atoms.size);
+    this.#atoms.set(name, atom);
+    return atom;
+  }
+
+  /** What is computed from atoms; it notes what `compute` reads. */
+  derived<T>(name: string, compute: () => T): Readable<T> {
+    return new Derived(this, name, compute);
+  }
+
+  /** A derived value for each combination of arguments. */
+  derivedFor<Args extends readonly unknown[], T>(
+    name: string,
+    compute: (...args: Args) => T,
+  ): (...args: Args) => Readable<T> {
+    const known = new Remembered<Readable<T>>();
+    return (...args) => {
+      const text = textOf(args);
+      let node = known.get(text);
+      if (node === undefined) known.set(text, (node = this.derived(name, () => compute(...args))));
+      return node;
+    };
+  }
+
+  /** What is given out of a store: its atoms can be read, not set. */
+  readable<Nodes>(nodes: Nodes): {
+    readonly [Name in keyof Nodes]: Nodes[Name] extends Atom<infer T> ? Readable<T> : Nodes[Name];
+  };
+  readable(nodes: unknown): unknown {
+    return nodes;
+  }
+
+  /** An action: what it does is kept whole, or not at all. */
+  action<P = void, Given extends readonly unknown[] = P extends void ? [] : [payload: P]>(
+    name: string,
+    work: (payload: P) => unknown,
+  ): (...given: Given) => Outcome {
+    this.#actions.set(name, work);
+    const [store = '', action = ''] = name.split('.');
+    const check = this.#checks[store]?.actions?.[action];
+    const transaction: Transaction<P> = {
+      act: (accepted) => {
+        this.#writesBefore = this.writes;
+        this.#perform(name, accepted);
+      },
+      commit: () => this.#commit(),
+      drop: () => {
+        for (const atom of this.#written) atom.drop();
+        this.#written.clear();
+      },
+    };
+    return (...[payload]) => this.#turns.take(name, payload, check, transaction);
+  }
+
+  /** What follows each time an action was done. */
+  reaction<P = void, Given = void>(
+    name: string,
+    work: (payload: P, given: Given) => unknown,
+  ): void {
+    const others = this.#reactions.get(name) ?? [];
+    this.#reactions.set(name, [...others, work]);
+  }
+
+  #perform(name: string, payload: unknown): void {
+    const given = this.#actions.get(name)?.(payload as never, undefined as never);
+    for (const react of this.#reactions.get(name) ?? []) react(payload as never, given as never);
+  }
+
+  /** Does another action as part of the one under way. */
+  run(name: string, payload?: unknown): void {
+    const [store = '', action = ''] = name.split('.');
+    this.#perform(name, payload ?? this.#checks[store]?.actions?.[action]?.default);
+  }
+
+  /** Puts whole stores back to what they were at the start. */
+  reset(...stores: readonly string[]): void {
+    for (const [name, atom] of this.#atoms)
+      if (stores.includes(name.split('.')[0] ?? '')) atom.reset();
+  }
+
+  /** The state of a store, or of all stores if none is named. */
+  state<T>(store?: string): Readable<T> {
+    const own = [...this.#atoms].filter(([name]) => name.split('.')[0] === store);
+    const single = this.#atoms.get(store ?? '');
+    if (single !== undefined) return single as unknown as Readable<T>;
+    if (store !== undefined)
+      return this.derived(store, () => {
+        const values = own.map(([name, atom]) => [name.slice(store.length + 1), atom.get()]);
+        return Object.fromEntries(values) as T;
+      });
+    const stores = new Set([...this.#atoms.keys()].map((name) => name.split('.')[0] ?? ''));
+    const states = [...stores].map((name) => [name, this.state(name)] as const);
+    return this.derived('*', () => {
+      const values = states.map(([name, state]) => [name, state.get()]);
+      return Object.fromEntries(values) as T;
+    });
+  }
+
+  /** Notes that an action writes to an atom. */
+  noteWrite(atom: Atom<unknown>): void {
+    if (!this.#turns.isActing) throw new TypeError(`${atom.name} is changed by actions only.`);
+    this.writes += 1;
+    this.#written.add(atom);
+  }
+
+  #commit(): boolean {
+    if (this.#written.size === 0) return false;
+    const written = [...this.#written];
+    // In the order in which they were made, which is that of the schema.
+    if (written.length > 1) written.sort((a, b) => a.place - b.place);
+    for (const atom of written) atom.settle();
+    this.#written.clear();
+    let changed = false;
+    for (const atom of written) if (atom.commit()) changed = true;
+    return changed;
+  }
+
+  /** Gives what `read` gives, while what it reads is noted for a node, or for none. */
+  reading<T>(reader: Derived<unknown> | undefined, read: () => T): T {
+    const outer = this.reader;
+    this.reader = reader;
+    try {
+      return read();
+    } finally {
+      this.reader = outer;
+    }
+  }
+
+  guarded<T>(value: T): T {
+    return this.guard ? freeze(value) : value;
+  }
+
+  /** What a field must be. */
+  typeOf(name: string): ValueType | undefined {
+    const [store = '', field] = name.split('.');
+    const type = this.#checks[store]?.state;
+    if (type === undefined || field === undefined) return type;
+    return typeof type === 'object' && 'fields' in type ? type.fields[field] : undefined;
+  }
+}

@@ -1,0 +1,288 @@
+// Live objects: read like plain ones, changed in place by actions, with every read noted.
+import { Derivations, type At, type DerivingStore, type States } from '../../../runtime/derived.js';
+import type { StoreChecks } from '../../../runtime/fitting.js';
+import { Following, type Followed } from '../../../runtime/followed.js';
+import { settledStates } from '../../../runtime/settling.js';
+import {
+  Turns,
+  type Options,
+  type Outcome,
+  type Tools,
+  type Transaction,
+} from '../../../runtime/transaction.js';
+import { freeze } from '../../../runtime/values.js';
+import { Watchers } from '../../../runtime/watchers.js';
+import { Edits, WorkingCopy } from './working-copies.js';
+
+/** Changes the stores in place. What an action returns is given to its reactions. */
+type Work = (editable: never, around: never) => unknown;
+
+/** A store: what it is at the start, what it does, and what is derived in it. */
+export interface LiveStore extends DerivingStore {
+  readonly actions: Readonly<Record<string, Work>>;
+  /** What it does after actions of other stores: `'deck.admit'`. */
+  readonly reactions?: Readonly<Record<string, Work | readonly Work[]>>;
+}
+
+/** What actions are given besides the stores. */
+interface Around extends Tools {
+  readonly payload: unknown;
+  readonly given: unknown;
+  readonly run: (action: string, payload?: unknown) => void;
+  readonly resetStores: (...stores: readonly string[]) => void;
+}
+
+/** Live stores, and how they are watched. */
+export interface LiveStores<Stores, App> {
+  readonly stores: Stores;
+  /** A snapshot of each store: plain data that never changes. */
+  readonly states: { readonly [Name in keyof App]: () => App[Name] };
+  /** A snapshot of all stores. */
+  readonly state: () => App;
+  /** Calls back after every change of what `read` gives; returns what stops it. */
+  readonly whenChanged: <T>(read: () => T, changed: (now: T, before: T) => void) => () => void;
+  /** What `read` gives, to be subscribed to or iterated over. */
+  readonly follow: <T>(read: () => T) => Followed<T>;
+}
+
+/** The state that an action works on. */
+class Working {
+  readonly edits: Edits;
+  states: States;
+  readonly #copies = new Map<string, WorkingCopy>();
+  readonly #before: States;
+
+  constructor(states: States, noteWrite: () => void) {
+    this.edits = new Edits(noteWrite);
+    this.states = states;
+    this.#before = states;
+  }
+
+  /** A field, or with no name the one value of a store, as an action changes it. */
+  read(store: string, field: string | undefined): unknown {
+    const value = valueIn(this.states, store, field);
+    if (typeof value !== 'object' || value === null) return value;
+    const name = `${store}.${field ?? ''}`;
+    const known = this.#copies.get(name);
+    if (known?.latest === value) return known.proxy;
+    const copy = new WorkingCopy(this.edits, value, (_old, next) => {
+      this.#put(store, field, next);
+    });
+    this.#copies.set(name, copy);
+    return copy.proxy;
+  }
+
+  write(store: string, field: string | undefined, value: unknown): void {
+    this.edits.noteWrite();
+    this.#put(store, field, this.edits.plain(value));
+  }
+
+  #put(store: string, field: string | undefined, value: unknown): void {
+    if (this.states === this.#before) this.states = { ...this.#before };
+    const states = this.states as Record<string, unknown>;
+    if (field === undefined) states[store] = value;
+    else {
+      if (states[store] === this.#before[store])
+        states[store] = { ...(this.#before[store] as States) };
+      (states[store] as Record<string, unknown>)[field] = value;
+    }
+  }
+}
+
+function valueIn(states: States, store: string, field: string | undefined): unknown {
+  return field === undefined ? states[store] : (states[store] as States)[field];
+}
+
+/** Makes stores of their own: nothing is shared with others. */
+export function createLiveStores<Stores extends object, App extends object>(
+  definitions: Readonly<Record<string, LiveStore>>,
+  checks: Readonly<Record<string, StoreChecks>>,
+  options: Options,
+): LiveStores<Stores, App> {
+  const live = new Live(definitions, checks, options);
+  return {
+    stores: live.stores as Stores,
+    states: Object.fromEntries(
+      Object.keys(definitions).map((name) => [name, live.reading((states) => states[name])]),
+    ) as LiveStores<Stores, App>['states'],
+    state: live.reading((states) => states) as () => App,
+    whenChanged: (read, changed) => live.whenChanged(read, changed),
+    follow: (read) => live.follow(read),
+  };
+}
+
+/** The stores of an application. */
+class Live {
+  readonly stores: Readonly<Record<string, object>>;
+  readonly #definitions: Readonly<Record<string, LiveStore>>;
+  readonly #checks: Readonly<Record<string, StoreChecks>>;
+  readonly #turns: Turns;
+  readonly #watchers: Watchers;
+  readonly #derivations: Derivations;
+  readonly #editable: Readonly<Record<string, object>>;
+  readonly #reactions = new Map<string, Work[]>();
+  #states: States;
+  #working: Working;
+  #version = 0;
+
+  constructor(
+    definitions: Readonly<Record<string, LiveStore>>,
+    checks: Readonly<Record<string, StoreChecks>>,
+    options: Options,
+  ) {
+    this.#definitions = definitions;
+    this.#checks = checks;
+    this.#turns = new Turns(options, () => {
+      this.#watchers.round();
+    });
+    this.#watchers = new Watchers((problem) => {
+      this.#turns.report(problem);
+    });
+    const stores = Object.entries(definitions);
+    const initial = Object.fromEntries(stores.map(([name, store]) => [name, store.initial]));
+    this.#states = this.#turns.guard ? freeze(initial) : initial;
+    this.#working = new Working(this.#states, () => undefined);
+    this.#derivations = new Derivations(definitions, this.#turns.guard, () => this.#at());
+    this.#editable = Object.fromEntries(
+      stores.map(([name, store]) => [name, this.#editableOf(name, store)]),
+    );
+    this.stores = Object.fromEntries(
+      stores.map(([name, store]) => [name, this.#liveOf(name, store)]),
+    );
+    for (const [, { reactions = {} }] of stores)
+      for (const [action, own] of Object.entries(reactions)) {
+        const others = this.#reactions.get(action) ?? [];
+        this.#reactions.set(action, [...others, ...([own].flat() as readonly Work[])]);
+      }
+  }
+
+  /** The state that is read now: by an action as it has made it, by all others as it was committed. */
+  #at(): At {
+    const { isActing } = this.#turns;
+    const states = isActing ? this.#working.states : this.#states;
+    return { states, version: this.#version, isInside: isActing };
+  }
+
+  /** A store as actions change it. */
+  #editableOf(store: string, definition: LiveStore): object {
+    const editable = {};
+    for (const [name, field] of fieldsOf(definition))
+      Object.defineProperty(editable, name, {
+        get: () => this.#working.read(store, field),
+        set: (value: unknown) => {
+          this.#working.write(store, field, value);
+        },
+      });
+    for (const name of Object.keys(definition.derived ?? {}))
+      Object.defineProperty(editable, name, {
+        get: () => Reflect.get(this.#derivations.app[store] as object, name) as unknown,
+      });
+    return editable;
+  }
+
+  /** A store as it is read, with its actions. */
+  #liveOf(store: string, definition: LiveStore): object {
+    const live = this.#derivations.app[store] as object;
+    const toJSON = () =>
+      Object.fromEntries(fieldsOf(definition).map(([name]) => [name, Reflect.get(live, name)]));
+    const actions = Object.keys(definition.actions).map(
+      (name) => [name, this.#action(`${store}.${name}`)] as const,
+    );
+    for (const [name, value] of [['toJSON', toJSON] as const, ...actions])
+      if (!Object.hasOwn(live, name))
+        Object.defineProperty(live, name, { value, configurable: true });
+    return Object.freeze(live);
+  }
+
+  #action(action: string): (payload?: unknown) => Outcome {
+    const check = this.#checkOf(action);
+    const work: Transaction<unknown> = {
+      act: (accepted) => {
+        this.#working = new Working(this.#states, () => {
+          if (!this.#turns.isActing) throw new TypeError('Stores are changed by actions only.');
+          this.#version += 1;
+        });
+        this.#perform(action, accepted);
+      },
+      commit: () => {
+        const before = this.#states;
+        this.#working.edits.end();
+        this.#states = settledStates(before, this.#working.states, this.#checks, this.#turns.guard);
+        return this.#states !== before;
+      },
+      drop: () => {
+        this.#working.edits.end();
+      },
+    };
+    return (payload) => this.#turns.take(action, payload, check, work);
+  }
+
+  #checkOf(action: string) {
+    const [store = '', name = ''] = action.split('.');
+    return this.#checks[store]?.actions?.[name];
+  }
+
+  #perform(action: string, payload: unknown): void {
+    const [store = '', name = ''] = action.split('.');
+    const { newId, now, random } = this.#turns.tools;
+    const [run, resetStores] = [this.#run, this.#resetStores];
+    const around = (given: unknown): Around => ({
+      payload,
+      given,
+      newId,
+      now,
+      random,
+      run,
+      resetStores,
+    });
+    const editable = this.#editable as never;
+    const given = this.#definitions[store]?.actions[name]?.(editable, around(undefined) as never);
+    for (const react of this.#reactions.get(action) ?? []) react(editable, around(given) as never);
+  }
+
+  readonly #run = (action: string, payload?: unknown): void => {
+    this.#perform(action, payload ?? this.#checkOf(action)?.default);
+  };
+
+  readonly #resetStores = (...stores: readonly string[]): void => {
+    for (const store of stores) {
+      const definition = this.#definitions[store] as LiveStore;
+      for (const [, field] of fieldsOf(definition))
+        this.#working.write(
+          store,
+          field,
+          field === undefined ? definition.initial : (definition.initial as States)[field],
+        );
+    }
+  };
+
+  /** A function that reads something of the state; the read is noted. */
+  reading(of: (states: States) => unknown): () => unknown {
+    const read = ({ states }: At) => of(states);
+    return () => this.#derivations.read(read);
+  }
+
+  whenChanged<T>(read: () => T, changed: (now: T, before: T) => void): () => void {
+    return this.#watchers.add('whenChanged', this.#derivations.tracked(read), changed);
+  }
+
+  follow<T>(read: () => T): Followed<T> {
+    return new Following<T>(
+      'follow',
+      this.#derivations.tracked(read),
+      (changed) => this.whenChanged(read, changed),
+      (problem) => {
+        this.#turns.report(problem);
+      },
+    );
+  }
+}
+
+/** The properties of a store, with the fields that they are; `undefined` for the one value. */
+function fieldsOf({
+  initial,
+  isValue = false,
+}: LiveStore): (readonly [string, string | undefined])[] {
+  if (isValue) return [['value', undefined]];
+  return Object.keys(initial as States).map((field) => [field, field]);
+}

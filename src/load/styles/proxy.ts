@@ -1,0 +1,70 @@
+import {
+  actionOf,
+  eachDerived,
+  placesIn,
+  restoring,
+  splitTarget,
+  type Changed,
+  type State,
+  type StyleAdapter,
+} from './style-adapter.js';
+
+type Answer = (...args: readonly unknown[]) => unknown;
+type Live = Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+
+interface LiveStores {
+  readonly stores: Live;
+  readonly states: Readonly<Record<string, () => unknown>>;
+  readonly state: () => State;
+  readonly whenChanged: (read: () => unknown, changed: Changed) => () => void;
+}
+
+interface Definition {
+  readonly actions: Readonly<Record<string, unknown>>;
+}
+
+type Definitions = Readonly<Record<string, Definition>>;
+type Editable = Readonly<Record<string, Record<string, unknown>>>;
+
+/** Live stores: everything is read from them like from plain objects. */
+export const proxyAdapter: StyleAdapter = {
+  adapt: ({ stores, states, state, whenChanged }: LiveStores, names) => ({
+    send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
+    read: () => state(),
+    derive: eachDerived(names, (owner, name) => {
+      const store = stores[owner];
+      return () => store?.[name];
+    }),
+    ask: (owner, name, args) => (stores[owner]?.[name] as Answer)(...args),
+    watch(target, changed) {
+      if (target === '*') return whenChanged(state, changed);
+      const [owner, name] = splitTarget(target);
+      const read = name === undefined ? () => states[owner]?.() : () => stores[owner]?.[name];
+      return whenChanged(read, changed);
+    },
+  }),
+  runtime: 'runtime/proxies',
+  makeRestorable(exports, names, made) {
+    const { createLiveStores } = exports;
+    if (typeof createLiveStores !== 'function') return;
+    const places = placesIn(names);
+    exports.createLiveStores = (stores: Definitions, ...more: readonly unknown[]) => {
+      const [first = ''] = Object.keys(stores);
+      let live: Live | undefined;
+      const restore = (editable: Editable, { payload }: { readonly payload: State }): void => {
+        for (const { store, field, read } of places) {
+          const value = read(payload);
+          const own = editable[store];
+          if (own !== undefined && live?.[store]?.[field] !== value) own[field] = value;
+        }
+      };
+      const actions = { ...stores[first]?.actions, [restoring]: restore };
+      const changed = { ...stores, [first]: { ...stores[first], actions } };
+      made((created: LiveStores) => {
+        live = created.stores;
+        return (state) => void actionOf(created.stores, first, restoring)(state);
+      });
+      return (createLiveStores as (...given: readonly unknown[]) => unknown)(changed, ...more);
+    };
+  },
+};

@@ -1,0 +1,70 @@
+import type { Outcome } from '../../model/participant.js';
+import type { Names } from '../names.js';
+import {
+  eachDerived,
+  fullName,
+  restoring,
+  splitTarget,
+  type Changed,
+  type State,
+  type StyleAdapter,
+} from './style-adapter.js';
+
+interface ReducerStores {
+  dispatch(action: { type: string; payload: unknown }): Outcome;
+  snapshot(): State;
+  whenChanged(read: (state: State) => unknown, changed: Changed): () => void;
+  readonly derived: Readonly<
+    Record<string, Readonly<Record<string, (...args: unknown[]) => unknown>>>
+  >;
+}
+
+interface Definition {
+  readonly actions: Readonly<Record<string, unknown>>;
+}
+
+type Definitions = Readonly<Record<string, Definition>>;
+type Make = (stores: Definitions, ...more: readonly unknown[]) => unknown;
+
+/** Reducer stores: actions are values, and everything is read from a snapshot. */
+export const reducerAdapter: StyleAdapter = {
+  adapt: (store: ReducerStores, names) => ({
+    send: (owner, action, payload) => store.dispatch({ type: fullName(owner, action), payload }),
+    read: () => store.snapshot(),
+    derive: eachDerived(names, (owner, name) => {
+      const compute = store.derived[owner]?.[name];
+      return () => compute?.(store.snapshot());
+    }),
+    ask: (owner, name, args) => store.derived[owner]?.[name]?.(store.snapshot(), ...args),
+    watch(target, changed) {
+      if (target === '*') return store.whenChanged((state) => state, changed);
+      const [owner, name] = splitTarget(target);
+      const derived = name === undefined ? undefined : store.derived[owner]?.[name];
+      return store.whenChanged(derived ?? ((state) => partOf(state, owner, name, names)), changed);
+    },
+  }),
+  runtime: 'runtime/reducer',
+  makeRestorable(exports, _names, made) {
+    const { createReducerStore, acrossStores } = exports;
+    if (typeof createReducerStore !== 'function' || typeof acrossStores !== 'function') return;
+    const mark = acrossStores as (
+      reduce: (app: State, around: { payload: State }) => State,
+    ) => unknown;
+    exports.createReducerStore = (stores: Definitions, ...more: readonly unknown[]) => {
+      const [first = ''] = Object.keys(stores);
+      const action = { [restoring]: mark((_app, { payload }) => payload) };
+      const own = stores[first];
+      const actions = { ...own?.actions, ...action };
+      const changed = { ...stores, [first]: { ...own, actions } };
+      made((store: ReducerStores) => (state) => {
+        store.dispatch({ type: `${first}.${restoring}`, payload: state });
+      });
+      return (createReducerStore as Make)(changed, ...more);
+    };
+  },
+};
+
+function partOf(state: State, owner: string, name: string | undefined, names: Names): unknown {
+  if (name === undefined || names.single.has(owner)) return state[owner];
+  return (state[owner] as State)[name];
+}

@@ -1,0 +1,110 @@
+import type { Outcome, Running, Target } from '../../model/participant.js';
+import type { Exports } from '../load-modules.js';
+import type { Names } from '../names.js';
+
+export type Changed = (now: unknown, before: unknown) => void;
+export type Act = (payload: unknown) => Outcome;
+
+/** A state of all stores. */
+export type State = Readonly<Record<string, unknown>>;
+
+/** Puts running stores into a state. */
+export type Restore = (state: State) => void;
+
+/** How the generated stores of a style are run. */
+export interface StyleAdapter {
+  /** Turns what `createStores` gives into a running participant. */
+  adapt(created: never, names: Names): Running;
+  /** The module of the run time that is changed so that stores can be put into states. */
+  readonly runtime: string;
+  /**
+   * Changes what that module exports: `made` is told, of each set of stores that is made, how it is put into a state. What is
+   * generated has no such action.
+   */
+  makeRestorable(exports: Exports, names: Names, made: (restore: MakeRestore) => void): void;
+}
+
+/** Gives what puts stores into states, once `createStores` has given them. */
+export type MakeRestore = (created: never) => Restore;
+
+/** No action of a schema can be called like that. */
+export const restoring = '(restore)';
+
+/** Names that were put together: engines compare texts faster that they have seen. */
+const known = new Map<string, Map<string, string>>();
+
+export function fullName(owner: string, action: string): string {
+  let own = known.get(owner);
+  if (own === undefined) known.set(owner, (own = new Map<string, string>()));
+  let name = own.get(action);
+  if (name === undefined) own.set(action, (name = `${owner}.${action}`));
+  return name;
+}
+
+const targets = new Map<Target, readonly [string, string | undefined]>();
+
+export function splitTarget(target: Target): readonly [string, string | undefined] {
+  let parts = targets.get(target);
+  if (parts === undefined) {
+    const [owner = '', name] = target.split('.');
+    targets.set(target, (parts = [owner, name]));
+  }
+  return parts;
+}
+
+/** The action of stores that are called by name. */
+export function actionOf(
+  stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
+  owner: string,
+  action: string,
+): Act {
+  const act = stores[owner]?.[action];
+  if (typeof act !== 'function') throw new TypeError(`There is no action '${owner}.${action}'.`);
+  return act as Act;
+}
+
+/** What reads all derived values: where each is found is looked up once, when they are first asked for. */
+export function eachDerived(
+  { derived }: Names,
+  find: (owner: string, name: string) => () => unknown,
+): () => Record<string, Record<string, unknown>> {
+  let found: readonly (readonly [string, readonly (readonly [string, () => unknown])[]])[];
+  return () => {
+    found ??= Object.entries(derived).map(([owner, own]) => [
+      owner,
+      own.map((name) => [name, find(owner, name)]),
+    ]);
+    const all: Record<string, Record<string, unknown>> = {};
+    for (const [owner, own] of found) {
+      const values: Record<string, unknown> = (all[owner] = {});
+      for (const [name, read] of own) values[name] = read();
+    }
+    return all;
+  };
+}
+
+/** Where each field stands, in the stores and in a state. */
+export function placesIn({ fields, single }: Names) {
+  return Object.entries(fields).flatMap(([store, names]) =>
+    single.has(store)
+      ? [{ store, field: 'value', read: (state: State) => state[store] }]
+      : names.map((field) => ({
+          store,
+          field,
+          read: (state: State) => (state[store] as State)[field],
+        })),
+  );
+}
+
+/** A class that tells of each object made of it. */
+export function noting(
+  made: new (...args: readonly unknown[]) => object,
+  note: (made: object) => void,
+): new (...args: readonly unknown[]) => object {
+  return class extends made {
+    constructor(...args: readonly unknown[]) {
+      super(...args);
+      note(this);
+    }
+  };
+}
