@@ -1,6 +1,6 @@
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { expect, test } from '@jest/globals';
 import { Random } from '../src/base/random.js';
 import type { Application } from '../src/model/application.js';
@@ -30,10 +30,10 @@ function compilerComplaints(all: readonly (readonly GeneratedFolder[])[]): strin
     const written = all.flatMap((folders, i) =>
       folders.flatMap(({ style, files: own }) =>
         own.map(({ path, text }) => {
-          const folder = join(root, String(i), style);
-          mkdirSync(folder, { recursive: true });
-          writeFileSync(join(folder, path), text);
-          return join(folder, path);
+          const file = join(root, String(i), style, path);
+          mkdirSync(dirname(file), { recursive: true });
+          writeFileSync(file, text);
+          return file;
         }),
       ),
     );

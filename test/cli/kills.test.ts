@@ -35,11 +35,13 @@ if (!process.argv[1]?.includes('guardian'))
   for (const name of changing) {
     const real = fs[name];
     fs[name] = (...args) => {
-      count += 1;
-      if (count === at && process.env.KILL_WHEN === 'before') process.kill(process.pid, 'SIGKILL');
-      const result = real(...args);
-      if (count === at) process.kill(process.pid, 'SIGKILL');
-      return result;
+      const own = (count += 1);
+      if (own === at && process.env.KILL_WHEN === 'before') process.kill(process.pid, 'SIGKILL');
+      try {
+        return real(...args);
+      } finally {
+        if (own === at) process.kill(process.pid, 'SIGKILL');
+      }
     };
   }
 syncBuiltinESMExports();
@@ -88,7 +90,8 @@ test(
           const { signal } = generate({ KILL_AT: String(at), KILL_WHEN: when });
           expect([at, when, signal]).toEqual([at, when, 'SIGKILL']);
           // It takes the guardian a moment to put the folder back.
-          for (let i = 0; i < 100 && !existsSync(target); i++) await pause(20);
+          const isDone = () => existsSync(target) && readdirSync(stores).length === 1;
+          for (let i = 0; i < 100 && !isDone(); i++) await pause(20);
           expect([old, next]).toContain(JSON.stringify(contentOf(target)));
         }
       write(2);

@@ -180,7 +180,12 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'an action that does not exist is the caller’s mistake': [
-    ['reducer', 'runtime/reducer.ts', 'if (!deeds.has(type))', 'if (deeds.size === 0)'],
+    [
+      'reducer',
+      'runtime/reducer.ts',
+      'if (deed === undefined) throw',
+      "if (deed === undefined) return { status: 'done' }; if (type === '') throw",
+    ],
   ],
 };
 

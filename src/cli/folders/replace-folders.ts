@@ -104,7 +104,8 @@ function takePlace(folder: string): void {
   }
   renameSync(folder, last);
   renameSync(next, folder);
-  rmSync(last, { recursive: true });
+  // The guardian may have begun with it.
+  rmSync(last, { recursive: true, force: true });
 }
 
 /** The content of a folder in another one, but for some paths: the same files where the disk allows it. */

@@ -17,6 +17,7 @@ import {
 import type { Module } from '../build/module.js';
 import { narrowedIn, partKey } from './expression-facts.js';
 import type { Output } from './output.js';
+import { parametersOf } from './parameters.js';
 import { printExpr, type Reading } from './print-expression.js';
 import { pureReading } from './reading.js';
 
@@ -59,14 +60,15 @@ export function addDerivedTable(
   return own;
 }
 
-function computing(output: Output, { params, value }: Derived, module: Module): Code {
+function computing(output: Output, derived: Derived, module: Module): Code {
+  const { params, value } = derived;
   const stores = new Map<string, Name>();
   const storeNamed = (store: string): Name => {
     const known = stores.get(store) ?? new Name(store);
     stores.set(store, known);
     return known;
   };
-  const locals = params.map((param) => ({ name: param.name, own: new Name(param.name) }));
+  const locals = parametersOf(derived);
   const reading: Reading = {
     ...pureReading(output, module, (store, name) => code`${storeNamed(store)}${property(name)}`),
     asked: (store, name, args) => code`${storeNamed(store)}${property(name)}(${args})`,

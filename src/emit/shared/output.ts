@@ -15,6 +15,7 @@ import { Module } from '../build/module.js';
 import type { EmitOptions } from '../emit-options.js';
 import type { GeneratedFile } from '../generated-file.js';
 import { CheckFiles } from './check-files.js';
+import { parametersOf } from './parameters.js';
 import { printExpr } from './print-expression.js';
 import { pureReading } from './reading.js';
 import {
@@ -68,7 +69,7 @@ export class Output {
   #functionNames: ReadonlyMap<string, Name> = new Map();
 
   #function({ about, params, value }: NamedFunction, module: Module, own: Name): Code {
-    const locals = params.map(({ name, type }) => ({ name, type, own: new Name(name) }));
+    const locals = parametersOf({ params, value });
     const written = locals.map(
       (local) => code`${local.own}: ${this.types.type(local.type, module)}`,
     );

@@ -21,6 +21,7 @@ import type { EmitOptions } from '../../emit-options.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { narrowedIn, partKey, widens } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
+import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -127,7 +128,7 @@ class AtomStore implements Nodes {
   #derived(derived: Derived): Code {
     const { store, output } = this;
     const module = this.#module;
-    const locals = derived.params.map(({ name, type }) => ({ name, type, own: new Name(name) }));
+    const locals = parametersOf(derived);
     const reading = {
       ...pureReading(output, module, (owner, name) => code`${this.node(owner, name)}.get()`),
       asked: (owner: string, name: string, args: Code) =>

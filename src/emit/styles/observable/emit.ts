@@ -23,6 +23,7 @@ import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { widens } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
+import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -235,7 +236,7 @@ class StreamStore {
     const { output, store } = this;
     const module = this.#module;
     const sources = sourcesOf(derived);
-    const locals = derived.params.map(({ name, type }) => ({ name, type, own: new Name(name) }));
+    const locals = parametersOf(derived);
     const read = (owner: string, name: string) => named(sources.param(owner, name));
     const value = printExpr(derived.value, {
       ...pureReading(output, module, read),
