@@ -29,10 +29,13 @@ async function loadFormatter(): Promise<Format> {
   return (text) => prettier.format(text, { filepath: 'generated.ts', plugins });
 }
 
-/** Formats until nothing changes: some code the formatter would write in yet another way a second time. */
+/** Only chains of calls over several lines are sometimes written in another way a second time. */
+const brokenChain = /^ *\./m;
+
+/** Formats until another time would change nothing. */
 async function stable(text: string, format: Format): Promise<string> {
   let [before, after] = [text, await format(text)];
-  for (let i = 1; i < mostPasses && after !== before; i++) {
+  for (let i = 1; i < mostPasses && after !== before && brokenChain.test(after); i++) {
     [before, after] = [after, await format(after)];
   }
   return after;

@@ -9,9 +9,10 @@ import {
   type Binding,
   type Step,
 } from '../../model/steps.js';
-import { membersOf } from '../../model/types.js';
+import { absent, membersOf, union, type Type } from '../../model/types.js';
 import { code, data, joined, Name, named, nothing, scoped, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
+import { roughText } from '../build/print.js';
 import { pascal } from '../build/reserved.js';
 import {
   isSimple,
@@ -248,13 +249,25 @@ export abstract class ActionBody {
     const hidden = new Set(['each' in step ? step.each : '', ...exprs.flatMap(localsIn)]);
     const lines = narrowedParts(exprs, hidden).flatMap((part) => {
       const place = partKey(part);
-      if (this.#parts.has(place)) return [];
+      if (this.#parts.has(place) || !this.#isNarrower(part)) return [];
       const value = this.print(part);
       const own = this.declare(part.name);
       this.#parts.set(place, named(own));
       return [code`const ${own} = ${value};\n`];
     });
     return joined(lines, '');
+  }
+
+  /** Whether a condition has given a property another type than it is declared with. */
+  #isNarrower({ object, name, type }: Expr & { kind: 'member' }): boolean {
+    const { types } = this.application;
+    const declared = membersOf(object.type, types).flatMap((member) => {
+      const field = member.kind === 'record' && member.fields.find((one) => one.name === name);
+      if (!field) return [];
+      return field.optional ? [field.type, absent] : [field.type];
+    });
+    const textOf = (one: Type) => roughText(this.output.types.type(one, this.module));
+    return textOf(union(declared)) !== textOf(type);
   }
 
   /** What a step needs before it: constants whose types the compiler knows. */
@@ -302,14 +315,25 @@ export abstract class ActionBody {
     write: (steps: readonly Step[]) => Code,
   ): Code {
     const condition = this.print(test);
-    const blocks = this.branches(
+    const branches = this.branches(
       () => write(then),
       () => write(otherwise),
-    ).map(({ written, own }) => code`{\n${scoped(own, written)}\n}`);
-    const [first = nothing, second = nothing] = blocks;
-    const tail = otherwise.length === 0 ? nothing : code` else ${second}`;
+    );
+    // Braces around single statements say nothing.
+    const isShort = branches.every(({ written }) => isOneStatement(written));
+    const [first = nothing, second = nothing] = branches.map(({ written, own }) =>
+      isShort ? written : code`{\n${scoped(own, written)}\n}`,
+    );
+    const tail =
+      otherwise.length === 0 ? nothing : code`${isShort ? code`\n` : code` `}else ${second}`;
     return code`if (${condition}) ${first}${tail}`;
   }
+}
+
+/** Whether code is one statement, and no declaration or branch. */
+function isOneStatement(written: Code): boolean {
+  const text = roughText(written).trim();
+  return text !== '' && !text.includes('\n') && !/^(?:const|let|if|for)\b/.test(text);
 }
 
 /** What was written in a branch, and what it declares. */

@@ -32,6 +32,20 @@ export function readByReactions(
   return [...new Set(read)];
 }
 
+/** Whether any reaction reads what an action binds. */
+export function givesReactions({ stores }: Application): boolean {
+  return stores.some(({ reactions }) => reactions.some((one) => boundFor(one).length > 0));
+}
+
+/** Whether any action puts whole stores back to their defaults. */
+export function resetsStores({ stores }: Application): boolean {
+  return stores.some(({ actions, reactions }) =>
+    [...actions, ...reactions].some(({ steps }) =>
+      allSteps(steps).some(({ kind }) => kind === 'resetStores'),
+    ),
+  );
+}
+
 const verbs: Readonly<Partial<Record<string, string>>> = {
   add: 'addTo',
   put: 'putInto',

@@ -27,7 +27,7 @@ import { addAppView, addDerivedTable, viewOf } from '../../shared/derived-table.
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
-import { boundFor, reactionName, readByReactions } from '../../shared/reactions.js';
+import { boundFor, reactionName, readByReactions, resetsStores } from '../../shared/reactions.js';
 import { ProxyBody } from './proxy-body.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
@@ -64,7 +64,11 @@ function addTypes(output: Output): string {
         : [
             code`${doc('Does another action as part of this one.')}readonly run: ${scoped([action], code`<${action} extends keyof ${types.use(run, module)}>(action: ${action}, payload?: ${types.use(run, module)}[${action}]) => void`)};`,
           ]),
-      code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (...stores: readonly (keyof ${all})[]) => void;`,
+      ...(resetsStores(application)
+        ? [
+            code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (...stores: readonly (keyof ${all})[]) => void;`,
+          ]
+        : []),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(

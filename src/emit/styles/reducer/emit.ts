@@ -22,7 +22,13 @@ import { addAppView, addDerivedTable } from '../../shared/derived-table.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
-import { boundFor, reactionName, readByReactions } from '../../shared/reactions.js';
+import {
+  boundFor,
+  givesReactions,
+  reactionName,
+  readByReactions,
+  resetsStores,
+} from '../../shared/reactions.js';
 import { ReducerBody } from './reducer-body.js';
 
 /** The reducer style: actions are data, and pure functions answer them with the next state. */
@@ -66,8 +72,16 @@ function addTypes(output: Output): Names {
         : [
             code`${doc('Does another action as part of this one.')}readonly run: <K extends keyof ${types.use(run, module)}>(app: ${all}, action: K, payload?: ${types.use(run, module)}[K]) => ${all};`,
           ]),
-      code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (app: ${all}, stores: readonly (keyof ${all})[]) => ${all};`,
-      code`${doc('Gives values to the reactions to the action.')}readonly giveReactions: (given: object) => void;`,
+      ...(resetsStores(application)
+        ? [
+            code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (app: ${all}, stores: readonly (keyof ${all})[]) => ${all};`,
+          ]
+        : []),
+      ...(givesReactions(application)
+        ? [
+            code`${doc('Gives values to the reactions to the action.')}readonly giveReactions: (given: object) => void;`,
+          ]
+        : []),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(
