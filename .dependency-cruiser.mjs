@@ -11,7 +11,7 @@ const layers = {
   load: ['model', 'base'],
   explore: ['model', 'base'],
   faults: ['model', 'base'],
-  crew: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
+  workers: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
   report: ['explore', 'faults', 'diagnostics', 'model', 'base'],
 };
 
@@ -54,7 +54,7 @@ export default {
         orphan: true,
         pathNot: [
           '^src/cli/bin\\.ts$',
-          '^src/crew/worker\\.ts$',
+          '^src/workers/worker\\.ts$',
           '^src/cli/folders/guardian\\.ts$',
           '\\.d\\.ts$',
           '^src/emit/runtime/',

@@ -11,8 +11,8 @@ import { Session } from '../src/explore/session.js';
 import { payloadIn, type SendStep } from '../src/explore/script.js';
 import { targetsOf } from '../src/explore/targets.js';
 import { compareBySearch } from '../src/explore/compare.js';
-import { aloneCrew } from '../src/explore/crew.js';
-import { searchingOf } from '../src/crew/searching-of.js';
+import { localExecutor } from '../src/explore/executor.js';
+import { searchingOf } from '../src/workers/searching-of.js';
 import type { Application } from '../src/model/application.js';
 import type { Participant, Report, Running } from '../src/model/participant.js';
 import { styles } from '../src/emit/style-names.js';
@@ -198,10 +198,10 @@ function counting(participant: Participant, count: () => void): Participant {
 /** As compare searches at random. */
 async function bySearch(searching: Searching, steps: number): Promise<Done> {
   const { application, participants, reached } = searching;
-  const crew = aloneCrew(searching, () => Promise.resolve(false));
+  const executor = localExecutor(searching, () => Promise.resolve(false));
   const options = { seed: 1, steps, clock: () => performance.now(), until: Infinity };
   const compared = { application, participants, points: reached.points };
-  const done = await compareBySearch(compared, crew, { ...options, search: 'random' });
+  const done = await compareBySearch(compared, executor, { ...options, search: 'random' });
   return [done.steps, done.tookMs];
 }
 

@@ -12,7 +12,7 @@ await build({
     bin: 'src/cli/bin.ts',
     index: 'src/index.ts',
     core: 'src/core.ts',
-    worker: 'src/crew/worker.ts',
+    worker: 'src/workers/worker.ts',
     guardian: 'src/cli/folders/guardian.ts',
   },
   outdir: 'dist',

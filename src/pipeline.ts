@@ -15,9 +15,9 @@ import type { Script } from './explore/script.js';
 import type { GeneratedFolder } from './load/generated-participant.js';
 import type { UpdatedParticipant } from './arrange/update-participant.js';
 import type { Application } from './model/application.js';
-import type { BroughtFile } from './crew/searching-of.js';
+import type { BroughtFile } from './workers/searching-of.js';
 import { withCompiler } from './library/with-compiler.js';
-import type { PlantedFault } from './crew/try-faults.js';
+import type { PlantedFault } from './workers/try-faults.js';
 
 /**
  * The stages, in line: text -> problems and model -> files of each style -> participants -> a comparison.
@@ -217,19 +217,19 @@ export async function compareStores(
   const { brought = [], classes, jobs = 1, script } = options;
   const cast = { application, folders, brought, classes };
   // Code of the user's may never come back: it does not run in this thread.
-  const makeCrew =
+  const makeExecutor =
     jobs > 1 || brought.length > 0
-      ? (await import('./crew/worker-crew.js')).workerCrew
-      : (await import('./crew/lone-crew.js')).loneCrew;
+      ? (await import('./workers/worker-executor.js')).startWorkers
+      : (await import('./workers/start-local.js')).startLocal;
   const start = options.clock();
-  const ready = await makeCrew(cast, options);
+  const ready = await makeExecutor(cast, options);
   // Time was up, or the user had enough, before all code was loaded.
   if (ready === undefined) return nothingCompared(options, options.clock() - start);
-  const { crew, compared, close } = ready;
+  const { executor, compared, close } = ready;
   try {
     return script === undefined
-      ? await compareBySearch(compared, crew, options)
-      : await compareScript(compared, crew, script, options);
+      ? await compareBySearch(compared, executor, options)
+      : await compareScript(compared, executor, script, options);
   } finally {
     await close();
   }
@@ -259,7 +259,7 @@ export async function findFaults(
   const { modelFaults } = await import('./faults/model-faults.js');
   const { chooseEvenly } = await import('./faults/choose.js');
   const { planted } = await import('./faults/plant.js');
-  const { tryFaults } = await import('./crew/try-faults.js');
+  const { tryFaults } = await import('./workers/try-faults.js');
   const { nextTurn } = await import('./base/turn.js');
   const faults = [...modelFaults(application), ...codeFaults(application)];
   const emitted = (style: Style, model: Application) =>

@@ -5,7 +5,7 @@ import { createStores as createAtoms } from '../bench/by-hand/ferry/atom.js';
 import { createStreams } from '../bench/by-hand/ferry/observable.js';
 import { createStores as createLive } from '../bench/by-hand/ferry/proxy.js';
 import { createStore } from '../bench/by-hand/ferry/reducer.js';
-import { aloneCrew } from '../src/explore/crew.js';
+import { localExecutor } from '../src/explore/executor.js';
 import { compareBySearch } from '../src/explore/compare.js';
 import { observedOf } from '../src/explore/observed.js';
 import { Reached } from '../src/explore/reached.js';
@@ -129,10 +129,10 @@ test.each(Object.entries(byHand))(
       observed: observedOf(ferry),
       reached,
     };
-    const crew = aloneCrew(searching, () => Promise.resolve(false));
+    const executor = localExecutor(searching, () => Promise.resolve(false));
     const compared = { ...searching, points: reached.points };
     const options = { ...unlimited, seed: 5, steps: 3000 };
-    const { verdict, difference, coverage } = await compareBySearch(compared, crew, options);
+    const { verdict, difference, coverage } = await compareBySearch(compared, executor, options);
     expect([verdict, difference]).toEqual(['same', undefined]);
     expect(coverage.reached / coverage.total).toBeGreaterThan(0.85);
   },

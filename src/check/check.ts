@@ -11,7 +11,7 @@ import { declareFunctions } from './declare-functions.js';
 import { declareStores } from './declare-stores.js';
 import { Expressions } from './expressions.js';
 import { advise } from './advice.js';
-import { refuseActionRings } from './action-rings.js';
+import { refuseActionRings } from './circular-actions.js';
 import { lowerActions } from './lower-actions.js';
 import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';

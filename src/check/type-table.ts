@@ -50,7 +50,7 @@ export function readTypes(
   for (const type of types.values()) {
     const ring = ringFrom(type.name, type.type, types, [type.name]);
     if (ring !== undefined) {
-      problems.add('type-ring', type.span, { ring });
+      problems.add('circular-type', type.span, { ring });
       types.set(type.name, { ...type, type: unknown });
     }
   }

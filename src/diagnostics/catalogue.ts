@@ -92,7 +92,7 @@ export const catalogue = {
     ({ detail }) => detail,
     ({ hint }) => hint,
   ),
-  'type-ring': entry<{ ring: readonly string[] }>(
+  'circular-type': entry<{ ring: readonly string[] }>(
     ({ ring }) => `The type contains itself: ${ring.join(' -> ')}.`,
     () => 'Put a list, a dictionary or a maybe in between, so that a value can end.',
   ),
@@ -169,7 +169,7 @@ export const catalogue = {
     ({ first, second }) => `'${first}' and '${second}' overlap.`,
     () => "Use two steps, or set the whole: which of the two should win can't be told.",
   ),
-  'action-ring': entry<{ ring: readonly string[] }>(
+  'circular-action': entry<{ ring: readonly string[] }>(
     ({ ring }) => `${ring[0] ?? 'It'} could set itself off: ${ring.join(' -> ')}.`,
     () => 'Take one of the steps out of the ring, or do its work in place of running it.',
   ),

@@ -116,7 +116,7 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
     wrong: deck("state: { plate: { type: string, minLength: -1, default: '' } }"),
     right: deck("state: { plate: { type: string, minLength: 0, default: '' } }"),
   },
-  'type-ring': {
+  'circular-type': {
     rule: 'A type contains itself only behind a list, a dictionary, a maybe or an optional property.',
     why: 'Else no value of it could ever end.',
     wrong: deck('state: { berth: { maybe: Berth } }', 'Berth: { fields: { next: Berth } }'),
@@ -249,7 +249,7 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
       'state: { box: { type: object, properties: { n: number }, required: [n], default: { n: 0 } } }\nactions:\n  fill:\n    - set: { box.n: 2 }',
     ),
   },
-  'action-ring': {
+  'circular-action': {
     rule: "No action sets itself off, through 'run' and 'reacts'.",
     why: 'An effect that calls itself never comes to an end.',
     wrong: deck(

@@ -3,8 +3,8 @@ import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
 import { lackedBy } from './abilities.js';
-import type { ComparedParticipant, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
-import type { Crew } from './crew.js';
+import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
+import type { Executor } from './executor.js';
 import type { Shrunk } from './shrink.js';
 import { choicesOf } from './inputs.js';
 import {
@@ -21,7 +21,7 @@ import {
 import { isSend, type Script } from './script.js';
 import { fullEvery } from './session.js';
 import type { KeptScript } from './searching.js';
-import type { Unit, UnitResult } from './unit.js';
+import type { WorkItem, WorkResult } from './work-item.js';
 import { Walk } from './walk.js';
 
 /** How much is searched, and from which seed. */
@@ -66,11 +66,11 @@ export interface Compared {
 /** Searches for a difference between the participants, and shrinks the first. */
 export async function compareBySearch(
   compared: Compared,
-  crew: Crew,
+  executor: Executor,
   options: SearchOptions,
 ): Promise<Comparison> {
   const start = options.clock();
-  const search = new Search(compared, crew, options);
+  const search = new Search(compared, executor, options);
   const end = await search.run();
   return search.result(end, options.clock() - start);
 }
@@ -78,12 +78,12 @@ export async function compareBySearch(
 /** Replays one script. */
 export async function compareScript(
   compared: Compared,
-  crew: Crew,
+  executor: Executor,
   script: Script,
   options: Pick<SearchOptions, 'seed' | 'clock' | 'classes'>,
 ): Promise<Comparison> {
   const start = options.clock();
-  const search = new Search(compared, crew, { ...options, steps: 0, until: Infinity });
+  const search = new Search(compared, executor, { ...options, steps: 0, until: Infinity });
   await search.replay(script);
   return { ...(await search.result('script', options.clock() - start)), fullEvery: 1 };
 }
@@ -113,22 +113,22 @@ export function nothingCompared(
 
 class Search {
   readonly #compared: Compared;
-  readonly #crew: Crew;
+  readonly #executor: Executor;
   readonly #options: SearchOptions;
   #steps = 0;
   #scripts = 0;
   readonly #reached = new Set<number>();
   #walks: readonly Walk[] = [];
   readonly #kept: KeptScript[] = [];
-  readonly #untold = new Map<string, number>();
-  #found: UnitResult['found'];
+  readonly #notReported = new Map<string, number>();
+  #found: WorkResult['found'];
   #stepsBefore = 0;
   /** The script that is given is the shortest already. */
   #isGiven = false;
 
-  constructor(compared: Compared, crew: Crew, options: SearchOptions) {
+  constructor(compared: Compared, executor: Executor, options: SearchOptions) {
     this.#compared = compared;
-    this.#crew = crew;
+    this.#executor = executor;
     this.#options = options;
   }
 
@@ -136,7 +136,7 @@ class Search {
     const end = await this.#search();
     if (end === 'found' || end === 'stopped') return end;
     // What was set off and comes late belongs to what has been done.
-    this.#found = await this.#crew.settle();
+    this.#found = await this.#executor.settle();
     if (this.#found !== undefined) this.#stepsBefore = this.#steps;
     return this.#found === undefined ? end : 'found';
   }
@@ -148,7 +148,7 @@ class Search {
     const steps = Math.ceil(this.#options.steps / shard.of);
     // Where nobody shares an action with all others, there is nothing to compare.
     if (choicesOf(application, this.#compared.participants).length === 0) return 'steps';
-    const replays = corpus.map((script): Unit => ({ kind: 'replay', script }));
+    const replays = corpus.map((script): WorkItem => ({ kind: 'replay', script }));
     this.#kept.push(...corpus.map(({ steps }) => ({ steps, reaches: [] })));
     let early = await this.#do(replays);
     if (early !== undefined) return early;
@@ -156,10 +156,10 @@ class Search {
     // Stores that are brought are asked in the shortest way first: what is wrong with them is mostly seen at once.
     const isWhole = this.#compared.participants.every(({ has }) => has === undefined);
     if (search === 'both' && isWhole) {
-      const units = firstRandom(seed, first, steps);
-      early = await this.#do(units);
+      const items = firstRandom(seed, first, steps);
+      early = await this.#do(items);
       if (early !== undefined) return early;
-      for (const { scripts } of units) first += scripts.length;
+      for (const { scripts } of items) first += scripts.length;
     }
     const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
     this.#walks = scopes.map((scope) => new Walk(scope));
@@ -179,12 +179,12 @@ class Search {
         if (early !== undefined) return early;
         continue;
       }
-      const units = randomRound(seed, first, left, this.#kept.slice(-mostKept));
+      const items = randomRound(seed, first, left, this.#kept.slice(-mostKept));
       const before = this.#steps;
-      early = await this.#do(units);
+      early = await this.#do(items);
       if (early !== undefined) return early;
       drawn += this.#steps - before;
-      for (const { length } of units.flatMap(({ scripts }) => scripts)) {
+      for (const { length } of items.flatMap(({ scripts }) => scripts)) {
         first += 1;
         planned += length;
       }
@@ -212,7 +212,7 @@ class Search {
   /** Some walks go on, side by side. */
   async #walk(turn: readonly Walk[]): Promise<SearchEnd | undefined> {
     const shares = turn.map((walk) => walk.next());
-    const results: UnitResult[] = [];
+    const results: WorkResult[] = [];
     const end = await this.#do(shares.flat(), results);
     let at = 0;
     for (const [i, walk] of turn.entries()) {
@@ -232,15 +232,15 @@ class Search {
   async replay(script: Script): Promise<void> {
     this.#isGiven = true;
     await this.#do([{ kind: 'replay', script }]);
-    this.#found ??= await this.#crew.settle();
+    this.#found ??= await this.#executor.settle();
   }
 
-  /** Does some units, and adds their results to `all`; gives why the search is over, if it is. */
-  async #do(units: readonly Unit[], all: UnitResult[] = []): Promise<SearchEnd | undefined> {
-    if (units.length === 0) return undefined;
+  /** Does some work items, and adds their results to `all`; gives why the search is over, if it is. */
+  async #do(items: readonly WorkItem[], all: WorkResult[] = []): Promise<SearchEnd | undefined> {
+    if (items.length === 0) return undefined;
     const { clock, until, isStopped, onProgress } = this.#options;
     let [steps, scripts] = [this.#steps, this.#scripts];
-    const results = await this.#crew.run(units, [...this.#reached], (result) => {
+    const results = await this.#executor.run(items, [...this.#reached], (result) => {
       steps += result.steps;
       scripts += result.scripts;
       onProgress?.({ steps, scripts, reached: this.#reached.size });
@@ -252,8 +252,8 @@ class Search {
     return clock() >= until ? 'time' : undefined;
   }
 
-  #add({ steps, scripts, reached, kept, untold, found }: UnitResult): void {
-    // Of units that ran side by side several may have reached the same: the first counts.
+  #add({ steps, scripts, reached, kept, notReported, found }: WorkResult): void {
+    // Of work items that ran side by side several may have reached the same: the first counts.
     for (const script of kept) {
       if (script.reaches.some((index) => !this.#reached.has(index))) this.#kept.push(script);
       for (const index of script.reaches) this.#reached.add(index);
@@ -262,7 +262,7 @@ class Search {
     if (found !== undefined) [this.#found, this.#stepsBefore] = [found, this.#steps];
     this.#steps += steps;
     this.#scripts += scripts;
-    addCounts(this.#untold, untold);
+    addCounts(this.#notReported, notReported);
   }
 
   async result(end: SearchEnd, tookMs: number): Promise<Comparison> {
@@ -297,7 +297,7 @@ class Search {
   async #shrunk(): Promise<Shrunk | undefined> {
     if (this.#found === undefined) return undefined;
     if (this.#isGiven) return { ...this.#found, isRepeatable: true };
-    return this.#crew.shrink(this.#found);
+    return this.#executor.shrink(this.#found);
   }
 
   #verdict(shrunk: Shrunk | undefined): Comparison['verdict'] {
@@ -316,13 +316,13 @@ class Search {
     };
   }
 
-  #participants(): readonly ComparedParticipant[] {
+  #participants(): readonly ParticipantSummary[] {
     const { application, participants } = this.#compared;
     return participants.map(({ name, has }) => ({
       name,
       lacks: has === undefined ? [] : lackedBy(has, application),
       without: observables.filter((one) => has?.classes.has(one) === false),
-      untold: this.#untold.get(name) ?? 0,
+      notReported: this.#notReported.get(name) ?? 0,
     }));
   }
 }

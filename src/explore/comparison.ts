@@ -9,7 +9,7 @@ import type { Walked } from './walk.js';
 export interface Comparison {
   readonly verdict: 'same' | 'different' | 'not repeatable' | 'nothing compared';
   readonly seed: number;
-  readonly participants: readonly ComparedParticipant[];
+  readonly participants: readonly ParticipantSummary[];
   readonly steps: number;
   readonly scripts: number;
   readonly end: SearchEnd;
@@ -31,14 +31,14 @@ export interface Comparison {
 export type SearchEnd = 'found' | 'steps' | 'closed' | 'depth' | 'time' | 'stopped' | 'script';
 
 /** A participant, and what of it could not be compared. */
-export interface ComparedParticipant {
+export interface ParticipantSummary {
   readonly name: string;
   /** Actions, fields and derived values that it does not have. */
   readonly lacks: readonly string[];
   /** The classes of observations that it does not take part in. */
   readonly without: readonly ObservedClass[];
   /** How many outcomes it said nothing of. */
-  readonly untold: number;
+  readonly notReported: number;
 }
 
 export interface Coverage {

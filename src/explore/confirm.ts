@@ -1,7 +1,7 @@
 import type { Difference } from './difference.js';
 import type { Script } from './script.js';
 import { shrink, type Failing, type Shrunk } from './shrink.js';
-import type { Found } from './unit.js';
+import type { Found } from './work-item.js';
 
 /** The code of all participants, loaded for itself: nothing of earlier scripts is left in it. */
 export interface Load {

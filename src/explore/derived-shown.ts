@@ -3,7 +3,7 @@ import { same } from '../base/same.js';
 import { sameSince } from './follow-equal.js';
 import type { Question } from './questions.js';
 
-/** What a participant shows of derived values at one moment. */
+/** What a participant shows of derived values after one step. */
 export interface DerivedShown {
   /** Those without parameters, by store and name; or what was thrown in place of them. */
   readonly values: unknown;

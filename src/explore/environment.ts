@@ -5,7 +5,7 @@ export interface EnvironmentMark {
   readonly step: number;
   readonly ids: number;
   readonly fractions: number;
-  readonly moment: number;
+  readonly time: number;
 }
 
 /** An environment that knows of steps, and that can be put back to where it stood. */
@@ -27,23 +27,23 @@ export function repeatableEnvironment(
   reports: Pick<Report[], 'push'>,
   byStep = false,
 ): RepeatableEnvironment {
-  let [step, ids, fractions, moment] = [0, 0, 0, startOfTime];
+  let [step, ids, fractions, time] = [0, 0, 0, startOfTime];
   return {
     newId() {
       ids += 1;
       if (!byStep) return `${idPrefix}${ids}`;
       return ids === 1 ? `${idPrefix}${step}` : `${idPrefix}${step}-${ids}`;
     },
-    now: () => (byStep ? startOfTime + 1000 * step : (moment += 1000)),
+    now: () => (byStep ? startOfTime + 1000 * step : (time += 1000)),
     random: () => (fractions = (fractions * 0.618 + 0.271) % 1),
     onProblem: ({ kind, at }) => void reports.push({ kind, at }),
     next() {
       step += 1;
       if (byStep) [ids, fractions] = [0, 0];
     },
-    mark: () => ({ step, ids, fractions, moment }),
+    mark: () => ({ step, ids, fractions, time }),
     back(mark) {
-      ({ step, ids, fractions, moment } = mark);
+      ({ step, ids, fractions, time } = mark);
     },
   };
 }

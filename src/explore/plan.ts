@@ -1,7 +1,7 @@
 import type { Application } from '../model/application.js';
 import { plannedScript, type PlannedScript } from './random-scripts.js';
 import type { KeptScript } from './searching.js';
-import type { RandomUnit } from './unit.js';
+import type { RandomItem } from './work-item.js';
 import type { Scope } from './walk.js';
 
 /** How the steps of a budget are searched: by trying everything in a small scope, at random, or both. */
@@ -26,9 +26,9 @@ const scriptsAtFirst = 3;
 /** Sequences of inputs that are longer are not tried unasked: where states follow each other like that, they only grow. */
 const deepestUnasked = 32;
 
-/** How many random scripts are one unit of work, and how many units are one round: all of it draws on the same kept scripts. */
-const scriptsInUnit = 3;
-const unitsInRound = 16;
+/** How many random scripts are one work item, and how many items are one round: all of it draws on the same kept scripts. */
+const scriptsInItem = 3;
+const itemsInRound = 16;
 
 /** At most so many scripts are kept to be varied: the newest. */
 export const mostKept = 200;
@@ -77,9 +77,9 @@ function stepsOfWalks(kind: SearchKind, steps: number): number {
 }
 
 /** The random scripts that are done before all else, if there is to be anything else. */
-export function firstRandom(seed: number, first: number, steps: number): readonly RandomUnit[] {
-  const [unit] = randomRound(seed, first, steps, []);
-  return unit === undefined ? [] : [{ ...unit, scripts: unit.scripts.slice(0, scriptsAtFirst) }];
+export function firstRandom(seed: number, first: number, steps: number): readonly RandomItem[] {
+  const [item] = randomRound(seed, first, steps, []);
+  return item === undefined ? [] : [{ ...item, scripts: item.scripts.slice(0, scriptsAtFirst) }];
 }
 
 /** A round of random scripts, up to a number of steps; none if there are no steps left. */
@@ -88,19 +88,19 @@ export function randomRound(
   first: number,
   steps: number,
   kept: readonly KeptScript[],
-): readonly RandomUnit[] {
-  const units: RandomUnit[] = [];
+): readonly RandomItem[] {
+  const items: RandomItem[] = [];
   let left = steps;
   let number = first;
-  while (units.length < unitsInRound && left > 0) {
+  while (items.length < itemsInRound && left > 0) {
     const scripts: PlannedScript[] = [];
-    while (scripts.length < scriptsInUnit && left > 0) {
+    while (scripts.length < scriptsInItem && left > 0) {
       const planned = plannedScript(seed, number++, kept);
       const length = Math.min(planned.length, left);
       scripts.push({ ...planned, length });
       left -= length;
     }
-    units.push({ kind: 'random', seed, scripts });
+    items.push({ kind: 'random', seed, scripts });
   }
-  return units;
+  return items;
 }

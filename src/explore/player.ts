@@ -43,7 +43,7 @@ export class Player {
   state: unknown;
   derived: DerivedShown | undefined;
   /** How many outcomes it said nothing of. */
-  untold = 0;
+  notReported = 0;
   readonly #environment: RepeatableEnvironment;
   readonly #running: Running;
   readonly #stops = new Map<string, () => void>();
@@ -107,7 +107,7 @@ export class Player {
   send({ send }: SendStep, payload: ReturnType<typeof payloadIn>): unknown {
     const [store, action] = namesIn(send);
     const outcome = attempt(() => this.#running.send(store, action, payload));
-    if (outcome === undefined) this.untold++;
+    if (outcome === undefined) this.notReported++;
     return this.#settled(outcome);
   }
 

@@ -91,7 +91,7 @@ export async function randomScript(
   const result = (difference?: Finding['difference']) => ({
     difference,
     script,
-    untold: session.untold,
+    notReported: session.notReported,
     steps: session.steps,
     kept: news,
   });

@@ -10,7 +10,7 @@ export interface Replayed {
   readonly difference: Difference | undefined;
   /** How many steps all participants were asked. */
   readonly steps: number;
-  readonly untold: ReadonlyMap<string, number>;
+  readonly notReported: ReadonlyMap<string, number>;
 }
 
 /** How a script is done once more. */
@@ -63,7 +63,7 @@ async function replayOne(
     if (late !== undefined && !goesOn) difference = { ...late, step: stepOf(late, script) };
   }
   session.close();
-  return { difference, steps: session.steps, untold: session.untold };
+  return { difference, steps: session.steps, notReported: session.notReported };
 }
 
 /** The step that set off something late. */

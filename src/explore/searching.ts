@@ -25,5 +25,5 @@ export interface KeptScript {
 export interface Finding {
   readonly script: Script;
   readonly difference: Difference | undefined;
-  readonly untold: ReadonlyMap<string, number>;
+  readonly notReported: ReadonlyMap<string, number>;
 }

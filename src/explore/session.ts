@@ -2,9 +2,9 @@ import { isObject } from '../base/json.js';
 import { nextTurn, pause } from '../base/turn.js';
 import type { Participant } from '../model/participant.js';
 import type { Difference } from './difference.js';
-import { Follower, type Found } from './follower.js';
-import { isMisfit } from './likeness.js';
-import { looksAtState, type Look, type Moment } from './moment.js';
+import { ComparedParticipant, type Found } from './compared-participant.js';
+import { isMisfit } from './outcome-match.js';
+import { looksAtState, type Look, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player } from './player.js';
 import type { Reached } from './reached.js';
@@ -52,7 +52,7 @@ const betweenLooks = 5;
 /** One run of a script: all participants do the same, and the first of them is what the others are held against. */
 export class Session {
   readonly #first: Player;
-  readonly #followers: readonly Follower[];
+  readonly #others: readonly ComparedParticipant[];
   readonly #observed: Observed;
   readonly #look: Look;
   readonly #reached: Reached | undefined;
@@ -60,7 +60,7 @@ export class Session {
   /** Whether somebody is sent only what fits. */
   readonly #isPicky: boolean;
   /** What the first has done, and the others not yet. */
-  readonly #moments: Moment[] = [];
+  readonly #records: StepRecord[] = [];
   #steps = 0;
 
   constructor(
@@ -80,8 +80,8 @@ export class Session {
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
     reached?.keep();
-    this.#followers = others.map(
-      (other) => new Follower(other, observed, { watches, byStep }, this.#first),
+    this.#others = others.map(
+      (other) => new ComparedParticipant(other, observed, { watches, byStep }, this.#first),
     );
   }
 
@@ -92,8 +92,8 @@ export class Session {
   }
 
   /** How many outcomes each participant said nothing of. */
-  get untold(): ReadonlyMap<string, number> {
-    return new Map(this.#followers.map(({ player: { name, untold } }) => [name, untold]));
+  get notReported(): ReadonlyMap<string, number> {
+    return new Map(this.#others.map(({ player: { name, notReported } }) => [name, notReported]));
   }
 
   /** How many steps all participants are asked. */
@@ -133,7 +133,7 @@ export class Session {
   async settled(lateMs = 0): Promise<Difference | undefined> {
     const early = this.#follow();
     if (early !== undefined) return early;
-    const players = [this.#first, ...this.#followers.map(({ player }) => player)];
+    const players = [this.#first, ...this.#others.map(({ player }) => player)];
     if (players.every(({ finals, leaks }) => finals.length === 0 && leaks === undefined))
       return undefined;
     await nextTurn();
@@ -142,8 +142,8 @@ export class Session {
   }
 
   #ofFinals(): Found | undefined {
-    for (const follower of this.#followers) {
-      const found = follower.ofFinals(this.#first.finals);
+    for (const other of this.#others) {
+      const found = other.ofFinals(this.#first.finals);
       if (found !== undefined) return found;
     }
     return undefined;
@@ -151,8 +151,8 @@ export class Session {
 
   async #leaked(lateMs: number): Promise<Found | undefined> {
     for (let waited = 0; ; waited += betweenLooks) {
-      for (const follower of this.#followers) {
-        const found = follower.ofLeaks();
+      for (const other of this.#others) {
+        const found = other.ofLeaks();
         if (found !== undefined) return found;
       }
       if (waited >= lateMs) return undefined;
@@ -161,13 +161,13 @@ export class Session {
   }
 
   close(): void {
-    for (const { player } of this.#followers) player.close();
+    for (const { player } of this.#others) player.close();
   }
 
   /** Notes what the first shows; the others follow at once, or when there is enough to follow. */
   #done(
     step: ScriptStep,
-    payload: Moment['payload'],
+    payload: StepRecord['payload'],
     outcome: unknown,
     changed: boolean,
     wanted: Look | undefined,
@@ -185,7 +185,7 @@ export class Session {
     if (derives) this.#deriveFirst();
     if (derives && changed) this.#reached?.noteDerived(before?.values, first.derived?.values);
     this.#reached?.keep();
-    this.#moments.push({
+    this.#records.push({
       step,
       payload,
       look,
@@ -198,22 +198,22 @@ export class Session {
       reports: [...first.reports],
       sent: [...first.sent],
     });
-    const isBehind = this.#moments.length >= this.#ahead;
+    const isBehind = this.#records.length >= this.#ahead;
     return { done: true, changed, difference: isBehind ? this.#follow() : undefined };
   }
 
   /** The others do what the first has done; the difference that shows after the fewest steps. */
   #follow(): Difference | undefined {
     let found: Found | undefined;
-    let left = this.#moments.length;
-    for (const follower of this.#followers)
+    let left = this.#records.length;
+    for (const other of this.#others)
       for (let i = 0; i < left; i++) {
-        const other = follower.follow(this.#moments[i] as Moment);
-        if (other === undefined) continue;
-        [found, left] = [other, i];
+        const shown = other.follow(this.#records[i] as StepRecord);
+        if (shown === undefined) continue;
+        [found, left] = [shown, i];
       }
-    const step = this.#steps - this.#moments.length + left;
-    this.#moments.length = 0;
+    const step = this.#steps - this.#records.length + left;
+    this.#records.length = 0;
     return found && { step, ...found };
   }
 

@@ -1,4 +1,4 @@
-import type { Lead, ProbeUnit, Probing, Stand, WalkedBy } from './probe.js';
+import type { NextState, ExpandItem, Expansion, FrontierState, WalkedBy } from './expansion.js';
 import type { SendStep } from './script.js';
 
 /** How far a walk goes. */
@@ -30,9 +30,9 @@ export interface Walked {
   readonly isBounded: boolean;
 }
 
-/** How many states are one unit of work, and how many units are done before what they led to is gone on from. */
-const standsInUnit = 4;
-const unitsInRound = 8;
+/** How many states are one work item, and how many items are done before what they led to is gone on from. */
+const statesInItem = 4;
+const itemsInRound = 8;
 
 /** A state, or a sequence, where something is left to try. */
 interface Node {
@@ -57,7 +57,7 @@ export class Walk {
   #steps = 0;
   #transitions = 0;
   #isBounded = false;
-  /** How many steps one stand has taken at most. */
+  /** The most steps that the inputs of one state have taken. */
   #mostOfStand = Infinity;
   /** What was given out last. */
   #given: readonly (readonly Node[])[] = [];
@@ -68,37 +68,37 @@ export class Walk {
   }
 
   /** What can be done now, side by side; nothing if the walk is over. What came of it is told to `take`. */
-  next(): readonly ProbeUnit[] {
+  next(): readonly ExpandItem[] {
     const { by, store, depth } = this.#scope;
     let { left } = this;
     const given: (readonly Node[])[] = [];
-    const units: ProbeUnit[] = [];
-    while (units.length < unitsInRound && left > 0 && this.#depth < depth) {
-      const nodes = this.#level.splice(0, standsInUnit);
+    const items: ExpandItem[] = [];
+    while (items.length < itemsInRound && left > 0 && this.#depth < depth) {
+      const nodes = this.#level.splice(0, statesInItem);
       if (nodes.length === 0) break;
       const most = Math.min(left, nodes.length * this.#mostOfStand);
       left -= most;
       given.push(nodes);
-      units.push({ kind: 'probe', by, store, stands: nodes.map(standOf), steps: most });
+      items.push({ kind: 'expansion', by, store, states: nodes.map(frontierStateOf), steps: most });
     }
     this.#given = given;
-    return units;
+    return items;
   }
 
-  /** What came of the units that were given out last, in their order; fewer if not all were done. */
-  take(results: readonly Pick<Probing, 'steps' | 'transitions' | 'probed'>[]): void {
+  /** The results of the work items that were given out last, in their order; fewer if not all were done. */
+  take(results: readonly Pick<Expansion, 'steps' | 'transitions' | 'expanded'>[]): void {
     const left: Node[] = [];
     for (const [i, nodes] of this.#given.entries()) {
       const result = results[i];
       this.#steps += result?.steps ?? 0;
       this.#transitions += result?.transitions ?? 0;
       for (const [n, node] of nodes.entries()) {
-        const probed = result?.probed[n];
-        if (probed !== undefined && this.#scope.by === 'state') this.#keys.add(probed.key);
-        for (const lead of probed?.leads ?? []) this.#add(node, lead);
-        if (probed?.isDone !== true) left.push({ ...node, tried: probed?.tried ?? node.tried });
+        const expanded = result?.expanded[n];
+        if (expanded !== undefined && this.#scope.by === 'state') this.#keys.add(expanded.key);
+        for (const nextState of expanded?.nextStates ?? []) this.#add(node, nextState);
+        if (expanded?.isDone !== true) left.push({ ...node, tried: expanded?.tried ?? node.tried });
       }
-      if (result !== undefined && result.probed.length > 0) this.#estimate(result);
+      if (result !== undefined && result.expanded.length > 0) this.#estimate(result);
     }
     this.#level.unshift(...left);
     this.#given = [];
@@ -140,12 +140,12 @@ export class Walk {
     [this.#level, this.#next] = [this.#next, []];
   }
 
-  #estimate({ steps, probed }: Pick<Probing, 'steps' | 'probed'>): void {
-    const each = Math.ceil(steps / probed.length);
+  #estimate({ steps, expanded }: Pick<Expansion, 'steps' | 'expanded'>): void {
+    const each = Math.ceil(steps / expanded.length);
     this.#mostOfStand = Math.max(Number.isFinite(this.#mostOfStand) ? this.#mostOfStand : 0, each);
   }
 
-  #add(node: Node, { input, key, isWithin }: Lead): void {
+  #add(node: Node, { input, key, isWithin }: NextState): void {
     if (this.#scope.by === 'state') {
       if (this.#keys.has(key)) return;
       this.#keys.add(key);
@@ -156,7 +156,7 @@ export class Walk {
   }
 }
 
-function standOf(node: Node): Stand {
+function frontierStateOf(node: Node): FrontierState {
   const path: SendStep[] = [];
   for (let at = node; at.from !== undefined; at = at.from.node) path.unshift(at.from.input);
   return { path, tried: node.tried };

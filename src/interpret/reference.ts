@@ -1,5 +1,5 @@
 import type { Json } from '../base/json.js';
-import { keep } from '../base/keep.js';
+import { shareUnchanged } from '../base/share-unchanged.js';
 import { same } from '../base/same.js';
 import {
   named,
@@ -139,7 +139,7 @@ class Reference implements Running {
   }
 
   #commit(state: State): void {
-    const kept = keep(this.#state, state);
+    const kept = shareUnchanged(this.#state, state);
     if (kept === this.#state) return;
     this.#state = freeze(kept);
     for (const watcher of [...this.#watchers]) {

@@ -1,7 +1,7 @@
 import { isAbsolute, relative, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { BuildFailure, Message } from 'esbuild';
-import type { BroughtFile } from '../crew/searching-of.js';
+import type { BroughtFile } from '../workers/searching-of.js';
 import { LoadError } from '../load/load-error.js';
 
 /** What a module may import that is no code: it does nothing in a store. */

@@ -1,7 +1,7 @@
 import { createPatch } from 'rfc6902';
 import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
-import type { ComparedParticipant, Comparison, ShrunkDifference } from '../explore/comparison.js';
+import type { ParticipantSummary, Comparison, ShrunkDifference } from '../explore/comparison.js';
 import type { Script } from '../explore/script.js';
 import type { Walked } from '../explore/walk.js';
 import type { Application } from '../model/application.js';
@@ -22,7 +22,7 @@ export interface ComparisonJson {
   readonly verdict: Comparison['verdict'];
   readonly seed: number;
   readonly shard?: string;
-  readonly participants: readonly ComparedParticipant[];
+  readonly participants: readonly ParticipantSummary[];
   readonly steps: number;
   readonly scripts: number;
   readonly end: Comparison['end'];

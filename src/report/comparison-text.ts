@@ -1,7 +1,7 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
-import type { ComparedParticipant } from '../explore/comparison.js';
-import { mostItems, seenInWalks } from '../explore/probe.js';
+import type { ParticipantSummary } from '../explore/comparison.js';
+import { mostItems, seenInWalks } from '../explore/expansion.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
@@ -81,7 +81,7 @@ function participantTable(
 
 /** What of a participant could not be compared. */
 function notCompared(
-  { name, lacks, without, untold }: ComparedParticipant,
+  { name, lacks, without, notReported }: ParticipantSummary,
   { columns }: Paint,
 ): string[] {
   return [
@@ -89,10 +89,10 @@ function notCompared(
       ? []
       : [`Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, columns, 2)}.`]),
     ...(without.length === 0 ? [] : [`Not compared with ${name}: ${without.join(', ')}.`]),
-    ...(untold === 0
+    ...(notReported === 0
       ? []
       : [
-          `Of ${countText(untold)} actions ${name} did not say whether they were done or refused: not compared.`,
+          `Of ${countText(notReported)} actions ${name} did not say whether they were done or refused: not compared.`,
         ]),
   ];
 }

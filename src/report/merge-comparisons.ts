@@ -1,4 +1,4 @@
-import type { ComparedParticipant } from '../explore/comparison.js';
+import type { ParticipantSummary } from '../explore/comparison.js';
 import type { ComparisonJson } from './comparison-json.js';
 
 /** The shares of one search as one result; a text that says why they do not belong together, if they do not. */
@@ -55,12 +55,12 @@ const ends = ['stopped', 'time', 'steps', 'depth', 'closed'] as const;
 const numberOf = ({ shard = '' }: ComparisonJson): number => Number(shard.split('/')[0]);
 
 function together(
-  participant: ComparedParticipant,
+  participant: ParticipantSummary,
   shares: readonly ComparisonJson[],
   place: number,
-): ComparedParticipant {
-  const untold = sum(shares.map(({ participants }) => participants[place]?.untold ?? 0));
-  return { ...participant, untold };
+): ParticipantSummary {
+  const notReported = sum(shares.map(({ participants }) => participants[place]?.notReported ?? 0));
+  return { ...participant, notReported };
 }
 
 const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { atPointer, withPointer } from '../../src/base/json.js';
-import { keep } from '../../src/base/keep.js';
+import { shareUnchanged } from '../../src/base/share-unchanged.js';
 import { Random } from '../../src/base/random.js';
 import { same } from '../../src/base/same.js';
 import { nearest } from '../../src/base/suggest.js';
@@ -45,22 +45,22 @@ describe('same', () => {
   });
 });
 
-/** What a generated store keeps of a field, and directly within it. */
-const generatedKeep = <T>(before: T, after: T): T => settled(before, after, undefined, '', false);
+/** What a generated store shares of a field, and directly within it. */
+const generatedShare = <T>(before: T, after: T): T => settled(before, after, undefined, '', false);
 
 describe.each([
-  ['core', keep],
-  ['generated', generatedKeep],
-])('keep (%s)', (_name, keepIt) => {
+  ['core', shareUnchanged],
+  ['generated', generatedShare],
+])('sharing what is unchanged (%s)', (_name, share) => {
   test('gives the old object where nothing changed', () => {
     const before = { vehicles: [{ id: 'a', tags: ['x'] }], hold: null };
-    expect(keepIt(before, structuredClone(before))).toBe(before);
+    expect(share(before, structuredClone(before))).toBe(before);
   });
 
   test('gives the old parts where they are equal, in their places', () => {
     const before = [{ id: 'a' }, { id: 'b', at: { lane: 'port' } }];
     const after = [{ id: 'z' }, { id: 'b', at: { lane: 'port' } }, { id: 'c' }];
-    const kept = keepIt<readonly unknown[]>(before, after);
+    const kept = share<readonly unknown[]>(before, after);
     expect(kept).toEqual(after);
     expect(kept[1]).toBe(before[1]);
     expect(kept[0]).toEqual({ id: 'z' });
@@ -71,7 +71,7 @@ describe.each([
     fc.assert(
       fc.property(value, value, (before, after) => {
         const copies = structuredClone([before, after]);
-        const kept = keepIt(before, after);
+        const kept = share(before, after);
         return same(kept, after) && same([before, after], copies);
       }),
       { numRuns: 1000 },

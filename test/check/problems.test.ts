@@ -187,7 +187,7 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   [
     'a type in itself',
     deckSchema({ types: 'Car: { fields: { next: Car } }' }),
-    '3:3 type-ring The type contains itself: Car -> Car.',
+    '3:3 circular-type The type contains itself: Car -> Car.',
   ],
   [
     'no default',
@@ -361,7 +361,7 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   [
     'a type that is itself or null',
     deckSchema({ types: 'Car: { maybe: Car }' }),
-    '3:3 type-ring The type contains itself: Car -> Car.',
+    '3:3 circular-type The type contains itself: Car -> Car.',
   ],
 ];
 

@@ -115,7 +115,7 @@ describe('stores that are brought', () => {
     const old = report.participants.at(-1);
     expect(old).toMatchObject({ name: 'old ramp', lacks: [] });
     expect(old?.without).toEqual(['notices', 'problems', 'identity']);
-    expect(old?.untold).toBeGreaterThan(100);
+    expect(old?.notReported).toBeGreaterThan(100);
   });
 
   test('which never come back are stopped, with the shortest script that does it', async () => {

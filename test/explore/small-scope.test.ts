@@ -1,6 +1,6 @@
 import { observedOf } from '../../src/explore/observed.js';
 import { Reached } from '../../src/explore/reached.js';
-import { runUnit } from '../../src/explore/unit.js';
+import { runWorkItem } from '../../src/explore/work-item.js';
 import { Walk, type Scope } from '../../src/explore/walk.js';
 import type { Searching } from '../../src/explore/searching.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
@@ -18,10 +18,12 @@ import { deckSchema, ferryText, foldersOf, modelOf, unlimited } from '../helpers
 /** A walk in this thread, up to the first difference. */
 async function walkedThrough(searching: Searching, scope: Scope) {
   const walk = new Walk(scope);
-  for (let units = walk.next(); units.length > 0; units = walk.next()) {
+  for (let items = walk.next(); items.length > 0; items = walk.next()) {
     const results = [];
-    for (const unit of units) {
-      const { probing, found } = await runUnit(searching, unit, [], () => Promise.resolve(false));
+    for (const item of items) {
+      const { probing, found } = await runWorkItem(searching, item, [], () =>
+        Promise.resolve(false),
+      );
       if (probing !== undefined) results.push(probing);
       if (found !== undefined) return { found, walked: walk.walked };
     }

@@ -1,5 +1,10 @@
 import { describe, expect, test } from '@jest/globals';
-import type { Lead, Probing, ProbeUnit, Stand } from '../../src/explore/probe.js';
+import type {
+  NextState,
+  Expansion,
+  ExpandItem,
+  FrontierState,
+} from '../../src/explore/expansion.js';
 import { Walk, type Scope } from '../../src/explore/walk.js';
 
 /** A ring of places: each input goes so many places on. */
@@ -7,7 +12,10 @@ const places = 12;
 const inputs = [1, 5];
 
 /** Where a path leads, and what the inputs there lead to. */
-function leadsAt({ path }: Stand, isWithin: (place: number) => boolean): readonly Lead[] {
+function leadsAt(
+  { path }: FrontierState,
+  isWithin: (place: number) => boolean,
+): readonly NextState[] {
   const at = path.reduce((sum, { payload }) => sum + Number(payload), 0) % places;
   return inputs.map((payload) => {
     const to = (at + payload) % places;
@@ -15,31 +23,39 @@ function leadsAt({ path }: Stand, isWithin: (place: number) => boolean): readonl
   });
 }
 
-const keyOf = ({ path }: Stand) =>
+const keyOf = ({ path }: FrontierState) =>
   String(path.reduce((sum, { payload }) => sum + Number(payload), 0) % places);
 
-/** Does a unit as a probe would, up to its steps. */
-function done(unit: ProbeUnit, isWithin: (place: number) => boolean): Probing {
-  const probed = [];
+/** Does a work item as an expansion would, up to its steps. */
+function done(item: ExpandItem, isWithin: (place: number) => boolean): Expansion {
+  const expanded = [];
   let steps = 0;
-  for (const stand of unit.stands) {
-    if (steps >= unit.steps && steps > 0) break;
-    const all = leadsAt(stand, isWithin);
-    const own = all.slice(stand.tried, stand.tried + Math.max(1, unit.steps - steps));
+  for (const frontierState of item.states) {
+    if (steps >= item.steps && steps > 0) break;
+    const all = leadsAt(frontierState, isWithin);
+    const own = all.slice(
+      frontierState.tried,
+      frontierState.tried + Math.max(1, item.steps - steps),
+    );
     steps += own.length;
-    const tried = stand.tried + own.length;
-    probed.push({ key: keyOf(stand), tried, isDone: tried === all.length, leads: own });
+    const tried = frontierState.tried + own.length;
+    expanded.push({
+      key: keyOf(frontierState),
+      tried,
+      isDone: tried === all.length,
+      nextStates: own,
+    });
   }
-  return { steps, transitions: steps, probed, untold: new Map(), found: undefined };
+  return { steps, transitions: steps, expanded, notReported: new Map(), found: undefined };
 }
 
 function walkedThrough(scope: Partial<Scope>, isWithin: (place: number) => boolean = () => true) {
   const walk = new Walk({ store: 'ring', by: 'state', steps: 1000, depth: Infinity, ...scope });
   const paths: string[] = [];
-  for (let units = walk.next(); units.length > 0; units = walk.next()) {
-    for (const { stands } of units)
-      paths.push(...stands.map(({ path }) => path.map(({ payload }) => Number(payload)).join()));
-    walk.take(units.map((unit) => done(unit, isWithin)));
+  for (let items = walk.next(); items.length > 0; items = walk.next()) {
+    for (const { states } of items)
+      paths.push(...states.map(({ path }) => path.map(({ payload }) => Number(payload)).join()));
+    walk.take(items.map((item) => done(item, isWithin)));
   }
   return { walk, paths };
 }
@@ -58,8 +74,8 @@ describe('a walk by state', () => {
     expect(walk.walked).toMatchObject({ steps: 5, transitions: 5, depth: 1, isClosed: false });
     expect([walk.left, walk.isOut]).toEqual([0, false]);
     walk.grant(1000);
-    for (let units = walk.next(); units.length > 0; units = walk.next())
-      walk.take(units.map((unit) => done(unit, () => true)));
+    for (let items = walk.next(); items.length > 0; items = walk.next())
+      walk.take(items.map((item) => done(item, () => true)));
     expect(walk.walked).toMatchObject({ states: places, transitions: 24, isClosed: true });
   });
 
@@ -80,7 +96,7 @@ describe('a walk by state', () => {
     walk.take([]);
     expect(walk.walked).toMatchObject({ transitions: 0, depth: 0, isClosed: false });
     const again = walk.next();
-    expect(again.map(({ stands }) => stands.length)).toEqual([1]);
+    expect(again.map(({ states }) => states.length)).toEqual([1]);
     walk.take([]);
     expect(walk.next()).toEqual(again);
   });

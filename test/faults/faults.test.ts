@@ -9,8 +9,8 @@ import { modelFaults } from '../../src/faults/model-faults.js';
 import { planted } from '../../src/faults/plant.js';
 import type { Application } from '../../src/model/application.js';
 import { compareStores, findFaults, type GeneratedFolder } from '../../src/pipeline.js';
-import { loneCrew } from '../../src/crew/lone-crew.js';
-import { searchingOf } from '../../src/crew/searching-of.js';
+import { startLocal } from '../../src/workers/start-local.js';
+import { searchingOf } from '../../src/workers/searching-of.js';
 import { deckSchema, ferryText, foldersOf, modelOf, readRuntime, unlimited } from '../helpers.js';
 
 let ferry: Application;
@@ -194,9 +194,9 @@ test(`the scripts of ${many} planted faults are as short as can be`, async () =>
     const folders = await foldersOf(fault.application, [styles[i % styles.length] ?? 'atom']);
     const cast = { application: ferry, folders, brought: [], classes: undefined };
     const { participants, observed, reached } = await searchingOf(cast);
-    const { crew, compared } = await loneCrew(cast, unlimited);
+    const { executor, compared } = await startLocal(cast, unlimited);
     const options = { ...unlimited, seed: 1, steps: 1500 };
-    const { difference } = await compareBySearch(compared, crew, options);
+    const { difference } = await compareBySearch(compared, executor, options);
     if (difference === undefined) continue;
     looked++;
     const { script } = difference;

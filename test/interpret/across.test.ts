@@ -86,7 +86,7 @@ describe('what is refused', () => {
     [
       'an action that runs itself',
       twoStores('    actions:\n      stop:\n        - run: stop', ''),
-      '6:7 action-ring deck.stop could set itself off: deck.stop -> deck.stop.',
+      '6:7 circular-action deck.stop could set itself off: deck.stop -> deck.stop.',
     ],
     [
       'a ring through a reaction',
@@ -94,7 +94,7 @@ describe('what is refused', () => {
         '    actions:\n      stop:\n        - run: wind.calm\n    reacts:\n      - to: wind.calm\n        steps:\n          - run: stop',
         '    actions:\n      calm:\n        - reset: all',
       ),
-      '6:7 action-ring deck.stop could set itself off: deck.stop -> wind.calm -> deck.reacts[0] -> deck.stop.',
+      '6:7 circular-action deck.stop could set itself off: deck.stop -> wind.calm -> deck.reacts[0] -> deck.stop.',
     ],
     [
       'an unknown action',

@@ -11,7 +11,7 @@ const same: ComparisonJson = {
     name,
     lacks: [],
     without: [],
-    untold: 0,
+    notReported: 0,
   })),
   walks: [],
   steps: 100,

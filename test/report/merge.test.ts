@@ -11,7 +11,12 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
   verdict: 'same',
   seed: 1,
   shard,
-  participants: ['reference', 'atom'].map((name) => ({ name, lacks: [], without: [], untold: 2 })),
+  participants: ['reference', 'atom'].map((name) => ({
+    name,
+    lacks: [],
+    without: [],
+    notReported: 2,
+  })),
   steps: 100,
   scripts: 2,
   end: 'steps',
@@ -35,7 +40,7 @@ describe('shares of a search', () => {
       scripts: 4,
       tookMs: 30,
       coverage: { reached: 4, total: 5, missing: missing('deck.clear done') },
-      participants: [{ untold: 4 }, { untold: 4 }],
+      participants: [{ notReported: 4 }, { notReported: 4 }],
     });
     expect(merged).not.toHaveProperty('shard');
   });

@@ -22,7 +22,7 @@ import {
   narrowedParts,
   partKey,
   referencesIn,
-  widens,
+  needsTypeAnnotation,
 } from './expression-facts.js';
 import type { Output } from './output.js';
 import { printExpr, type Drawn, type Reading } from './print-expression.js';
@@ -209,7 +209,9 @@ export abstract class ActionBody {
 
   /** The type of a constant, to be written after its name, where the compiler would find a wider one. */
   protected annotation(value: Expr): Code {
-    return widens(value) ? code`: ${this.output.types.type(value.type, this.module)}` : nothing;
+    return needsTypeAnnotation(value)
+      ? code`: ${this.output.types.type(value.type, this.module)}`
+      : nothing;
   }
 
   /** A condition turned round, without parentheses where that is plain. */

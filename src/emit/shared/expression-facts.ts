@@ -77,7 +77,7 @@ export function readsFields(expr: Expr, store: string, fields: readonly string[]
 }
 
 /** Whether the compiler would take a text or number within the value of an expression for any text or number. */
-export function widens(expr: Expr): boolean {
+export function needsTypeAnnotation(expr: Expr): boolean {
   if (!hasLiterals(expr.type)) return false;
   let found = false;
   walkExpr(expr, (node) => {

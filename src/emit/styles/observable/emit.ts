@@ -21,7 +21,7 @@ import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
-import { widens } from '../../shared/expression-facts.js';
+import { needsTypeAnnotation } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
@@ -245,7 +245,7 @@ class StreamStore {
     });
     const params = sources.list.map(({ param }) => param);
     const type = output.types.type(derived.value.type, module);
-    const isPlain = !widens(derived.value);
+    const isPlain = !needsTypeAnnotation(derived.value);
     const streams = sources.list.map((source) =>
       source.kind === 'ask'
         ? code`${this.#stream(source.store, source.name)}.answers`

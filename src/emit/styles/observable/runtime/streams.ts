@@ -208,7 +208,7 @@ export class Streams {
   readonly #latest: Record<string, object> = {};
   /** What was done in the transaction, in order, and how many follow each action. */
   #done: (readonly [action: string, payload: unknown])[] = [];
-  readonly #followers = new Map<string, number>();
+  readonly #others = new Map<string, number>();
   #given: unknown;
 
   constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
@@ -279,7 +279,7 @@ export class Streams {
   }
 
   #follow(name: string, tell: (payload: unknown) => void): () => void {
-    this.#followers.set(name, (this.#followers.get(name) ?? 0) + 1);
+    this.#others.set(name, (this.#others.get(name) ?? 0) + 1);
     const stop = this.watchers.listen(() => {
       for (const [action, payload] of this.#done) {
         if (action !== name) continue;
@@ -291,7 +291,7 @@ export class Streams {
       }
     });
     return () => {
-      this.#followers.set(name, (this.#followers.get(name) ?? 1) - 1);
+      this.#others.set(name, (this.#others.get(name) ?? 1) - 1);
       stop();
     };
   }
@@ -336,7 +336,7 @@ export class Streams {
     for (const work of deed?.own ?? []) work(payload, undefined);
     for (const work of deed?.reactions ?? []) work(payload, this.#given);
     this.#given = outer;
-    if ((this.#followers.get(name) ?? 0) > 0) this.#done.push([name, payload]);
+    if ((this.#others.get(name) ?? 0) > 0) this.#done.push([name, payload]);
   }
 
   #commit(): boolean {

@@ -3,7 +3,7 @@ import type { TriedFault } from '../faults/fault.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
 import { LoadError } from '../load/load-error.js';
 import type { Application } from '../model/application.js';
-import { loneCrew } from './lone-crew.js';
+import { startLocal } from './start-local.js';
 
 /** What a search for one fault came to. */
 export interface FaultSearch extends Pick<TriedFault, 'foundBy' | 'steps' | 'tookMs'> {
@@ -20,10 +20,10 @@ export async function tryFault(
   const cast = { application, folders: [folder], brought: [], classes: options.classes };
   const start = options.clock();
   try {
-    const { crew, compared } = await loneCrew(cast, options);
+    const { executor, compared } = await startLocal(cast, options);
     // How short a script can be does not matter here.
-    const unshrunk: typeof crew = {
-      ...crew,
+    const unshrunk: typeof executor = {
+      ...executor,
       shrink: (failing) => Promise.resolve({ ...failing, isRepeatable: true }),
     };
     const { difference, steps, coverage } = await compareBySearch(compared, unshrunk, options);

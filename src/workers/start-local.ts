@@ -1,20 +1,20 @@
 import { nextTurn } from '../base/turn.js';
-import { aloneCrew, loadOf } from '../explore/crew.js';
-import type { CrewOptions, ReadyCrew } from './ready-crew.js';
+import { localExecutor, loadOf } from '../explore/executor.js';
+import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
 import { searchingOf, type Cast } from './searching-of.js';
 
 /** This thread, for participants that are known to come back. Throws `LoadError`. */
-export async function loneCrew(
+export async function startLocal(
   cast: Cast,
-  { clock, until, isStopped }: CrewOptions,
-): Promise<ReadyCrew> {
+  { clock, until, isStopped }: ExecutorOptions,
+): Promise<ReadyExecutor> {
   const searching = await searchingOf(cast);
   const isOver = async () => {
     // An interruption, for one, gets its turn.
     await nextTurn();
     return isStopped?.() === true || clock() >= until;
   };
-  const crew = aloneCrew(searching, isOver, {
+  const executor = localExecutor(searching, isOver, {
     load: async () => {
       await nextTurn();
       return loadOf(await searchingOf(cast));
@@ -23,7 +23,7 @@ export async function loneCrew(
   });
   const { participants, reached, application } = searching;
   return {
-    crew,
+    executor,
     compared: { application, participants, points: reached.points },
     close: () => Promise.resolve(),
   };

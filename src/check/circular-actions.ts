@@ -23,7 +23,7 @@ export function refuseActionRings(stores: readonly Store[], problems: Problems):
     if (doing === undefined || done.has(name)) return;
     if (way.has(name)) {
       const names = [...way];
-      problems.add('action-ring', doing.span, {
+      problems.add('circular-action', doing.span, {
         ring: [...names.slice(names.indexOf(name)), name],
       });
       return;

@@ -1,22 +1,22 @@
 import { addCounts } from '../base/add-counts.js';
 import type { Participant } from '../model/participant.js';
 import type { DerivedShown } from './derived-shown.js';
-import { Follower } from './follower.js';
+import { ComparedParticipant } from './compared-participant.js';
 import type { Choice } from './inputs.js';
-import { isMisfit } from './likeness.js';
-import type { Moment } from './moment.js';
-import { PlacedFollower, type Place } from './placed-follower.js';
+import { isMisfit } from './outcome-match.js';
+import type { StepRecord } from './step-record.js';
+import { PlacedParticipant, type Place } from './placed-participant.js';
 import { Player } from './player.js';
 import {
   choicesWithin,
   inputsIn,
   isSmall,
-  type Lead,
-  type Probed,
-  type Probing,
-  type ProbeUnit,
-  type Stand,
-} from './probe.js';
+  type NextState,
+  type Expanded,
+  type Expansion,
+  type ExpandItem,
+  type FrontierState,
+} from './expansion.js';
 import { payloadIn, type SendStep } from './script.js';
 import type { Searching } from './searching.js';
 import { stateKey } from './state-key.js';
@@ -24,45 +24,45 @@ import { stateKey } from './state-key.js';
 type State = Readonly<Record<string, unknown>>;
 
 /**
- * Tries the inputs of a small scope where some ways lead. The first participant goes ahead with all inputs; the others
+ * Tries the inputs of a small scope in some states. The first participant goes ahead with all inputs; the others
  * follow one after the other. After an input that changed something they are put back, if they can be and if states
  * are what counts; else they are led there anew from the start. Nobody is watching.
  */
-export async function runProbe(
+export async function expand(
   searching: Searching,
-  unit: ProbeUnit,
+  item: ExpandItem,
   isOver: () => Promise<boolean>,
-): Promise<Probing> {
-  const probe = new Probe(searching, unit);
-  for (const stand of unit.stands) {
-    if (probe.isOver || (await isOver())) break;
-    probe.at(stand);
+): Promise<Expansion> {
+  const expander = new Expander(searching, item);
+  for (const frontierState of item.states) {
+    if (expander.isOver || (await isOver())) break;
+    expander.at(frontierState);
   }
-  probe.close();
-  return probe;
+  expander.close();
+  return expander;
 }
 
-class Probe implements Probing {
+class Expander implements Expansion {
   transitions = 0;
-  found: Probing['found'];
-  readonly probed: Probed[] = [];
-  readonly untold = new Map<string, number>();
+  found: Expansion['found'];
+  readonly expanded: Expanded[] = [];
+  readonly notReported = new Map<string, number>();
   readonly #searching: Searching;
-  readonly #unit: ProbeUnit;
+  readonly #item: ExpandItem;
   readonly #choices: readonly Choice[];
   /** Whether names and times depend on the step alone; whether somebody is sent only what fits. */
   readonly #byStep: boolean;
   readonly #isPicky: boolean;
   readonly #derives: boolean;
-  readonly #others: readonly PlacedFollower[];
+  readonly #others: readonly PlacedParticipant[];
   /** States where derived values have been asked for. */
   readonly #asked = new Set<string>();
   #first: Player;
 
-  constructor(searching: Searching, unit: ProbeUnit) {
+  constructor(searching: Searching, item: ExpandItem) {
     this.#searching = searching;
-    this.#unit = unit;
-    this.#choices = choicesWithin(searching, unit);
+    this.#item = item;
+    this.#choices = choicesWithin(searching, item);
     const { participants, observed } = searching;
     this.#byStep = participants.some(({ has }) => has !== undefined);
     this.#isPicky = participants.some(({ has }) => has?.refusesMisfits === false);
@@ -71,14 +71,14 @@ class Probe implements Probing {
     if (this.#derives) this.#deriveFirst();
     const { state, derived } = this.#first;
     this.#others = participants.slice(1).map((participant) => {
-      const make = (): Follower =>
-        new Follower(
+      const make = (): ComparedParticipant =>
+        new ComparedParticipant(
           participant,
           observed,
           { watches: false, byStep: this.#byStep },
           { state, derived },
         );
-      return new PlacedFollower(make, unit.by === 'state');
+      return new PlacedParticipant(make, item.by === 'state');
     });
   }
 
@@ -87,31 +87,31 @@ class Probe implements Probing {
   }
 
   get isOver(): boolean {
-    return this.found !== undefined || this.transitions >= this.#unit.steps;
+    return this.found !== undefined || this.transitions >= this.#item.steps;
   }
 
   close(): void {
-    for (const other of this.#others) addCounts(this.untold, other.close());
+    for (const other of this.#others) addCounts(this.notReported, other.close());
   }
 
-  at({ path, tried }: Stand): void {
+  at({ path, tried }: FrontierState): void {
     const place = this.#go(path);
     const inputs = inputsIn(this.#searching, this.#choices, place.state);
-    const moments: Moment[] = [];
-    const leads: Lead[] = [];
+    const records: StepRecord[] = [];
+    const nextStates: NextState[] = [];
     let next = tried;
     while (next < inputs.length && !this.isOver) {
       const input = inputs[next++] as SendStep;
-      const moment = this.#try(input, place, leads);
-      if (moment === undefined) continue;
+      const record = this.#try(input, place, nextStates);
+      if (record === undefined) continue;
       this.transitions++;
-      moments.push(moment);
+      records.push(record);
     }
     const key = this.#keyOf(place.state);
-    this.probed.push({ key, tried: next, isDone: next >= inputs.length, leads });
-    let left = moments.length;
+    this.expanded.push({ key, tried: next, isDone: next >= inputs.length, nextStates });
+    let left = records.length;
     for (const other of this.#others) {
-      const shown = other.follow(place, moments.slice(0, left));
+      const shown = other.follow(place, records.slice(0, left));
       if (shown === undefined) continue;
       left = shown.at;
       const steps = [...path, ...shown.inputs];
@@ -122,7 +122,7 @@ class Probe implements Probing {
     }
   }
 
-  /** Leads the first to where a way from the start leads. */
+  /** Sends the first participant the inputs that reach a state from the start. */
   #go(path: readonly SendStep[]): Place {
     this.#first.close();
     const first = (this.#first = this.#newFirst());
@@ -132,7 +132,7 @@ class Probe implements Probing {
       const payload = payloadIn(step, before);
       const outcome = first.send(step, payload);
       first.state = first.read();
-      return momentOf(first, { step, payload, outcome, changed: true, look: 'nothing' });
+      return recordOf(first, { step, payload, outcome, changed: true, look: 'nothing' });
     });
     // What is asked of it there is what derived values are held against that change.
     if (this.#derives) this.#deriveFirst();
@@ -142,7 +142,7 @@ class Probe implements Probing {
   }
 
   /** Does an input with the first, and puts it back; `undefined` if somebody is not to be sent it. Notes where it leads. */
-  #try(step: SendStep, place: Place, leads: Lead[]): Moment | undefined {
+  #try(step: SendStep, place: Place, nextStates: NextState[]): StepRecord | undefined {
     const { reached } = this.#searching;
     const first = this.#first;
     first.begin();
@@ -156,20 +156,20 @@ class Probe implements Probing {
       return undefined;
     }
     reached.keep();
-    if (changed) this.#note(step, place, leads);
-    const moment = momentOf(first, { step, payload, outcome, changed, look: 'new' });
+    if (changed) this.#note(step, place, nextStates);
+    const record = recordOf(first, { step, payload, outcome, changed, look: 'new' });
     if (!changed) first.back(place.mark);
     else if (first.isRestorable) first.restore(place.state, place.mark);
     else this.#go(place.way.map(({ step }) => step as SendStep));
-    return moment;
+    return record;
   }
 
   /** Notes where an input leads. What is derived there is a function of the state: it is asked once where these count. */
-  #note(input: SendStep, { derived }: Place, leads: Lead[]): void {
+  #note(input: SendStep, { derived }: Place, nextStates: NextState[]): void {
     const first = this.#first;
     const state = first.state as State;
     const key = this.#keyOf(state);
-    leads.push({ input, key, isWithin: Object.values(state).every(isSmall) });
+    nextStates.push({ input, key, isWithin: Object.values(state).every(isSmall) });
     first.derived = undefined;
     if (!this.#derives || this.#asked.has(key)) return;
     if (key !== '') this.#asked.add(key);
@@ -180,7 +180,7 @@ class Probe implements Probing {
 
   /** None where each sequence counts, whatever it leads to. */
   #keyOf(state: State): string {
-    return this.#unit.by === 'state' ? stateKey(state) : '';
+    return this.#item.by === 'state' ? stateKey(state) : '';
   }
 
   #deriveFirst(): DerivedShown {
@@ -194,7 +194,7 @@ class Probe implements Probing {
   }
 }
 
-function momentOf(
+function recordOf(
   { state, derived, reports }: Player,
   {
     step,
@@ -202,8 +202,8 @@ function momentOf(
     outcome,
     changed,
     look,
-  }: Pick<Moment, 'step' | 'payload' | 'outcome' | 'changed' | 'look'>,
-): Moment {
+  }: Pick<StepRecord, 'step' | 'payload' | 'outcome' | 'changed' | 'look'>,
+): StepRecord {
   const derives = look !== 'nothing' && changed && derived !== undefined;
   return {
     step,

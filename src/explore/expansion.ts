@@ -14,25 +14,25 @@ export type WalkedBy = 'state' | 'sequence';
 /** What is compared in walks, where nobody watches. */
 export const seenInWalks: readonly ObservedClass[] = ['outcome', 'state', 'derived', 'problems'];
 
-/** A state, or a sequence of inputs: what leads there from the start, and how many inputs were tried there. */
-export interface Stand {
+/** A state, or a sequence of inputs, that has inputs left to try: how to reach it, and how many were tried there. */
+export interface FrontierState {
   readonly path: readonly SendStep[];
   readonly tried: number;
 }
 
-/** A share of a walk: the inputs of a small scope are tried where some ways lead. */
-export interface ProbeUnit {
-  readonly kind: 'probe';
+/** A share of a walk: tries the inputs of a small scope in some states of its frontier. */
+export interface ExpandItem {
+  readonly kind: 'expansion';
   readonly by: WalkedBy;
   /** The store whose actions are sent; all stores if not given. */
   readonly store: string | undefined;
-  readonly stands: readonly Stand[];
+  readonly states: readonly FrontierState[];
   /** The most steps; one input is tried all the same. */
   readonly steps: number;
 }
 
 /** An input that has changed something. */
-export interface Lead {
+export interface NextState {
   readonly input: SendStep;
   /** The same for states that count as one; empty where sequences count. */
   readonly key: string;
@@ -40,31 +40,31 @@ export interface Lead {
   readonly isWithin: boolean;
 }
 
-/** What became of one stand. */
-export interface Probed {
+/** What became of one state of the frontier. */
+export interface Expanded {
   /** The same for states that count as one. */
   readonly key: string;
   /** How many inputs have been tried there by now, and whether these are all. */
   readonly tried: number;
   readonly isDone: boolean;
-  readonly leads: readonly Lead[];
+  readonly nextStates: readonly NextState[];
 }
 
 /** What became of a share of a walk. */
-export interface Probing {
+export interface Expansion {
   readonly steps: number;
   /** How many inputs were tried. */
   readonly transitions: number;
   /** Those that were begun, in order. */
-  readonly probed: readonly Probed[];
-  readonly untold: ReadonlyMap<string, number>;
+  readonly expanded: readonly Expanded[];
+  readonly notReported: ReadonlyMap<string, number>;
   readonly found: { readonly script: Script; readonly difference: Difference } | undefined;
 }
 
-/** What can be sent within the scope of a unit. */
+/** What can be sent within the scope of a work item. */
 export function choicesWithin(
   { application, participants }: Searching,
-  { store }: Pick<ProbeUnit, 'store'>,
+  { store }: Pick<ExpandItem, 'store'>,
 ): readonly Choice[] {
   return choicesOf(application, participants).filter(
     (choice) => store === undefined || choice.store.name === store,

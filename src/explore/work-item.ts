@@ -1,26 +1,26 @@
 import { addCounts } from '../base/add-counts.js';
 import { nextTurn, pause } from '../base/turn.js';
 import { causeOf, leakedBy } from './late.js';
-import type { Probing, ProbeUnit } from './probe.js';
+import type { Expansion, ExpandItem } from './expansion.js';
 import { randomScript, type PlannedScript } from './random-scripts.js';
-import { runProbe } from './run-probe.js';
+import { expand } from './expand.js';
 import { replay } from './replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
 import type { Failing } from './shrink.js';
 
 /** Some random scripts. */
-export interface RandomUnit {
+export interface RandomItem {
   readonly kind: 'random';
   readonly seed: number;
   readonly scripts: readonly PlannedScript[];
 }
 
 /** A share of a search that can be done by itself: what it gives depends on nothing but what stands in it. */
-export type Unit =
+export type WorkItem =
   | { readonly kind: 'replay'; readonly script: Script; readonly lateMs?: number }
-  | ProbeUnit
-  | RandomUnit
+  | ExpandItem
+  | RandomItem
   /** Waits for what comes late, up to so many milliseconds, as long as timers are running. */
   | { readonly kind: 'settle'; readonly mostMs: number };
 
@@ -30,75 +30,82 @@ export interface Found extends Failing {
   readonly earlier?: readonly Script[];
 }
 
-export interface UnitResult {
+export interface WorkResult {
   readonly steps: number;
   /** How many scripts were replayed or drawn. */
   readonly scripts: number;
   /** What has been reached, by its place among the cover points. */
   readonly reached: readonly number[];
   readonly kept: readonly KeptScript[];
-  readonly untold: ReadonlyMap<string, number>;
+  readonly notReported: ReadonlyMap<string, number>;
   readonly found: Found | undefined;
   /** Of a share of a walk: what was tried. */
-  readonly probing: Pick<Probing, 'steps' | 'transitions' | 'probed'> | undefined;
+  readonly probing: Pick<Expansion, 'steps' | 'transitions' | 'expanded'> | undefined;
 }
 
 /** Does a share of a search. `known` is what was reached before; it ends early if `isOver` says so. */
-export async function runUnit(
+export async function runWorkItem(
   searching: Searching,
-  unit: Unit,
+  item: WorkItem,
   known: readonly number[],
   isOver: () => Promise<boolean>,
-): Promise<UnitResult> {
+): Promise<WorkResult> {
   const { reached } = searching;
   reached.restart(known);
   // Many stores refuse by throwing: nobody looks at where, and taking that down costs more than the rest.
   const { stackTraceLimit } = Error;
   Error.stackTraceLimit = 0;
   try {
-    return await doUnit(searching, unit, isOver);
+    return await doItem(searching, item, isOver);
   } finally {
     Error.stackTraceLimit = stackTraceLimit;
   }
 }
 
-async function doUnit(
+async function doItem(
   searching: Searching,
-  unit: Unit,
+  item: WorkItem,
   isOver: () => Promise<boolean>,
-): Promise<UnitResult> {
+): Promise<WorkResult> {
   const tally = new Tally();
-  let probing: UnitResult['probing'];
-  switch (unit.kind) {
+  let probing: WorkResult['probing'];
+  switch (item.kind) {
     case 'replay': {
-      const { script, lateMs = 0 } = unit;
+      const { script, lateMs = 0 } = item;
       const { participants, observed, reached } = searching;
       const replayed = await replay(script, participants, observed, { reached, lateMs });
       tally.add({ script, ...replayed, kept: [] });
       break;
     }
-    case 'probe': {
-      const { steps, transitions, probed, untold, found } = await runProbe(searching, unit, isOver);
-      probing = { steps, transitions, probed };
-      tally.add({ script: noScript, difference: undefined, ...found, untold, steps, kept: [] }, 0);
+    case 'expansion': {
+      const { steps, transitions, expanded, notReported, found } = await expand(
+        searching,
+        item,
+        isOver,
+      );
+      probing = { steps, transitions, expanded };
+      tally.add(
+        { script: noScript, difference: undefined, ...found, notReported, steps, kept: [] },
+        0,
+      );
       break;
     }
     case 'settle':
-      for (let waited = 0; waited < unit.mostMs; waited += betweenLooks) {
+      for (let waited = 0; waited < item.mostMs; waited += betweenLooks) {
         tally.found ??= await leakedIn(searching);
         if (tally.found !== undefined || !timersAreRunning() || (await isOver())) break;
         await pause(betweenLooks);
       }
       break;
     case 'random':
-      for (const [i, planned] of unit.scripts.entries()) {
+      for (const [i, planned] of item.scripts.entries()) {
         if (tally.found !== undefined || (i > 0 && (await isOver()))) break;
-        tally.add(await randomScript(searching, unit.seed, planned));
+        tally.add(await randomScript(searching, item.seed, planned));
       }
   }
   if (tally.found === undefined) tally.found = await leakedIn(searching);
-  const { steps, scripts, untold, kept, found } = tally;
-  return { steps, scripts, untold, kept, found, probing, reached: searching.reached.indices };
+  const { steps, scripts, notReported, kept, found } = tally;
+  return { steps, scripts, notReported, kept, found, probing, reached: searching.reached.indices };
 }
 
 /** How often it is looked whether something late has come, in milliseconds. */
@@ -126,9 +133,9 @@ const noScript: Script = { steps: [] };
 class Tally {
   steps = 0;
   scripts = 0;
-  readonly untold = new Map<string, number>();
+  readonly notReported = new Map<string, number>();
   readonly kept: KeptScript[] = [];
-  found: UnitResult['found'];
+  found: WorkResult['found'];
 
   add(
     finding: Finding & { readonly steps: number; readonly kept: readonly KeptScript[] },
@@ -136,7 +143,7 @@ class Tally {
   ): void {
     this.steps += finding.steps;
     this.scripts += scripts;
-    addCounts(this.untold, finding.untold);
+    addCounts(this.notReported, finding.notReported);
     this.kept.push(...finding.kept);
     const { script, difference } = finding;
     if (difference !== undefined) this.found ??= { script, difference };

@@ -1,5 +1,5 @@
 import type { SearchOptions } from '../explore/compare.js';
-import type { Unit, UnitResult } from '../explore/unit.js';
+import type { WorkItem, WorkResult } from '../explore/work-item.js';
 import type { Participant } from '../model/participant.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
 import type { Cast } from './searching-of.js';
@@ -13,7 +13,7 @@ export interface WorkerStart {
 
 /** What a worker is asked to do. */
 export type Order =
-  | { readonly kind: 'unit'; readonly unit: Unit; readonly known: readonly number[] }
+  | { readonly kind: 'work'; readonly item: WorkItem; readonly known: readonly number[] }
   | { readonly kind: 'fault'; readonly folder: GeneratedFolder; readonly options: FaultOrder };
 
 /** How a fault is looked for, and for how many milliseconds at most. */
@@ -30,5 +30,5 @@ export type Answer =
   | { readonly kind: 'unusable'; readonly path: string; readonly detail: string }
   /** A fault of ours. */
   | { readonly kind: 'fault'; readonly error: Error }
-  | { readonly kind: 'unit'; readonly result: UnitResult }
+  | { readonly kind: 'work'; readonly result: WorkResult }
   | { readonly kind: 'tried'; readonly result: FaultSearch | undefined };

@@ -5,13 +5,13 @@ import { same } from './same.js';
  * `after`, with every part that equals what had its place in `before` replaced by that very object:
  * `before` itself where nothing changed. Neither argument is changed.
  */
-export function keep<T>(before: unknown, after: T): T {
+export function shareUnchanged<T>(before: unknown, after: T): T {
   if (before === after) return after;
   if (Array.isArray(before) && Array.isArray(after)) {
     let isWhole = before.length === after.length;
     let kept: unknown[] = after;
     for (let i = 0; i < after.length; i++) {
-      const part: unknown = i < before.length ? keep(before[i], after[i]) : after[i];
+      const part: unknown = i < before.length ? shareUnchanged(before[i], after[i]) : after[i];
       if (i >= before.length || !Object.is(part, before[i])) isWhole = false;
       if (Object.is(part, after[i])) continue;
       if (kept === after) kept = [...(after as unknown[])];
@@ -25,7 +25,7 @@ export function keep<T>(before: unknown, after: T): T {
     let kept = after;
     for (const key of keys) {
       const there = Object.hasOwn(before, key);
-      const part = there ? keep(before[key], after[key]) : after[key];
+      const part = there ? shareUnchanged(before[key], after[key]) : after[key];
       if (!there || !Object.is(part, before[key])) isWhole = false;
       if (Object.is(part, after[key])) continue;
       if (kept === after) kept = { ...after };

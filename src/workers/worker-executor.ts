@@ -1,13 +1,13 @@
 import { confirm, type Load } from '../explore/confirm.js';
-import type { Crew } from '../explore/crew.js';
+import type { Executor } from '../explore/executor.js';
 import type { Difference } from '../explore/difference.js';
 import { Reached } from '../explore/reached.js';
 import type { Shrunk } from '../explore/shrink.js';
-import type { Found, Unit, UnitResult } from '../explore/unit.js';
+import type { Found, WorkItem, WorkResult } from '../explore/work-item.js';
 import { coverableOf } from '../model/cover-points.js';
 import type { Answer, Introduced } from './messages.js';
 import { isGone, OneWorker, type Gone } from './one-worker.js';
-import type { CrewOptions, ReadyCrew } from './ready-crew.js';
+import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
 import type { Cast } from './searching-of.js';
 
 /** How long one call of a brought participant may take, in milliseconds, if nothing else is said. */
@@ -27,7 +27,10 @@ const mostLate = 2000;
 const lateMargin = { times: 2, ms: 50 };
 
 /** Several worker threads, each with participants of its own; `undefined` if it is over before they are ready. Throws `LoadError`. */
-export async function workerCrew(cast: Cast, options: CrewOptions): Promise<ReadyCrew | undefined> {
+export async function startWorkers(
+  cast: Cast,
+  options: ExecutorOptions,
+): Promise<ReadyExecutor | undefined> {
   const { jobs = 1, patience = usualPatience, clock, until } = options;
   const isStopped = () => options.isStopped?.() === true;
   const isOver = () => isStopped() || clock() >= until;
@@ -43,23 +46,23 @@ export async function workerCrew(cast: Cast, options: CrewOptions): Promise<Read
     return undefined;
   }
   const participants = ready[0]?.participants ?? [];
-  const crew = new WorkerCrew(cast, workers, patience, participants, isStopped);
+  const executor = new WorkerExecutor(cast, workers, patience, participants, isStopped);
   const look = setInterval(() => {
-    if (isOver()) crew.stop();
-    if (isStopped()) void crew.close();
+    if (isOver()) executor.stop();
+    if (isStopped()) void executor.close();
   }, betweenLooks);
   const { points } = new Reached(coverableOf(cast.application));
   return {
-    crew,
+    executor,
     compared: { application: cast.application, participants, points },
     async close() {
       clearInterval(look);
-      await crew.close();
+      await executor.close();
     },
   };
 }
 
-class WorkerCrew implements Crew {
+class WorkerExecutor implements Executor {
   readonly #cast: Cast;
   readonly #workers: OneWorker[];
   readonly #patience: number;
@@ -92,20 +95,20 @@ class WorkerCrew implements Crew {
   }
 
   async run(
-    units: readonly Unit[],
+    items: readonly WorkItem[],
     known: readonly number[],
-    onDone: (result: UnitResult) => void,
-  ): Promise<readonly UnitResult[]> {
-    const results: (UnitResult | undefined)[] = units.map(() => undefined);
+    onDone: (result: WorkResult) => void,
+  ): Promise<readonly WorkResult[]> {
+    const results: (WorkResult | undefined)[] = items.map(() => undefined);
     let next = 0;
     let firstFound = Infinity;
     const workAt = async (place: number) => {
       for (;;) {
         const i = next++;
-        const unit = units[i];
+        const item = items[i];
         // What comes after a difference does not count: so the same is found whoever is faster.
-        if (unit === undefined || i > firstFound || (this.#isOver && i > 0)) return;
-        const result = await this.#do(place, unit, known);
+        if (item === undefined || i > firstFound || (this.#isOver && i > 0)) return;
+        const result = await this.#do(place, item, known);
         if (result === undefined) return;
         results[i] = result;
         onDone(result);
@@ -116,22 +119,26 @@ class WorkerCrew implements Crew {
     const upTo = results.findIndex((result) => result === undefined || result.found !== undefined);
     const whole =
       upTo < 0 ? results : results.slice(0, results[upTo] === undefined ? upTo : upTo + 1);
-    return whole as UnitResult[];
+    return whole as WorkResult[];
   }
 
   async settle(): Promise<Found | undefined> {
     if (this.#cast.brought.length === 0) return undefined;
-    const unit: Unit = { kind: 'settle', mostMs: this.#patience };
+    const item: WorkItem = { kind: 'settle', mostMs: this.#patience };
     const results = await Promise.all(
       this.#workers.map((worker, place) =>
-        worker.isEnded ? Promise.resolve(undefined) : this.#do(place, unit, []),
+        worker.isEnded ? Promise.resolve(undefined) : this.#do(place, item, []),
       ),
     );
     return results.find((result) => result?.found !== undefined)?.found;
   }
 
-  /** Does a unit with a worker, or with a new one if that is gone; `undefined` if it was stopped before. */
-  async #do(place: number, unit: Unit, known: readonly number[]): Promise<UnitResult | undefined> {
+  /** Does a work item with a worker, or with a new one if that is gone; `undefined` if it was stopped before. */
+  async #do(
+    place: number,
+    item: WorkItem,
+    known: readonly number[],
+  ): Promise<WorkResult | undefined> {
     let worker = this.#workers[place];
     if (worker === undefined || worker.isEnded) {
       const started = this.#isStopped() ? undefined : await this.#start(this.#patience);
@@ -139,8 +146,8 @@ class WorkerCrew implements Crew {
       worker = this.#workers[place] = started;
       if (this.#isOver) worker.memory.end();
     }
-    const answer = await worker.ask({ kind: 'unit', unit, known });
-    if (answer.kind === 'unit') return answer.result;
+    const answer = await worker.ask({ kind: 'work', item, known });
+    if (answer.kind === 'work') return answer.result;
     if (answer.kind === 'ended') return undefined;
     const found = this.#stuck(answer);
     return {
@@ -148,7 +155,7 @@ class WorkerCrew implements Crew {
       scripts: 1,
       reached: known,
       kept: [],
-      untold: new Map(),
+      notReported: new Map(),
       found,
       probing: undefined,
     };
@@ -182,10 +189,10 @@ class WorkerCrew implements Crew {
     return {
       fails: async (script) => {
         if (worker === undefined || worker.isEnded) worker = await this.#start(patience);
-        const unit: Unit = { kind: 'replay', script, lateMs };
-        const answer = await worker?.ask({ kind: 'unit', unit, known: [] });
+        const item: WorkItem = { kind: 'replay', script, lateMs };
+        const answer = await worker?.ask({ kind: 'work', item, known: [] });
         if (answer === undefined || answer.kind === 'ended') return undefined;
-        if (answer.kind === 'unit') return answer.result.found?.difference;
+        if (answer.kind === 'work') return answer.result.found?.difference;
         const { difference } = this.#stuck(answer);
         return { ...difference, step: Math.min(difference.step, script.steps.length - 1) };
       },

@@ -3,19 +3,19 @@ import { confirm, type ConfirmOptions, type Load } from './confirm.js';
 import { replay } from './replay.js';
 import type { Searching } from './searching.js';
 import type { Shrunk } from './shrink.js';
-import { runUnit, type Found, type Unit, type UnitResult } from './unit.js';
+import { runWorkItem, type Found, type WorkItem, type WorkResult } from './work-item.js';
 
 /** Who does the shares of a search: this thread, or several workers. */
-export interface Crew {
+export interface Executor {
   /**
-   * Does some units. Gives their results in the order of the units, up to the first that found a difference or
+   * Does some work items. Gives their results in the order of the items, up to the first that found a difference or
    * that was not done since the search is over. `onDone` is told of each as it is done, in any order.
    */
   run(
-    units: readonly Unit[],
+    items: readonly WorkItem[],
     known: readonly number[],
-    onDone: (result: UnitResult) => void,
-  ): Promise<readonly UnitResult[]>;
+    onDone: (result: WorkResult) => void,
+  ): Promise<readonly WorkResult[]>;
   /** Waits for what comes late after all that was done; the first difference of it. */
   settle(): Promise<Found | undefined>;
   /** Does a failing script again after a fresh load of the code, and shrinks it. */
@@ -23,24 +23,24 @@ export interface Crew {
 }
 
 /** How this thread confirms what it found; without loading anything again if not given. */
-export type AloneOptions = Partial<ConfirmOptions>;
+export type LocalOptions = Partial<ConfirmOptions>;
 
 /** At most so many scripts are tried where each needs a load of its own. */
 const mostLoads = 150;
 
 /** This thread. `isOver` says whether the search is to end. */
-export function aloneCrew(
+export function localExecutor(
   searching: Searching,
   isOver: () => Promise<boolean>,
-  options: AloneOptions = {},
-): Crew {
+  options: LocalOptions = {},
+): Executor {
   const load = () => Promise.resolve(loadOf(searching));
   return {
-    async run(units, known, onDone) {
-      const results: UnitResult[] = [];
-      for (const unit of units) {
+    async run(items, known, onDone) {
+      const results: WorkResult[] = [];
+      for (const item of items) {
         if (results.length > 0 && (await isOver())) break;
-        const result = await runUnit(searching, unit, known, isOver);
+        const result = await runWorkItem(searching, item, known, isOver);
         results.push(result);
         onDone(result);
         if (result.found !== undefined) break;

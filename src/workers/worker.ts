@@ -2,7 +2,7 @@ import { parentPort, workerData } from 'node:worker_threads';
 import { thrownText } from '../base/thrown-text.js';
 import type { Difference } from '../explore/difference.js';
 import type { Searching } from '../explore/searching.js';
-import { runUnit, type UnitResult } from '../explore/unit.js';
+import { runWorkItem, type WorkResult } from '../explore/work-item.js';
 import { LoadError } from '../load/load-error.js';
 import { plainValue } from '../load/plain-value.js';
 import { SharedWatchdog } from '../load/watchdog.js';
@@ -67,12 +67,12 @@ async function work(searching: Searching, order: Order): Promise<Answer> {
     return { kind: 'tried', result };
   }
   const isOver = () => Promise.resolve(watchdog.isOver);
-  const result = await runUnit(searching, order.unit, order.known, isOver);
-  return { kind: 'unit', result: sendable(result) };
+  const result = await runWorkItem(searching, order.item, order.known, isOver);
+  return { kind: 'work', result: sendable(result) };
 }
 
 /** What a participant showed may be anything: what cannot be sent is named. With it goes what came before. */
-function sendable(result: UnitResult): UnitResult {
+function sendable(result: WorkResult): WorkResult {
   const { found } = result;
   if (found === undefined) return result;
   const difference: Difference = {

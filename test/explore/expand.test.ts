@@ -1,8 +1,8 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { observedOf } from '../../src/explore/observed.js';
-import type { ProbeUnit } from '../../src/explore/probe.js';
+import type { ExpandItem } from '../../src/explore/expansion.js';
 import { Reached } from '../../src/explore/reached.js';
-import { runProbe } from '../../src/explore/run-probe.js';
+import { expand } from '../../src/explore/expand.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
 import type { Application } from '../../src/model/application.js';
 import { coverableOf } from '../../src/model/cover-points.js';
@@ -49,47 +49,49 @@ function other(change: (running: Running) => Partial<Running>): Participant {
   };
 }
 
-async function probe(participant: Participant, unit: Partial<ProbeUnit> = {}) {
+async function probe(participant: Participant, item: Partial<ExpandItem> = {}) {
   const searching = {
     application,
     participants: [referenceParticipant(application), participant],
     observed: observedOf(application),
     reached: new Reached(coverableOf(application)),
   };
-  const whole: ProbeUnit = {
-    kind: 'probe',
+  const whole: ExpandItem = {
+    kind: 'expansion',
     by: 'state',
     store: undefined,
-    stands: [{ path: [raise, raise], tried: 0 }],
+    states: [{ path: [raise, raise], tried: 0 }],
     steps: 100,
-    ...unit,
+    ...item,
   };
-  return runProbe(searching, whole, () => Promise.resolve(false));
+  return expand(searching, whole, () => Promise.resolve(false));
 }
 
 describe('a probe', () => {
   test('tries every input where a way leads, and tells what changed something', async () => {
-    const { transitions, probed, found } = await probe(other(() => ({})));
+    const { transitions, expanded, found } = await probe(other(() => ({})));
     expect(found).toBeUndefined();
     expect(transitions).toBe(2);
-    expect(probed).toMatchObject([
-      { tried: 2, isDone: true, leads: [{ input: raise }, { input: lower }] },
+    expect(expanded).toMatchObject([
+      { tried: 2, isDone: true, nextStates: [{ input: raise }, { input: lower }] },
     ]);
   });
 
   test('stops when its steps are used up, and says where to go on', async () => {
-    const { probed } = await probe(
+    const { expanded } = await probe(
       other(() => ({})),
       { steps: 1 },
     );
-    expect(probed).toMatchObject([{ tried: 1, isDone: false }]);
+    expect(expanded).toMatchObject([{ tried: 1, isDone: false }]);
     const rest = await probe(
       other(() => ({})),
       {
-        stands: [{ path: [raise, raise], tried: 1 }],
+        states: [{ path: [raise, raise], tried: 1 }],
       },
     );
-    expect(rest.probed).toMatchObject([{ tried: 2, isDone: true, leads: [{ input: lower }] }]);
+    expect(rest.expanded).toMatchObject([
+      { tried: 2, isDone: true, nextStates: [{ input: lower }] },
+    ]);
   });
 
   test('finds what differs, with a script that begins at the start', async () => {
@@ -145,7 +147,7 @@ describe('a probe', () => {
       const first = running.derive?.() ?? {};
       return { derive: () => first };
     });
-    const { found } = await probe(stale, { stands: [{ path: [raise], tried: 0 }] });
+    const { found } = await probe(stale, { states: [{ path: [raise], tried: 0 }] });
     expect(found?.difference).toMatchObject({ what: 'derived', at: '/deck/high' });
     expect(found?.script.steps).toEqual([raise, raise]);
   });

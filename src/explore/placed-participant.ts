@@ -2,8 +2,8 @@ import { addCounts } from '../base/add-counts.js';
 import { same } from '../base/same.js';
 import type { DerivedShown } from './derived-shown.js';
 import type { EnvironmentMark } from './environment.js';
-import type { Follower, Found, Pair } from './follower.js';
-import type { Moment } from './moment.js';
+import type { ComparedParticipant, Found, Pair } from './compared-participant.js';
+import type { StepRecord } from './step-record.js';
 import type { SendStep } from './script.js';
 
 /** A state that was met, and how. */
@@ -12,7 +12,7 @@ export interface Place {
   readonly derived: DerivedShown | undefined;
   readonly mark: EnvironmentMark;
   /** What the first did on its way from the start. */
-  readonly way: readonly Moment[];
+  readonly way: readonly StepRecord[];
 }
 
 /** What one of the others showed that differs. */
@@ -24,10 +24,10 @@ export interface Shown {
 }
 
 /** One of those who follow the first: it goes to places, and does there what the first has done. */
-export class PlacedFollower {
-  readonly #make: () => Follower;
-  readonly #untold = new Map<string, number>();
-  #follower: Follower;
+export class PlacedParticipant {
+  readonly #make: () => ComparedParticipant;
+  readonly #notReported = new Map<string, number>();
+  #other: ComparedParticipant;
   #canRestore: boolean;
   /** What it shows at the start. */
   readonly #start: { readonly state: unknown; readonly mark: EnvironmentMark };
@@ -35,43 +35,43 @@ export class PlacedFollower {
   #there: { readonly place: Place; readonly pair: Pair } | undefined;
 
   /** `mayRestore`: whether it counts as well where it was put, not only where it was led. */
-  constructor(make: () => Follower, mayRestore: boolean) {
+  constructor(make: () => ComparedParticipant, mayRestore: boolean) {
     this.#make = make;
-    this.#follower = make();
-    const { player } = this.#follower;
+    this.#other = make();
+    const { player } = this.#other;
     this.#start = { state: player.state, mark: player.mark() };
     this.#canRestore = mayRestore && player.isRestorable;
   }
 
   /** Does at a place what the first has done there; what differs first. */
-  follow(place: Place, moments: readonly Moment[]): Shown | undefined {
-    const shown = this.#follow(place, moments);
+  follow(place: Place, records: readonly StepRecord[]): Shown | undefined {
+    const shown = this.#follow(place, records);
     if (shown === undefined || !this.#canRestore) return shown;
     // A difference counts if it shows where it was led. What shows only where it was put comes from that.
     this.#canRestore = false;
-    return this.#follow(place, moments);
+    return this.#follow(place, records);
   }
 
   /** Gives how many outcomes it said nothing of. */
   close(): ReadonlyMap<string, number> {
     this.#end();
-    return this.#untold;
+    return this.#notReported;
   }
 
-  #follow(place: Place, moments: readonly Moment[]): Shown | undefined {
+  #follow(place: Place, records: readonly StepRecord[]): Shown | undefined {
     let since = -1;
-    for (const [at, moment] of moments.entries()) {
+    for (const [at, record] of records.entries()) {
       if (since < 0) {
         this.#arrive(place);
         since = at;
       }
-      const found = this.#follower.follow(moment);
+      const found = this.#other.follow(record);
       if (found !== undefined) {
-        const inputs = moments.slice(since, at + 1).map(({ step }) => step as SendStep);
+        const inputs = records.slice(since, at + 1).map(({ step }) => step as SendStep);
         return { at, inputs, found };
       }
-      if (moment.changed) since = -1;
-      else this.#follower.player.back(place.mark);
+      if (record.changed) since = -1;
+      else this.#other.player.back(place.mark);
     }
     return undefined;
   }
@@ -79,33 +79,33 @@ export class PlacedFollower {
   /** Is put back to where it has been, or led there from the start. */
   #arrive(place: Place): void {
     if (this.#canRestore && this.#there?.place === place) {
-      this.#follower.restore(this.#there.pair, place.mark);
+      this.#other.restore(this.#there.pair, place.mark);
       return;
     }
-    const { player } = this.#follower;
+    const { player } = this.#other;
     if (this.#canRestore) player.restore(this.#start.state, this.#start.mark);
     else this.#renew();
-    for (const moment of place.way) this.#follower.follow(moment);
-    if (this.#canRestore) this.#stand(place);
+    for (const record of place.way) this.#other.follow(record);
+    if (this.#canRestore) this.#putAt(place);
   }
 
   /** Notes what it shows where it was led. Should that not be what the first shows, it is led from now on, and told then. */
-  #stand(place: Place): void {
-    const pair = { expected: place.state, actual: this.#follower.player.read() };
+  #putAt(place: Place): void {
+    const pair = { expected: place.state, actual: this.#other.player.read() };
     this.#there = { place, pair };
-    if (same(pair.expected, pair.actual)) return this.#follower.restore(pair, place.mark);
+    if (same(pair.expected, pair.actual)) return this.#other.restore(pair, place.mark);
     this.#canRestore = false;
     this.#arrive(place);
   }
 
   #renew(): void {
     this.#end();
-    this.#follower = this.#make();
+    this.#other = this.#make();
   }
 
   #end(): void {
-    const { player } = this.#follower;
-    addCounts(this.#untold, new Map([[player.name, player.untold]]));
+    const { player } = this.#other;
+    addCounts(this.#notReported, new Map([[player.name, player.notReported]]));
     player.close();
   }
 }

@@ -11,7 +11,7 @@ import type { ScriptStep } from './script.js';
 export type Look = 'fully' | 'new' | 'unasked' | 'nothing';
 
 /** A step, and what the first participant showed after it: the others do the same and are held against it. */
-export interface Moment {
+export interface StepRecord {
   readonly step: ScriptStep;
   readonly payload: Json | undefined;
   readonly look: Look;
@@ -19,7 +19,7 @@ export interface Moment {
   readonly changed: boolean;
   readonly outcome: unknown;
   readonly state: unknown;
-  /** What is derived, and whether it was asked for at this moment: else it is that of an earlier one. */
+  /** What is derived, and whether it was asked for at this step: otherwise it is from an earlier one. */
   readonly derived: DerivedShown | undefined;
   readonly derives: boolean;
   readonly notices: readonly Notice[];
@@ -28,5 +28,5 @@ export interface Moment {
 }
 
 /** Whether the state is looked at. */
-export const looksAtState = ({ look }: Pick<Moment, 'look'>): boolean =>
+export const looksAtState = ({ look }: Pick<StepRecord, 'look'>): boolean =>
   look === 'fully' || look === 'new';

@@ -7,8 +7,8 @@ import { narrowed, type Difference } from './difference.js';
 import type { EnvironmentMark } from './environment.js';
 import { FollowEqual } from './follow-equal.js';
 import { lostIdentity, regivenDerived } from './identity.js';
-import { asTold, isSameNotice } from './likeness.js';
-import { looksAtState, type Moment } from './moment.js';
+import { asTold, isSameNotice } from './outcome-match.js';
+import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice } from './player.js';
 import { leakedBy } from './late.js';
@@ -17,7 +17,7 @@ import { isSend } from './script.js';
 /** A difference, but for the step after which it showed. */
 export type Found = Omit<Difference, 'step'>;
 
-/** A state of the first participant, and what another showed at the same moment. */
+/** A state of the first participant, and what another showed after the same step. */
 export interface Pair {
   readonly expected: unknown;
   readonly actual: unknown;
@@ -30,7 +30,7 @@ interface Shown {
 }
 
 /** A participant that does what the first has done, and is held against what that showed. */
-export class Follower {
+export class ComparedParticipant {
   readonly player: Player;
   readonly #observed: Observed;
   readonly #equal = new FollowEqual();
@@ -61,21 +61,21 @@ export class Follower {
   }
 
   /** Does what the first has done; what differs then. */
-  follow(moment: Moment): Found | undefined {
+  follow(record: StepRecord): Found | undefined {
     const { player } = this;
-    const { step } = moment;
+    const { step } = record;
     player.begin();
     let outcome: unknown;
-    if (isSend(step)) outcome = player.send(step, moment.payload);
+    if (isSend(step)) outcome = player.send(step, record.payload);
     else if ('watch' in step) player.watch(step);
     else player.stop(step.stop);
-    const looks = looksAtState(moment);
-    // What was derived before is of another moment now.
-    if (moment.changed && !looks) player.derived = undefined;
-    const found = moment.look === 'nothing' ? undefined : this.#compared(moment, outcome, looks);
+    const looks = looksAtState(record);
+    // What was derived before belongs to an earlier step now.
+    if (record.changed && !looks) player.derived = undefined;
+    const found = record.look === 'nothing' ? undefined : this.#compared(record, outcome, looks);
     this.#wasRead = looks;
     this.#isKnown = looks && this.#compares('state') && this.#compares('derived');
-    this.#expected = moment;
+    this.#expected = record;
     return found;
   }
 
@@ -108,17 +108,17 @@ export class Follower {
     return this.#observed.classes.includes(what) && this.player.takesPart(what);
   }
 
-  #compared(moment: Moment, outcome: unknown, looks: boolean): Found | undefined {
+  #compared(record: StepRecord, outcome: unknown, looks: boolean): Found | undefined {
     const before: Shown = { state: this.player.state, derived: this.player.derived };
     return (
-      (isSend(moment.step) ? this.#ofOutcome(moment, outcome) : undefined) ??
-      (looks ? this.#ofState(moment, before) : undefined) ??
-      this.#ofNotices(moment, before) ??
-      this.#ofProblems(moment)
+      (isSend(record.step) ? this.#ofOutcome(record, outcome) : undefined) ??
+      (looks ? this.#ofState(record, before) : undefined) ??
+      this.#ofNotices(record, before) ??
+      this.#ofProblems(record)
     );
   }
 
-  #ofOutcome({ outcome: expected, sent }: Moment, actual: unknown): Found | undefined {
+  #ofOutcome({ outcome: expected, sent }: StepRecord, actual: unknown): Found | undefined {
     if (!this.#compares('outcome')) return undefined;
     const { player } = this;
     const told = player.has === undefined ? actual : asTold(expected, actual);
@@ -128,16 +128,16 @@ export class Follower {
   }
 
   /** Compares the state and what belongs to it: derived values if there are any, old snapshots, identity. */
-  #ofState(moment: Moment, before: Shown): Found | undefined {
+  #ofState(record: StepRecord, before: Shown): Found | undefined {
     const { player } = this;
-    const isFull = moment.look === 'fully';
+    const isFull = record.look === 'fully';
     player.state = player.read();
-    const expected = stateWithin(moment.state, player.has);
+    const expected = stateWithin(record.state, player.has);
     if (!this.#equal.isEqual(expected, player.state, isFull) && this.#compares('state'))
       return this.#found('state', narrowed(expected, player.state));
-    if (moment.derives && moment.derived !== undefined) {
-      player.derived = player.derive(moment.derived.asked);
-      const found = this.#ofDerived(moment.derived, player.derived, before.derived, isFull);
+    if (record.derives && record.derived !== undefined) {
+      player.derived = player.derive(record.derived.asked);
+      const found = this.#ofDerived(record.derived, player.derived, before.derived, isFull);
       if (found !== undefined) return found;
     }
     if (!isFull) return undefined;
@@ -183,17 +183,17 @@ export class Follower {
     return undefined;
   }
 
-  #ofNotices(moment: Moment, before: Shown): Found | undefined {
+  #ofNotices(record: StepRecord, before: Shown): Found | undefined {
     if (!this.#compares('notices')) return undefined;
     const { has, notices } = this.player;
     const expected =
       has === undefined
-        ? moment.notices
-        : moment.notices.filter(({ target }) => has.targets.has(target));
+        ? record.notices
+        : record.notices.filter(({ target }) => has.targets.has(target));
     if (expected.length === notices.length) {
       const isSame = (a: Notice, i: number) => {
         const b = notices[i] as Notice;
-        return this.#isAsShown(a, b, moment, before) || this.#isSame(a, b, moment);
+        return this.#isAsShown(a, b, record, before) || this.#isSame(a, b, record);
       };
       if (expected.every(isSame)) return undefined;
     }
@@ -201,20 +201,20 @@ export class Follower {
   }
 
   /** Whether both told the very objects that both showed, which are known to be equal. */
-  #isAsShown(a: Notice, b: Notice, moment: Moment, before: Shown): boolean {
-    if (!looksAtState(moment) || !this.#isKnown || a.watcher !== b.watcher) return false;
+  #isAsShown(a: Notice, b: Notice, record: StepRecord, before: Shown): boolean {
+    if (!looksAtState(record) || !this.#isKnown || a.watcher !== b.watcher) return false;
     const read = readerOf(a.target);
-    if (read(moment) !== a.now || read(this.player) !== b.now) return false;
+    if (read(record) !== a.now || read(this.player) !== b.now) return false;
     // What was shown before may have been changed in place since.
-    if (moment.look === 'fully') return same(a.before, b.before);
+    if (record.look === 'fully') return same(a.before, b.before);
     return read(this.#expected) === a.before && read(before) === b.before;
   }
 
-  #isSame(a: Notice, b: Notice, { look }: Moment): boolean {
+  #isSame(a: Notice, b: Notice, { look }: StepRecord): boolean {
     return isSameNotice(a, b, look === 'fully', this.#known);
   }
 
-  #ofProblems({ reports }: Moment): Found | undefined {
+  #ofProblems({ reports }: StepRecord): Found | undefined {
     const { reports: own } = this.player;
     if (!this.#compares('problems') || same(reports, own)) return undefined;
     return this.#found('problems', narrowed(reports, [...own]));
