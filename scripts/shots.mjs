@@ -30,7 +30,7 @@ export const shots = [
   { name: 'show', window: small, commands: ['leeshore show ferry.stores.yaml --store log'] },
   {
     name: 'generate',
-    window: small,
+    window: large,
     commands: ['leeshore generate ferry.stores.yaml', 'sed -n 15,44p stores/proxy/stores/wind.ts'],
   },
   {
