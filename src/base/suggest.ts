@@ -1,7 +1,7 @@
 import { distance } from 'fastest-levenshtein';
 
 /**
- * The known name nearest to an unknown one, if it is near enough to be a slip of the pen: at most a third
+ * The known name nearest to an unknown one, if it is near enough to be a typo: at most a third
  * of its letters differ, case aside. The first of equally near names wins.
  */
 export function nearest(unknown: string, known: Iterable<string>): string | undefined {

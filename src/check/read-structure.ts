@@ -110,7 +110,7 @@ function explain(error: FormatError, root: Located): Explained {
         : [];
       return {
         span: entry?.keySpan ?? node.span,
-        detail: `'${name}' is not known in ${where}.`,
+        detail: `Unknown key '${name}' in ${where}.`,
         near: nearest(name, properties),
         hint: `Known here: ${properties.join(', ')}.`,
       };

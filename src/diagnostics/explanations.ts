@@ -62,18 +62,18 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
   },
   'wrong-structure': {
     rule: 'A file has the keys of the format, each with the kind of value that it takes.',
-    why: 'A key that is not known is mostly a slip of the pen. It is never ignored.',
+    why: 'An unknown key is usually a typo. It is never ignored.',
     wrong: deck(`${capacity}\naction:\n  clear:\n    - reset: all`),
     right: deck(`${capacity}\nactions:\n  clear:\n    - reset: all`),
   },
   'not-supported-yet': {
-    rule: 'This part of the format is not there yet.',
+    rule: 'This part of the format is not supported yet.',
     why: 'It is refused rather than ignored, so that nothing in a schema is without effect.',
     wrong: deck(`${capacity}\nhistory: { limit: 10 }`),
     right: deck(capacity),
   },
   'bad-name': {
-    rule: 'A name is an ECMAScript identifier, no reserved word, and no property that every object has.',
+    rule: 'A name is an identifier that is not a reserved word or a property that every object has.',
     why: 'Names become names in code, in four styles; those of Object.prototype would be found where nobody put them.',
     wrong: deck('state: { class: { maybe: string } }'),
     right: deck('state: { vehicleClass: { maybe: string } }'),
@@ -184,8 +184,8 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
     right: deck(`${vehicles}\nderived: { none: "vehicles.length === 0" }`, vehicle),
   },
   'never-equal': {
-    rule: 'What is compared can be equal.',
-    why: 'A comparison that is never true is a name with a slip in it, or a type that has changed.',
+    rule: 'A comparison can be true.',
+    why: 'One of the values is misspelled, or its type has changed.',
     wrong: deck(
       `state: { lane: { enum: [port, starboard], default: port } }\nderived: { left: "lane === 'prot'" }`,
     ),
@@ -194,8 +194,8 @@ export const explanations: Readonly<Record<Code, Explanation>> = {
     ),
   },
   'never-here': {
-    rule: 'Where a value is used there is one.',
-    why: 'The conditions around this place exclude each other: one of them is not what was meant.',
+    rule: 'All code can run.',
+    why: 'The surrounding conditions exclude each other, so one of them is wrong.',
     wrong: deck(
       "state: { lane: { enum: [port, starboard], default: port } }\nderived: { mark: \"lane !== 'port' && lane !== 'starboard' ? lane.at(0) ?? '' : ''\" }",
     ),

@@ -132,7 +132,7 @@ Parts that stayed the same objects on both sides, and all of quiet scripts, afte
 }
 
 /** What can be said of a walk that ended early. */
-const claims = ['not even all inputs of the start', 'every single input'];
+const claims = ['the budget ran out before every first input was tried', 'every single input'];
 
 /** What was tried exhaustively, and how far that holds. */
 function walksText({ walks, compared }: ComparisonJson): string {

@@ -82,7 +82,7 @@ export function faultsToJson(
 }
 
 function whyMissed({ equal, missed }: TriedFault): string {
-  if (equal !== undefined) return `equal by the contract: ${equal}`;
+  if (equal !== undefined) return `equivalent under the contract: ${equal}`;
   return missed.length === 0 ? 'no difference shown' : `never reached: ${missed.join(', ')}`;
 }
 

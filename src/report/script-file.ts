@@ -30,7 +30,7 @@ export function readScript(
   try {
     value = JSON.parse(text);
   } catch (error) {
-    return `it is no JSON: ${(error as Error).message}`;
+    return `it is not valid JSON: ${(error as Error).message}`;
   }
   if (!isObject(value) || value.leeshoreScript !== 1) return "it has no 'leeshoreScript': 1";
   const { seed, before = [] } = value;

@@ -15,7 +15,7 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   [
     'an unknown section',
     'leeshore: 1\nstores: { deck: { stat: {} } }',
-    "2:19 wrong-structure 'stat' is not known in 'deck'.",
+    "2:19 wrong-structure Unknown key 'stat' in 'deck'.",
   ],
   ['a missing version', 'stores: { deck: {} }', "1:1 wrong-structure The file lacks 'leeshore'."],
   [

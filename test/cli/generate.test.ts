@@ -81,7 +81,7 @@ describe('generate, before it writes', () => {
       expect(out).toContain('("deck.capacityM", 240);\n+');
     }));
 
-  test('--verify exits 1 if the folder is not what the schema says, and writes nothing', () =>
+  test('--verify exits 1 if the folder is out of date, and writes nothing', () =>
     inPierFolder(async (folder) => {
       expect((await generate(folder, '--verify')).code).toBe(1);
       await generate(folder);

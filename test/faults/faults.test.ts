@@ -57,7 +57,7 @@ describe('the catalogue of faults', () => {
   });
 });
 
-describe('faults that are equal by the contract', () => {
+describe('faults that are equivalent under the contract', () => {
   const lamps = (steps: string) =>
     deckSchema({
       state: [

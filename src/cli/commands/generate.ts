@@ -64,7 +64,7 @@ export function builder(yargs: Argv) {
       default: false,
     })
     .option('verify', {
-      describe: 'write nothing; exit code 1 if the folders are not what the schema says',
+      describe: 'write nothing; exit code 1 if a folder is out of date',
       type: 'boolean',
       default: false,
     })
