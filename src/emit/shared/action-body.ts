@@ -272,6 +272,19 @@ export abstract class ActionBody {
     return textOf(union(declared)) !== textOf(type);
   }
 
+  /** Steps as statements, each with what it needs before it. */
+  protected eachStep(steps: readonly Step[], write: (step: Step) => Code): Code {
+    return joined(
+      steps.map((step) => {
+        const before = this.before(step);
+        const statements = write(step);
+        this.after(step);
+        return code`${before}${statements}`;
+      }),
+      '\n',
+    );
+  }
+
   /** What a step needs before it: constants whose types the compiler knows. */
   protected before(step: Step): Code {
     if (step.kind === 'let') return nothing;

@@ -80,15 +80,7 @@ export class AtomBody extends ActionBody {
   }
 
   steps(steps: readonly Step[]): Code {
-    return joined(
-      steps.map((step) => {
-        const before = this.before(step);
-        const statements = this.#step(step);
-        this.after(step);
-        return code`${before}${statements}`;
-      }),
-      '\n',
-    );
+    return this.eachStep(steps, (step) => this.#step(step));
   }
 
   #step(step: Step): Code {

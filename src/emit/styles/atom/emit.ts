@@ -24,8 +24,8 @@ import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
-import { exportTypes } from '../../shared/public-types.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
+import { emitReadableIndex } from '../../shared/readable-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { AtomBody } from './atom-body.js';
 import type { Nodes } from './nodes.js';
@@ -235,38 +235,11 @@ class AtomStore implements Nodes {
 }
 
 function emitIndex(output: Output): void {
-  const { application, types } = output;
-  const module = output.module(
-    'index',
-    'Stores of atoms: get and watch one at a time, change them by actions.',
-  );
-  const [given, graph, around, stores] = ['options', 'graph', 'around', 'stores'].map(
-    (name) => new Name(name),
-  ) as [Name, Name, Name, Name];
-  const options = module.type('runtime/transaction', 'Options');
-  const made = application.stores.map(({ name }) => {
-    const create = module.value(`stores/${name}`, `create${pascal(name)}`);
-    return code`${entry(name, code`${create}(${around})`)},`;
+  emitReadableIndex(output, {
+    about: 'Stores of atoms: get and watch one at a time, change them by actions.',
+    maker: ['runtime/atoms', 'Graph', 'graph'],
+    around: (graph, stores, module) =>
+      code`{ graph, stores: (): ${output.types.use('Readers', module)} => ${stores}, ...${graph}.tools }`,
+    publicTypes: { atoms: ['Readable'] },
   });
-  const states = application.stores.map((store) => {
-    const of = types.state(store, module);
-    return code`${entry(store.name, code`${graph}.state<${of}>(${data(store.name)})`)},`;
-  });
-  const aroundType = types.use('Around', module);
-  const readers = types.use('Readers', module);
-  const body = code`const ${graph} = new ${module.value('runtime/atoms', 'Graph')}(${output.checkTable(module)}, ${given});
-const ${around}: ${aroundType} = { graph, stores: (): ${readers} => ${stores}, ...graph.tools };
-const ${stores} = {\n${made}\n};
-return {
-stores,
-${doc('The state of each store.')}states: {\n${states}\n},
-${doc('The state of all stores.')}state: ${graph}.state<${types.app(module)}>(),
-};`;
-  module.add(
-    scoped(
-      [given, graph, around, stores],
-      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${given}: ${options} = {}) {\n${body}\n}`,
-    ),
-    ...exportTypes(output, { atoms: ['Readable'] }),
-  );
 }

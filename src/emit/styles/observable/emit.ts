@@ -26,8 +26,8 @@ import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
-import { exportTypes } from '../../shared/public-types.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
+import { emitReadableIndex } from '../../shared/readable-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { sourcesOf } from '../../shared/sources.js';
 import { StreamBody } from './stream-body.js';
@@ -283,43 +283,20 @@ function typedArrow(params: readonly Name[], type: Code, value: Code): Code {
 }
 
 function emitIndex(output: Output): void {
-  const { application, types } = output;
-  const module = output.module(
-    'index',
-    'Stores of streams: subscribe to values, change them by actions.',
-  );
-  const [given, streams, around, stores] = ['options', 'streams', 'around', 'stores'].map(
-    (name) => new Name(name),
-  ) as [Name, Name, Name, Name];
-  const options = module.type('runtime/transaction', 'Options');
-  const made = application.stores.map(({ name }) => {
-    const create = module.value(`stores/${name}`, `create${pascal(name)}`);
-    return code`${entry(name, code`${create}(${around})`)},`;
-  });
-  const states = application.stores.map((store) => {
-    const of = types.state(store, module);
-    return code`${entry(store.name, code`${streams}.state<${of}>(${data(store.name)})`)},`;
-  });
-  const latest = types.use('Latest', module);
-  const body = code`const ${streams} = new ${module.value('runtime/streams', 'Streams')}(${output.checkTable(module)}, ${given});
-const ${around}: ${types.use('Around', module)} = {
+  const { types } = output;
+  emitReadableIndex(output, {
+    about: 'Stores of streams: subscribe to values, change them by actions.',
+    maker: ['runtime/streams', 'Streams', 'streams'],
+    around: (streams, stores, module) => {
+      const latest = types.use('Latest', module);
+      return code`{
 streams,
 latest: ${streams}.latest<${latest}>(),
 after: (states) => ${streams}.after<${latest}>(states),
 stores: (): ${types.use('Readers', module)} => ${stores},
 ...${streams}.tools,
-};
-const ${stores} = {\n${made}\n};
-return {
-stores,
-${doc('The state of each store.')}states: {\n${states}\n},
-${doc('The state of all stores.')}state: ${streams}.state<${types.app(module)}>(),
-};`;
-  module.add(
-    scoped(
-      [given, streams, around, stores],
-      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${given}: ${options} = {}) {\n${body}\n}`,
-    ),
-    ...exportTypes(output, { streams: ['ActionStream', 'Stream'] }),
-  );
+}`;
+    },
+    publicTypes: { streams: ['ActionStream', 'Stream'] },
+  });
 }

@@ -1,0 +1,51 @@
+import { code, data, doc, entry, Name, scoped, type Code } from '../build/code.js';
+import type { Module } from '../build/module.js';
+import { pascal } from '../build/reserved.js';
+import type { Output } from './output.js';
+import { exportTypes } from './public-types.js';
+
+/** What differs between the styles whose stores are made of readable parts. */
+export interface ReadableIndex {
+  readonly about: string;
+  /** The class that makes the parts, the file of the run time that it is in, and how an instance of it is called. */
+  readonly maker: readonly [file: string, type: string, name: string];
+  /** What the stores are given, from the names of the maker and of all stores. */
+  readonly around: (maker: Name, stores: Name, module: Module) => Code;
+  readonly publicTypes: Parameters<typeof exportTypes>[1];
+}
+
+/** The file with `createStores`, for styles in which a store is an object of parts that can be read and watched. */
+export function emitReadableIndex(
+  output: Output,
+  { about, maker: [file, type, name], around, publicTypes }: ReadableIndex,
+): void {
+  const { application, types } = output;
+  const module = output.module('index', about);
+  const [given, maker, tools, stores] = ['options', name, 'around', 'stores'].map(
+    (one) => new Name(one),
+  ) as [Name, Name, Name, Name];
+  const options = module.type('runtime/transaction', 'Options');
+  const made = application.stores.map((store) => {
+    const create = module.value(`stores/${store.name}`, `create${pascal(store.name)}`);
+    return code`${entry(store.name, code`${create}(${tools})`)},`;
+  });
+  const states = application.stores.map((store) => {
+    const of = types.state(store, module);
+    return code`${entry(store.name, code`${maker}.state<${of}>(${data(store.name)})`)},`;
+  });
+  const body = code`const ${maker} = new ${module.value(file, type)}(${output.checkTable(module)}, ${given});
+const ${tools}: ${types.use('Around', module)} = ${around(maker, stores, module)};
+const ${stores} = {\n${made}\n};
+return {
+stores,
+${doc('The state of each store.')}states: {\n${states}\n},
+${doc('The state of all stores.')}state: ${maker}.state<${types.app(module)}>(),
+};`;
+  module.add(
+    scoped(
+      [given, maker, tools, stores],
+      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${given}: ${options} = {}) {\n${body}\n}`,
+    ),
+    ...exportTypes(output, publicTypes),
+  );
+}
