@@ -37,12 +37,12 @@ stores:
 /** What is asked of the environment: ids and chances at each evaluation, the time once. */
 describe.each(participantNames)('drawing: %s', (name) => {
   const counting = () => {
-    const asked = { ids: 0, chances: 0, records: 0 };
+    const asked = { ids: 0, chances: 0, moments: 0 };
     return {
       asked,
       newId: () => `id-${(asked.ids += 1)}`,
       random: () => (asked.chances += 1) / 100,
-      now: () => (asked.records += 1),
+      now: () => (asked.moments += 1),
     };
   };
 
@@ -53,7 +53,7 @@ describe.each(participantNames)('drawing: %s', (name) => {
     expect(running.read().deck).toMatchObject({ drawn: [0.01, 0.01, 0.02] });
     running.send('deck', 'mix', undefined);
     expect(running.read().deck).toMatchObject({ drawn: [0.03, 0.04, 0.05], ids: ['id-1', 'id-2'] });
-    expect(asked).toEqual({ ids: 2, chances: 5, records: 0 });
+    expect(asked).toEqual({ ids: 2, chances: 5, moments: 0 });
   });
 
   test('the time is asked for once in a transaction', async () => {
@@ -61,8 +61,8 @@ describe.each(participantNames)('drawing: %s', (name) => {
     const { running } = await start(schema, name, environment);
     running.send('deck', 'moment', undefined);
     running.send('deck', 'moment', undefined);
-    expect(running.read().deck).toMatchObject({ records: [1, 1, 2, 2] });
-    expect(asked.records).toBe(2);
+    expect(running.read().deck).toMatchObject({ moments: [1, 1, 2, 2] });
+    expect(asked.moments).toBe(2);
   });
 
   test('what was drawn is spent even if the action is refused', async () => {

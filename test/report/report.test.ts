@@ -75,7 +75,7 @@ describe('script files', () => {
   });
 
   test.each([
-    ['{', 'it is no JSON'],
+    ['{', 'it is not valid JSON'],
     ['{}', "it has no 'leeshoreScript': 1"],
     ['{"leeshoreScript":1}', "it has no list of 'steps'"],
     ['{"leeshoreScript":1,"steps":[{"send":"deck"}]}', "step 1 has no 'send'"],
