@@ -72,7 +72,7 @@ function pointsOfSteps(steps: readonly Step[]): CoverPoint[] {
 }
 
 /** The ways in which a step can go. */
-export function outcomesOf(step: Step): readonly string[] {
+function outcomesOf(step: Step): readonly string[] {
   switch (step.kind) {
     case 'when':
       return ['then', 'else'];

@@ -11,7 +11,7 @@ export interface TextMeanings {
   readonly null: boolean;
 }
 
-export function meaningsOf(type: Type, types: TypeTable): TextMeanings {
+function meaningsOf(type: Type, types: TypeTable): TextMeanings {
   const kinds = membersOf(type, types).map((member) =>
     member.kind === 'literal' ? typeof member.value : member.kind,
   );

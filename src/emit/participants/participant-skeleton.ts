@@ -138,8 +138,8 @@ function derivedLine(
 ): Code {
   const own = params.map((param) => ({ ...param, own: new Name(param.name) }));
   const given = own.map((param) => code`${param.own}: ${file.type(param.type, module)}`);
-  const told = [data(`${store.name}.${name}`), ...own.map((param) => named(param.own))];
-  const line = code`(${joined(given, ', ')}): ${file.type(value.type, module)} => ${missing}(${joined(told, ', ')})`;
+  const callArguments = [data(`${store.name}.${name}`), ...own.map((param) => named(param.own))];
+  const line = code`(${joined(given, ', ')}): ${file.type(value.type, module)} => ${missing}(${joined(callArguments, ', ')})`;
   return code`${doc(about)}${key(name)}: ${scoped(
     own.map((param) => param.own),
     line,

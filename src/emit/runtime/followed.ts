@@ -45,15 +45,16 @@ export abstract class Followed<T> {
 
   /** Tells the observer of every new value from now on. */
   subscribe(observer: Observer<T> | ((value: T) => void)): Subscription {
-    const told = typeof observer === 'function' ? { next: observer } : observer;
-    if (Object(told) !== told) throw new TypeError('An observer is an object or a function.');
+    const callbacks = typeof observer === 'function' ? { next: observer } : observer;
+    if (Object(callbacks) !== callbacks)
+      throw new TypeError('An observer is an object or a function.');
     const subscription = new Stoppable();
     try {
-      told.start?.(subscription);
+      callbacks.start?.(subscription);
     } catch (error) {
       this.report({ kind: 'watcher', at: this.name, error });
     }
-    if (!subscription.closed) subscription.stop = this.watch((now) => told.next?.(now));
+    if (!subscription.closed) subscription.stop = this.watch((now) => callbacks.next?.(now));
     return subscription;
   }
 

@@ -335,7 +335,9 @@ export abstract class ActionBody {
       () => write(otherwise),
     );
     // Braces around single statements say nothing.
-    const isShort = branches.every(({ written }) => isOneStatement(written));
+    const isShort = branches
+      .slice(0, otherwise.length === 0 ? 1 : 2)
+      .every(({ written }) => isOneStatement(written));
     const [first = nothing, second = nothing] = branches.map(({ written, own }) =>
       isShort ? written : code`{\n${scoped(own, written)}\n}`,
     );

@@ -36,9 +36,9 @@ export class AtomBody extends ActionBody {
     module: Module,
     readonly nodes: Nodes,
     /** The names that reactions read of what it binds. */
-    readonly told: readonly string[] = [],
+    readonly forReactions: readonly string[] = [],
   ) {
-    super(output, store, deed, module, told);
+    super(output, store, deed, module, forReactions);
   }
 
   field(store: string, name: string): Code {
@@ -128,8 +128,8 @@ export class AtomBody extends ActionBody {
 
   /** What the reactions read of what the action binds. */
   protected override atEnd(): Code {
-    if (this.told.length === 0) return nothing;
-    const entries = this.told.map((name) => entry(name, this.locals.get(name) ?? nothing));
+    if (this.forReactions.length === 0) return nothing;
+    const entries = this.forReactions.map((name) => entry(name, this.locals.get(name) ?? nothing));
     return code`return ${object(entries)};`;
   }
 }

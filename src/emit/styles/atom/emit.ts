@@ -177,9 +177,9 @@ class AtomStore implements Nodes {
   #action(action: Action): Code {
     const { store, output } = this;
     const module = this.#module;
-    const told = readByReactions(output.application, store, action);
+    const forReactions = readByReactions(output.application, store, action);
     const payload = new Name('payload');
-    const body = new AtomBody(output, store, action, module, this, told);
+    const body = new AtomBody(output, store, action, module, this, forReactions);
     if (body.reads('payload')) body.locals.set('payload', named(payload));
     const statements = body.body();
     const name = data(`${store.name}.${action.name}`);

@@ -163,9 +163,9 @@ class StreamStore {
 
   #change(action: Action): { readonly change: Code; readonly isOverAll: boolean } {
     const { store, output } = this;
-    const told = readByReactions(output.application, store, action);
+    const forReactions = readByReactions(output.application, store, action);
     const payload = new Name('payload');
-    const body = this.#body(action, told);
+    const body = this.#body(action, forReactions);
     if (body.reads('payload')) body.locals.set('payload', named(payload));
     const mapped = this.#mapped(body, body.reads('payload') ? [payload] : []);
     return {
@@ -174,7 +174,7 @@ class StreamStore {
     };
   }
 
-  #body(deed: Action | Reaction, told: readonly string[]): StreamBody {
+  #body(deed: Action | Reaction, forReactions: readonly string[]): StreamBody {
     return new StreamBody(
       this.output,
       this.store,
@@ -182,7 +182,7 @@ class StreamStore {
       this.#module,
       () => this.#initial,
       (name) => this.around(name),
-      told,
+      forReactions,
     );
   }
 

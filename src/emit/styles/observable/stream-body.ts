@@ -27,15 +27,15 @@ export class StreamBody extends ValueBody {
     initial: () => Name,
     /** Something of what the store is made with: `latest`, `newId`. */
     readonly around: (name: string) => Name,
-    readonly told: readonly string[] = [],
+    readonly forReactions: readonly string[] = [],
   ) {
     const base = new Name(reachesAll(deed.steps) ? 'app' : store.name);
-    super(output, store, deed, module, base, initial, told);
+    super(output, store, deed, module, base, initial, forReactions);
   }
 
   protected override afterBindings(): Code {
-    if (this.told.length === 0) return nothing;
-    const given = this.told.map((name) => entry(name, this.locals.get(name) ?? nothing));
+    if (this.forReactions.length === 0) return nothing;
+    const given = this.forReactions.map((name) => entry(name, this.locals.get(name) ?? nothing));
     return code`${this.around('streams')}.giveReactions(${object(given)});`;
   }
 

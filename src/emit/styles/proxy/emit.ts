@@ -145,8 +145,8 @@ class ProxyStore {
   }
 
   #action(action: Action): Code {
-    const told = readByReactions(this.output.application, this.store, action);
-    const body = new ProxyBody(this.output, this.store, action, this.#module, told);
+    const forReactions = readByReactions(this.output.application, this.store, action);
+    const body = new ProxyBody(this.output, this.store, action, this.#module, forReactions);
     const payload =
       action.payload === undefined
         ? undefined

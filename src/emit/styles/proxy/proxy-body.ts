@@ -34,9 +34,9 @@ export class ProxyBody extends ActionBody {
     deed: Deed,
     module: Module,
     /** The names that reactions read of what it binds. */
-    readonly told: readonly string[] = [],
+    readonly forReactions: readonly string[] = [],
   ) {
-    super(output, store, deed, module, told);
+    super(output, store, deed, module, forReactions);
     if (this.reads('payload')) this.locals.set('payload', named(this.use('payload')));
   }
 
@@ -92,8 +92,8 @@ export class ProxyBody extends ActionBody {
 
   /** What the reactions read of what the action binds. */
   protected override atEnd(): Code {
-    if (this.told.length === 0) return nothing;
-    const entries = this.told.map((name) => entry(name, this.locals.get(name) ?? nothing));
+    if (this.forReactions.length === 0) return nothing;
+    const entries = this.forReactions.map((name) => entry(name, this.locals.get(name) ?? nothing));
     return code`return ${object(entries)};`;
   }
 }

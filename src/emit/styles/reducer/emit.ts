@@ -177,9 +177,9 @@ class ReducerStore {
   }
 
   #action(action: Action, own: Name): ReducerBody {
-    const told = readByReactions(this.output.application, this.store, action);
-    const body = this.#body(action, told);
-    body.tell(told);
+    const forReactions = readByReactions(this.output.application, this.store, action);
+    const body = this.#body(action, forReactions);
+    body.giveToReactions(forReactions);
     const payload =
       action.payload === undefined
         ? undefined

@@ -22,7 +22,7 @@ import { reachesAll, ValueBody } from '../../shared/value-body.js';
 export class ReducerBody extends ValueBody {
   /** What of the surroundings is used, by name. */
   readonly #around = new Map<string, Name>();
-  #told: readonly string[] = [];
+  #forReactions: readonly string[] = [];
   #taken: readonly Parameter[] = [];
 
   constructor(
@@ -45,8 +45,8 @@ export class ReducerBody extends ValueBody {
   }
 
   /** Gives values that the action binds to its reactions. */
-  tell(names: readonly string[]): void {
-    this.#told = names;
+  giveToReactions(names: readonly string[]): void {
+    this.#forReactions = names;
   }
 
   /** Takes values that the action has bound. */
@@ -57,8 +57,8 @@ export class ReducerBody extends ValueBody {
   }
 
   protected override afterBindings(): Code {
-    if (this.#told.length === 0) return nothing;
-    const given = this.#told.map((name) => entry(name, this.locals.get(name) ?? nothing));
+    if (this.#forReactions.length === 0) return nothing;
+    const given = this.#forReactions.map((name) => entry(name, this.locals.get(name) ?? nothing));
     return code`${this.#use('giveReactions')}(${object(given)});`;
   }
 

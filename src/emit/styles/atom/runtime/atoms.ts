@@ -67,7 +67,7 @@ abstract class Node<T> extends Followed<T> {
     return this.get();
   }
 
-  protected tell(): void {
+  protected notify(): void {
     for (const reader of this.readers) reader.invalidate();
     this.readers.clear();
   }
@@ -135,7 +135,7 @@ export class Atom<T> extends Node<T> {
     this.#next = undefined;
     if (value === this.#value) return false;
     this.#value = value;
-    this.tell();
+    this.notify();
     return true;
   }
 
@@ -199,7 +199,7 @@ class Derived<T> extends Node<T> {
   invalidate(): void {
     if (!this.#isFresh) return;
     this.#isFresh = false;
-    this.tell();
+    this.notify();
   }
 
   #renew(): void {

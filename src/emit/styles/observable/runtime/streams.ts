@@ -262,7 +262,7 @@ export class Streams {
     const followed = new Following<P>(
       name,
       () => undefined as P,
-      (tell) => this.#follow(name, tell as (payload: unknown) => void),
+      (notify) => this.#follow(name, notify as (payload: unknown) => void),
       (problem) => {
         this.report(problem);
       },
@@ -278,13 +278,13 @@ export class Streams {
     return Object.assign(done, { [observable]: () => followed });
   }
 
-  #follow(name: string, tell: (payload: unknown) => void): () => void {
+  #follow(name: string, notify: (payload: unknown) => void): () => void {
     this.#others.set(name, (this.#others.get(name) ?? 0) + 1);
     const stop = this.watchers.listen(() => {
       for (const [action, payload] of this.#done) {
         if (action !== name) continue;
         try {
-          tell(payload);
+          notify(payload);
         } catch (error) {
           this.report({ kind: 'watcher', at: name, error });
         }
