@@ -86,6 +86,14 @@ export function needsTypeAnnotation(expr: Expr): boolean {
   return found;
 }
 
+/**
+ * Whether a function that gives the value of an expression has to say its type: the compiler takes a single text or
+ * number that is given back for any text or number.
+ */
+export function needsResultType(expr: Expr): boolean {
+  return expr.type.kind === 'literal' || needsTypeAnnotation(expr);
+}
+
 function hasLiterals(type: Type): boolean {
   switch (type.kind) {
     case 'literal':

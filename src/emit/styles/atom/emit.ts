@@ -19,7 +19,7 @@ import type { Module } from '../../build/module.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
-import { narrowedIn, partKey, needsTypeAnnotation } from '../../shared/expression-facts.js';
+import { narrowedIn, partKey, needsResultType } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
@@ -166,7 +166,7 @@ class AtomStore implements Nodes {
       locals.map((local) => output.types.type(local.type, module)),
       ', ',
     );
-    const isPlain = !needsTypeAnnotation(derived.value);
+    const isPlain = !needsResultType(derived.value);
     const made =
       locals.length === 0
         ? code`${graph}.derived${isPlain ? nothing : code`<${type}>`}(${name}, ${compute})`

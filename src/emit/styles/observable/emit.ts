@@ -21,7 +21,7 @@ import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
-import { needsTypeAnnotation } from '../../shared/expression-facts.js';
+import { needsResultType } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
@@ -108,7 +108,8 @@ class StreamStore {
     ];
     const list = (isOverAll: boolean) =>
       changes.filter((one) => one.isOverAll === isOverAll).map((one) => code`${one.change},`);
-    const state = code`const ${this.#state} = ${streams}.accumulate<${output.types.state(store, module)}>(${data(store.name)}, ${this.#initial}, [\n${list(false)}\n]);`;
+    const declared = store.fields.length === 0 ? nothing : code`const ${this.#state} = `;
+    const state = code`${declared}${streams}.accumulate<${output.types.state(store, module)}>(${data(store.name)}, ${this.#initial}, [\n${list(false)}\n]);`;
     const overAll = list(true);
     const all =
       overAll.length === 0
@@ -245,7 +246,7 @@ class StreamStore {
     });
     const params = sources.list.map(({ param }) => param);
     const type = output.types.type(derived.value.type, module);
-    const isPlain = !needsTypeAnnotation(derived.value);
+    const isPlain = !needsResultType(derived.value);
     const streams = sources.list.map((source) =>
       source.kind === 'ask'
         ? code`${this.#stream(source.store, source.name)}.answers`
@@ -264,6 +265,7 @@ class StreamStore {
         locals.map((local) => local.own),
         value,
         written,
+        isPlain ? undefined : type,
       );
       return code`${about}const ${own} = ${combine('combineFor')}${arrow(params, answer)});`;
     }

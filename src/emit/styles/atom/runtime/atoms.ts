@@ -235,6 +235,7 @@ export class Graph {
   readonly #turns: Turns;
   readonly #checks: Readonly<Record<string, StoreChecks>>;
   readonly #atoms = new Map<string, Atom<unknown>>();
+  readonly #stores = new Set<string>();
   readonly #written = new Set<Atom<unknown>>();
   readonly #actions = new Map<string, Work>();
   readonly #reactions = new Map<string, Work[]>();
@@ -347,8 +348,9 @@ export class Graph {
       if (stores.includes(name.split('.')[0] ?? '')) atom.reset();
   }
 
-  /** The state of a store, or of all stores if none is named. */
+  /** The state of a store; if none is named, of all stores whose states were asked for before. */
   state<T>(store?: string): Readable<T> {
+    if (store !== undefined) this.#stores.add(store);
     const own = [...this.#atoms].filter(([name]) => name.split('.')[0] === store);
     const single = this.#atoms.get(store ?? '');
     if (single !== undefined) return single as unknown as Readable<T>;
@@ -357,8 +359,7 @@ export class Graph {
         const values = own.map(([name, atom]) => [name.slice(store.length + 1), atom.get()]);
         return Object.fromEntries(values) as T;
       });
-    const stores = new Set([...this.#atoms.keys()].map((name) => name.split('.')[0] ?? ''));
-    const states = [...stores].map((name) => [name, this.state(name)] as const);
+    const states = [...this.#stores].map((name) => [name, this.state(name)] as const);
     return this.derived('*', () => {
       const values = states.map(([name, state]) => [name, state.get()]);
       return Object.fromEntries(values) as T;
