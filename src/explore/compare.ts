@@ -58,7 +58,7 @@ export interface Progress {
 /** What is compared with what. */
 export interface Compared {
   readonly application: Application;
-  readonly participants: readonly Pick<Participant, 'name' | 'has'>[];
+  readonly participants: readonly Pick<Participant, 'name' | 'has' | 'refusesMisfits'>[];
   /** All that can be reached, in schema order. */
   readonly points: readonly CoverPoint[];
 }
@@ -318,10 +318,11 @@ class Search {
 
   #participants(): readonly ParticipantSummary[] {
     const { application, participants } = this.#compared;
-    return participants.map(({ name, has }) => ({
+    return participants.map(({ name, has, refusesMisfits = true }) => ({
       name,
       lacks: has === undefined ? [] : lackedBy(has, application),
       without: observables.filter((one) => has?.classes.has(one) === false),
+      refusesMisfits,
       notReported: this.#notReported.get(name) ?? 0,
     }));
   }
@@ -340,7 +341,7 @@ const farAhead = 300;
 /** Whether a point can be reached by what is sent to these participants. */
 function sentTo(participants: Compared['participants']): (point: CoverPoint) => boolean {
   const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
-  const isPicky = partial.some(({ refusesMisfits }) => !refusesMisfits);
+  const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
   return ({ action, isMisfit }) =>
     !(isPicky && isMisfit === true) &&
     (action === undefined || partial.every(({ actions }) => actions.has(action)));

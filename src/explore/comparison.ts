@@ -37,6 +37,8 @@ export interface ParticipantSummary {
   readonly lacks: readonly string[];
   /** The classes of observations that it does not take part in. */
   readonly without: readonly ObservedClass[];
+  /** Whether it refuses what does not fit its type; if not, that was not sent. */
+  readonly refusesMisfits: boolean;
   /** How many outcomes it said nothing of. */
   readonly notReported: number;
 }

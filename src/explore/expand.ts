@@ -65,7 +65,7 @@ class Expander implements Expansion {
     this.#choices = choicesWithin(searching, item);
     const { participants, observed } = searching;
     this.#byStep = participants.some(({ has }) => has !== undefined);
-    this.#isPicky = participants.some(({ has }) => has?.refusesMisfits === false);
+    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     this.#derives = observed.classes.includes('derived');
     this.#first = this.#newFirst();
     if (this.#derives) this.#deriveFirst();

@@ -76,7 +76,7 @@ export class Session {
     const byStep = participants.some(({ has }) => has !== undefined);
     const [first, ...others] = participants as [Participant, ...Participant[]];
     this.#first = new Player(first, watches ? observed.targets : [], byStep);
-    this.#isPicky = participants.some(({ has }) => has?.refusesMisfits === false);
+    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
     reached?.keep();
@@ -104,6 +104,8 @@ export class Session {
   /** Does a step, with every participant unless it came to nothing, and compares what they show. */
   step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
     const first = this.#first;
+    // What a watcher sends is known only while others are told: too late to leave it out if it does not fit.
+    if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return skipped;
     const mark = first.mark();
     first.begin();
     if (!isSend(step)) {

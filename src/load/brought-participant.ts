@@ -36,6 +36,7 @@ export function broughtParticipant(
   return {
     name: brought.name,
     has: abilitiesOf(brought, tables, application),
+    refusesMisfits: brought.refusesMisfits ?? false,
     create(environment) {
       watchdog.begin();
       const { newId, now, random } = environment;
@@ -53,12 +54,7 @@ function namesIn(table: Readonly<Record<string, unknown>> | undefined): string[]
 }
 
 function abilitiesOf(
-  {
-    refusesMisfits = false,
-    keepsIdentity = false,
-    keepsSnapshots = true,
-    textOnly = [],
-  }: BroughtParticipant,
+  { keepsIdentity = false, keepsSnapshots = true, textOnly = [] }: BroughtParticipant,
   { actions, state, derived, watch }: BroughtStores,
   { stores }: Application,
 ): Abilities {
@@ -76,7 +72,6 @@ function abilitiesOf(
     targets: new Set(Object.keys(watch ?? {})),
     classes,
     textOnly: new Set(textOnly),
-    refusesMisfits,
   };
 }
 

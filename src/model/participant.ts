@@ -86,8 +86,6 @@ export interface Abilities {
   readonly classes: ReadonlySet<ObservedClass>;
   /** The actions that are sent text only. */
   readonly textOnly: ReadonlySet<string>;
-  /** Whether it refuses what does not fit its type, as the schema says. If not, it is not sent what would be. */
-  readonly refusesMisfits: boolean;
 }
 
 /** What a participant's code left unhandled. */
@@ -105,6 +103,8 @@ export interface Participant {
   readonly name: string;
   /** Left out if it has all that the application has. */
   readonly has?: Abilities;
+  /** Whether it refuses what does not fit its type; true if not given. If not, it is not sent what would be refused. */
+  readonly refusesMisfits?: boolean;
   /** What its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
   readonly leaks?: () => readonly Leak[];
   /** What its code has changed of what every program uses: `Array.prototype.map`. */

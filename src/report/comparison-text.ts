@@ -15,10 +15,7 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
   if (difference !== null)
     return [
       differenceText(difference, comparison, options),
-      [
-        searchText(comparison),
-        ...comparison.participants.flatMap((one) => notCompared(one, options.paint)),
-      ].join('\n'),
+      [searchText(comparison), ...notCompared(comparison.participants, options.paint)].join('\n'),
     ].join('\n\n');
   return [
     verdictText(comparison, options.paint),
@@ -76,11 +73,22 @@ function participantTable(
       : { colWidths: widths, wordWrap: true, wrapOnWordBoundary: false }),
   });
   table.push(...rows.map((row) => [...row]));
-  return [table.toString(), ...participants.flatMap((one) => notCompared(one, paint))].join('\n');
+  return [table.toString(), ...notCompared(participants, paint)].join('\n');
 }
 
-/** What of a participant could not be compared. */
-function notCompared(
+/** What of participants could not be compared. */
+function notCompared(participants: readonly ParticipantSummary[], paint: Paint): string[] {
+  const unjudged = participants.filter(({ refusesMisfits }) => !refusesMisfits);
+  const names = unjudged.map(({ name }) => name).join(', ');
+  return [
+    ...participants.flatMap((one) => notComparedWith(one, paint)),
+    ...(names === ''
+      ? []
+      : [`Not sent: what does not fit its type, which is not judged by ${names}.`]),
+  ];
+}
+
+function notComparedWith(
   { name, lacks, without, notReported }: ParticipantSummary,
   { columns }: Paint,
 ): string[] {

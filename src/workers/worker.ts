@@ -27,9 +27,11 @@ try {
   searching = await searchingOf(cast, watchdog);
   answer({
     kind: 'ready',
-    participants: searching.participants.map(({ name, has }) =>
-      has === undefined ? { name } : { name, has },
-    ),
+    participants: searching.participants.map(({ name, has, refusesMisfits }) => ({
+      name,
+      ...(has === undefined ? {} : { has }),
+      ...(refusesMisfits === undefined ? {} : { refusesMisfits }),
+    })),
   });
 } catch (error) {
   if (!(error instanceof LoadError)) throw error;

@@ -189,6 +189,13 @@ describe('generate, options of the output', () => {
       // What comes as text is judged all the same: the compiler cannot know what it says.
       expect(files['checks/deck.ts']).toContain('from: fromText');
       expect(files['checks/deck.ts']).not.toContain('state:');
+      // Such stores are sent only what fits, and the report says so.
+      const { code, out } = await leeshore(
+        folder,
+        ...['compare', file, '--generated', 'stores', '--steps', '3000'],
+      );
+      expect([code, out]).toEqual([0, expect.stringContaining('no difference')]);
+      expect(out).toContain('what does not fit its type, which is not judged by reducer, atom,');
     }));
 });
 

@@ -11,6 +11,7 @@ const same: ComparisonJson = {
     name,
     lacks: [],
     without: [],
+    refusesMisfits: true,
     notReported: 0,
   })),
   walks: [],

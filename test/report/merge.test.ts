@@ -15,6 +15,7 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
     name,
     lacks: [],
     without: [],
+    refusesMisfits: true,
     notReported: 2,
   })),
   steps: 100,

@@ -114,7 +114,9 @@ test('of a difference in much data the part around it is shown, quickly', () => 
   } as const;
   const comparison = {
     verdict: 'different',
-    participants: [{ name: 'reference', lacks: [], without: [], notReported: 0 }],
+    participants: [
+      { name: 'reference', lacks: [], without: [], refusesMisfits: true, notReported: 0 },
+    ],
     seed: 1,
   } as unknown as ComparisonJson;
   const text = differenceText(difference, comparison, { paint: plainPaint, origins: new Map() });
