@@ -7,7 +7,7 @@ import { join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { chromium } from 'playwright-core';
 import { chromiumArguments, installChromium, installPackages, mayInstall } from './browser.mjs';
-import { makeReady, printedBy, shots } from './shots.mjs';
+import { begin, makeReady, printedBy, shots } from './shots.mjs';
 
 const needed = {
   'xvfb-run': 'xvfb',
@@ -78,7 +78,7 @@ function shoot(name, { font, geometry }, ...commands) {
 
 for (const shot of shots) {
   if (only.length > 0 && !only.includes(shot.name)) continue;
-  shot.before?.(folder);
+  begin(shot, folder);
   shoot(shot.name, shot.window, ...shot.commands);
   shot.after?.(folder);
   // Beside each picture stands what is on it: a test notices when the commands print something else.

@@ -10,5 +10,6 @@ export interface Shot {
 
 export const shots: readonly Shot[];
 export function makeReady(folder: string, root: string): void;
+export function begin(shot: Shot, folder: string): void;
 export function printedBy(shot: Shot, folder: string): string;
 export function untimed(text: string): string;

@@ -1,6 +1,6 @@
 // What is on the pictures of docs/screenshots: commands on the demo data, in a folder that is made ready for them.
 import { spawnSync } from 'node:child_process';
-import { cpSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 /** Letters as people have them, and small ones for what is long. */
@@ -98,9 +98,17 @@ export function makeReady(folder, root) {
   ]);
 }
 
-/** What the commands of a picture print, without what differs from run to run: how long they took. */
-export function printedBy({ before, commands, after }, folder) {
+/** What is done before the commands of a picture: scripts that were saved for another are taken away. */
+export function begin({ before }, folder) {
+  for (const file of readdirSync(folder))
+    if (file.endsWith('.script.json')) rmSync(join(folder, file));
   before?.(folder);
+}
+
+/** What the commands of a picture print, without what differs from run to run: how long they took. */
+export function printedBy(shot, folder) {
+  const { commands, after } = shot;
+  begin(shot, folder);
   const texts = commands.map((command) => {
     const env = { ...process.env, PATH: `${folder}:${process.env.PATH}`, NO_COLOR: '1' };
     const { stdout, stderr } = spawnSync('sh', ['-c', command], {

@@ -95,7 +95,7 @@ function notComparedWith(
   return [
     ...(lacks.length === 0
       ? []
-      : [`Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, columns, 2)}.`]),
+      : [`Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, columns - 3, 2)}.`]),
     ...(without.length === 0 ? [] : [`Not compared with ${name}: ${without.join(', ')}.`]),
     ...(notReported === 0
       ? []
