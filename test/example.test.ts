@@ -1,6 +1,6 @@
 import { beforeAll, expect, test } from '@jest/globals';
 import type { Application } from '../src/model/application.js';
-import { allSteps } from '../src/model/steps.js';
+import { allSteps } from '../src/model/step-kinds.js';
 import type { Type } from '../src/model/types.js';
 import { ferryText, modelOf } from './helpers.js';
 

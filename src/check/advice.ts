@@ -1,7 +1,7 @@
 import type { Problems } from '../diagnostics/problem.js';
 import type { Application, Store } from '../model/application.js';
 import { walkExpr } from '../model/expressions.js';
-import { allSteps, exprsOf, writtenFields } from '../model/steps.js';
+import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
 import type { Usage } from './usage.js';
 
 /** How many fields a store has at least before advice on its size is worth anything. */

@@ -3,7 +3,8 @@ import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Store } from '../model/application.js';
 import { longestChain } from '../syntax/depth.js';
-import { allSteps, type Step } from '../model/steps.js';
+import { allSteps } from '../model/step-kinds.js';
+import type { Step } from '../model/steps.js';
 
 /** An action or a reaction, with what it does as part of itself. */
 interface Doing {

@@ -1,6 +1,7 @@
 import { nearest } from '../base/suggest.js';
 import type { Expr } from '../model/expressions.js';
-import { allSteps, reachesFar, writtenFields, type Path, type Step } from '../model/steps.js';
+import { allSteps, reachesFar, writtenFields } from '../model/step-kinds.js';
+import type { Path, Step } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
 import { resolve, text } from '../model/types.js';
 import { entriesOf, entryOf, itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';

@@ -1,7 +1,7 @@
 import type { Problems } from '../diagnostics/problem.js';
 import { reactionsTo, type Application, type Reaction, type Store } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, writtenFields } from '../model/steps.js';
+import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
 
 /**
  * Warns of a reaction that reads what the reaction of another store to the same action has stored by then: it sees the

@@ -1,6 +1,6 @@
 import { exprOf, type Application, type Store } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf } from '../model/steps.js';
+import { allSteps, exprsOf } from '../model/step-kinds.js';
 import type { Type } from '../model/types.js';
 
 /** What the expressions and steps of an application name, found in one walk. */

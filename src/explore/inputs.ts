@@ -1,7 +1,8 @@
 import { atPointer, type Json } from '../base/json.js';
 import type { Action, Application, Store } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
-import { allSteps, type Step } from '../model/steps.js';
+import { allSteps } from '../model/step-kinds.js';
+import type { Step } from '../model/steps.js';
 import { PayloadSource, type Drawn } from './payloads.js';
 import { poolOf } from './pool.js';
 import type { SendStep } from './script.js';

@@ -1,6 +1,7 @@
 import { storeNamed, type Application, type Store } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, pathsOf, writtenFields, type Path, type Step } from '../model/steps.js';
+import { allSteps, exprsOf, mayBeRefused, writtenFields } from '../model/step-kinds.js';
+import type { Step } from '../model/steps.js';
 
 /** What a step, with those within it, does that another may notice. */
 interface Effects {
@@ -72,32 +73,3 @@ function writesOf(step: Step, store: Store, application: Application): readonly 
     storeNamed(application, name).fields.map((field) => `${name}.${field.name}`),
   );
 }
-
-/** Whether a step itself may be refused; what does not fit is found at the end of the action, whatever the order. */
-function mayBeRefused(step: Step): boolean {
-  if (pathsOf(step).some(isFar)) return true;
-  switch (step.kind) {
-    case 'update':
-    case 'remove':
-    case 'drop':
-      return step.none !== undefined;
-    case 'add':
-      return typeof step.place !== 'string';
-    // No dictionary takes every key.
-    case 'put':
-      return step.key !== undefined;
-    case 'move':
-    case 'run':
-      return true;
-    case 'set':
-    case 'toggle':
-    case 'reset':
-    case 'resetStores':
-    case 'let':
-    case 'when':
-      return false;
-  }
-}
-
-/** Whether a path goes through something that may not be there. */
-const isFar = ({ segments }: Path): boolean => segments.some(({ kind }) => kind !== 'property');

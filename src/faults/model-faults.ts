@@ -1,6 +1,7 @@
 import type { Json } from '../base/json.js';
 import type { Action, Application, Store } from '../model/application.js';
 import type { Expr } from '../model/expressions.js';
+import { turned, wrongSteps } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
 import { isEqualSwap } from './equal-swap.js';
 import type { Fault, FaultKind } from './fault.js';
@@ -143,76 +144,7 @@ function isStep(value: unknown): value is Step {
 
 function othersOfStep(step: Step, way: Way): Other[] {
   if (!isStep(step)) return [];
-  const other = (kind: FaultKind, key: string, part: unknown): Other => ({
-    kind,
-    way: [...way, key],
-    part,
-  });
-  switch (step.kind) {
-    case 'set':
-      return step.entries.length < 2
-        ? []
-        : step.entries.map((_, i) =>
-            other('part of a step left out', 'entries', step.entries.toSpliced(i, 1)),
-          );
-    case 'add':
-      if (typeof step.place !== 'string') return [];
-      return [other('wrong end of a list', 'place', step.place === 'end' ? 'start' : 'end')];
-    case 'update':
-      return [
-        ...(step.changes.length < 2
-          ? []
-          : step.changes.map((_, i) =>
-              other('part of a step left out', 'changes', step.changes.toSpliced(i, 1)),
-            )),
-        ...othersOfChoice(step, way),
-      ];
-    case 'remove':
-      return othersOfChoice(step, way);
-    case 'drop':
-      return step.none === undefined ? [] : [other('refusal left out', 'none', undefined)];
-    case 'when':
-      return [
-        { kind: 'branches swapped', way, part: { ...step, then: step.else, else: step.then } },
-      ];
-    case 'reset':
-      return step.fields.length < 2
-        ? []
-        : step.fields.map((_, i) => other('reset forgets', 'fields', step.fields.toSpliced(i, 1)));
-    case 'resetStores':
-      return step.stores.length < 2
-        ? []
-        : step.stores.map((_, i) => other('reset forgets', 'stores', step.stores.toSpliced(i, 1)));
-    case 'put':
-    case 'toggle':
-    case 'move':
-    case 'run':
-    case 'let':
-      return [];
-  }
-}
-
-function othersOfChoice(step: Step & { kind: 'update' | 'remove' }, way: Way): Other[] {
-  const { choice, none } = step;
-  return [
-    ...(choice.kind === 'where'
-      ? [
-          {
-            kind: 'condition turned',
-            way: [...way, 'choice', 'test'],
-            part: turned(choice.test),
-          } as const,
-        ]
-      : []),
-    ...(none === undefined
-      ? []
-      : [{ kind: 'refusal left out', way: [...way, 'none'], part: undefined } as const]),
-  ];
-}
-
-function turned(expr: Expr): Expr {
-  const { span } = expr;
-  return { kind: 'unary', operator: '!', operand: expr, span, type: { kind: 'boolean' } };
+  return wrongSteps(step).map(({ slip, step: part }) => ({ kind: slip, way, part }));
 }
 
 const nextBound: Readonly<Record<string, string>> = { '<': '<=', '<=': '<', '>': '>=', '>=': '>' };

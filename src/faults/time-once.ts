@@ -1,6 +1,7 @@
 import { named, reactionsTo, storeNamed, type Application } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, type Step } from '../model/steps.js';
+import { allSteps, exprsOf } from '../model/step-kinds.js';
+import type { Step } from '../model/steps.js';
 
 /** Whether no action, with all that it sets off, can ask for the time more than once. */
 export function asksTimeOnce(application: Application): boolean {

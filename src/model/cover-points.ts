@@ -1,7 +1,8 @@
 import { exprOf, type Action, type Application } from './application.js';
 import type { Span } from '../diagnostics/source.js';
 import { walkExpr, type Expr } from './expressions.js';
-import { allSteps, exprsOf, type Step } from './steps.js';
+import { allSteps, exprsOf, outcomesOf } from './step-kinds.js';
+import type { Step } from './steps.js';
 
 /** Something that a run may reach or not. */
 export interface CoverPoint {
@@ -69,34 +70,6 @@ function pointsOfSteps(steps: readonly Step[]): CoverPoint[] {
   return allSteps(steps).flatMap((step) =>
     outcomesOf(step).map((outcome) => ({ id: `${step.at} ${outcome}`, span: step.span })),
   );
-}
-
-/** The ways in which a step can go. */
-function outcomesOf(step: Step): readonly string[] {
-  switch (step.kind) {
-    case 'when':
-      return ['then', 'else'];
-    case 'update':
-    case 'remove':
-      return step.choice.kind === 'where' ? ['none', 'one', 'several'] : ['none', 'one'];
-    case 'drop':
-      return ['none', 'one'];
-    case 'put':
-      return ['added', 'replaced'];
-    case 'set':
-      return step.entries.some(({ path }) => path.segments.some(({ kind }) => kind !== 'property'))
-        ? ['stored', 'missing']
-        : [];
-    case 'toggle':
-      return step.value === undefined ? [] : ['added', 'removed'];
-    case 'add':
-    case 'move':
-    case 'let':
-    case 'reset':
-    case 'resetStores':
-    case 'run':
-      return [];
-  }
 }
 
 /** The expressions that decide, with the place in the schema that they belong to. */

@@ -1,6 +1,6 @@
 import { exprOf, type Application, type Store } from './application.js';
 import { walkExpr, type Expr } from './expressions.js';
-import { allSteps, exprsOf } from './steps.js';
+import { allSteps, exprsOf } from './step-kinds.js';
 
 /** An application with some of its stores, and those that they cannot do without. */
 export function onlyStores(application: Application, names: readonly string[]): Application {

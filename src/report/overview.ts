@@ -9,7 +9,8 @@ import {
   type Store,
 } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, writtenFields, type Step } from '../model/steps.js';
+import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
+import type { Step } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
 import type { TypeTable } from '../model/types.js';
 

@@ -1,5 +1,5 @@
 import type { Action, Application, Store } from '../../model/application.js';
-import { allSteps } from '../../model/steps.js';
+import { allSteps } from '../../model/step-kinds.js';
 import { code, doc, key, nothing, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import type { Output } from './output.js';

@@ -5,7 +5,7 @@ import {
   type Reaction,
   type Store,
 } from '../../model/application.js';
-import { allSteps, exprsOf, pathsOf } from '../../model/steps.js';
+import { allSteps, exprsOf, pathsOf } from '../../model/step-kinds.js';
 import { pascal } from '../build/reserved.js';
 import { localsRead } from './expression-facts.js';
 

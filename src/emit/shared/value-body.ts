@@ -1,5 +1,6 @@
 import type { Store } from '../../model/application.js';
-import { exprsOf, pathsOf, type Step } from '../../model/steps.js';
+import { exprsOf, pathsOf } from '../../model/step-kinds.js';
+import type { Step } from '../../model/steps.js';
 import {
   code,
   entry,

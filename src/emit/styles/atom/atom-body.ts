@@ -1,7 +1,8 @@
 import type { Store } from '../../../model/application.js';
 import { resolve } from '../../../model/types.js';
 import type { Expr } from '../../../model/expressions.js';
-import { exprsOf, pathsOf, type Step } from '../../../model/steps.js';
+import { exprsOf, pathsOf } from '../../../model/step-kinds.js';
+import type { Step } from '../../../model/steps.js';
 import {
   arrow,
   code,

@@ -1,0 +1,237 @@
+// What is known of each kind of step, apart from what it means and how its code looks.
+import type { Expr } from './expressions.js';
+import type { Choice, Path, Step } from './steps.js';
+
+type StepOf<K extends Step['kind']> = Extract<Step, { readonly kind: K }>;
+
+/** How somebody may get a step wrong. */
+export type StepSlip =
+  | 'part of a step left out'
+  | 'wrong end of a list'
+  | 'reset forgets'
+  | 'refusal left out'
+  | 'condition turned'
+  | 'branches swapped';
+
+/** A step that was got wrong: its parts that are another. */
+export interface WrongStep<S extends Step = Step> {
+  readonly slip: StepSlip;
+  readonly step: S;
+}
+
+/** A kind of step. */
+interface StepKind<S extends Step> {
+  /** The paths that it stores to. */
+  readonly paths: (step: S) => readonly Path[];
+  /** Its own expressions but for those of its paths, in the order of evaluation. */
+  readonly exprs: (step: S) => readonly Expr[];
+  /** The steps within it. */
+  readonly within?: (step: S) => readonly Step[];
+  /** The ways in which it can go, as far as they are counted; none if not given. */
+  readonly outcomes?: (step: S) => readonly string[];
+  /** Whether it may be refused, apart from a path that leads nowhere; never if not given. */
+  readonly mayBeRefused?: (step: S) => boolean;
+  /** How it may be got wrong; not at all if not given. */
+  readonly wrong?: (step: S) => readonly WrongStep<S>[];
+}
+
+const none = () => [];
+
+const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
+  set: {
+    paths: ({ entries }) => entries.map(({ path }) => path),
+    exprs: ({ entries }) => entries.map(({ value }) => value),
+    outcomes: ({ entries }) =>
+      entries.some(({ path }) => leadsToItem(path)) ? ['stored', 'missing'] : [],
+    wrong: (step) =>
+      lessEach(step.entries).map((entries) =>
+        slip('part of a step left out', { ...step, entries }),
+      ),
+  },
+  add: {
+    paths: ({ to }) => [to],
+    exprs: ({ place, value }) => (typeof place === 'string' ? [value] : [place, value]),
+    mayBeRefused: ({ place }) => typeof place !== 'string',
+    wrong: (step) =>
+      typeof step.place === 'string'
+        ? [slip('wrong end of a list', { ...step, place: step.place === 'end' ? 'start' : 'end' })]
+        : [],
+  },
+  put: {
+    paths: (step) => [step.in],
+    exprs: ({ key, value }) => (key === undefined ? [value] : [key, value]),
+    outcomes: () => ['added', 'replaced'],
+    // No dictionary takes every key.
+    mayBeRefused: ({ key }) => key !== undefined,
+  },
+  update: {
+    paths: (step) => [step.in],
+    exprs: ({ choice, changes }) => [chosenBy(choice), ...changes.map(({ value }) => value)],
+    outcomes: ({ choice }) => howMany(choice),
+    mayBeRefused: (step) => step.none !== undefined,
+    wrong: (step) => [
+      ...lessEach(step.changes).map((changes) =>
+        slip('part of a step left out', { ...step, changes }),
+      ),
+      ...turnedChoice(step),
+      ...withoutRefusal(step),
+    ],
+  },
+  remove: {
+    paths: ({ from }) => [from],
+    exprs: ({ choice }) => [chosenBy(choice)],
+    outcomes: ({ choice }) => howMany(choice),
+    mayBeRefused: (step) => step.none !== undefined,
+    wrong: (step) => [...turnedChoice(step), ...withoutRefusal(step)],
+  },
+  drop: {
+    paths: ({ from }) => [from],
+    exprs: ({ key }) => (typeof key === 'string' ? [] : [key]),
+    outcomes: () => ['none', 'one'],
+    mayBeRefused: (step) => step.none !== undefined,
+    wrong: withoutRefusal,
+  },
+  when: {
+    paths: none,
+    exprs: ({ test }) => [test],
+    within: (step) => [...step.then, ...step.else],
+    outcomes: () => ['then', 'else'],
+    wrong: (step) => [slip('branches swapped', { ...step, then: step.else, else: step.then })],
+  },
+  reset: {
+    paths: none,
+    exprs: none,
+    wrong: (step) =>
+      lessEach(step.fields).map((fields) => slip('reset forgets', { ...step, fields })),
+  },
+  resetStores: {
+    paths: none,
+    exprs: none,
+    wrong: (step) =>
+      lessEach(step.stores).map((stores) => slip('reset forgets', { ...step, stores })),
+  },
+  run: {
+    paths: none,
+    exprs: ({ payload }) => (payload === undefined ? [] : [payload]),
+    mayBeRefused: () => true,
+  },
+  toggle: {
+    paths: (step) => [step.in],
+    exprs: ({ value }) => (value === undefined ? [] : [value]),
+    outcomes: ({ value }) => (value === undefined ? [] : ['added', 'removed']),
+  },
+  move: {
+    paths: (step) => [step.in],
+    exprs: ({ from, to }) => [from.value, to],
+    mayBeRefused: () => true,
+  },
+  let: { paths: none, exprs: ({ bindings }) => bindings.map(({ value }) => value) },
+};
+
+function kindOf<S extends Step>(step: S): StepKind<S> {
+  return kinds[step.kind] as unknown as StepKind<S>;
+}
+
+function slip<S extends Step>(kind: StepSlip, step: S): WrongStep<S> {
+  return { slip: kind, step };
+}
+
+/** A list of several without each of its items in turn. */
+function lessEach<T>(items: readonly T[]): readonly (readonly T[])[] {
+  return items.length < 2 ? [] : items.map((_, i) => items.toSpliced(i, 1));
+}
+
+function chosenBy(choice: Choice): Expr {
+  return choice.kind === 'key' ? choice.value : choice.test;
+}
+
+function howMany(choice: Choice): readonly string[] {
+  return choice.kind === 'where' ? ['none', 'one', 'several'] : ['none', 'one'];
+}
+
+function turnedChoice<S extends StepOf<'update' | 'remove'>>(step: S): readonly WrongStep<S>[] {
+  const { choice } = step;
+  return choice.kind === 'where'
+    ? [slip('condition turned', { ...step, choice: { ...choice, test: turned(choice.test) } })]
+    : [];
+}
+
+function withoutRefusal<S extends StepOf<'update' | 'remove' | 'drop'>>(
+  step: S,
+): readonly WrongStep<S>[] {
+  return step.none === undefined ? [] : [slip('refusal left out', { ...step, none: undefined })];
+}
+
+/** A condition that holds where another does not. */
+export function turned(expr: Expr): Expr {
+  const { span } = expr;
+  return { kind: 'unary', operator: '!', operand: expr, span, type: { kind: 'boolean' } };
+}
+
+/** The steps and the steps within them, outermost first. */
+export function allSteps(steps: readonly Step[]): readonly Step[] {
+  if (!steps.some((step) => kindOf(step).within !== undefined)) return steps;
+  return steps.flatMap((step) => [step, ...allSteps(kindOf(step).within?.(step) ?? [])]);
+}
+
+/** The expressions of a step itself, not of the steps within it, in the order of evaluation. */
+export function exprsOf(step: Step): readonly Expr[] {
+  // Several places are gone to one after the other, each before its value is computed.
+  if (step.kind === 'set')
+    return step.entries.flatMap(({ path, value }) => [...exprsOfPath(path), value]);
+  return [...pathsOf(step).flatMap(exprsOfPath), ...kindOf(step).exprs(step)];
+}
+
+function exprsOfPath({ segments }: Path): Expr[] {
+  return segments.flatMap((segment) => (segment.kind === 'property' ? [] : [segment.value]));
+}
+
+/**
+ * The expressions of a step that are computed for an item, or where an item is found: in code, within a function of
+ * their own.
+ */
+export function exprsForItems(step: Step): readonly Expr[] {
+  switch (step.kind) {
+    case 'update':
+    case 'remove':
+      return exprsOf(step);
+    case 'set':
+      return step.entries.filter(({ path }) => leadsToItem(path)).map(({ value }) => value);
+    default:
+      return pathsOf(step).some(leadsToItem) ? exprsOf(step) : [];
+  }
+}
+
+function leadsToItem({ segments }: Path): boolean {
+  return segments.some(({ kind }) => kind !== 'property');
+}
+
+/** Whether a step, or one within it, may store to other stores or through other actions. */
+export function reachesFar(step: Step): boolean {
+  return allSteps([step]).some(({ kind }) => kind === 'run' || kind === 'resetStores');
+}
+
+/** The paths that a step itself stores to. */
+export function pathsOf(step: Step): readonly Path[] {
+  return kindOf(step).paths(step);
+}
+
+/** The fields of the step's own store that it stores to itself. */
+export function writtenFields(step: Step): readonly string[] {
+  return step.kind === 'reset' ? step.fields : pathsOf(step).map(({ field }) => field);
+}
+
+/** The ways in which a step can go, as far as they are counted. */
+export function outcomesOf(step: Step): readonly string[] {
+  return kindOf(step).outcomes?.(step) ?? [];
+}
+
+/** Whether a step itself may be refused; what does not fit is found at the end of the action. */
+export function mayBeRefused(step: Step): boolean {
+  return pathsOf(step).some(leadsToItem) || kindOf(step).mayBeRefused?.(step) === true;
+}
+
+/** The ways to get a step wrong. */
+export function wrongSteps(step: Step): readonly WrongStep[] {
+  return kindOf(step).wrong?.(step) ?? [];
+}
