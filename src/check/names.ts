@@ -1,5 +1,6 @@
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
+import { languageFunctions } from '../model/functions.js';
 
 const reserved = new Set(
   (
@@ -16,7 +17,7 @@ export const globalNames: ReadonlySet<string> = new Set(
 
 /** The functions of the expression language that have no owner: nothing else that can be called is called like them. */
 const functionNames: ReadonlySet<string> = new Set(
-  'newId now random same sum sortBy groupBy fits'.split(' '),
+  Object.keys(languageFunctions).filter((name) => !name.includes('.') && !globalNames.has(name)),
 );
 
 /** The names that the expression language itself gives a meaning to, in some place or in all. */

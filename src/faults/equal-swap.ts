@@ -1,5 +1,6 @@
 import { storeNamed, type Application, type Store } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
+import { doneBy } from '../model/functions.js';
 import { allSteps, exprsOf, mayBeRefused, writtenFields } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
 
@@ -13,8 +14,6 @@ interface Effects {
   /** Whether it asks the environment for something. */
   readonly draws: boolean;
 }
-
-const drawing: ReadonlySet<string> = new Set(['newId', 'now', 'random']);
 
 /**
  * Whether two steps that follow each other do the same in the other order, whatever the state: neither touches what
@@ -47,7 +46,7 @@ function effectsOf(step: Step, store: Store, application: Application): Effects 
   let draws = false;
   for (const expr of steps.flatMap(exprsOf))
     walkExpr(expr, (node) => {
-      if (node.kind === 'call' && drawing.has(node.name)) draws = true;
+      if (node.kind === 'call' && doneBy(node.name) === 'environment') draws = true;
       for (const field of fieldsRead(node, application)) reads.add(field);
     });
   const writes = new Set(steps.flatMap((one) => writesOf(one, store, application)));

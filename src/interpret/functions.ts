@@ -1,4 +1,5 @@
 import { same } from '../base/same.js';
+import type { CalledFunction } from '../model/functions.js';
 
 /** Where `newId()` and `now()` ask. */
 export interface Draws {
@@ -9,7 +10,7 @@ export interface Draws {
 
 type Call = (args: readonly unknown[], draws: Draws) => unknown;
 
-const table: Readonly<Record<string, Call>> = {
+const table: Readonly<Record<CalledFunction, Call>> = {
   'Math.abs': ([x]) => Math.abs(x as number),
   'Math.ceil': ([x]) => Math.ceil(x as number),
   'Math.floor': ([x]) => Math.floor(x as number),
@@ -72,8 +73,10 @@ function total(items: readonly unknown[], value: Measure | undefined): number {
 }
 
 /** Calls a function of the expression language. */
-export function callFunction(name: string, args: readonly unknown[], draws: Draws): unknown {
-  const run = table[name];
-  if (run === undefined) throw new Error(`the interpreter has no function '${name}'`);
-  return run(args, draws);
+export function callFunction(
+  name: CalledFunction,
+  args: readonly unknown[],
+  draws: Draws,
+): unknown {
+  return table[name](args, draws);
 }

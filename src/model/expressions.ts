@@ -1,3 +1,4 @@
+import type { CalledFunction } from './functions.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Json } from '../base/json.js';
 import type { Type } from './types.js';
@@ -75,7 +76,7 @@ export type Expr =
     })
   | (Node & {
       readonly kind: 'call';
-      readonly name: string;
+      readonly name: CalledFunction;
       readonly args: readonly Argument[];
     })
   /** Whether a value fits a named type. */

@@ -2,10 +2,11 @@ import type { AnyNode, CallExpression } from 'acorn';
 import { nearest } from '../../base/suggest.js';
 import type { Argument, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
+import { doneBy, type CalledFunction, type LanguageFunction } from '../../model/functions.js';
 import { typeText } from '../../model/type-text.js';
 import { isStructured, list, resolve, union, unknown, type Type } from '../../model/types.js';
 import { receiverType } from './access.js';
-import { drawingFunctions, functions } from './functions.js';
+import { functions } from './functions.js';
 import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
 import {
   listMethods,
@@ -44,7 +45,7 @@ const namespaces = new Set(['Math', 'Number', 'Object', 'String', 'Array']);
 
 function functionName(callee: AnyNode, scope: Scope): string | undefined {
   if (callee.type === 'Identifier') {
-    return Object.hasOwn(functions, callee.name) ? callee.name : undefined;
+    return doneBy(callee.name) === undefined ? undefined : callee.name;
   }
   if (callee.type !== 'MemberExpression' || callee.computed) return undefined;
   const { object, property } = callee as { object: AnyNode; property: AnyNode };
@@ -55,7 +56,7 @@ function functionName(callee: AnyNode, scope: Scope): string | undefined {
 
 function inferFunction(cx: Inference, node: CallExpression, name: string, scope: Scope): Expr {
   const span = cx.spanOf(node);
-  const signature = Object.hasOwn(functions, name) ? functions[name] : undefined;
+  const signature = doneBy(name) === undefined ? undefined : functions[name as LanguageFunction];
   if (signature === undefined) {
     const near = nearest(name, Object.keys(functions));
     cx.problems.add('unknown-name', cx.spanOf(node.callee), {
@@ -66,10 +67,10 @@ function inferFunction(cx: Inference, node: CallExpression, name: string, scope:
     return { kind: 'undefined', span, type: unknown };
   }
   if (name === 'fits') return inferFits(cx, node, scope);
-  if (drawingFunctions.has(name) && !scope.draws)
+  if (doneBy(name) === 'environment' && !scope.draws)
     cx.problems.add('only-in-steps', cx.spanOf(node.callee), { name });
   const { args, type } = applySignature(cx, node, name, signature, unknown, scope);
-  return { kind: 'call', name, args, span, type };
+  return { kind: 'call', name: name as CalledFunction, args, span, type };
 }
 
 function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {

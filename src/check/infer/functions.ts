@@ -1,3 +1,4 @@
+import type { LanguageFunction } from '../../model/functions.js';
 import {
   boolean,
   computed,
@@ -41,8 +42,8 @@ const drawn = (result: Type): Signature => ({
   type: () => result,
 });
 
-/** The functions, by the name they are called under. */
-export const functions: Readonly<Record<string, Signature>> = {
+/** What the functions take and give. */
+export const functions: Readonly<Record<LanguageFunction, Signature>> = {
   'Math.abs': ofNumbers(1, 1, computed),
   'Math.ceil': ofNumbers(1, 1, computed),
   'Math.floor': ofNumbers(1, 1, computed),
@@ -130,9 +131,6 @@ export const functions: Readonly<Record<string, Signature>> = {
     bounds: { minimum: 0, exclusiveMaximum: 1 },
   }),
 };
-
-/** The functions that ask the environment. */
-export const drawingFunctions: ReadonlySet<string> = new Set(['newId', 'now', 'random']);
 
 function convert(call: CallSite, result: Type): Type {
   call.value(scalar);

@@ -1,6 +1,12 @@
 import { exprOf, type Application, type Requirement, type Store } from '../../model/application.js';
 import type { Expr } from '../../model/expressions.js';
-import { allSteps, exprsForItems, exprsOf, reachesFar, writtenFields } from '../../model/step-kinds.js';
+import {
+  allSteps,
+  exprsForItems,
+  exprsOf,
+  reachesFar,
+  writtenFields,
+} from '../../model/step-kinds.js';
 import type { Binding, Step } from '../../model/steps.js';
 import { absent, membersOf, union, type Type } from '../../model/types.js';
 import { code, data, joined, Name, named, nothing, scoped, type Code } from '../build/code.js';

@@ -1,4 +1,5 @@
 import { childrenOf, walkExpr, type Expr } from '../../model/expressions.js';
+import { doneBy } from '../../model/functions.js';
 import type { Type } from '../../model/types.js';
 
 type Reference = Expr & { readonly kind: 'field' | 'derived' };
@@ -61,7 +62,7 @@ export function partKey(expr: Expr): string {
 export function draws(expr: Expr): boolean {
   let found = false;
   walkExpr(expr, (node) => {
-    if (node.kind === 'call' && ['newId', 'now', 'random'].includes(node.name)) found = true;
+    if (node.kind === 'call' && doneBy(node.name) === 'environment') found = true;
   });
   return found;
 }

@@ -6,6 +6,7 @@ import type {
   NamedReference,
 } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
+import { doneBy, type FunctionsBy } from '../../model/functions.js';
 import { membersOf, union, type Type, type TypeTable } from '../../model/types.js';
 import {
   arrow,
@@ -50,10 +51,10 @@ export interface Reading {
 }
 
 /** What is asked of the environment. */
-export type Drawn = 'newId' | 'now' | 'random';
+export type Drawn = FunctionsBy<'environment'>;
 
 /** The functions of the run time that expressions use. */
-export type Helper = 'sum' | 'same' | 'entry' | 'sortBy' | 'groupBy' | 'fits';
+export type Helper = FunctionsBy<'run time'> | 'entry';
 
 const precedences: Readonly<Record<BinaryOperator | LogicalOperator, number>> = {
   '??': 2,
@@ -287,16 +288,11 @@ function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {
     expr.args.map((argument) => printArgument(argument, reading)),
     ', ',
   );
-  switch (expr.name) {
-    case 'newId':
-    case 'now':
-    case 'random':
-      return reading.draw(expr.name);
-    case 'sum':
-    case 'same':
-    case 'sortBy':
-    case 'groupBy':
-      return code`${reading.helper(expr.name)}(${args})`;
+  switch (doneBy(expr.name)) {
+    case 'environment':
+      return reading.draw(expr.name as Drawn);
+    case 'run time':
+      return code`${reading.helper(expr.name as Helper)}(${args})`;
     default: {
       const [base = '', ...rest] = expr.name.split('.');
       const called = code`${reading.global(base)}${rest.map((name) => property(name))}`;
