@@ -7,7 +7,7 @@ import { createStores as createLive } from '../bench/by-hand/ferry/proxy.js';
 import { createStore } from '../bench/by-hand/ferry/reducer.js';
 import { localExecutor } from '../src/explore/executor.js';
 import { compareBySearch } from '../src/explore/compare.js';
-import { observedOf } from '../src/explore/observed.js';
+import { observedOf } from '../src/explore/comparing/observed.js';
 import { Reached } from '../src/explore/reached.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
 import { broughtParticipant } from '../src/load/brought-participant.js';

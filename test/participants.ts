@@ -1,4 +1,4 @@
-import { repeatableEnvironment } from '../src/explore/environment.js';
+import { repeatableEnvironment } from '../src/explore/playing/environment.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
 import { generatedParticipant } from '../src/load/generated-participant.js';
 import { namesOf } from '../src/load/names.js';

@@ -2,11 +2,11 @@ import { addCounts } from '../base/add-counts.js';
 import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
-import { lackedBy } from './abilities.js';
+import { lackedBy } from './comparing/abilities.js';
 import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
 import type { Executor } from './executor.js';
-import type { Shrunk } from './shrink.js';
-import { choicesOf } from './inputs.js';
+import type { Shrunk } from './shrinking/shrink.js';
+import { choicesOf } from './inputs/inputs.js';
 import {
   firstRandom,
   mostKept,
@@ -19,10 +19,10 @@ import {
   type Shard,
 } from './plan.js';
 import { isSend, type Script } from './script.js';
-import { fullEvery } from './session.js';
+import { fullEvery } from './comparing/session.js';
 import type { KeptScript } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
-import { Walk } from './walk.js';
+import { Walk } from './search/walk.js';
 
 /** How much is searched, and from which seed. */
 export interface SearchOptions {

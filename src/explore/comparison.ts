@@ -1,9 +1,9 @@
 import type { CoverPoint } from '../model/cover-points.js';
 import type { ObservedClass } from '../model/participant.js';
-import type { Difference } from './difference.js';
+import type { Difference } from './comparing/difference.js';
 import type { Script } from './script.js';
 import type { KeptScript } from './searching.js';
-import type { Walked } from './walk.js';
+import type { Walked } from './search/walk.js';
 
 /** What a comparison found, and how far it looked. */
 export interface Comparison {

@@ -1,8 +1,8 @@
 import { nextTurn } from '../base/turn.js';
-import { confirm, type ConfirmOptions, type Load } from './confirm.js';
-import { replay } from './replay.js';
+import { confirm, type ConfirmOptions, type Load } from './shrinking/confirm.js';
+import { replay } from './shrinking/replay.js';
 import type { Searching } from './searching.js';
-import type { Shrunk } from './shrink.js';
+import type { Shrunk } from './shrinking/shrink.js';
 import { runWorkItem, type Found, type WorkItem, type WorkResult } from './work-item.js';
 
 /** Who does the shares of a search: this thread, or several workers. */

@@ -1,8 +1,8 @@
 import type { Application } from '../model/application.js';
-import { plannedScript, type PlannedScript } from './random-scripts.js';
+import { plannedScript, type PlannedScript } from './search/random-scripts.js';
 import type { KeptScript } from './searching.js';
 import type { RandomItem } from './work-item.js';
-import type { Scope } from './walk.js';
+import type { Scope } from './search/walk.js';
 
 /** How the steps of a budget are searched: by trying everything in a small scope, at random, or both. */
 export const searches = ['both', 'small', 'random'] as const;

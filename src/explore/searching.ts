@@ -1,7 +1,7 @@
 import type { Application } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
-import type { Difference } from './difference.js';
-import type { Observed } from './observed.js';
+import type { Difference } from './comparing/difference.js';
+import type { Observed } from './comparing/observed.js';
 import type { Reached } from './reached.js';
 import type { Script, ScriptStep } from './script.js';
 

@@ -1,13 +1,13 @@
 import { addCounts } from '../base/add-counts.js';
 import { nextTurn, pause } from '../base/turn.js';
-import { causeOf, leakedBy } from './late.js';
-import type { Expansion, ExpandItem } from './expansion.js';
-import { randomScript, type PlannedScript } from './random-scripts.js';
-import { expand } from './expand.js';
-import { replay } from './replay.js';
+import { causeOf, leakedBy } from './comparing/late.js';
+import type { Expansion, ExpandItem } from './search/expansion.js';
+import { randomScript, type PlannedScript } from './search/random-scripts.js';
+import { expand } from './search/expand.js';
+import { replay } from './shrinking/replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Searching } from './searching.js';
-import type { Failing } from './shrink.js';
+import type { Failing } from './shrinking/shrink.js';
 
 /** Some random scripts. */
 export interface RandomItem {

@@ -3,7 +3,7 @@ import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { ParticipantSummary, Comparison, ShrunkDifference } from '../explore/comparison.js';
 import type { Script } from '../explore/script.js';
-import type { Walked } from '../explore/walk.js';
+import type { Walked } from '../explore/search/walk.js';
 import type { Application } from '../model/application.js';
 import type { ObservedClass } from '../model/participant.js';
 import { namedJson } from './value-json.js';

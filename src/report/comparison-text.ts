@@ -1,7 +1,7 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { ParticipantSummary } from '../explore/comparison.js';
-import { mostItems, seenInWalks } from '../explore/expansion.js';
+import { mostItems, seenInWalks } from '../explore/search/expansion.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
@@ -95,7 +95,9 @@ function notComparedWith(
   return [
     ...(lacks.length === 0
       ? []
-      : [`Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, columns - 3, 2)}.`]),
+      : [
+          `Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, columns - 3, 2)}.`,
+        ]),
     ...(without.length === 0 ? [] : [`Not compared with ${name}: ${without.join(', ')}.`]),
     ...(notReported === 0
       ? []

@@ -5,7 +5,7 @@ import {
   type ScriptFile,
   type ScriptStep,
 } from '../explore/script.js';
-import { targetsOf } from '../explore/targets.js';
+import { targetsOf } from '../explore/inputs/targets.js';
 import type { Application } from '../model/application.js';
 
 /** A script as the text of a script file. */

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { observedOf } from '../explore/observed.js';
+import { observedOf } from '../explore/comparing/observed.js';
 import { Reached } from '../explore/reached.js';
 import type { Searching } from '../explore/searching.js';
 import { referenceParticipant } from '../interpret/reference.js';

@@ -1,8 +1,8 @@
-import { confirm, type Load } from '../explore/confirm.js';
+import { confirm, type Load } from '../explore/shrinking/confirm.js';
 import type { Executor } from '../explore/executor.js';
-import type { Difference } from '../explore/difference.js';
+import type { Difference } from '../explore/comparing/difference.js';
 import { Reached } from '../explore/reached.js';
-import type { Shrunk } from '../explore/shrink.js';
+import type { Shrunk } from '../explore/shrinking/shrink.js';
 import type { Found, WorkItem, WorkResult } from '../explore/work-item.js';
 import { coverableOf } from '../model/cover-points.js';
 import type { Answer, Introduced } from './messages.js';

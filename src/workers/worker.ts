@@ -1,6 +1,6 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { thrownText } from '../base/thrown-text.js';
-import type { Difference } from '../explore/difference.js';
+import type { Difference } from '../explore/comparing/difference.js';
 import type { Searching } from '../explore/searching.js';
 import { runWorkItem, type WorkResult } from '../explore/work-item.js';
 import { LoadError } from '../load/load-error.js';

@@ -2,9 +2,9 @@ import { expect, test } from '@jest/globals';
 import type { Json } from '../../src/base/json.js';
 import { same } from '../../src/base/same.js';
 import { Random } from '../../src/base/random.js';
-import { repeatableEnvironment } from '../../src/explore/environment.js';
+import { repeatableEnvironment } from '../../src/explore/playing/environment.js';
 import type { Outcome } from '../../src/model/participant.js';
-import { PayloadSource } from '../../src/explore/payloads.js';
+import { PayloadSource } from '../../src/explore/inputs/payloads.js';
 import { deckSchema, modelOf } from '../helpers.js';
 import { participantsOf } from '../participants.js';
 

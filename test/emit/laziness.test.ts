@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { loadModules } from '../../src/load/load-modules.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { namesOf } from '../../src/load/names.js';
-import { repeatableEnvironment } from '../../src/explore/environment.js';
+import { repeatableEnvironment } from '../../src/explore/playing/environment.js';
 import { allStyles, deckSchema, foldersOf, modelOf } from '../helpers.js';
 
 /** Counts how often the derived value `sum` of a style is computed. */

@@ -1,11 +1,11 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { Random } from '../../src/base/random.js';
-import { PayloadSource } from '../../src/explore/payloads.js';
-import { poolOf } from '../../src/explore/pool.js';
-import { plannedScript } from '../../src/explore/random-scripts.js';
+import { PayloadSource } from '../../src/explore/inputs/payloads.js';
+import { poolOf } from '../../src/explore/inputs/pool.js';
+import { plannedScript } from '../../src/explore/search/random-scripts.js';
 import { isSend, payloadIn, type Script } from '../../src/explore/script.js';
-import { shrink } from '../../src/explore/shrink.js';
-import { targetsOf } from '../../src/explore/targets.js';
+import { shrink } from '../../src/explore/shrinking/shrink.js';
+import { targetsOf } from '../../src/explore/inputs/targets.js';
 import { Judge } from '../../src/interpret/judge.js';
 import { named, storeNamed, type Application } from '../../src/model/application.js';
 import { coverableOf } from '../../src/model/cover-points.js';

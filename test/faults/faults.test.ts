@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { styles } from '../../src/emit/style-names.js';
 import { compareBySearch } from '../../src/explore/compare.js';
-import { replay } from '../../src/explore/replay.js';
+import { replay } from '../../src/explore/shrinking/replay.js';
 import { chooseEvenly } from '../../src/faults/choose.js';
 import { codeFaults } from '../../src/faults/code-faults.js';
 import { faultKinds } from '../../src/faults/fault.js';

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { Json } from '../../src/base/json.js';
-import { repeatableEnvironment } from '../../src/explore/environment.js';
+import { repeatableEnvironment } from '../../src/explore/playing/environment.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
 import type { Application } from '../../src/model/application.js';
 import type { Report, Running } from '../../src/model/participant.js';

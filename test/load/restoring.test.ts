@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import { repeatableEnvironment } from '../../src/explore/environment.js';
+import { repeatableEnvironment } from '../../src/explore/playing/environment.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { namesOf } from '../../src/load/names.js';
 import type { Application } from '../../src/model/application.js';

@@ -1,0 +1,243 @@
+import { isObject } from '../../base/json.js';
+import { same } from '../../base/same.js';
+import type { ObservedClass, Participant, Target } from '../../model/participant.js';
+import { derivedWithin, stateWithin } from './abilities.js';
+import { asObject, isSameDerived, type DerivedShown } from '../playing/derived-shown.js';
+import { narrowed, type Difference } from './difference.js';
+import type { EnvironmentMark } from '../playing/environment.js';
+import { FollowEqual } from '../playing/follow-equal.js';
+import { lostIdentity, regivenDerived } from './identity.js';
+import { asTold, isSameNotice } from './outcome-match.js';
+import { looksAtState, type StepRecord } from './step-record.js';
+import type { Observed } from './observed.js';
+import { Player, type Notice } from '../playing/player.js';
+import { leakedBy } from './late.js';
+import { isSend } from '../script.js';
+
+/** A difference, but for the step after which it showed. */
+export type Found = Omit<Difference, 'step'>;
+
+/** A state of the first participant, and what another showed after the same step. */
+export interface Pair {
+  readonly expected: unknown;
+  readonly actual: unknown;
+}
+
+/** What was shown of state and derived values. */
+interface Shown {
+  readonly state: unknown;
+  readonly derived: DerivedShown | undefined;
+}
+
+/** A participant that does what the first has done, and is held against what that showed. */
+export class ComparedParticipant {
+  readonly player: Player;
+  readonly #observed: Observed;
+  readonly #equal = new FollowEqual();
+  /** Values of the first that notices told, with those of this one that are known to be equal. */
+  readonly #known = new WeakMap<object, unknown>();
+  /** Snapshots that were found equal: at the start, and when last looked at in full. */
+  readonly #start: Pair;
+  #last: Pair;
+  /** What the first showed when it was last looked at. */
+  #expected: Shown;
+  /** Whether states were read after the step before, and what was shown then is known to be equal. */
+  #wasRead = true;
+  #isKnown = false;
+
+  constructor(
+    participant: Participant,
+    observed: Observed,
+    { watches, byStep }: { readonly watches: boolean; readonly byStep: boolean },
+    first: Shown,
+  ) {
+    this.#observed = observed;
+    this.player = new Player(participant, watches ? observed.targets : [], byStep);
+    this.#expected = first;
+    const { state, has } = this.player;
+    this.#start = this.#last = { expected: stateWithin(first.state, has), actual: state };
+    // What has been read once can be out of date later.
+    if (first.derived !== undefined) this.player.derived = this.player.derive(first.derived.asked);
+  }
+
+  /** Does what the first has done; what differs then. */
+  follow(record: StepRecord): Found | undefined {
+    const { player } = this;
+    const { step } = record;
+    player.begin();
+    let outcome: unknown;
+    if (isSend(step)) outcome = player.send(step, record.payload);
+    else if ('watch' in step) player.watch(step);
+    else player.stop(step.stop);
+    const looks = looksAtState(record);
+    // What was derived before belongs to an earlier step now.
+    if (record.changed && !looks) player.derived = undefined;
+    const found = record.look === 'nothing' ? undefined : this.#compared(record, outcome, looks);
+    this.#wasRead = looks;
+    this.#isKnown = looks && this.#compares('state') && this.#compares('derived');
+    this.#expected = record;
+    return found;
+  }
+
+  /** Is put back to where it showed what is equal to what the first showed there. */
+  restore(pair: Pair, mark: EnvironmentMark): void {
+    this.player.restore(pair.actual, mark);
+    this.#wasRead = false;
+    this.#isKnown = false;
+    this.#expected = { state: pair.expected, derived: undefined };
+    this.#equal.assume(pair.expected, pair.actual);
+  }
+
+  /** What differs of the final outcomes of actions that were queued. */
+  ofFinals(expected: readonly unknown[]): Found | undefined {
+    const { finals } = this.player;
+    if (!this.#compares('outcome') || same(expected, finals)) return undefined;
+    return this.#found('outcome', narrowed(expected, finals, '/queued'));
+  }
+
+  /** What was left unhandled. */
+  ofLeaks(): Found | undefined {
+    return leakedBy(this.player);
+  }
+
+  #found(what: ObservedClass, found: Pick<Difference, 'at' | 'expected' | 'actual'>): Found {
+    return { participant: this.player.name, what, ...found };
+  }
+
+  #compares(what: ObservedClass): boolean {
+    return this.#observed.classes.includes(what) && this.player.takesPart(what);
+  }
+
+  #compared(record: StepRecord, outcome: unknown, looks: boolean): Found | undefined {
+    const before: Shown = { state: this.player.state, derived: this.player.derived };
+    return (
+      (isSend(record.step) ? this.#ofOutcome(record, outcome) : undefined) ??
+      (looks ? this.#ofState(record, before) : undefined) ??
+      this.#ofNotices(record, before) ??
+      this.#ofProblems(record)
+    );
+  }
+
+  #ofOutcome({ outcome: expected, sent }: StepRecord, actual: unknown): Found | undefined {
+    if (!this.#compares('outcome')) return undefined;
+    const { player } = this;
+    const told = player.has === undefined ? actual : asTold(expected, actual);
+    if (!same(expected, told)) return this.#found('outcome', narrowed(expected, told));
+    if (same(sent, player.sent)) return undefined;
+    return this.#found('outcome', narrowed(sent, player.sent, '/sent'));
+  }
+
+  /** Compares the state and what belongs to it: derived values if there are any, old snapshots, identity. */
+  #ofState(record: StepRecord, before: Shown): Found | undefined {
+    const { player } = this;
+    const isFull = record.look === 'fully';
+    player.state = player.read();
+    const expected = stateWithin(record.state, player.has);
+    if (!this.#equal.isEqual(expected, player.state, isFull) && this.#compares('state'))
+      return this.#found('state', narrowed(expected, player.state));
+    if (record.derives && record.derived !== undefined) {
+      player.derived = player.derive(record.derived.asked);
+      const found = this.#ofDerived(record.derived, player.derived, before.derived, isFull);
+      if (found !== undefined) return found;
+    }
+    if (!isFull) return undefined;
+    return (this.#wasRead ? this.#ofIdentity(before) : undefined) ?? this.#ofSnapshots(expected);
+  }
+
+  #ofDerived(
+    expected: DerivedShown,
+    actual: DerivedShown,
+    before: DerivedShown | undefined,
+    isFull: boolean,
+  ): Found | undefined {
+    if (!this.#compares('derived')) return undefined;
+    const { has } = this.player;
+    if (has === undefined) {
+      // Nothing is known where everything is compared.
+      const known = this.#isKnown && !isFull ? this.#expected.derived : undefined;
+      if (isSameDerived([expected, known], [actual, known && before])) return undefined;
+    }
+    const wanted = derivedWithin(asObject(expected), has);
+    const shown = asObject(actual);
+    return same(wanted, shown) ? undefined : this.#found('derived', narrowed(wanted, shown));
+  }
+
+  /** What is promised of identity holds from one step to the next, and from one reading to the next. */
+  #ofIdentity(before: Shown): Found | undefined {
+    const { player } = this;
+    // What a watcher sends is a transaction of its own.
+    if (!this.#compares('identity') || player.sent.length > 0) return undefined;
+    const lost = lostIdentity(before.state, player.state);
+    if (before.derived !== undefined && player.derived !== undefined)
+      lost.push(...regivenDerived(before.derived, player.derived));
+    if (lost.length === 0) return undefined;
+    return this.#found('identity', { at: '', expected: [], actual: lost });
+  }
+
+  #ofSnapshots(expected: unknown): Found | undefined {
+    if (this.#compares('snapshots'))
+      for (const old of [this.#last, this.#start])
+        if (!same(old.expected, old.actual))
+          return this.#found('snapshots', narrowed(old.expected, old.actual));
+    this.#last = { expected, actual: this.player.state };
+    return undefined;
+  }
+
+  #ofNotices(record: StepRecord, before: Shown): Found | undefined {
+    if (!this.#compares('notices')) return undefined;
+    const { has, notices } = this.player;
+    const expected =
+      has === undefined
+        ? record.notices
+        : record.notices.filter(({ target }) => has.targets.has(target));
+    if (expected.length === notices.length) {
+      const isSame = (a: Notice, i: number) => {
+        const b = notices[i] as Notice;
+        return this.#isAsShown(a, b, record, before) || this.#isSame(a, b, record);
+      };
+      if (expected.every(isSame)) return undefined;
+    }
+    return this.#found('notices', narrowed(expected, [...notices]));
+  }
+
+  /** Whether both told the very objects that both showed, which are known to be equal. */
+  #isAsShown(a: Notice, b: Notice, record: StepRecord, before: Shown): boolean {
+    if (!looksAtState(record) || !this.#isKnown || a.watcher !== b.watcher) return false;
+    const read = readerOf(a.target);
+    if (read(record) !== a.now || read(this.player) !== b.now) return false;
+    // What was shown before may have been changed in place since.
+    if (record.look === 'fully') return same(a.before, b.before);
+    return read(this.#expected) === a.before && read(before) === b.before;
+  }
+
+  #isSame(a: Notice, b: Notice, { look }: StepRecord): boolean {
+    return isSameNotice(a, b, look === 'fully', this.#known);
+  }
+
+  #ofProblems({ reports }: StepRecord): Found | undefined {
+    const { reports: own } = this.player;
+    if (!this.#compares('problems') || same(reports, own)) return undefined;
+    return this.#found('problems', narrowed(reports, [...own]));
+  }
+}
+
+const readers = new Map<Target, (shown: Shown) => unknown>();
+
+/** What stands at a target, where it is shown as it stands. */
+function readerOf(target: Target): (shown: Shown) => unknown {
+  let read = readers.get(target);
+  if (read === undefined) readers.set(target, (read = makeReader(target)));
+  return read;
+}
+
+function makeReader(target: Target): (shown: Shown) => unknown {
+  if (target === '*') return ({ state }) => state;
+  const [store = '', name] = target.split('.');
+  if (name === undefined) return ({ state }) => (isObject(state) ? state[store] : undefined);
+  return ({ state, derived }) => {
+    const own = isObject(state) ? state[store] : undefined;
+    if (isObject(own) && Object.hasOwn(own, name)) return own[name];
+    const values = isObject(derived?.values) ? derived.values[store] : undefined;
+    return isObject(values) ? values[name] : undefined;
+  };
+}

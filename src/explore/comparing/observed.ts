@@ -1,0 +1,23 @@
+import type { Application } from '../../model/application.js';
+import { observables, type ObservedClass, type Target } from '../../model/participant.js';
+import { questionsOf, type Question } from '../inputs/questions.js';
+import { targetsOf } from '../inputs/targets.js';
+
+/** What is looked at: which classes are compared, which targets are watched, and what is asked in a state. */
+export interface Observed {
+  readonly classes: readonly ObservedClass[];
+  readonly targets: readonly Target[];
+  readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
+}
+
+/** What of an application is looked at: everything that can be, or what belongs to some classes. */
+export function observedOf(
+  application: Application,
+  classes: readonly ObservedClass[] = observables,
+): Observed {
+  return {
+    classes,
+    targets: classes.includes('notices') ? targetsOf(application) : [],
+    questions: classes.includes('derived') ? questionsOf(application) : () => [],
+  };
+}

@@ -1,0 +1,226 @@
+import { isObject } from '../../base/json.js';
+import { nextTurn, pause } from '../../base/turn.js';
+import type { Participant } from '../../model/participant.js';
+import type { Difference } from './difference.js';
+import { ComparedParticipant, type Found } from './compared-participant.js';
+import { isMisfit } from './outcome-match.js';
+import { looksAtState, type Look, type StepRecord } from './step-record.js';
+import type { Observed } from './observed.js';
+import { Player } from '../playing/player.js';
+import type { Reached } from '../reached.js';
+import { isSend, payloadIn, type ScriptStep } from '../script.js';
+
+/** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
+export const fullEvery = 6;
+
+export interface SessionOptions {
+  /** How closely it is looked after most steps; at every sixth it is looked fully. `new` if not given. */
+  readonly look?: Look;
+  /** Whether all targets are watched; true if not given. */
+  readonly watches?: boolean;
+  /** Told what the first participant reaches; what only it was asked does not count. */
+  readonly reached?: Reached | undefined;
+  /**
+   * How many steps the first may be ahead of the others, which then do them one after the other: that is faster, and
+   * a difference shows so much later. 1 if not given: all do each step before the next.
+   */
+  readonly ahead?: number;
+}
+
+export interface StepOptions {
+  /** Whether the others are left out if the first came to nothing, and to nothing new; false if not given. */
+  readonly skipIdle?: boolean;
+  /** How closely it is looked; as the session says if not given. */
+  readonly look?: Look;
+}
+
+/** What became of a step. */
+export interface StepResult {
+  /** Whether the other participants are asked too. */
+  readonly done: boolean;
+  /** Whether it changed the state of the first. */
+  readonly changed: boolean;
+  /** The first difference that has shown by now; it may be of an earlier step. */
+  readonly difference: Difference | undefined;
+}
+
+const skipped: StepResult = { done: false, changed: false, difference: undefined };
+
+/** How often it is looked whether something late has come, in milliseconds. */
+const betweenLooks = 5;
+
+/** One run of a script: all participants do the same, and the first of them is what the others are held against. */
+export class Session {
+  readonly #first: Player;
+  readonly #others: readonly ComparedParticipant[];
+  readonly #observed: Observed;
+  readonly #look: Look;
+  readonly #reached: Reached | undefined;
+  readonly #ahead: number;
+  /** Whether somebody is sent only what fits. */
+  readonly #isPicky: boolean;
+  /** What the first has done, and the others not yet. */
+  readonly #records: StepRecord[] = [];
+  #steps = 0;
+
+  constructor(
+    participants: readonly Participant[],
+    observed: Observed,
+    { look = 'new', watches = true, reached, ahead = 1 }: SessionOptions = {},
+  ) {
+    this.#observed = observed;
+    this.#look = look;
+    this.#reached = reached;
+    this.#ahead = ahead;
+    // Who does not have everything asks for fewer names and times.
+    const byStep = participants.some(({ has }) => has !== undefined);
+    const [first, ...others] = participants as [Participant, ...Participant[]];
+    this.#first = new Player(first, watches ? observed.targets : [], byStep);
+    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
+    reached?.drop();
+    if (observed.classes.includes('derived')) this.#deriveFirst();
+    reached?.keep();
+    this.#others = others.map(
+      (other) => new ComparedParticipant(other, observed, { watches, byStep }, this.#first),
+    );
+  }
+
+  /** The state of the first participant. */
+  get state(): Readonly<Record<string, unknown>> {
+    const { state } = this.#first;
+    return isObject(state) ? state : {};
+  }
+
+  /** How many outcomes each participant said nothing of. */
+  get notReported(): ReadonlyMap<string, number> {
+    return new Map(this.#others.map(({ player: { name, notReported } }) => [name, notReported]));
+  }
+
+  /** How many steps all participants are asked. */
+  get steps(): number {
+    return this.#steps;
+  }
+
+  /** Does a step, with every participant unless it came to nothing, and compares what they show. */
+  step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
+    const first = this.#first;
+    // What a watcher sends is known only while others are told: too late to leave it out if it does not fit.
+    if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return skipped;
+    const mark = first.mark();
+    first.begin();
+    if (!isSend(step)) {
+      if ('watch' in step) first.watch(step);
+      else first.stop(step.stop);
+      return this.#done(step, undefined, undefined, false, look);
+    }
+    const payload = payloadIn(step, this.state);
+    const outcome = first.send(step, payload);
+    const before = first.state;
+    first.state = first.read();
+    const changed = first.state !== before;
+    const isIdle = !changed && first.reports.length === 0;
+    const isSkipped = skipIdle && this.#reached?.hasNews !== true;
+    if (isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {
+      first.back(mark);
+      this.#reached?.drop();
+      return skipped;
+    }
+    return this.#done(step, payload, outcome, changed, look);
+  }
+
+  /**
+   * Waits for the final outcomes of actions that were queued, and for what is left unhandled, for which it waits up to
+   * `lateMs` milliseconds; and compares them.
+   */
+  async settled(lateMs = 0): Promise<Difference | undefined> {
+    const early = this.#follow();
+    if (early !== undefined) return early;
+    const players = [this.#first, ...this.#others.map(({ player }) => player)];
+    if (players.every(({ finals, leaks }) => finals.length === 0 && leaks === undefined))
+      return undefined;
+    await nextTurn();
+    const leaked = (await this.#leaked(lateMs)) ?? this.#ofFinals();
+    return leaked && { step: this.#steps - 1, ...leaked };
+  }
+
+  #ofFinals(): Found | undefined {
+    for (const other of this.#others) {
+      const found = other.ofFinals(this.#first.finals);
+      if (found !== undefined) return found;
+    }
+    return undefined;
+  }
+
+  async #leaked(lateMs: number): Promise<Found | undefined> {
+    for (let waited = 0; ; waited += betweenLooks) {
+      for (const other of this.#others) {
+        const found = other.ofLeaks();
+        if (found !== undefined) return found;
+      }
+      if (waited >= lateMs) return undefined;
+      await pause(betweenLooks);
+    }
+  }
+
+  close(): void {
+    for (const { player } of this.#others) player.close();
+  }
+
+  /** Notes what the first shows; the others follow at once, or when there is enough to follow. */
+  #done(
+    step: ScriptStep,
+    payload: StepRecord['payload'],
+    outcome: unknown,
+    changed: boolean,
+    wanted: Look | undefined,
+  ): StepResult {
+    const first = this.#first;
+    const isSixth = this.#steps++ % fullEvery === fullEvery - 1;
+    const look = wanted ?? (isSixth ? 'fully' : this.#look);
+    this.#reached?.keep();
+    const looks = looksAtState({ look });
+    if (changed && !looks) first.derived = undefined;
+    // What is derived is a function of the state: nothing new unless that is another.
+    const derives =
+      looks && (changed || look === 'fully') && this.#observed.classes.includes('derived');
+    const before = first.derived;
+    if (derives) this.#deriveFirst();
+    if (derives && changed) this.#reached?.noteDerived(before?.values, first.derived?.values);
+    this.#reached?.keep();
+    this.#records.push({
+      step,
+      payload,
+      look,
+      changed,
+      outcome,
+      state: first.state,
+      derived: first.derived,
+      derives,
+      notices: [...first.notices],
+      reports: [...first.reports],
+      sent: [...first.sent],
+    });
+    const isBehind = this.#records.length >= this.#ahead;
+    return { done: true, changed, difference: isBehind ? this.#follow() : undefined };
+  }
+
+  /** The others do what the first has done; the difference that shows after the fewest steps. */
+  #follow(): Difference | undefined {
+    let found: Found | undefined;
+    let left = this.#records.length;
+    for (const other of this.#others)
+      for (let i = 0; i < left; i++) {
+        const shown = other.follow(this.#records[i] as StepRecord);
+        if (shown === undefined) continue;
+        [found, left] = [shown, i];
+      }
+    const step = this.#steps - this.#records.length + left;
+    this.#records.length = 0;
+    return found && { step, ...found };
+  }
+
+  /** Asks the first for what is derived. */
+  #deriveFirst(): void {
+    this.#first.derived = this.#first.derive(this.#observed.questions(this.state));
+  }
+}

@@ -1,0 +1,32 @@
+import type { Json } from '../../base/json.js';
+import type { Report } from '../../model/participant.js';
+import type { DerivedShown } from '../playing/derived-shown.js';
+import type { Notice } from '../playing/player.js';
+import type { ScriptStep } from '../script.js';
+
+/**
+ * How closely it is looked at what is shown after a step: `fully`, at what is `new` since the step before, at what
+ * comes `unasked` (outcomes, notices, problems), or not at all.
+ */
+export type Look = 'fully' | 'new' | 'unasked' | 'nothing';
+
+/** A step, and what the first participant showed after it: the others do the same and are held against it. */
+export interface StepRecord {
+  readonly step: ScriptStep;
+  readonly payload: Json | undefined;
+  readonly look: Look;
+  /** Whether it changed the state of the first. */
+  readonly changed: boolean;
+  readonly outcome: unknown;
+  readonly state: unknown;
+  /** What is derived, and whether it was asked for at this step: otherwise it is from an earlier one. */
+  readonly derived: DerivedShown | undefined;
+  readonly derives: boolean;
+  readonly notices: readonly Notice[];
+  readonly reports: readonly Report[];
+  readonly sent: readonly unknown[];
+}
+
+/** Whether the state is looked at. */
+export const looksAtState = ({ look }: Pick<StepRecord, 'look'>): boolean =>
+  look === 'fully' || look === 'new';

@@ -1,0 +1,318 @@
+import { escapePointer, isObject, type Json } from '../../base/json.js';
+import { same } from '../../base/same.js';
+import type { Random } from '../../base/random.js';
+import {
+  formats,
+  membersOf,
+  resolve,
+  type Format,
+  type NumberBounds,
+  type StringBounds,
+  type Type,
+  type TypeTable,
+} from '../../model/types.js';
+import type { Pool } from './pool.js';
+
+/** A payload that was drawn, with the parts of it that stand in the state. */
+export interface Drawn {
+  readonly payload: Json;
+  readonly fill: Readonly<Record<string, string>>;
+}
+
+/** How often a text is one that stands in the state: a key, or any other. */
+const shareOfKeys = 0.6;
+const shareOfTexts = 0.15;
+
+/** How often a text that stands in the state is told in another way: with blanks around it, or in other letters. */
+const shareOfDisguised = 0.3;
+
+/** How often any text is one that has a format: it may be stored where one is wanted. */
+const shareOfFormats = 0.05;
+
+/** Beyond this depth lists are empty, optional properties absent, and what may be null is. */
+const deepest = 5;
+
+/** How often a payload is spoilt, so that it does not fit. */
+const shareOfMisfits = 0.06;
+
+/** How often a payload that may come as text comes as it is. */
+const shareOfValues = 0.3;
+
+/** What hardly anybody thinks of, drawn again and again where it is given. */
+export interface Odd {
+  readonly number: number;
+  readonly text: string;
+}
+
+/** How often an odd value is drawn where it fits. */
+const shareOfOdd = 0.4;
+
+/** Sums of them leave what numbers can hold, or lose digits. */
+const oddNumbers = [1.7e308, 1.7e308, -1.7e308, 2 ** 53, 0.1, 1e-7];
+
+/** Names that objects know; texts that have another length in capitals, blanks that are none of the usual, half a character. */
+const oddTexts = ['__proto__', 'toString', 'stra\u00dfe', '\u0130', '\u00a0SK 4\u2003', '\ud83d'];
+
+export function drawOdd(random: Random): Odd {
+  return { number: random.pick(oddNumbers), text: random.pick(oddTexts) };
+}
+
+/** Draws payloads by their types: boundaries, and what stands in the present state, so that ids exist. */
+export class PayloadSource {
+  constructor(
+    readonly types: TypeTable,
+    readonly random: Random,
+    readonly odd?: Odd,
+  ) {}
+
+  draw(type: Type, pool: Pool): Drawn {
+    const drawing = new Drawing(this, pool);
+    const payload = drawing.value(type, '');
+    if (!this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
+    return { payload: this.#spoil(payload), fill: {} };
+  }
+
+  /** A payload in which some values are texts, as form fields give them. */
+  drawAsText(type: Type, pool: Pool): Drawn {
+    const drawn = this.draw(type, pool);
+    if (this.random.chance(shareOfValues)) return drawn;
+    return { payload: this.#asText(drawn.payload), fill: drawn.fill };
+  }
+
+  #asText(value: Json): Json {
+    if (Array.isArray(value)) return value.map((item: Json) => this.#asText(item));
+    if (isObject(value))
+      return Object.fromEntries(
+        Object.entries(value).map(([name, part]) => [name, this.#asText(part)]),
+      );
+    if (typeof value === 'string') return value;
+    if (value === null) return this.random.pick(['', ' ', 'null']);
+    const plain = JSON.stringify(value);
+    return this.random.pick([
+      plain,
+      plain === '0' ? '-0' : plain,
+      ` ${plain} `,
+      `${plain}e0`,
+      `+${plain}`,
+      `${plain}.`,
+      `0x${plain}`,
+    ]);
+  }
+
+  /** A value that fits a type, but for its format and the bounds of its lists. */
+  fitting(type: Type, pool: Pool): Json {
+    return new Drawing(this, pool).value(type, '');
+  }
+
+  /** Something near a fitting payload that mostly does not fit. */
+  #spoil(payload: Json): Json {
+    if (isObject(payload) && this.random.chance(0.7)) {
+      const names = Object.keys(payload);
+      const name = names.length === 0 ? '' : this.random.pick(names);
+      const kind = this.random.below(3);
+      if (kind === 0)
+        return Object.fromEntries(Object.entries(payload).filter(([key]) => key !== name));
+      if (kind === 1) return { ...payload, surplus: 1 };
+      return {
+        ...payload,
+        [name]: this.#spoil((payload as Record<string, Json>)[name] ?? null),
+      };
+    }
+    const odd: readonly Json[] = [null, true, -1, 0, 1.5, 1e9, '', '12', 'x'.repeat(40), [], {}];
+    return this.random.pick(odd);
+  }
+}
+
+class Drawing {
+  readonly fill: Record<string, string> = {};
+  readonly types: TypeTable;
+  readonly random: Random;
+  readonly #odd: Odd | undefined;
+  #depth = 0;
+
+  constructor(
+    { types, random, odd }: PayloadSource,
+    readonly pool: Pool,
+  ) {
+    this.types = types;
+    this.random = random;
+    this.#odd = odd;
+  }
+
+  value(type: Type, at: string): Json {
+    this.#depth++;
+    const value = this.#valueWithin(type, at);
+    this.#depth--;
+    return value;
+  }
+
+  /** Whether it is time to come to an end: types may contain themselves. */
+  get #isDeep(): boolean {
+    return this.#depth > deepest;
+  }
+
+  #valueWithin(type: Type, at: string): Json {
+    const open = resolve(type, this.types);
+    switch (open.kind) {
+      case 'string':
+        return this.#text(open.bounds, at);
+      case 'number':
+        return this.#number(open.bounds, open.integer);
+      case 'boolean':
+        return this.random.chance(0.5);
+      case 'literal':
+        return open.value;
+      case 'list':
+        return this.#list(open, at);
+      case 'map': {
+        if (this.#isDeep) return {};
+        const names = this.pool.names.slice(0, 3).filter(() => this.random.chance(0.5));
+        const entries = [...names, 'pier'].map((name) => [
+          name,
+          this.value(open.value, `${at}/${escapePointer(name)}`),
+        ]);
+        return Object.fromEntries(entries) as Json;
+      }
+      case 'record': {
+        const fields = open.fields.filter(
+          (field) => !field.optional || (!this.#isDeep && this.random.chance(0.5)),
+        );
+        const entries = fields.map((field) => [
+          field.name,
+          this.value(field.type, `${at}/${escapePointer(field.name)}`),
+        ]);
+        return Object.fromEntries(entries) as Json;
+      }
+      case 'union':
+        return this.#member(membersOf(open, this.types), at);
+      default:
+        return null;
+    }
+  }
+
+  #member(members: readonly Type[], at: string): Json {
+    if (this.#isDeep && members.some(({ kind }) => kind === 'null')) return null;
+    return this.value(this.random.pick(members), at);
+  }
+
+  #list(type: Type & { kind: 'list' }, at: string): Json {
+    const { key, bounds: { minItems = 0, maxItems = Infinity, uniqueItems } = {} } = type;
+    const wanted = this.#isDeep ? minItems : minItems + this.random.below(4);
+    const length = Math.min(wanted, this.random.chance(0.2) ? maxItems + 1 : maxItems);
+    const items = Array.from({ length }, (_, i) => this.value(type.item, `${at}/${i}`));
+    if (uniqueItems === true && this.random.chance(0.8))
+      return items.filter((item, i) => !items.slice(0, i).some((other) => same(item, other)));
+    if (key === undefined) return items;
+    const seen = new Set<unknown>();
+    return items.filter((item) => {
+      const own = isObject(item) ? item[key] : undefined;
+      return seen.has(own) ? false : seen.add(own);
+    });
+  }
+
+  #text(bounds: StringBounds, at: string): Json {
+    if (bounds.format !== undefined) return this.random.pick(formatTexts[bounds.format]);
+    const odd = this.#odd?.text;
+    if (odd !== undefined && fitsLength(odd, bounds) && this.random.chance(shareOfOdd)) return odd;
+    if (this.pool.keys.length > 0 && this.random.chance(shareOfKeys)) {
+      const { pointer, value } = this.random.pick(this.pool.keys);
+      if (fitsLength(value, bounds)) {
+        this.fill[at] = pointer;
+        return value;
+      }
+    }
+    if (this.pool.texts.length > 0 && this.random.chance(shareOfTexts)) {
+      const text = this.#disguised(this.random.pick(this.pool.texts));
+      if (fitsLength(text, bounds)) return text;
+    }
+    if (this.random.chance(shareOfFormats)) {
+      const text = this.random.pick(formatTexts[this.random.pick(formats)]);
+      if (fitsLength(text, bounds)) return text;
+    }
+    const least = bounds.minLength ?? 0;
+    const most = bounds.maxLength ?? least + 8;
+    const choices = [
+      '',
+      'a',
+      ' ',
+      ' b ',
+      ' SK 4',
+      '12',
+      '1e3',
+      'SK 4',
+      '⛴',
+      'constructor',
+      'q'.repeat(least),
+      'z'.repeat(most),
+    ];
+    return this.random.pick(choices.filter((text) => fitsLength(text, bounds)));
+  }
+
+  /** Mostly the text itself; at times with blanks around it, or in other letters. */
+  #disguised(text: string): string {
+    if (!this.random.chance(shareOfDisguised)) return text;
+    const other = text.toLowerCase() === text ? text.toUpperCase() : text.toLowerCase();
+    return this.random.chance(0.5) ? ` ${text} ` : other;
+  }
+
+  #number(
+    { minimum, maximum, exclusiveMinimum, exclusiveMaximum, multipleOf }: NumberBounds,
+    whole: boolean,
+  ): Json {
+    const low = minimum ?? exclusiveMinimum;
+    const high = maximum ?? exclusiveMaximum;
+    const step = multipleOf ?? (whole ? 1 : 0.5);
+    const from = low ?? (high === undefined ? -3 : high - 6);
+    const to = high ?? from + 6;
+    const near = (n: number) =>
+      multipleOf === undefined ? n : Math.round(n / multipleOf) * multipleOf;
+    const between = near(from + Math.round(((to - from) * this.random.fraction()) / step) * step);
+    const choices = [
+      0,
+      1,
+      2,
+      4.5,
+      from,
+      from + step,
+      to,
+      to - step,
+      between,
+      ...this.pool.numbers.slice(0, 5),
+    ];
+    const fits = (n: number) =>
+      Number.isFinite(n) &&
+      (!whole || Number.isInteger(n)) &&
+      (multipleOf === undefined || Number.isInteger(n / multipleOf)) &&
+      n >= (minimum ?? -Infinity) &&
+      n <= (maximum ?? Infinity) &&
+      n > (exclusiveMinimum ?? -Infinity) &&
+      n < (exclusiveMaximum ?? Infinity);
+    const odd = this.#odd?.number;
+    if (odd !== undefined && fits(odd) && this.random.chance(shareOfOdd)) return odd;
+    const fitting = choices.filter(fits);
+    return fitting.length === 0 ? from : this.random.pick(fitting);
+  }
+}
+
+/** Texts that have a format, and some that nearly do. */
+const formatTexts: Readonly<Record<Format, readonly string[]>> = {
+  date: ['2026-11-23', '2024-02-29', '2000-01-01', '2026-02-30'],
+  'date-time': [
+    '2026-11-23T10:45:00Z',
+    '2016-12-31T23:59:60Z',
+    '2026-11-23 06:00:00.5+01:00',
+    '2026-11-23',
+  ],
+  uuid: [
+    '8c2f1d3e-7a1b-4c5d-9e0f-112233445566',
+    '00000000-0000-0000-0000-000000000000',
+    '8c2f1d3e',
+  ],
+  email: ['mate@skerry.example', 'a.b+c@sound.skerry.example', 'mate@skerry'],
+  uri: ['https://skerry.example/deck?lane=port', 'urn:skerry:1', 'deck'],
+};
+
+function fitsLength(text: string, { minLength, maxLength }: StringBounds): boolean {
+  const length = [...text].length;
+  return length >= (minLength ?? 0) && length <= (maxLength ?? Infinity);
+}

@@ -1,0 +1,80 @@
+import type { Json } from '../../base/json.js';
+import { canonicalText } from '../../base/canonical.js';
+import { Random } from '../../base/random.js';
+import type { Application, Parameter } from '../../model/application.js';
+import { membersOf, type Type, type TypeTable } from '../../model/types.js';
+import { PayloadSource } from './payloads.js';
+import { poolOf, type Pool } from './pool.js';
+
+/** A derived value with parameters, to be asked with some arguments. */
+export interface Question {
+  readonly store: string;
+  readonly name: string;
+  readonly args: readonly Json[];
+  /** `deck.waitingIn("port")`. */
+  readonly text: string;
+}
+
+/** How many combinations of arguments are asked at most, for one derived value after one step. */
+const mostCombinations = 4;
+
+/** What is asked in a state of the derived values with parameters: the same in every participant and every run. */
+export function questionsOf(
+  application: Application,
+): (state: Readonly<Record<string, unknown>>) => readonly Question[] {
+  const asked = application.stores.flatMap((store) =>
+    store.derived
+      .filter(({ params }) => params.length > 0)
+      .map(({ name, params }) => ({ store: store.name, name, params })),
+  );
+  if (asked.length === 0) return () => [];
+  // What can take a few values only is asked the same in every state.
+  const isFixed = ({ params }: Asked) =>
+    params.every(({ type }) => literalsOf(type, application.types) !== undefined);
+  const questionsIn = (state: Readonly<Record<string, unknown>>) => {
+    const pool = poolOf(application, state);
+    const source = new PayloadSource(application.types, new Random(mostCombinations));
+    return asked.flatMap((one) => questionsFor(one, application.types, source, pool));
+  };
+  if (!asked.every(isFixed)) return questionsIn;
+  let fixed: readonly Question[] | undefined;
+  return (state) => (fixed ??= questionsIn(state));
+}
+
+/** A derived value with parameters. */
+interface Asked {
+  readonly store: string;
+  readonly name: string;
+  readonly params: readonly Parameter[];
+}
+
+function questionsFor(
+  { store, name, params }: Asked,
+  types: TypeTable,
+  source: PayloadSource,
+  pool: Pool,
+): readonly Question[] {
+  const combinations = Array.from({ length: mostCombinations }, (_, i) =>
+    params.map(({ type }) => {
+      const values = literalsOf(type, types);
+      // Where there are a few values only, one after the other; else drawn.
+      return values === undefined
+        ? source.fitting(type, pool)
+        : (values[i % values.length] as Json);
+    }),
+  );
+  const distinct = new Map(combinations.map((args) => [canonicalText(args), args]));
+  return [...distinct].map(([text, args]) => ({
+    store,
+    name,
+    args,
+    text: `${store}.${name}(${text.slice(1, -1)})`,
+  }));
+}
+
+/** The values of a type that has a few only. */
+function literalsOf(type: Type, types: TypeTable): readonly Json[] | undefined {
+  const members = membersOf(type, types);
+  const values = members.flatMap((member) => (member.kind === 'literal' ? [member.value] : []));
+  return values.length === members.length && values.length > 0 ? values : undefined;
+}

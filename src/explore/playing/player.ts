@@ -1,0 +1,217 @@
+import { thrownText } from '../../base/thrown-text.js';
+import type {
+  Abilities,
+  ObservedClass,
+  Outcome,
+  Participant,
+  Report,
+  Running,
+  Target,
+} from '../../model/participant.js';
+import {
+  repeatableEnvironment,
+  type EnvironmentMark,
+  type RepeatableEnvironment,
+} from './environment.js';
+import { notAsked, type DerivedShown } from './derived-shown.js';
+import type { Question } from '../inputs/questions.js';
+import { payloadIn, type SendStep, type WatchStep } from '../script.js';
+
+/** A call of a watcher, with the name of the watcher and what it looks at. */
+export interface Notice {
+  readonly watcher: string;
+  readonly target: Target;
+  readonly now: unknown;
+  readonly before: unknown;
+}
+
+/** At most so often a watcher of a script sends its action: what it sets off comes to an end. */
+const mostSent = 3;
+
+/** One participant in a run of a script, and what it has shown since the step began. */
+export class Player {
+  readonly name: string;
+  readonly has: Abilities | undefined;
+  readonly leaks: Participant['leaks'];
+  readonly notices: Notice[] = [];
+  readonly reports: Report[] = [];
+  /** What became of actions that were sent from watchers, in the order in which they were sent. */
+  readonly sent: unknown[] = [];
+  /** The final outcomes of actions that were queued, as far as they are known. */
+  readonly finals: unknown[] = [];
+  /** What was shown when it was last looked at. */
+  state: unknown;
+  derived: DerivedShown | undefined;
+  /** How many outcomes it said nothing of. */
+  notReported = 0;
+  readonly #environment: RepeatableEnvironment;
+  readonly #running: Running;
+  readonly #stops = new Map<string, () => void>();
+
+  /** `byStep`: whether generated names and times depend on the step alone. */
+  constructor(participant: Participant, targets: readonly Target[], byStep: boolean) {
+    this.name = participant.name;
+    this.has = participant.has;
+    this.leaks = participant.leaks;
+    // Some styles watch functions, which have no name to tell.
+    const push = ({ kind, at }: Report) =>
+      this.reports.push({ kind, at: kind === 'watcher' ? '' : at });
+    this.#environment = repeatableEnvironment({ push }, byStep);
+    this.#running = started(participant, this.#environment);
+    for (const target of targets) if (this.#watches(target)) this.#watch(target, target);
+    this.state = this.read();
+  }
+
+  takesPart(what: ObservedClass): boolean {
+    return this.has === undefined || this.has.classes.has(what);
+  }
+
+  /** Where its environment stands. */
+  mark(): EnvironmentMark {
+    return this.#environment.mark();
+  }
+
+  /** Takes back what it was asked for since then, if it changed nothing. */
+  back(mark: EnvironmentMark): void {
+    this.#environment.back(mark);
+    this.forget();
+  }
+
+  /** Whether it can be put into a state. */
+  get isRestorable(): boolean {
+    return this.#running.restore !== undefined;
+  }
+
+  /** Puts it into a state that was met at a place, as if what led there had been done; it may not work out. */
+  restore(state: unknown, mark: EnvironmentMark): void {
+    attempt(() => this.#running.restore?.(state as Readonly<Record<string, unknown>>));
+    this.back(mark);
+    this.state = state;
+    this.derived = undefined;
+  }
+
+  /** A step begins. */
+  begin(): void {
+    this.#environment.next();
+    this.forget();
+  }
+
+  /** Forgets what was shown during the last step. */
+  forget(): void {
+    // Most are empty: to look costs less than to set.
+    if (this.notices.length > 0) this.notices.length = 0;
+    if (this.reports.length > 0) this.reports.length = 0;
+    if (this.sent.length > 0) this.sent.length = 0;
+  }
+
+  send({ send }: SendStep, payload: ReturnType<typeof payloadIn>): unknown {
+    const [store, action] = namesIn(send);
+    const outcome = attempt(() => this.#running.send(store, action, payload));
+    if (outcome === undefined) this.notReported++;
+    return this.#settled(outcome);
+  }
+
+  /** The outcome as it is compared: what is queued is told later. */
+  #settled(outcome: unknown): unknown {
+    if (!isQueued(outcome)) return outcome;
+    const place = this.finals.push({ status: 'queued' }) - 1;
+    outcome.outcome.then(
+      (final) => (this.finals[place] = final),
+      (error: unknown) => (this.finals[place] = { rejected: thrownText(error) }),
+    );
+    return { status: 'queued' };
+  }
+
+  /** The state of all stores, or what was thrown in place of it. */
+  read(): unknown {
+    return attempt(() => this.#running.read());
+  }
+
+  /** All derived values, and the answers to questions. */
+  derive(asked: readonly Question[]): DerivedShown {
+    const values = attempt(() => this.#running.derive?.());
+    const answers = asked.map(({ store, name, args }) =>
+      this.has === undefined || this.has.derived.has(`${store}.${name}`)
+        ? attempt(() => this.#running.ask?.(store, name, args))
+        : notAsked,
+    );
+    return { values, asked, answers };
+  }
+
+  watch({ watch, as, then }: WatchStep): void {
+    if (!this.#watches(watch)) return;
+    let left = mostSent;
+    this.#watch(watch, as, () => {
+      if (then === undefined || left-- <= 0) return;
+      if (then === 'throw') throw new Error('a watcher of the script throws');
+      const state = attempt(() => this.#running.read());
+      this.sent.push(this.send(then, payloadIn(then, state)));
+    });
+  }
+
+  stop(name: string): void {
+    attempt(() => this.#stops.get(name)?.());
+    this.#stops.delete(name);
+  }
+
+  #watches(target: Target): boolean {
+    return this.has === undefined || this.has.targets.has(target);
+  }
+
+  #watch(target: Target, watcher: string, then?: () => void): void {
+    this.stop(watcher);
+    const stop = attempt(() =>
+      this.#running.watch?.(target, (now, before) => {
+        this.notices.push({ watcher, target, now, before });
+        then?.();
+      }),
+    );
+    if (typeof stop === 'function') this.#stops.set(watcher, stop as () => void);
+  }
+
+  close(): void {
+    attempt(() => this.#running.close?.());
+  }
+}
+
+/** Names that were taken apart: engines find properties faster by a text that they have seen. */
+const known = new Map<string, readonly [store: string, action: string]>();
+
+function namesIn(send: string): readonly [store: string, action: string] {
+  let names = known.get(send);
+  if (names === undefined) {
+    const dot = send.indexOf('.');
+    known.set(send, (names = [send.slice(0, dot), send.slice(dot + 1)]));
+  }
+  return names;
+}
+
+/** A participant that cannot even be made answers everything with that. */
+function started(participant: Participant, environment: RepeatableEnvironment): Running {
+  try {
+    return participant.create(environment);
+  } catch (error) {
+    const fail = (): never => {
+      throw error;
+    };
+    return { send: fail, read: fail, derive: fail };
+  }
+}
+
+/** A participant that throws where it should answer shows that instead of an answer. */
+function attempt(answer: () => unknown): unknown {
+  try {
+    return answer();
+  } catch (error) {
+    return { threw: thrownText(error) };
+  }
+}
+
+function isQueued(outcome: unknown): outcome is Outcome & { readonly status: 'queued' } {
+  return (
+    typeof outcome === 'object' &&
+    outcome !== null &&
+    (outcome as Partial<Outcome>).status === 'queued' &&
+    (outcome as { outcome?: unknown }).outcome instanceof Promise
+  );
+}

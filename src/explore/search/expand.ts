@@ -1,0 +1,223 @@
+import { addCounts } from '../../base/add-counts.js';
+import type { Participant } from '../../model/participant.js';
+import type { DerivedShown } from '../playing/derived-shown.js';
+import { ComparedParticipant } from '../comparing/compared-participant.js';
+import type { Choice } from '../inputs/inputs.js';
+import { isMisfit } from '../comparing/outcome-match.js';
+import type { StepRecord } from '../comparing/step-record.js';
+import { PlacedParticipant, type Place } from '../comparing/placed-participant.js';
+import { Player } from '../playing/player.js';
+import {
+  choicesWithin,
+  inputsIn,
+  isSmall,
+  type NextState,
+  type Expanded,
+  type Expansion,
+  type ExpandItem,
+  type FrontierState,
+} from './expansion.js';
+import { payloadIn, type SendStep } from '../script.js';
+import type { Searching } from '../searching.js';
+import { stateKey } from './state-key.js';
+
+type State = Readonly<Record<string, unknown>>;
+
+/**
+ * Tries the inputs of a small scope in some states. The first participant goes ahead with all inputs; the others
+ * follow one after the other. After an input that changed something they are put back, if they can be and if states
+ * are what counts; else they are led there anew from the start. Nobody is watching.
+ */
+export async function expand(
+  searching: Searching,
+  item: ExpandItem,
+  isOver: () => Promise<boolean>,
+): Promise<Expansion> {
+  const expander = new Expander(searching, item);
+  for (const frontierState of item.states) {
+    if (expander.isOver || (await isOver())) break;
+    expander.at(frontierState);
+  }
+  expander.close();
+  return expander;
+}
+
+class Expander implements Expansion {
+  transitions = 0;
+  found: Expansion['found'];
+  readonly expanded: Expanded[] = [];
+  readonly notReported = new Map<string, number>();
+  readonly #searching: Searching;
+  readonly #item: ExpandItem;
+  readonly #choices: readonly Choice[];
+  /** Whether names and times depend on the step alone; whether somebody is sent only what fits. */
+  readonly #byStep: boolean;
+  readonly #isPicky: boolean;
+  readonly #derives: boolean;
+  readonly #others: readonly PlacedParticipant[];
+  /** States where derived values have been asked for. */
+  readonly #asked = new Set<string>();
+  #first: Player;
+
+  constructor(searching: Searching, item: ExpandItem) {
+    this.#searching = searching;
+    this.#item = item;
+    this.#choices = choicesWithin(searching, item);
+    const { participants, observed } = searching;
+    this.#byStep = participants.some(({ has }) => has !== undefined);
+    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
+    this.#derives = observed.classes.includes('derived');
+    this.#first = this.#newFirst();
+    if (this.#derives) this.#deriveFirst();
+    const { state, derived } = this.#first;
+    this.#others = participants.slice(1).map((participant) => {
+      const make = (): ComparedParticipant =>
+        new ComparedParticipant(
+          participant,
+          observed,
+          { watches: false, byStep: this.#byStep },
+          { state, derived },
+        );
+      return new PlacedParticipant(make, item.by === 'state');
+    });
+  }
+
+  get steps(): number {
+    return this.transitions;
+  }
+
+  get isOver(): boolean {
+    return this.found !== undefined || this.transitions >= this.#item.steps;
+  }
+
+  close(): void {
+    for (const other of this.#others) addCounts(this.notReported, other.close());
+  }
+
+  at({ path, tried }: FrontierState): void {
+    const place = this.#go(path);
+    const inputs = inputsIn(this.#searching, this.#choices, place.state);
+    const records: StepRecord[] = [];
+    const nextStates: NextState[] = [];
+    let next = tried;
+    while (next < inputs.length && !this.isOver) {
+      const input = inputs[next++] as SendStep;
+      const record = this.#try(input, place, nextStates);
+      if (record === undefined) continue;
+      this.transitions++;
+      records.push(record);
+    }
+    const key = this.#keyOf(place.state);
+    this.expanded.push({ key, tried: next, isDone: next >= inputs.length, nextStates });
+    let left = records.length;
+    for (const other of this.#others) {
+      const shown = other.follow(place, records.slice(0, left));
+      if (shown === undefined) continue;
+      left = shown.at;
+      const steps = [...path, ...shown.inputs];
+      this.found = {
+        script: { steps },
+        difference: { step: steps.length - 1, ...shown.found },
+      };
+    }
+  }
+
+  /** Sends the first participant the inputs that reach a state from the start. */
+  #go(path: readonly SendStep[]): Place {
+    this.#first.close();
+    const first = (this.#first = this.#newFirst());
+    const way = path.map((step) => {
+      const before = first.state;
+      first.begin();
+      const payload = payloadIn(step, before);
+      const outcome = first.send(step, payload);
+      first.state = first.read();
+      return recordOf(first, { step, payload, outcome, changed: true, look: 'nothing' });
+    });
+    // What is asked of it there is what derived values are held against that change.
+    if (this.#derives) this.#deriveFirst();
+    const { state, derived } = first;
+    this.#searching.reached.keep();
+    return { state: state as State, derived, mark: first.mark(), way };
+  }
+
+  /** Does an input with the first, and puts it back; `undefined` if somebody is not to be sent it. Notes where it leads. */
+  #try(step: SendStep, place: Place, nextStates: NextState[]): StepRecord | undefined {
+    const { reached } = this.#searching;
+    const first = this.#first;
+    first.begin();
+    const payload = payloadIn(step, place.state);
+    const outcome = first.send(step, payload);
+    first.state = first.read();
+    const changed = first.state !== place.state;
+    if (!changed && this.#isPicky && isMisfit(outcome)) {
+      first.back(place.mark);
+      reached.drop();
+      return undefined;
+    }
+    reached.keep();
+    if (changed) this.#note(step, place, nextStates);
+    const record = recordOf(first, { step, payload, outcome, changed, look: 'new' });
+    if (!changed) first.back(place.mark);
+    else if (first.isRestorable) first.restore(place.state, place.mark);
+    else this.#go(place.way.map(({ step }) => step as SendStep));
+    return record;
+  }
+
+  /** Notes where an input leads. What is derived there is a function of the state: it is asked once where these count. */
+  #note(input: SendStep, { derived }: Place, nextStates: NextState[]): void {
+    const first = this.#first;
+    const state = first.state as State;
+    const key = this.#keyOf(state);
+    nextStates.push({ input, key, isWithin: Object.values(state).every(isSmall) });
+    first.derived = undefined;
+    if (!this.#derives || this.#asked.has(key)) return;
+    if (key !== '') this.#asked.add(key);
+    const { reached } = this.#searching;
+    reached.noteDerived(derived?.values, this.#deriveFirst().values);
+    reached.keep();
+  }
+
+  /** None where each sequence counts, whatever it leads to. */
+  #keyOf(state: State): string {
+    return this.#item.by === 'state' ? stateKey(state) : '';
+  }
+
+  #deriveFirst(): DerivedShown {
+    const { questions } = this.#searching.observed;
+    return (this.#first.derived = this.#first.derive(questions(this.#first.state as State)));
+  }
+
+  #newFirst(): Player {
+    const [first] = this.#searching.participants as [Participant];
+    return new Player(first, [], this.#byStep);
+  }
+}
+
+function recordOf(
+  { state, derived, reports }: Player,
+  {
+    step,
+    payload,
+    outcome,
+    changed,
+    look,
+  }: Pick<StepRecord, 'step' | 'payload' | 'outcome' | 'changed' | 'look'>,
+): StepRecord {
+  const derives = look !== 'nothing' && changed && derived !== undefined;
+  return {
+    step,
+    payload,
+    look,
+    changed,
+    outcome,
+    state,
+    derived,
+    derives,
+    notices: none,
+    reports: reports.length === 0 ? none : [...reports],
+    sent: none,
+  };
+}
+
+const none: readonly never[] = [];

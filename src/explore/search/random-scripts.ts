@@ -1,0 +1,230 @@
+import { Random } from '../../base/random.js';
+import type { Target } from '../../model/participant.js';
+import { choicesOf, drawnInput, smallInputs, type Choice } from '../inputs/inputs.js';
+import { causeOf } from '../comparing/late.js';
+import { drawOdd, PayloadSource, type Odd } from '../inputs/payloads.js';
+import { isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
+import { fullEvery, Session } from '../comparing/session.js';
+import { sizeOf } from './state-key.js';
+import type { Finding, KeptScript, Searching } from '../searching.js';
+
+/** How many steps the first participant may be ahead of the others in a random script. */
+export const mostAhead = 5 * fullEvery;
+
+/** How many steps a script has, mostly and at times: its last step is compared in full. */
+const usualLength = 10 * fullEvery;
+const greatLength = 60 * fullEvery;
+
+/** How often a script is a long one, a quiet one, one with watchers of its own, a variation of one that was kept. */
+const shareOfLong = 0.4;
+const shareOfQuiet = 0.12;
+const shareOfWatching = 0.2;
+const shareOfVaried = 0.4;
+/** How often a script has something odd. */
+const shareOfOdd = 0.1;
+/** How often a script is made of a few payloads only, and then of the actions of one store. */
+const shareOfSmall = 0.35;
+const shareOfOneStore = 0.6;
+/** How often a script sends some of the actions only: what puts things back is missing then, and states grow. */
+const shareOfFew = 0.3;
+/** How often a script mostly passes over actions that only put back or take away, and how often it passes over one. */
+const shareOfGrowing = 0.6;
+const shareOfPassedOver = 0.85;
+/** A script ends when the state, as text, is longer than that. */
+const longestState = 20_000;
+/** How often a step that comes to nothing is done with all participants all the same. */
+const shareOfIdle = 0.15;
+/** How often a watching script adds or stops a watcher in place of sending. */
+const shareOfWatchers = 0.2;
+
+/** What is settled of a script before it is drawn. */
+export interface PlannedScript {
+  /** Its number: with the seed, it says what is drawn. */
+  readonly number: number;
+  /** The most steps. */
+  readonly length: number;
+  /** The steps of a script that reached something, of which it is a variation; none if it is not. */
+  readonly varied: readonly ScriptStep[];
+  /** What its payloads are made of again and again; nothing odd if not given. */
+  readonly odd?: Odd | undefined;
+}
+
+/** Plans a script, by its number and the seed, and what was kept so far. */
+export function plannedScript(
+  seed: number,
+  number: number,
+  kept: readonly KeptScript[],
+): PlannedScript {
+  const random = new Random(mixed(seed, number) ^ planning);
+  const length = random.chance(shareOfLong) ? greatLength : usualLength;
+  const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
+  return { number, length, varied, odd: random.chance(shareOfOdd) ? drawOdd(random) : undefined };
+}
+
+/** What is planned is drawn from another source than what is done. */
+const planning = 0x5bd1e995;
+
+/** A seed for each script, so that it does not matter who runs it, and after which others. */
+function mixed(seed: number, number: number): number {
+  let mix = Math.imul(seed ^ 0x9e3779b9, 0x85ebca6b) ^ Math.imul(number + 1, 0xc2b2ae35);
+  mix = Math.imul(mix ^ (mix >>> 15), 0x2c1b3c6d);
+  return mix ^ (mix >>> 12);
+}
+
+/** Draws and runs one script; what it found, and the steps after which it reached something new. */
+export async function randomScript(
+  searching: Searching,
+  seed: number,
+  { number, length, varied, odd }: PlannedScript,
+): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
+  const random = new Random(mixed(seed, number));
+  const drawing = new Drawing(searching, random, odd);
+  const isQuiet = random.chance(shareOfQuiet);
+  const session = new Session(searching.participants, searching.observed, {
+    look: isQuiet ? 'unasked' : 'new',
+    watches: !isQuiet,
+    reached: searching.reached,
+    ahead: mostAhead,
+  });
+  const steps: ScriptStep[] = [];
+  const script: Script = isQuiet ? { steps, quiet: true } : { steps };
+  const result = (difference?: Finding['difference']) => ({
+    difference,
+    script,
+    notReported: session.notReported,
+    steps: session.steps,
+    kept: news,
+  });
+  const news: KeptScript[] = [];
+  let known = searching.reached.added.length;
+  const ahead = drawing.variation(varied);
+  while (steps.length < length) {
+    const next = ahead.shift() ?? drawing.next(session.state);
+    const keepsIdle = !isSend(next) || random.chance(shareOfIdle);
+    const { done, difference } = session.step(next, { skipIdle: !keepsIdle });
+    if (!done) {
+      if (drawing.isTired()) break;
+      continue;
+    }
+    drawing.done(next);
+    steps.push(next);
+    if (difference !== undefined) {
+      session.close();
+      steps.length = difference.step + 1;
+      return result(difference);
+    }
+    const { added } = searching.reached;
+    if (added.length > known) news.push({ steps: [...steps], reaches: added.slice(known) });
+    known = added.length;
+    if (steps.length % fullEvery === 0 && drawing.isTooMuch(session.state)) break;
+  }
+  const difference = await session.settled();
+  session.close();
+  if (difference?.cause !== undefined) return { ...result(), ...causeOf(difference) };
+  if (difference !== undefined) steps.length = difference.step + 1;
+  return result(difference);
+}
+
+/** How many draws in a row may come to nothing before a script ends early. */
+const patience = 60;
+
+/** Draws the steps of one script. */
+class Drawing {
+  readonly #searching: Searching;
+  readonly #random: Random;
+  readonly #payloads: PayloadSource;
+  readonly #choices: readonly Choice[];
+  readonly #targets: readonly Target[];
+  readonly #isSmall: boolean;
+  readonly #isWatching: boolean;
+  readonly #isOfFew: boolean;
+  readonly #isGrowing: boolean;
+  readonly #times = new Map<string, number>();
+  readonly #watchers: string[] = [];
+  #idle = 0;
+
+  constructor(searching: Searching, random: Random, odd: Odd | undefined) {
+    this.#searching = searching;
+    this.#random = random;
+    this.#payloads = new PayloadSource(searching.application.types, random, odd);
+    this.#isSmall = random.chance(shareOfSmall);
+    // A script's own watchers are there for everybody, or for nobody: what they send is.
+    this.#targets = searching.observed.targets.filter((target) =>
+      searching.participants.every(({ has }) => has?.targets.has(target) !== false),
+    );
+    this.#isWatching = random.chance(shareOfWatching) && this.#targets.length > 0;
+    const all = choicesOf(searching.application, searching.participants);
+    const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
+    const { store } = random.pick(all);
+    const some = isOfOne ? all.filter((choice) => choice.store === store) : all;
+    this.#isGrowing = random.chance(shareOfGrowing);
+    this.#isOfFew = random.chance(shareOfFew);
+    const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
+    this.#choices = few.length === 0 ? some : few;
+  }
+
+  /** Whether the state has grown so much that going on would take too long. */
+  isTooMuch(state: Readonly<Record<string, unknown>>): boolean {
+    return (this.#isOfFew || this.#isGrowing) && sizeOf(state) > longestState;
+  }
+
+  next(state: Readonly<Record<string, unknown>>): ScriptStep {
+    if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
+    return this.#input(state);
+  }
+
+  done(step: ScriptStep): void {
+    this.#idle = 0;
+    if (isSend(step)) this.#times.set(step.send, (this.#times.get(step.send) ?? 0) + 1);
+  }
+
+  /** Whether nothing comes of anything any more. */
+  isTired(): boolean {
+    return ++this.#idle > patience;
+  }
+
+  #input(state: Readonly<Record<string, unknown>>): SendStep {
+    const choice = this.#choice();
+    const { application } = this.#searching;
+    return this.#isSmall
+      ? this.#random.pick(smallInputs(application, choice, state))
+      : drawnInput(application, choice, this.#payloads, state);
+  }
+
+  /** Of two, mostly the one that was done less often. */
+  #choice(): Choice {
+    const [one, other] = [this.#pick(), this.#pick()];
+    const times = ({ name }: Choice) => this.#times.get(name) ?? 0;
+    return this.#random.chance(0.5) && times(other) < times(one) ? other : one;
+  }
+
+  #pick(): Choice {
+    const choice = this.#random.pick(this.#choices);
+    const isPassedOver =
+      this.#isGrowing && choice.isUndoing && this.#random.chance(shareOfPassedOver);
+    return isPassedOver ? this.#random.pick(this.#choices) : choice;
+  }
+
+  #watcher(state: Readonly<Record<string, unknown>>): ScriptStep {
+    if (this.#watchers.length > 0 && this.#random.chance(0.35))
+      return { stop: this.#random.pick(this.#watchers) };
+    const as = `w${this.#watchers.length + 1}`;
+    this.#watchers.push(as);
+    const watch = this.#random.pick(this.#targets);
+    const kind = this.#random.fraction();
+    // Old stores have no turns, and nobody who tells what a watcher throws.
+    const isWhole = this.#searching.participants.every(({ has }) => has === undefined);
+    if (kind < 0.4 || !isWhole) return { watch, as };
+    if (kind < 0.55) return { watch, as, then: 'throw' };
+    return { watch, as, then: this.#input(state) };
+  }
+
+  /** The steps of a script that was kept, with one of them left out or done twice. */
+  variation(steps: readonly ScriptStep[]): ScriptStep[] {
+    if (steps.length === 0) return [];
+    const at = this.#random.below(steps.length);
+    const kind = this.#random.below(3);
+    if (kind === 0) return steps.toSpliced(at, 1);
+    return kind === 1 ? steps.toSpliced(at, 0, steps[at] as ScriptStep) : [...steps];
+  }
+}

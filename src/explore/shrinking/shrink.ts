@@ -1,0 +1,221 @@
+import { escapePointer, isObject, pointerParts, type Json } from '../../base/json.js';
+import type { Difference } from '../comparing/difference.js';
+import { isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
+
+/** A failing script, with how it fails. */
+export interface Failing {
+  readonly script: Script;
+  readonly difference: Difference;
+}
+
+/** A difference in the shortest script that shows it. */
+export interface Shrunk extends Failing {
+  /** Whether the script that was found showed the same when it was done again. */
+  readonly isRepeatable: boolean;
+}
+
+/** At most this many scripts are tried, if nothing else is said. */
+const mostTries = 3000;
+
+export interface ShrinkOptions {
+  /** At most so many scripts are tried; 3,000 if not given. */
+  readonly most?: number;
+  /** Whether to stop with the shortest script so far. */
+  readonly isOver?: () => boolean;
+}
+
+/** Scripts that are longer than that are not tried without any two steps, or with steps in other places. */
+const longestForPairs = 24;
+const longestForMoves = 12;
+
+/**
+ * A script that still fails, in which no single step can be left out, and payloads are as plain as can be.
+ * The same failing script always shrinks to the same one.
+ */
+export async function shrink(
+  failing: Failing,
+  fails: (script: Script) => Promise<Difference | undefined>,
+  { most = mostTries, isOver = () => false }: ShrinkOptions = {},
+): Promise<Failing> {
+  let tries = 0;
+  let best = cut(failing);
+  const attempt: Attempt = async (steps) => {
+    if (tries++ >= most || isOver()) return false;
+    const script = { ...failing.script, steps };
+    const difference = await fails(script);
+    if (difference === undefined) return false;
+    best = cut({ script, difference });
+    return true;
+  };
+  for (let changed = true; changed;) {
+    changed = await removeSteps(() => best.script.steps, attempt);
+    changed = (await simplifyPayloads(() => best.script.steps, attempt)) || changed;
+    // Only where nothing else helps: it takes many tries.
+    changed ||= await removePairs(() => best.script.steps, attempt);
+    changed ||= await removeAndMove(() => best.script.steps, attempt);
+  }
+  return best;
+}
+
+/** The script without what comes after the step that fails. */
+function cut({ script, difference }: Failing): Failing {
+  return { script: { ...script, steps: script.steps.slice(0, difference.step + 1) }, difference };
+}
+
+type Attempt = (steps: readonly ScriptStep[]) => Promise<boolean>;
+
+/** Leaves out runs of steps, long ones first, then single ones. */
+async function removeSteps(steps: () => readonly ScriptStep[], attempt: Attempt): Promise<boolean> {
+  let changed = false;
+  for (let size = Math.max(1, steps().length >> 1); size >= 1; size >>= 1) {
+    for (let from = steps().length - size; from >= 0;) {
+      const now = steps();
+      if (await attempt([...now.slice(0, from), ...now.slice(from + size)])) changed = true;
+      from = Math.min(from, steps().length) - Math.max(1, size >> 1);
+    }
+  }
+  return changed;
+}
+
+/** Leaves out two steps that only make sense together: what turns something on and off again. */
+async function removePairs(steps: () => readonly ScriptStep[], attempt: Attempt): Promise<boolean> {
+  const all = steps();
+  for (let i = 0; i < all.length && all.length <= longestForPairs; i++)
+    for (let j = i + 1; j < all.length; j++)
+      if (await attempt(all.filter((_, at) => at !== i && at !== j))) return true;
+  return false;
+}
+
+/** Leaves out one step and does another earlier or later: so what had to be done again is done once. */
+async function removeAndMove(
+  steps: () => readonly ScriptStep[],
+  attempt: Attempt,
+): Promise<boolean> {
+  const all = steps();
+  for (let left = 0; left < all.length && all.length <= longestForMoves; left++) {
+    const others = all.toSpliced(left, 1);
+    for (const [from, step] of others.entries())
+      for (let to = 0; to < others.length; to++) {
+        if (to === from) continue;
+        const moved = sentAtOnce(step) ?? step;
+        if (await attempt(others.toSpliced(from, 1).toSpliced(to, 0, moved))) return true;
+      }
+  }
+  return false;
+}
+
+async function simplifyPayloads(
+  steps: () => readonly ScriptStep[],
+  attempt: Attempt,
+): Promise<boolean> {
+  let changed = false;
+  for (let i = 0; i < steps().length; i++) {
+    for (let progress = true; progress;) {
+      progress = false;
+      const step = steps()[i];
+      if (step === undefined) break;
+      for (const simpler of simplerSteps(step)) {
+        if (await attempt(steps().with(i, simpler))) {
+          changed = progress = true;
+          break;
+        }
+      }
+    }
+  }
+  return changed;
+}
+
+/** What a watcher sends, as a step of its own. */
+function sentAtOnce(step: ScriptStep): SendStep | undefined {
+  return 'watch' in step && typeof step.then === 'object' ? step.then : undefined;
+}
+
+/** The step made plainer, each way: what a watcher does is done at once, or not, or is plainer; or a part of a payload is. */
+function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
+  if (isSend(step)) return simplerSends(step);
+  if (!('watch' in step) || step.then === undefined) return [];
+  const { watch, as, then } = step;
+  if (then === 'throw') return [{ watch, as }];
+  return [then, { watch, as }, ...simplerSends(then).map((send) => ({ ...step, then: send }))];
+}
+
+/** First those that take less from the state. */
+function simplerSends(step: SendStep): readonly SendStep[] {
+  if (step.payload === undefined) return [];
+  const filled = new Set(Object.keys(step.fill ?? {}));
+  return [...[...filled].map((at) => unfilled(step, at)), ...plainerSteps(step, filled)];
+}
+
+/** The step with a part written out that was taken from the state. */
+function unfilled({ send, payload, fill }: SendStep, at: string): SendStep {
+  const left = Object.fromEntries(Object.entries(fill ?? {}).filter(([place]) => place !== at));
+  const plain: SendStep = payload === undefined ? { send } : { send, payload };
+  return Object.keys(left).length === 0 ? plain : { ...plain, fill: left };
+}
+
+function plainerSteps(step: SendStep, filled: ReadonlySet<string>): readonly SendStep[] {
+  return simplerValues(step.payload ?? null, '', filled).map(({ value, without }) => {
+    const fill = Object.fromEntries(
+      Object.entries(step.fill ?? {}).filter(([at]) => !isBelow(at, without)),
+    );
+    const { send } = step;
+    return Object.keys(fill).length === 0
+      ? { send, payload: value }
+      : { send, payload: value, fill };
+  });
+}
+
+function isBelow(pointer: string, parent: string | undefined): boolean {
+  if (parent === undefined) return false;
+  const [own, above] = [pointerParts(pointer), pointerParts(parent)];
+  return above.every((part, i) => own[i] === part);
+}
+
+interface Simpler {
+  readonly value: Json;
+  /** The part that is gone from the payload, with what was filled in there. */
+  readonly without?: string;
+}
+
+function simplerValues(value: Json, at: string, filled: ReadonlySet<string>): readonly Simpler[] {
+  if (filled.has(at)) return [];
+  if (typeof value === 'string')
+    return ['', 'a', value.slice(0, value.length >> 1)]
+      .filter((text) => rank(text) < rank(value))
+      .map((text) => ({ value: text }));
+  if (typeof value === 'number')
+    return [0, 1, Math.trunc(value)]
+      .filter((n) => numberRank(n) < numberRank(value))
+      .map((n) => ({ value: n }));
+  if (value === true) return [{ value: false }];
+  if (typeof value !== 'object' || value === null) return [];
+  const keys = Object.keys(value);
+  const parts = value as Readonly<Record<string, Json>>;
+  const fewer = keys.map((key): Simpler => {
+    const left = Array.isArray(value)
+      ? value.filter((_, i) => String(i) !== key)
+      : Object.fromEntries(Object.entries(parts).filter(([own]) => own !== key));
+    return { value: left as Json, without: `${at}/${escapePointer(key)}` };
+  });
+  const plainer = keys.flatMap((key) =>
+    simplerValues(parts[key] ?? null, `${at}/${escapePointer(key)}`, filled).map(
+      ({ value: part, without }): Simpler => {
+        const whole = Array.isArray(value)
+          ? value.with(Number(key), part)
+          : { ...parts, [key]: part };
+        return without === undefined ? { value: whole as Json } : { value: whole as Json, without };
+      },
+    ),
+  );
+  return [...(isObject(value) || filled.size === 0 ? fewer : []), ...plainer];
+}
+
+function rank(text: string): number {
+  return text.length * 2 + (/^a*$/.test(text) ? 0 : 1);
+}
+
+function numberRank(n: number): number {
+  if (n === 0) return 0;
+  if (n === 1) return 1;
+  return Number.isInteger(n) ? 2 + Math.min(Math.abs(n), 1e6) : 2e6 + Math.abs(n);
+}
