@@ -16,7 +16,8 @@ import {
 } from '../syntax/located.js';
 import type { ActionDeclaration, DerivedDeclaration, StoreDeclaration } from './declarations.js';
 import { NameRegister } from './names.js';
-import { aboutType, writtenDefault, type TypeReader } from './read-types.js';
+import type { TypeReader } from './read-types.js';
+import { aboutType, writtenDefault } from './type-notes.js';
 import type { WrittenDefault } from './written-default.js';
 import { refuseLater } from './refuse-later.js';
 

@@ -158,7 +158,7 @@ export class Expressions implements Results {
   /** Reports something that is asked for while it is being inferred itself. */
   #ring(full: string, span: Span): Type {
     const ring = [...this.#running.slice(this.#running.indexOf(full)), full];
-    this.problems.add('derived-ring', span, { ring });
+    this.problems.add('circular-value', span, { ring });
     return unknown;
   }
 

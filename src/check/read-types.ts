@@ -5,25 +5,18 @@ import {
   boolean,
   integer,
   literal,
-  membersOf,
   nothing,
   number,
   text,
   union,
   unknown,
-  formats,
-  type Format,
-  type ListBounds,
   type RecordField,
   type Type,
   type TypeTable,
 } from '../model/types.js';
-import { recordOf } from '../model/fit.js';
-import { tagOf } from '../model/tags.js';
 import {
   entriesOf,
   itemsOf,
-  plainOf,
   textOf,
   valueOf,
   type Located,
@@ -31,6 +24,16 @@ import {
   type LocatedMap,
 } from '../syntax/located.js';
 import { whyNoName } from './names.js';
+import { aboutType, notes } from './type-notes.js';
+import { OpenTypes } from './open-types.js';
+import {
+  listBounds,
+  listKeywords,
+  numberBounds,
+  numberKeywords,
+  textBounds,
+  textKeywords,
+} from './read-bounds.js';
 
 /** The types that need no definition, by their names. */
 export const scalars: ReadonlyMap<string, Type> = new Map([
@@ -41,21 +44,9 @@ export const scalars: ReadonlyMap<string, Type> = new Map([
   ['null', nothing],
 ]);
 
-/** Keywords that say nothing about which values fit, or are read by whoever reads the type. */
-const notes = new Set(['default', 'description', 'about', 'title', 'setter']);
-
-/** What is said of a type: `about`, as everywhere in a schema, or `description`, as in JSON Schema. */
-export function aboutType(node: Located): string | undefined {
-  return textOf(valueOf(node, 'about')) ?? textOf(valueOf(node, 'description'));
-}
-
-const numberBounds = ['minimum', 'maximum', 'exclusiveMinimum', 'exclusiveMaximum', 'multipleOf'];
-const stringBounds = ['minLength', 'maxLength'];
-const listBounds = ['minItems', 'maxItems', 'uniqueItems'];
-
 /** The shapes in which a type is written, each by the keyword that tells it, with the keywords it may have. */
 const shapes: Readonly<Record<string, readonly string[]>> = {
-  list: ['by', ...listBounds],
+  list: ['by', ...listKeywords],
   map: [],
   maybe: [],
   fields: ['optional'],
@@ -64,10 +55,10 @@ const shapes: Readonly<Record<string, readonly string[]>> = {
   enum: ['type'],
   const: ['type'],
   type: [
-    ...numberBounds,
-    ...stringBounds,
+    ...numberKeywords,
+    ...textKeywords,
     'format',
-    ...listBounds,
+    ...listKeywords,
     'items',
     'properties',
     'required',
@@ -77,8 +68,7 @@ const shapes: Readonly<Record<string, readonly string[]>> = {
 
 /** Reads types from located data; problems go to `problems`. */
 export class TypeReader {
-  readonly #unions: { readonly members: readonly Type[]; readonly node: Located }[] = [];
-  readonly #keyed: { readonly item: Type; readonly key: string; readonly span: Span }[] = [];
+  readonly #open = new OpenTypes();
 
   constructor(
     readonly names: ReadonlySet<string>,
@@ -122,31 +112,7 @@ export class TypeReader {
 
   /** Problems that can be seen only when all named types are known. */
   finish(types: TypeTable): void {
-    for (const { members, node } of this.#unions) {
-      if (tagOf(members, types) !== undefined) continue;
-      this.#bad(
-        node.span,
-        "The objects of 'oneOf' need a property that tells them apart: each has it, with another 'const'.",
-        'Write one: { fields: { kind: { const: car }, ... } }, { fields: { kind: { const: lorry }, ... } }.',
-      );
-    }
-    for (const { item, key, span } of this.#keyed) {
-      const record = recordOf(item, types);
-      const field = record?.fields.find(({ name }) => name === key);
-      if (record === undefined) this.#bad(span, "'by' is for lists of objects.");
-      else if (field === undefined) {
-        const near = nearest(
-          key,
-          record.fields.map(({ name }) => name),
-        );
-        this.problems.add('no-such-property', span, { name: key, of: 'The item', near });
-      } else if (field.optional || !isKeyType(field.type, types)) {
-        this.#bad(
-          span,
-          `'${key}' cannot be a key: a key is text or a number that is always there.`,
-        );
-      }
-    }
+    this.#open.finish(types, this.problems, this.#refuseType);
   }
 
   #refuse({ key, keySpan }: LocatedEntry, shape: string | undefined): false {
@@ -163,6 +129,10 @@ export class TypeReader {
     else this.problems.add('unknown-keyword', keySpan, { keyword: key, near: nearest(key, known) });
     return false;
   }
+
+  readonly #refuseType = (span: Span, detail: string, hint?: string): void => {
+    this.#bad(span, detail, hint);
+  };
 
   #bad(span: Span, detail: string, hint?: string): Type {
     this.problems.add('bad-type', span, { detail, hint });
@@ -210,12 +180,12 @@ export class TypeReader {
 
   #list(item: Located, node: LocatedMap, by: Located | undefined): Type {
     const type = this.read(item, false);
-    const limits = this.#listBounds(node);
+    const limits = listBounds(node, this.#refuseType);
     const bounds = Object.keys(limits).length === 0 ? {} : { bounds: limits };
     if (by === undefined) return { kind: 'list', item: type, ...bounds };
     const key = textOf(by);
     if (key === undefined) return this.#bad(by.span, "'by' names a property of the items.");
-    if (type.kind !== 'unknown') this.#keyed.push({ item: type, key, span: by.span });
+    if (type.kind !== 'unknown') this.#open.keyed.push({ item: type, key, span: by.span });
     return { kind: 'list', item: type, key, ...bounds };
   }
 
@@ -255,14 +225,14 @@ export class TypeReader {
       case 'string':
         return {
           kind: 'string',
-          bounds: { ...this.#bounds(map, stringBounds), ...this.#format(map) },
+          bounds: textBounds(map, this.#refuseType),
         };
       case 'number':
       case 'integer':
         return {
           kind: 'number',
           integer: name === 'integer',
-          bounds: this.#bounds(map, numberBounds),
+          bounds: numberBounds(map, this.#refuseType),
           finite: true,
         };
       case 'boolean':
@@ -345,65 +315,13 @@ export class TypeReader {
     return { kind: 'record', fields };
   }
 
-  #format(map: LocatedMap): { format?: Format } {
-    const node = valueOf(map, 'format');
-    if (node === undefined) return {};
-    const format = formats.find((name) => name === textOf(node));
-    if (format !== undefined) return { format };
-    const near = nearest(textOf(node) ?? '', [...formats]);
-    const hint = near === undefined ? undefined : `Did you mean '${near}'?`;
-    this.#bad(node.span, `'format' is one of: ${formats.join(', ')}.`, hint);
-    return {};
-  }
-
-  #listBounds(map: LocatedMap): ListBounds {
-    const unique = valueOf(map, 'uniqueItems');
-    const isUnique = unique?.kind === 'scalar' ? unique.value : undefined;
-    if (unique !== undefined && typeof isUnique !== 'boolean')
-      this.#bad(unique.span, "'uniqueItems' is true or false.");
-    return {
-      ...this.#bounds(map, ['minItems', 'maxItems']),
-      ...(isUnique === true ? { uniqueItems: true } : {}),
-    };
-  }
-
   /** One of several objects, told apart by a property that has another constant value in each. */
   #tagged(node: Located): Type {
     const items = itemsOf(node);
     if (items.length === 0) return this.#bad(node.span, "'oneOf' is a list of objects.");
     const members = items.map((item) => this.read(item, false));
-    if (!members.some(({ kind }) => kind === 'unknown')) this.#unions.push({ members, node });
+    if (!members.some(({ kind }) => kind === 'unknown'))
+      this.#open.unions.push({ members, span: node.span });
     return union(members);
   }
-
-  #bounds(map: LocatedMap, keywords: readonly string[]): Record<string, number> {
-    const bounds: Record<string, number> = {};
-    for (const { key, value } of map.entries.filter((entry) => keywords.includes(entry.key))) {
-      const bound = value.kind === 'scalar' ? value.value : undefined;
-      const fine =
-        typeof bound === 'number' && Number.isFinite(bound) && (key !== 'multipleOf' || bound > 0);
-      const counts = stringBounds.includes(key) || listBounds.includes(key);
-      const count = !counts || (Number.isInteger(bound) && (bound as number) >= 0);
-      if (fine && count) bounds[key] = bound;
-      else
-        this.#bad(value.span, `'${key}' takes ${counts ? 'a whole number from 0' : 'a number'}.`);
-    }
-    return bounds;
-  }
-}
-
-/** Whether a key may be of a type: any text or number, or some of them; also under a name. */
-function isKeyType(type: Type, types: TypeTable): boolean {
-  const kinds = new Set(
-    membersOf(type, types).map((one) => (one.kind === 'literal' ? typeof one.value : one.kind)),
-  );
-  return kinds.size === 1 && (kinds.has('string') || kinds.has('number'));
-}
-
-/** The JSON value of a `default`, if one is written. */
-export function writtenDefault(
-  node: Located,
-): { readonly value: unknown; readonly node: Located } | undefined {
-  const written = valueOf(node, 'default');
-  return written === undefined ? undefined : { value: plainOf(written), node: written };
 }

@@ -5,7 +5,8 @@ import { namesIn, unknown, type NamedType, type Type, type TypeTable } from '../
 import { entriesOf, type Located } from '../syntax/located.js';
 import { longestChain } from '../syntax/depth.js';
 import { whyNoName } from './names.js';
-import { aboutType, scalars, TypeReader } from './read-types.js';
+import { scalars, TypeReader } from './read-types.js';
+import { aboutType } from './type-notes.js';
 
 /** What TypeScript means by a name where a type stands. */
 const typeScriptTypes: ReadonlySet<string> = new Set(

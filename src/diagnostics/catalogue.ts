@@ -173,7 +173,7 @@ export const catalogue = {
     ({ ring }) => `${ring[0] ?? 'It'} could set itself off: ${ring.join(' -> ')}.`,
     () => 'Take one of the steps out of the ring, or do its work in place of running it.',
   ),
-  'derived-ring': entry<{ ring: readonly string[] }>(
+  'circular-value': entry<{ ring: readonly string[] }>(
     ({ ring }) => `${ring[0] ?? 'It'} depends on itself: ${ring.join(' -> ')}.`,
     () => 'Compute one of them from the fields, or from what it is given, alone.',
   ),

@@ -1,5 +1,5 @@
 import { catalogue, type Code } from '../diagnostics/catalogue.js';
-import { explanations } from '../diagnostics/explanations.js';
+import { explanations } from '../diagnostics/explanations/explanations.js';
 import { nearest } from '../base/suggest.js';
 import type { Paint } from '../diagnostics/render.js';
 

@@ -3,7 +3,7 @@ import { describe, expect, test } from '@jest/globals';
 import { parse } from 'yaml';
 import { formatSource } from '../../src/check/format-schema.js';
 import { Source } from '../../src/diagnostics/source.js';
-import { explanations } from '../../src/diagnostics/explanations.js';
+import { explanations } from '../../src/diagnostics/explanations/explanations.js';
 import { root } from '../helpers.js';
 
 const format = async (text: string): Promise<string> => {

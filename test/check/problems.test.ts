@@ -328,7 +328,7 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   [
     'a ring of derived values',
     deckSchema({ derived: 'a: "b + 1"\nb: "a + 1"' }),
-    '8:11 derived-ring deck.a depends on itself: deck.a -> deck.b -> deck.a.',
+    '8:11 circular-value deck.a depends on itself: deck.a -> deck.b -> deck.a.',
   ],
   [
     'a step that does nothing',
@@ -338,7 +338,7 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   [
     'a function that calls itself',
     'leeshore: 1\nfunctions: { a: { given: { n: number }, value: "a(n) + 1" } }\nstores: { deck: {} }',
-    '2:49 derived-ring a() depends on itself: a() -> a().',
+    '2:49 circular-value a() depends on itself: a() -> a().',
   ],
   [
     'a function that reads a store',

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { catalogue, type Code } from '../../src/diagnostics/catalogue.js';
-import { explanations } from '../../src/diagnostics/explanations.js';
+import { explanations } from '../../src/diagnostics/explanations/explanations.js';
 import { checkSchemas } from '../../src/pipeline.js';
 
 const codesOf = async (text: string) => {

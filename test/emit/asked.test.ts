@@ -131,7 +131,7 @@ describe('what is refused', () => {
     [
       'a ring',
       deckSchema({ derived: 'over: { given: { m: number }, value: "over(m - 1)" }' }),
-      '7:45 derived-ring deck.over depends on itself: deck.over -> deck.over.',
+      '7:45 circular-value deck.over depends on itself: deck.over -> deck.over.',
     ],
     [
       'an asserted type that is another',

@@ -1,6 +1,7 @@
 import { childrenOf, walkExpr, type Expr } from '../../model/expressions.js';
 import { doneBy } from '../../model/functions.js';
-import type { Type } from '../../model/types.js';
+import { fits } from '../../model/fit.js';
+import { membersOf, union, type Type, type TypeTable } from '../../model/types.js';
 
 type Reference = Expr & { readonly kind: 'field' | 'derived' };
 
@@ -127,4 +128,24 @@ export function localsIn(expr: Expr): readonly string[] {
       if (argument.kind === 'arrow') argument.params.forEach((name) => names.add(name));
   });
   return [...names];
+}
+
+/** Whether the compiler would find another type for the result of a `reduce`: that of an item, or of the start. */
+export function needsCarriedType(expr: Expr & { kind: 'method' }, types: TypeTable): boolean {
+  const [, start] = expr.args;
+  if (expr.name !== 'reduce' || start === undefined || start.kind === 'arrow') return false;
+  const from = start.kind === 'spread' ? start.value.type : start.type;
+  const items = membersOf(expr.object.type, types).flatMap((member) =>
+    member.kind === 'list' ? [member.item] : [],
+  );
+  const item = union(items);
+  if (!fits(from, item, types, 'shape')) return hasTexts(expr.type, types);
+  return !fits(item, expr.type, types, 'shape');
+}
+
+/** Whether a type is one of a few texts, or takes them: the compiler would find that it takes any, or only the first. */
+function hasTexts(type: Type, types: TypeTable): boolean {
+  return membersOf(type, types).some(
+    (member) => member.kind === 'literal' && typeof member.value === 'string',
+  );
 }

@@ -1,13 +1,6 @@
-import type {
-  Argument,
-  BinaryOperator,
-  Expr,
-  LogicalOperator,
-  NamedReference,
-} from '../../model/expressions.js';
-import { fits } from '../../model/fit.js';
+import type { Argument, Expr, NamedReference } from '../../model/expressions.js';
 import { doneBy, type FunctionsBy } from '../../model/functions.js';
-import { membersOf, union, type Type, type TypeTable } from '../../model/types.js';
+import { membersOf, type Type, type TypeTable } from '../../model/types.js';
 import {
   arrow,
   code,
@@ -23,7 +16,8 @@ import {
   type Code,
 } from '../build/code.js';
 import { roughText } from '../build/print.js';
-import { localsRead } from './expression-facts.js';
+import { localsRead, needsCarriedType } from './expression-facts.js';
+import { access, conditional, operatorCode, precedences, primary, unary } from './operators.js';
 
 /** How the names in an expression are written where it stands. */
 export interface Reading {
@@ -55,28 +49,6 @@ export type Drawn = FunctionsBy<'environment'>;
 
 /** The functions of the run time that expressions use. */
 export type Helper = FunctionsBy<'run time'> | 'entry';
-
-const precedences: Readonly<Record<BinaryOperator | LogicalOperator, number>> = {
-  '??': 2,
-  '||': 3,
-  '&&': 4,
-  '===': 8,
-  '!==': 8,
-  '<': 9,
-  '<=': 9,
-  '>': 9,
-  '>=': 9,
-  '+': 11,
-  '-': 11,
-  '*': 12,
-  '/': 12,
-  '%': 12,
-  '**': 13,
-};
-const conditional = 1;
-const unary = 14;
-const access = 17;
-const primary = 18;
 
 /** An expression as TypeScript. */
 export function printExpr(expr: Expr, reading: Reading): Code {
@@ -152,7 +124,7 @@ function print(expr: Expr, reading: Reading): Printed {
         ', ',
       );
       const dot = property(expr.name, expr.optional);
-      const typed = needsResultType(expr, reading.types)
+      const typed = needsCarriedType(expr, reading.types)
         ? code`<${reading.type(expr.type)}>`
         : nothing;
       return {
@@ -205,26 +177,6 @@ function methodObject(object: Expr, reading: Reading): Code {
     object.items.length > 0 &&
     object.items.every(({ value }) => value.kind === 'literal' && typeof value.value === 'string');
   return areTexts ? code`(${printed} as const)` : printed;
-}
-
-/** Whether the compiler would find another type for the result of a `reduce`: that of an item, or of the start. */
-function needsResultType(expr: Expr & { kind: 'method' }, types: TypeTable): boolean {
-  const [, start] = expr.args;
-  if (expr.name !== 'reduce' || start === undefined || start.kind === 'arrow') return false;
-  const from = start.kind === 'spread' ? start.value.type : start.type;
-  const items = membersOf(expr.object.type, types).flatMap((member) =>
-    member.kind === 'list' ? [member.item] : [],
-  );
-  const item = union(items);
-  if (!fits(from, item, types, 'shape')) return hasTexts(expr.type, types);
-  return !fits(item, expr.type, types, 'shape');
-}
-
-/** Whether a type is one of a few texts, or takes them: the compiler would find that it takes any, or only the first. */
-function hasTexts(type: Type, types: TypeTable): boolean {
-  return membersOf(type, types).some(
-    (member) => member.kind === 'literal' && typeof member.value === 'string',
-  );
 }
 
 function localOf(name: string, { locals }: Reading): Code {
@@ -330,21 +282,3 @@ function operand(
     (side.operator === '??') !== (around.operator === '??');
   return at(side, mixes ? primary : least, reading);
 }
-
-const operatorCode: Readonly<Record<BinaryOperator | LogicalOperator, Code>> = {
-  '??': code`??`,
-  '||': code`||`,
-  '&&': code`&&`,
-  '===': code`===`,
-  '!==': code`!==`,
-  '<': code`<`,
-  '<=': code`<=`,
-  '>': code`>`,
-  '>=': code`>=`,
-  '+': code`+`,
-  '-': code`-`,
-  '*': code`*`,
-  '/': code`/`,
-  '%': code`%`,
-  '**': code`**`,
-};

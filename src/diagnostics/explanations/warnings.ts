@@ -1,0 +1,109 @@
+import { capacity, deck, type Explanation } from './explanation.js';
+
+/** What is allowed, and mostly not meant. */
+export const warnings = {
+  'always-true': {
+    rule: 'A condition can turn out both ways.',
+    why: 'One that is always true asks nothing: mostly something else was meant.',
+    wrong: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  measure:\n    payload: { type: number, minimum: 0 }\n    requires:\n      - { that: "payload >= 0", otherwise: No wind. }\n    steps:\n      - set: { speed: "payload" }',
+    ),
+    right: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  measure:\n    payload: { type: number, minimum: 0 }\n    steps:\n      - set: { speed: "payload" }',
+    ),
+  },
+  'always-false': {
+    rule: 'A condition can turn out both ways.',
+    why: 'What follows one that is never true is never done.',
+    wrong: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  calm:\n    - when: "speed < 0"\n      then:\n        - set: { speed: 0 }',
+    ),
+    right: deck(
+      'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  calm:\n    - when: "speed < 1"\n      then:\n        - set: { speed: 0 }',
+    ),
+  },
+  unused: {
+    rule: 'What is defined is used.',
+    why: 'Two names for one thing are often one that was renamed in some places only.',
+    wrong: deck(`constants: { averageM: 4.5 }\n${capacity}\nderived: { full: "capacityM < 4.5" }`),
+    right: deck(
+      `constants: { averageM: 4.5 }\n${capacity}\nderived: { full: "capacityM < averageM" }`,
+    ),
+  },
+  'never-stored': {
+    rule: 'A field is what changes.',
+    why: 'One that no step stores to is a constant, or the store of it was forgotten.',
+    wrong: deck(
+      'state: { capacityM: { type: number, default: 240 }, limitM: { type: number, default: 9 } }\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }',
+    ),
+    right: deck(
+      `constants: { limitM: 9 }\n${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }`,
+    ),
+  },
+  'reaction-order': {
+    rule: 'A reaction does not depend on the reaction of another store to the same action.',
+    why: 'Reactions run store by store, in the order of the schema. A reaction that reads what an earlier one stored gives another result when the stores change places, and nothing in it shows that.',
+    wrong:
+      'leeshore: 1\nstores:\n  wind:\n    state: { speed: { type: number, default: 0 } }\n    actions:\n      measure:\n        payload: number\n        steps:\n          - set: { speed: "payload" }\n  deck:\n    state: { gusts: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { gusts: "gusts + 1" }\n  log:\n    state: { last: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { last: "deck.gusts" }\n',
+    right:
+      'leeshore: 1\nstores:\n  wind:\n    state: { speed: { type: number, default: 0 } }\n    actions:\n      measure:\n        payload: number\n        steps:\n          - set: { speed: "payload" }\n  deck:\n    state: { gusts: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { gusts: "gusts + 1" }\n  log:\n    state: { last: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { last: "payload" }\n',
+  },
+  'empty-step': {
+    rule: 'A step says what it does.',
+    why: 'An empty step has no effect. Often its content was lost while a schema was edited or written by a program.',
+    wrong: deck(`${capacity}\nactions:\n  widen:\n    - set: {}\n    - set: { capacityM: 300 }`),
+    right: deck(`${capacity}\nactions:\n  widen:\n    - set: { capacityM: 300 }`),
+  },
+  'may-divide-by-zero': {
+    rule: 'What is stored is a finite number.',
+    why: 'A division by 0 gives infinity or NaN, which JSON does not have: the action would be refused.',
+    wrong: deck(
+      'state: { lengthM: { type: number, default: 0 }, cars: { type: number, default: 0 } }\nactions:\n  share:\n    payload: number\n    steps:\n      - set: { cars: "payload", lengthM: "lengthM / payload" }',
+    ),
+    right: deck(
+      'state: { lengthM: { type: number, default: 0 }, cars: { type: number, default: 0 } }\nactions:\n  share:\n    payload: { type: number, exclusiveMinimum: 0 }\n    steps:\n      - set: { cars: "payload", lengthM: "lengthM / payload" }',
+    ),
+  },
+  'could-split': {
+    rule: 'What is never touched together can live apart.',
+    why: 'Separate stores are smaller, and can be generated, reset and watched one by one.',
+    wrong: deck(
+      'state: { a: { maybe: number }, b: { maybe: number }, c: { maybe: number }, d: { maybe: number } }\nactions:\n  one:\n    - set: { a: "b" }\n  two:\n    - set: { c: "d" }\n  rest:\n    - set: { b: 1 }\n    - set: { b: 2 }\n  last:\n    - set: { d: 1 }',
+    ),
+    right: deck(
+      'state: { a: { maybe: number }, b: { maybe: number } }\nactions:\n  one:\n    - set: { a: "b", b: 1 }',
+    ),
+  },
+  'stores-everything': {
+    rule: 'An action does one thing.',
+    why: 'One that stores to every field is hard to name, and hard to do in parts.',
+    wrong: deck(
+      'state: { a: { maybe: number }, b: { maybe: number }, c: { maybe: number }, d: { maybe: number } }\nactions:\n  all:\n    payload: number\n    steps:\n      - set: { a: "payload", b: "payload", c: "payload", d: "payload" }',
+    ),
+    right: deck(
+      'state: { a: { maybe: number }, b: { maybe: number }, c: { maybe: number }, d: { maybe: number } }\nactions:\n  first:\n    payload: number\n    steps:\n      - set: { a: "payload", b: "d" }\n  second:\n    payload: number\n    steps:\n      - set: { c: "payload", d: "a" }',
+    ),
+  },
+  'reset-in-parts': {
+    rule: 'A store is what is reset together.',
+    why: 'Parts that are reset apart, by different actions, belong to different parts of the application.',
+    wrong: deck(
+      'state: { a: { maybe: number }, b: { maybe: number } }\nactions:\n  first:\n    - reset: [a]\n  second:\n    - reset: [b]\n  both:\n    - set: { a: 1, b: 1 }',
+    ),
+    right: deck(
+      'state: { a: { maybe: number }, b: { maybe: number } }\nactions:\n  clear:\n    - reset: all\n  both:\n    - set: { a: 1, b: 1 }',
+    ),
+  },
+  unread: {
+    rule: 'What is in the state is read by something.',
+    why: 'The application may show it. If it does not, nobody needs it.',
+    wrong: deck(capacity),
+    right: deck(`${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + 1" }`),
+  },
+  'does-nothing': {
+    rule: 'An action has steps.',
+    why: 'It may be there for others to react to. If nothing does, it can go.',
+    wrong: deck(`${capacity}\nactions:\n  depart: []`),
+    right: deck(`${capacity}\nactions:\n  depart:\n    - reset: all`),
+  },
+} satisfies Readonly<Record<string, Explanation>>;
