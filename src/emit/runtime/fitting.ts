@@ -91,14 +91,15 @@ const within = (name: string | number, rest: string | undefined): string | undef
     ? undefined
     : `/${String(name).replaceAll('~', '~0').replaceAll('/', '~1')}${rest}`;
 
-function misfitInRecord(value: unknown, { fields, optional = [] }: RecordType): string | undefined {
+function misfitInRecord(value: unknown, { fields, optional }: RecordType): string | undefined {
   if (!isObject(value)) return '';
   let known = 0;
   for (const name in fields) {
-    const isThere = Object.hasOwn(value, name);
+    const part = value[name];
+    const isThere = part !== undefined || Object.hasOwn(value, name);
     if (isThere) known += 1;
-    if ((isThere && value[name] !== undefined) || !optional.includes(name)) {
-      const found = isThere ? misfit(value[name], fields[name] as ValueType) : '';
+    if (part !== undefined || optional?.includes(name) !== true) {
+      const found = isThere ? misfit(part, fields[name] as ValueType) : '';
       if (found !== undefined) return within(name, found);
     }
   }

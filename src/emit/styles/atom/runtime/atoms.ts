@@ -68,6 +68,7 @@ abstract class Node<T> extends Followed<T> {
   }
 
   protected notify(): void {
+    if (this.readers.size === 0) return;
     for (const reader of this.readers) reader.invalidate();
     this.readers.clear();
   }
@@ -109,7 +110,7 @@ export class Atom<T> extends Node<T> {
   }
 
   set(value: T): void {
-    this.graph.noteWrite(this);
+    this.graph.noteWrite(this, this.#next === undefined);
     this.#next = { value };
   }
 
@@ -236,7 +237,8 @@ export class Graph {
   readonly #checks: Readonly<Record<string, StoreChecks>>;
   readonly #atoms = new Map<string, Atom<unknown>>();
   readonly #stores = new Set<string>();
-  readonly #written = new Set<Atom<unknown>>();
+  /** What the action under way has written to. */
+  #written: Atom<unknown>[] = [];
   readonly #actions = new Map<string, Work>();
   readonly #reactions = new Map<string, Work[]>();
 
@@ -316,7 +318,7 @@ export class Graph {
       commit: () => this.#commit(),
       drop: () => {
         for (const atom of this.#written) atom.drop();
-        this.#written.clear();
+        this.#written = [];
       },
     };
     return (...[payload]) => this.#turns.take(name, payload, check, transaction);
@@ -367,19 +369,19 @@ export class Graph {
   }
 
   /** Notes that an action writes to an atom. */
-  noteWrite(atom: Atom<unknown>): void {
+  noteWrite(atom: Atom<unknown>, isFirst: boolean): void {
     if (!this.#turns.isActing) throw new TypeError(`${atom.name} is changed by actions only.`);
     this.writes += 1;
-    this.#written.add(atom);
+    if (isFirst) this.#written.push(atom);
   }
 
   #commit(): boolean {
-    if (this.#written.size === 0) return false;
-    const written = [...this.#written];
+    const written = this.#written;
+    if (written.length === 0) return false;
     // In the order in which they were made, which is that of the schema.
     if (written.length > 1) written.sort((a, b) => a.place - b.place);
     for (const atom of written) atom.settle();
-    this.#written.clear();
+    this.#written = [];
     let changed = false;
     for (const atom of written) if (atom.commit()) changed = true;
     return changed;
