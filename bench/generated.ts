@@ -141,14 +141,18 @@ const adapters = {
 export type MakeDeck = (options: { newId: () => string; guard: boolean }) => DeckStore;
 
 /** The generated decks, bundled as an application would bundle them. */
-export async function generatedDecks(): Promise<Readonly<Record<Style, MakeDeck>>> {
+export async function generatedDecks(
+  name = 'deck',
+  output: Partial<EmitOptions> = {},
+): Promise<Readonly<Record<Style, MakeDeck>>> {
   const entries = await generatedEntries(
     await applicationOf('bench/by-hand/deck.stores.yaml'),
-    'deck',
+    name,
+    output,
   );
   const made = await Promise.all(
     styles.map(async (style): Promise<[Style, MakeDeck]> => {
-      const outfile = resolve(folder, `${style}.mjs`);
+      const outfile = resolve(folder, `${name}-${style}.mjs`);
       await build({ entryPoints: [entries[style]], outfile, bundle: true, format: 'esm' });
       const { createStores } = (await import(pathToFileURL(outfile).href)) as {
         createStores: (options: object) => never;

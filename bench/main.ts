@@ -1,11 +1,17 @@
-import { styles } from '../src/emit/style-names.js';
+import { styles, type Style } from '../src/emit/style-names.js';
 import {
   compareStores,
   generatedInMemory,
   generateStyle,
   type GeneratedFolder,
 } from '../src/pipeline.js';
-import { applicationOf, generatedDecks, generatedEntries, readRuntime } from './generated.js';
+import {
+  applicationOf,
+  generatedDecks,
+  generatedEntries,
+  readRuntime,
+  type MakeDeck,
+} from './generated.js';
 import { effort } from './effort.js';
 import { comparingRates, smallScope, ways, type Rate, type Rates } from './comparing.js';
 import { cpuToCheck, cpuToGenerate } from './scaling.js';
@@ -20,13 +26,9 @@ function print(cells: readonly (string | number)[]): void {
 /** Rounds of each measurement: all candidates take turns in each, so that noise meets all alike. */
 const { rounds, sampleMs } = effort;
 
-async function speedOfStores(): Promise<void> {
-  console.log(
-    `Actions per second: generated store / store written by hand in the same style (median of ${rounds} rounds;\n` +
-      'four kinds of action in turn; snapshots are frozen in the proxy style only, as by hand).',
-  );
+/** Prints how fast generated decks are against those written by hand. */
+function againstByHand(decks: Readonly<Record<Style, MakeDeck>>): void {
   print(['items, watchers', ...styles]);
-  const decks = await generatedDecks();
   const columns = styles.map(() => [] as number[]);
   for (const items of sizes)
     for (const watchers of watcherCounts) {
@@ -43,6 +45,17 @@ async function speedOfStores(): Promise<void> {
       print([`${items}, ${watchers}`, ...cells]);
     }
   print(['median', ...columns.map((cells) => median(cells).toFixed(2))]);
+}
+
+async function speedOfStores(): Promise<void> {
+  console.log(
+    `Actions per second: generated store / store written by hand in the same style (median of ${rounds} rounds;\n` +
+      'four kinds of action in turn; snapshots are frozen in the proxy style only, as by hand).',
+  );
+  const decks = await generatedDecks();
+  againstByHand(decks);
+  console.log('\nThe same without checks (--checks never).');
+  againstByHand(await generatedDecks('deck-never', { checks: 'never' }));
 
   console.log(
     '\nThe generated proxy store, snapshots frozen, against the generated reducer store.',
