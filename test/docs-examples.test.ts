@@ -93,7 +93,7 @@ describe('the pages of the styles', () => {
     const main = [
       'export const given: string[] = [];',
       'export const tellings: unknown[][] = [];',
-      'const told = (...values: unknown[]) => tellings.push(values);',
+      'const show = (...values: unknown[]) => tellings.push(values);',
       ...lines,
     ].join('\n');
     const files = [

@@ -84,7 +84,7 @@ export function createBerth({ graph }: Around) {
   );
 
   return {
-    ...graph.readable({ ramp, lines, moored }),
+    ...graph.views({ ramp, lines, moored }),
 
     /** A line goes ashore */
     throwLine: graph.action("berth.throwLine", (payload: string) => {

@@ -17,11 +17,11 @@ interface Observer {
 let Observable: new (subscriber: (observer: Observer) => unknown) => object;
 beforeAll(async () => {
   const [folder] = await foldersOf(await modelOf(ferryText), ['observable']);
-  const { Followed } = loadModules(folder?.files ?? [], 'runtime/followed.ts') as {
-    Followed: abstract new () => object;
+  const { Watchable } = loadModules(folder?.files ?? [], 'runtime/watchable.ts') as {
+    Watchable: abstract new () => object;
   };
   /** The suite makes its streams with a function; those of stores have their values from stores. All else is theirs. */
-  Observable = class extends Followed {
+  Observable = class extends Watchable {
     constructor(readonly subscriber: (observer: Observer) => unknown) {
       super();
     }
@@ -32,9 +32,9 @@ beforeAll(async () => {
       return typeof stop === 'function' ? (stop as () => void) : () => undefined;
     }
   };
-  for (const key of Reflect.ownKeys(Followed.prototype as object))
+  for (const key of Reflect.ownKeys(Watchable.prototype as object))
     if (key !== 'constructor') {
-      const own = Reflect.getOwnPropertyDescriptor(Followed.prototype as object, key);
+      const own = Reflect.getOwnPropertyDescriptor(Watchable.prototype as object, key);
       if (own !== undefined) Object.defineProperty(Observable.prototype, key, own);
     }
 });

@@ -149,11 +149,7 @@ test('a store that cannot be made, or watched, is a difference', async () => {
   const [folder] = await foldersOf(ferry, ['atom']);
   for (const [from, to, shown] of [
     ['const hold = graph.atom', 'const held = graph.atom', /threw/],
-    [
-      'graph.readable({ vehicles, capacityM,',
-      'graph.readable({ vehicles,',
-      /"watcher":"deck.freeM"/,
-    ],
+    ['graph.views({ vehicles, capacityM,', 'graph.views({ vehicles,', /"watcher":"deck.freeM"/],
   ] as const) {
     const files = (folder as GeneratedFolder).files.map(({ path, text }) => ({
       path,

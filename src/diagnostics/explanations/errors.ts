@@ -9,19 +9,19 @@ export const errors = {
     right: deck(capacity),
   },
   unquoted: {
-    rule: 'An expression stands in double quotes, text inside it in single quotes.',
+    rule: 'Write an expression in double quotes, and text inside it in single quotes.',
     why: "Many signs of expressions mean something else to YAML: '!' a tag, '*' an alias, ': ' a key, ' #' a comment, and a comma or bracket inside '{ }' ends the value. Some of it goes wrong without a sound.",
     wrong: deck(`${capacity}\nderived:\n  size: capacityM > 100 ? 2 : 1`),
     right: deck(`${capacity}\nderived:\n  size: "capacityM > 100 ? 2 : 1"`),
   },
   'no-space': {
-    rule: 'A colon that ends a key has a space after it.',
+    rule: 'Put a space after the colon of a key.',
     why: "Without it YAML takes '{ type:number }' for a key of that name, with no value.",
     wrong: deck('state: { capacityM: { type:number, default: 240 } }'),
     right: deck(capacity),
   },
   'bad-escape': {
-    rule: 'In double quotes a backslash begins one of the escapes of YAML.',
+    rule: 'In double quotes a backslash starts an escape of YAML.',
     why: 'YAML has no escape for a single quote, and does not need one: in double quotes it stands as it is.',
     wrong: deck(`${hold}\nderived:\n  label: "hold ?? 'it\\'s open'"`),
     right: deck(`${hold}\nderived:\n  label: "hold ?? \`it's open\`"`),
@@ -33,13 +33,13 @@ export const errors = {
     right: deck(capacity),
   },
   'no-such-file': {
-    rule: "'use' names schema files, relative to the one that it stands in.",
+    rule: "'use' lists schema files, relative to the file that has it.",
     why: 'Definitions that are not read would be missed in other places, where nobody would look for the reason.',
     wrong: `use: [./wind.stores.yaml]\n${deck(capacity)}`,
     right: deck(capacity),
   },
   'wrong-structure': {
-    rule: 'A file has the keys of the format, each with the kind of value that it takes.',
+    rule: 'A file has only the keys of the format, with values of the right kind.',
     why: 'An unknown key is usually a typo. It is never ignored.',
     wrong: deck(`${capacity}\naction:\n  clear:\n    - reset: all`),
     right: deck(`${capacity}\nactions:\n  clear:\n    - reset: all`),
@@ -57,13 +57,13 @@ export const errors = {
     right: deck('state: { vehicleClass: { maybe: string } }'),
   },
   'name-taken': {
-    rule: 'One name stands for one thing wherever it can be seen.',
+    rule: 'Within its scope a name has one meaning.',
     why: 'One name for two things is the commonest slip of all when an application is ported.',
     wrong: deck(`${capacity}\nderived: { capacityM: "240" }`),
     right: deck(`${capacity}\nderived: { capacityFt: "capacityM * 3.28" }`),
   },
   'file-clash': {
-    rule: 'The names of stores differ in more than case.',
+    rule: 'Names of stores must differ in more than upper and lower case.',
     why: 'Each store has a file of its own. File systems of several common computers do not tell case apart, so one of the two would overwrite the other there.',
     wrong:
       'leeshore: 1\nstores:\n  deck:\n    state: { a: { maybe: number } }\n  Deck:\n    state: { b: { maybe: number } }\n',
@@ -89,7 +89,7 @@ export const errors = {
     right: deck('state: { plate: { type: string, minLength: 1, default: x } }'),
   },
   'bad-type': {
-    rule: 'The keywords of a type go together, and have values of their kinds.',
+    rule: 'The keywords of a type fit together, and have values of the right kind.',
     why: 'A type that says two things at once, or none, says nothing about which values fit.',
     wrong: deck("state: { plate: { type: string, minLength: -1, default: '' } }"),
     right: deck("state: { plate: { type: string, minLength: 0, default: '' } }"),
@@ -104,7 +104,7 @@ export const errors = {
     ),
   },
   'no-default': {
-    rule: 'Every field says what it is at the start; lists, dictionaries and maybes may leave it out: [], {}, null.',
+    rule: 'Every field has a default. Lists, dictionaries and maybes may leave it out: [], {}, null.',
     why: 'A state without a start would be undefined until someone happens to store to it.',
     wrong: deck('state: { capacityM: number }'),
     right: deck(capacity),
@@ -116,7 +116,7 @@ export const errors = {
     right: deck('state: { capacityM: { type: number, minimum: 0, default: 0 } }'),
   },
   'misplaced-default': {
-    rule: "'default' stands directly under a field, a value or a payload.",
+    rule: "Put 'default' directly under a field, a value or a payload.",
     why: 'Deeper in a type it would have no effect: values are stored whole.',
     wrong: deck('state: { box: { maybe: { fields: { n: { type: number, default: 1 } } } } }'),
     right: deck('state: { box: { maybe: { fields: { n: number } } } }'),
@@ -134,13 +134,13 @@ export const errors = {
     right: deck(`${hold}\nderived: { free: "hold === null" }`),
   },
   'type-mismatch': {
-    rule: 'A value has the type of the place where it stands.',
+    rule: 'A value has the type that its place requires.',
     why: 'A payload whose shape has changed is found here, not when somebody clicks.',
     wrong: deck(`${capacity}\nactions:\n  shrink:\n    - set: { capacityM: "true" }`),
     right: deck(`${capacity}\nactions:\n  shrink:\n    - set: { capacityM: "capacityM / 2" }`),
   },
   'text-arithmetic': {
-    rule: 'Arithmetic is for numbers. A number that comes as text is converted where that is meant.',
+    rule: 'Arithmetic is for numbers. Convert text explicitly: Number(text).',
     why: "A form field gives text: '2' * 3 is 6 and '2' + 3 is '23', and neither says so.",
     wrong: deck(
       `${capacity}\nactions:\n  widen:\n    payload: string\n    steps:\n      - set: { capacityM: "capacityM + payload" }`,
@@ -162,7 +162,7 @@ export const errors = {
     right: deck(`${vehicles}\nderived: { none: "vehicles.length === 0" }`, vehicle),
   },
   'never-equal': {
-    rule: 'A comparison can be true.',
+    rule: 'Compare only values that can be equal.',
     why: 'One of the values is misspelled, or its type has changed.',
     wrong: deck(
       `state: { lane: { enum: [port, starboard], default: port } }\nderived: { left: "lane === 'prot'" }`,
@@ -172,7 +172,7 @@ export const errors = {
     ),
   },
   'never-here': {
-    rule: 'All code can run.',
+    rule: 'The surrounding conditions must not exclude each other.',
     why: 'The surrounding conditions exclude each other, so one of them is wrong.',
     wrong: deck(
       "state: { lane: { enum: [port, starboard], default: port } }\nderived: { mark: \"lane !== 'port' && lane !== 'starboard' ? lane.at(0) ?? '' : ''\" }",
@@ -182,19 +182,19 @@ export const errors = {
     ),
   },
   'no-such-property': {
-    rule: 'A property that is read or stored is one of the type.',
+    rule: 'Only properties of the type can be read or stored.',
     why: 'A place that was missed when something was renamed is found here.',
     wrong: deck(`${vehicles}\nderived: { sizes: "vehicles.map(v => v.length)" }`, vehicle),
     right: deck(`${vehicles}\nderived: { sizes: "vehicles.map(v => v.lengthM)" }`, vehicle),
   },
   'no-such-method': {
-    rule: 'Methods are those of the list in the reference: pure, and the same everywhere.',
+    rule: 'Only the methods listed in the reference can be called: they are pure, and the same everywhere.',
     why: 'What changes a list in place would change the state behind the back of whoever watches it.',
     wrong: deck(`${vehicles}\nderived: { sorted: "vehicles.sort()" }`, vehicle),
     right: deck(`${vehicles}\nderived: { sorted: "sortBy(vehicles, v => v.lengthM)" }`, vehicle),
   },
   'wrong-arguments': {
-    rule: 'A function, a method or a derived value with parameters is given what it takes.',
+    rule: 'A call passes the arguments that the function, method or derived value takes.',
     why: 'toSorted() without a comparator, for one, would order numbers as text: 10 before 9.',
     wrong: deck('state: { gusts: { list: number } }\nderived: { ordered: "gusts.toSorted()" }'),
     right: deck(

@@ -3,7 +3,7 @@ import { capacity, deck, type Explanation } from './explanation.js';
 /** What is allowed, and mostly not meant. */
 export const warnings = {
   'always-true': {
-    rule: 'A condition can turn out both ways.',
+    rule: 'A condition can be true and can be false.',
     why: 'One that is always true asks nothing: mostly something else was meant.',
     wrong: deck(
       'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  measure:\n    payload: { type: number, minimum: 0 }\n    requires:\n      - { that: "payload >= 0", otherwise: No wind. }\n    steps:\n      - set: { speed: "payload" }',
@@ -13,7 +13,7 @@ export const warnings = {
     ),
   },
   'always-false': {
-    rule: 'A condition can turn out both ways.',
+    rule: 'A condition can be true and can be false.',
     why: 'What follows one that is never true is never done.',
     wrong: deck(
       'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  calm:\n    - when: "speed < 0"\n      then:\n        - set: { speed: 0 }',
@@ -23,7 +23,7 @@ export const warnings = {
     ),
   },
   unused: {
-    rule: 'What is defined is used.',
+    rule: 'Use what you define, or remove it.',
     why: 'Two names for one thing are often one that was renamed in some places only.',
     wrong: deck(`constants: { averageM: 4.5 }\n${capacity}\nderived: { full: "capacityM < 4.5" }`),
     right: deck(
@@ -31,7 +31,7 @@ export const warnings = {
     ),
   },
   'never-stored': {
-    rule: 'A field is what changes.',
+    rule: 'A field is stored by at least one step.',
     why: 'One that no step stores to is a constant, or the store of it was forgotten.',
     wrong: deck(
       'state: { capacityM: { type: number, default: 240 }, limitM: { type: number, default: 9 } }\nactions:\n  widen:\n    - set: { capacityM: "capacityM + limitM" }',
@@ -41,7 +41,7 @@ export const warnings = {
     ),
   },
   'reaction-order': {
-    rule: 'A reaction does not depend on the reaction of another store to the same action.',
+    rule: 'A reaction should not depend on what another store does after the same action.',
     why: 'Reactions run store by store, in the order of the schema. A reaction that reads what an earlier one stored gives another result when the stores change places, and nothing in it shows that.',
     wrong:
       'leeshore: 1\nstores:\n  wind:\n    state: { speed: { type: number, default: 0 } }\n    actions:\n      measure:\n        payload: number\n        steps:\n          - set: { speed: "payload" }\n  deck:\n    state: { gusts: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { gusts: "gusts + 1" }\n  log:\n    state: { last: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { last: "deck.gusts" }\n',
@@ -49,7 +49,7 @@ export const warnings = {
       'leeshore: 1\nstores:\n  wind:\n    state: { speed: { type: number, default: 0 } }\n    actions:\n      measure:\n        payload: number\n        steps:\n          - set: { speed: "payload" }\n  deck:\n    state: { gusts: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { gusts: "gusts + 1" }\n  log:\n    state: { last: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { last: "payload" }\n',
   },
   'empty-step': {
-    rule: 'A step says what it does.',
+    rule: 'A step does something.',
     why: 'An empty step has no effect. Often its content was lost while a schema was edited or written by a program.',
     wrong: deck(`${capacity}\nactions:\n  widen:\n    - set: {}\n    - set: { capacityM: 300 }`),
     right: deck(`${capacity}\nactions:\n  widen:\n    - set: { capacityM: 300 }`),
@@ -65,7 +65,7 @@ export const warnings = {
     ),
   },
   'could-split': {
-    rule: 'What is never touched together can live apart.',
+    rule: 'Fields that no action uses together can be in separate stores.',
     why: 'Separate stores are smaller, and can be generated, reset and watched one by one.',
     wrong: deck(
       'state: { a: { maybe: number }, b: { maybe: number }, c: { maybe: number }, d: { maybe: number } }\nactions:\n  one:\n    - set: { a: "b" }\n  two:\n    - set: { c: "d" }\n  rest:\n    - set: { b: 1 }\n    - set: { b: 2 }\n  last:\n    - set: { d: 1 }',
@@ -85,7 +85,7 @@ export const warnings = {
     ),
   },
   'reset-in-parts': {
-    rule: 'A store is what is reset together.',
+    rule: 'Fields that are reset together belong to one store.',
     why: 'Parts that are reset apart, by different actions, belong to different parts of the application.',
     wrong: deck(
       'state: { a: { maybe: number }, b: { maybe: number } }\nactions:\n  first:\n    - reset: [a]\n  second:\n    - reset: [b]\n  both:\n    - set: { a: 1, b: 1 }',
@@ -95,13 +95,13 @@ export const warnings = {
     ),
   },
   unread: {
-    rule: 'What is in the state is read by something.',
+    rule: 'Every field is read somewhere.',
     why: 'The application may show it. If it does not, nobody needs it.',
     wrong: deck(capacity),
     right: deck(`${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + 1" }`),
   },
   'does-nothing': {
-    rule: 'An action has steps.',
+    rule: 'An action has at least one step.',
     why: 'It may be there for others to react to. If nothing does, it can go.',
     wrong: deck(`${capacity}\nactions:\n  depart: []`),
     right: deck(`${capacity}\nactions:\n  depart:\n    - reset: all`),

@@ -8,7 +8,7 @@ export function exportTypes(
 ): Code[] {
   const modules: Readonly<Record<string, readonly string[]>> = {
     ...own,
-    followed: ['Followed', 'Observer', 'Subscription'],
+    watchable: ['Watchable', 'Observer', 'Subscription'],
     transaction: ['Options', 'Outcome', 'Problem'],
   };
   const lines = Object.entries(modules).map(([file, names]) => {

@@ -25,7 +25,7 @@ import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
-import { emitReadableIndex } from '../../shared/readable-index.js';
+import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { AtomBody } from './atom-body.js';
 import type { Nodes } from './nodes.js';
@@ -42,12 +42,12 @@ export function emitAtom(application: Application, options: EmitOptions): Output
 function addTypes(output: Output): string {
   const { types, application } = output;
   const readers = types.add('Readers', (own, module) => {
-    const readables = module.type('runtime/atoms', 'Readables');
+    const views = module.type('runtime/atoms', 'AtomViews');
     const stores = application.stores.map((store) => {
       const state = types.state(store, module);
       const fields = store.single ? code`{ readonly value: ${state} }` : state;
       const of = joined([fields, types.derived(store, module)], ' & ');
-      return code`readonly ${entry(store.name, code`${readables}<${of}>`)};`;
+      return code`readonly ${entry(store.name, code`${views}<${of}>`)};`;
     });
     return code`${doc('The fields and derived values of all stores, to be read.')}export interface ${own} {\n${stores}\n}`;
   });
@@ -112,7 +112,7 @@ class AtomStore implements Nodes {
       [
         joined([...fields, ...derived], '\n'),
         joined(reactions, '\n'),
-        code`return {\n...${graph}.readable(${nodes}),\n\n${joined(actions, '\n\n')}\n};`,
+        code`return {\n...${graph}.views(${nodes}),\n\n${joined(actions, '\n\n')}\n};`,
       ],
       '\n\n',
     );
@@ -235,11 +235,11 @@ class AtomStore implements Nodes {
 }
 
 function emitIndex(output: Output): void {
-  emitReadableIndex(output, {
+  emitStoresIndex(output, {
     about: 'Stores of atoms: get and watch one at a time, change them by actions.',
     maker: ['runtime/atoms', 'Graph', 'graph'],
     around: (graph, stores, module) =>
       code`{ graph, stores: (): ${output.types.use('Readers', module)} => ${stores}, ...${graph}.tools }`,
-    publicTypes: { atoms: ['Readable'] },
+    publicTypes: { atoms: ['AtomView'] },
   });
 }

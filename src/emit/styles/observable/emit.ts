@@ -27,7 +27,7 @@ import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
-import { emitReadableIndex } from '../../shared/readable-index.js';
+import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { sourcesOf } from '../../shared/sources.js';
 import { StreamBody } from './stream-body.js';
@@ -286,7 +286,7 @@ function typedArrow(params: readonly Name[], type: Code, value: Code): Code {
 
 function emitIndex(output: Output): void {
   const { types } = output;
-  emitReadableIndex(output, {
+  emitStoresIndex(output, {
     about: 'Stores of streams: subscribe to values, change them by actions.',
     maker: ['runtime/streams', 'Streams', 'streams'],
     around: (streams, stores, module) => {

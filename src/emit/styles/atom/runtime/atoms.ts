@@ -1,7 +1,7 @@
 // A graph of atoms: one small unit of state each, and derived values that know what they read.
 import { Remembered, textOf } from '../../../runtime/arguments.js';
 import type { StoreChecks, ValueType } from '../../../runtime/fitting.js';
-import { Followed } from '../../../runtime/followed.js';
+import { Watchable } from '../../../runtime/watchable.js';
 import { settled } from '../../../runtime/settling.js';
 import {
   Turns,
@@ -15,20 +15,20 @@ import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
 
 /** Something that can be read, watched and followed. */
-export type Readable<T> = Followed<T> & {
+export type AtomView<T> = Watchable<T> & {
   /** The value of now. What is computed meanwhile is computed anew when it changes. */
   get(): T;
 };
 
 /** What is given out of the fields and derived values of a store. */
-export type Readables<Values> = {
+export type AtomViews<Values> = {
   readonly [Name in keyof Values]: Values[Name] extends (...args: infer Args) => infer Value
-    ? (...args: Args) => Readable<Value>
-    : Readable<Values[Name]>;
+    ? (...args: Args) => AtomView<Value>
+    : AtomView<Values[Name]>;
 };
 
 /** An atom, or what is derived from atoms. */
-abstract class Node<T> extends Followed<T> {
+abstract class Node<T> extends Watchable<T> {
   readonly name: string;
   /** What is computed from it and holds: each is told once that it may not hold any more. */
   readonly readers = new Set<Derived<unknown>>();
@@ -276,7 +276,7 @@ export class Graph {
   }
 
   /** What is computed from atoms; it notes what `compute` reads. */
-  derived<T>(name: string, compute: () => T): Readable<T> {
+  derived<T>(name: string, compute: () => T): AtomView<T> {
     return new Derived(this, name, compute);
   }
 
@@ -284,8 +284,8 @@ export class Graph {
   derivedFor<Args extends readonly unknown[], T>(
     name: string,
     compute: (...args: Args) => T,
-  ): (...args: Args) => Readable<T> {
-    const known = new Remembered<Readable<T>>();
+  ): (...args: Args) => AtomView<T> {
+    const known = new Remembered<AtomView<T>>();
     return (...args) => {
       const text = textOf(args);
       let node = known.get(text);
@@ -295,10 +295,10 @@ export class Graph {
   }
 
   /** What is given out of a store: its atoms can be read, not set. */
-  readable<Nodes>(nodes: Nodes): {
-    readonly [Name in keyof Nodes]: Nodes[Name] extends Atom<infer T> ? Readable<T> : Nodes[Name];
+  views<Nodes>(nodes: Nodes): {
+    readonly [Name in keyof Nodes]: Nodes[Name] extends Atom<infer T> ? AtomView<T> : Nodes[Name];
   };
-  readable(nodes: unknown): unknown {
+  views(nodes: unknown): unknown {
     return nodes;
   }
 
@@ -351,11 +351,11 @@ export class Graph {
   }
 
   /** The state of a store; if none is named, of all stores whose states were asked for before. */
-  state<T>(store?: string): Readable<T> {
+  state<T>(store?: string): AtomView<T> {
     if (store !== undefined) this.#stores.add(store);
     const own = [...this.#atoms].filter(([name]) => name.split('.')[0] === store);
     const single = this.#atoms.get(store ?? '');
-    if (single !== undefined) return single as unknown as Readable<T>;
+    if (single !== undefined) return single as unknown as AtomView<T>;
     if (store !== undefined)
       return this.derived(store, () => {
         const values = own.map(([name, atom]) => [name.slice(store.length + 1), atom.get()]);

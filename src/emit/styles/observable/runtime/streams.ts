@@ -1,7 +1,7 @@
 // Streams of values, and of actions, that follow the ECMAScript Observable contract.
 import { Remembered, textOf } from '../../../runtime/arguments.js';
 import type { StoreChecks } from '../../../runtime/fitting.js';
-import { Followed, Following } from '../../../runtime/followed.js';
+import { Watchable, WatchableRead } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {
   Turns,
@@ -17,7 +17,7 @@ import { Watchers } from '../../../runtime/watchers.js';
 type States = Readonly<Record<string, unknown>>;
 
 /** A stream of values over time: it tells each new value once, after the transaction that made it. */
-export abstract class Stream<T> extends Followed<T> {
+export abstract class Stream<T> extends Watchable<T> {
   name = '';
   protected readonly streams: Streams;
 
@@ -176,8 +176,8 @@ interface Change<S> {
 /** An action that was done, to be mapped to changes and followed: it tells the payload each time, after the commit. */
 export interface Done<P, Given = undefined> {
   map<S>(change: (payload: P, given: Given) => (state: S) => S): Change<S>;
-  subscribe: Followed<P>['subscribe'];
-  [Symbol.asyncIterator]: Followed<P>[typeof Symbol.asyncIterator];
+  subscribe: Watchable<P>['subscribe'];
+  [Symbol.asyncIterator]: Watchable<P>[typeof Symbol.asyncIterator];
 }
 
 /** An action: it is called, and can be followed. */
@@ -259,7 +259,7 @@ export class Streams {
 
   /** What follows an action, in its own store or in others. */
   done<P, Given = undefined>(name: string): Done<P, Given> {
-    const followed = new Following<P>(
+    const followed = new WatchableRead<P>(
       name,
       () => undefined as P,
       (notify) => this.#follow(name, notify as (payload: unknown) => void),

@@ -1,7 +1,7 @@
 // Live objects: read like plain ones, changed in place by actions, with every read noted.
 import { Derivations, type At, type DerivingStore, type States } from '../../../runtime/derived.js';
 import type { StoreChecks } from '../../../runtime/fitting.js';
-import { Following, type Followed } from '../../../runtime/followed.js';
+import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {
   Turns,
@@ -42,7 +42,7 @@ export interface LiveStores<Stores, App> {
   /** Calls back after every change of what `read` gives; returns what stops it. */
   readonly whenChanged: <T>(read: () => T, changed: (now: T, before: T) => void) => () => void;
   /** What `read` gives, to be subscribed to or iterated over. */
-  readonly follow: <T>(read: () => T) => Followed<T>;
+  readonly follow: <T>(read: () => T) => Watchable<T>;
 }
 
 /** The state that an action works on. */
@@ -266,8 +266,8 @@ class Live {
     return this.#watchers.add('whenChanged', this.#derivations.tracked(read), changed);
   }
 
-  follow<T>(read: () => T): Followed<T> {
-    return new Following<T>(
+  follow<T>(read: () => T): Watchable<T> {
+    return new WatchableRead<T>(
       'follow',
       this.#derivations.tracked(read),
       (changed) => this.whenChanged(read, changed),

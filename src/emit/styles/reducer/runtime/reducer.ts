@@ -1,7 +1,7 @@
 // A store around pure functions from state to state.
 import { Derivations, type DerivingStore, type States } from '../../../runtime/derived.js';
 import type { PayloadCheck, StoreChecks } from '../../../runtime/fitting.js';
-import { Following, type Followed } from '../../../runtime/followed.js';
+import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import { Turns, type Options, type Outcome, type Tools } from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
@@ -67,7 +67,7 @@ export interface ReducerStore<App, Action extends ActionValue, Derived> {
     changed: (now: T, before: T) => void,
   ) => () => void;
   /** What `read` gives, to be subscribed to or iterated over. */
-  readonly follow: <T>(read: (app: App) => T) => Followed<T>;
+  readonly follow: <T>(read: (app: App) => T) => Watchable<T>;
   /** What is derived from a state; each function remembers. */
   readonly derived: Derived;
   /** The state of now, as JSON data. */
@@ -189,7 +189,7 @@ export function createReducerStore<App extends object, Action extends ActionValu
       ),
     whenChanged,
     follow: <T>(read: (app: App) => T) =>
-      new Following<T>(
+      new WatchableRead<T>(
         'follow',
         () => read(state as App),
         (changed) => whenChanged(read, changed),

@@ -1,4 +1,4 @@
-// Values that can be followed from outside, by protocols that others speak.
+// Values that can be watched from outside, by protocols that others speak.
 import type { Problem } from './transaction.js';
 
 /** Who is told of the values of something: an observer of the ECMAScript Observable contract. */
@@ -31,7 +31,7 @@ class Stoppable implements Subscription {
 }
 
 /** Something whose value changes: it can be watched, subscribed to and iterated over. */
-export abstract class Followed<T> {
+export abstract class Watchable<T> {
   abstract readonly name: string;
 
   /** Calls back after every change; returns what stops it. */
@@ -90,16 +90,16 @@ export abstract class Followed<T> {
 }
 
 const interop = Reflect.get(Symbol, 'observable') as symbol | undefined;
-Object.defineProperty(Followed.prototype, interop ?? '@@observable', {
+Object.defineProperty(Watchable.prototype, interop ?? '@@observable', {
   configurable: true,
   writable: true,
-  value(this: Followed<unknown>) {
+  value(this: Watchable<unknown>) {
     return this;
   },
 });
 
-/** What a function reads, followed. */
-export class Following<T> extends Followed<T> {
+/** What a function reads, as something that can be watched. */
+export class WatchableRead<T> extends Watchable<T> {
   readonly name: string;
   override readonly toJSON: () => T;
   override readonly watch: (changed: (now: T, before: T) => void) => () => void;

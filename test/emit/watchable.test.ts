@@ -4,16 +4,16 @@ import type { ObservableInput } from 'rxjs';
 import { loadModules } from '../../src/load/load-modules.js';
 import { allStyles, ferryText, foldersOf, modelOf } from '../helpers.js';
 
-interface Followed<T> extends AsyncIterable<T> {
+interface Watchable<T> extends AsyncIterable<T> {
   subscribe(observer: unknown): { readonly closed: boolean; unsubscribe(): void };
   toJSON(): T;
 }
 
 interface Ferry {
   readonly setCapacity: (metres: number) => void;
-  readonly capacityM: Followed<number>;
-  readonly freeM: Followed<number>;
-  readonly deck: Followed<{ readonly capacityM: number }>;
+  readonly capacityM: Watchable<number>;
+  readonly freeM: Watchable<number>;
+  readonly deck: Watchable<{ readonly capacityM: number }>;
   readonly json: () => unknown;
 }
 
@@ -23,7 +23,7 @@ type Any = never;
 const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>> = {
   reducer(store: {
     dispatch(action: object): void;
-    follow<T>(select: (state: { deck: { capacityM: number } }) => T): Followed<T>;
+    follow<T>(select: (state: { deck: { capacityM: number } }) => T): Watchable<T>;
     derived: { deck: { freeM: (state: object) => number } };
   }) {
     return {
@@ -49,7 +49,7 @@ const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>
     };
     states: { deck: () => { capacityM: number } };
     state: () => unknown;
-    follow: <T>(read: () => T) => Followed<T>;
+    follow: <T>(read: () => T) => Watchable<T>;
   }) {
     return {
       setCapacity: (metres) => {
@@ -66,12 +66,12 @@ const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>
 function units(created: {
   stores: {
     deck: {
-      capacityM: Followed<number>;
-      freeM: Followed<number>;
+      capacityM: Watchable<number>;
+      freeM: Watchable<number>;
       setCapacity: (metres: number) => void;
     };
   };
-  states: { deck: Followed<{ capacityM: number }> };
+  states: { deck: Watchable<{ capacityM: number }> };
   state: unknown;
 }): Ferry {
   const { deck } = created.stores;
@@ -94,7 +94,7 @@ describe.each(allStyles)('what the %s style has can be followed', (style) => {
 
   test('a general-purpose stream library takes fields, derived values and stores', async () => {
     const ferry = create();
-    const values = (followed: Followed<unknown>) =>
+    const values = (followed: Watchable<unknown>) =>
       firstValueFrom(from(followed as ObservableInput<unknown>).pipe(take(2), toArray()));
     const all = [
       values(ferry.capacityM),

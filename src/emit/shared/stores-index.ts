@@ -5,7 +5,7 @@ import type { Output } from './output.js';
 import { exportTypes } from './public-types.js';
 
 /** What differs between the styles whose stores are made of readable parts. */
-export interface ReadableIndex {
+export interface StoresIndex {
   readonly about: string;
   /** The class that makes the parts, the file of the run time that it is in, and how an instance of it is called. */
   readonly maker: readonly [file: string, type: string, name: string];
@@ -15,9 +15,9 @@ export interface ReadableIndex {
 }
 
 /** The file with `createStores`, for styles in which a store is an object of parts that can be read and watched. */
-export function emitReadableIndex(
+export function emitStoresIndex(
   output: Output,
-  { about, maker: [file, type, name], around, publicTypes }: ReadableIndex,
+  { about, maker: [file, type, name], around, publicTypes }: StoresIndex,
 ): void {
   const { application, types } = output;
   const module = output.module('index', about);
