@@ -353,7 +353,7 @@ export class Graph {
   /** The state of a store; if none is named, of all stores whose states were asked for before. */
   state<T>(store?: string): AtomView<T> {
     if (store !== undefined) this.#stores.add(store);
-    const own = [...this.#atoms].filter(([name]) => name.split('.')[0] === store);
+    const own = [...this.#atoms].filter(([name]) => name.startsWith(`${store ?? ''}.`));
     const single = this.#atoms.get(store ?? '');
     if (single !== undefined) return single as unknown as AtomView<T>;
     if (store !== undefined)

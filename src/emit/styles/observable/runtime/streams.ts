@@ -259,23 +259,27 @@ export class Streams {
 
   /** What follows an action, in its own store or in others. */
   done<P, Given = undefined>(name: string): Done<P, Given> {
-    const followed = new WatchableRead<P>(
-      name,
-      () => undefined as P,
-      (notify) => this.#follow(name, notify as (payload: unknown) => void),
-      (problem) => {
-        this.report(problem);
-      },
-    );
-    const done = {
+    // Most are never followed.
+    let made: WatchableRead<P> | undefined;
+    const watchable = (): WatchableRead<P> =>
+      (made ??= new WatchableRead<P>(
+        name,
+        () => undefined as P,
+        (notify) => this.#follow(name, notify as (payload: unknown) => void),
+        (problem) => {
+          this.report(problem);
+        },
+      ));
+    return {
       map: <S>(change: (payload: P, given: Given) => (state: S) => S) => ({
         action: name,
         to: change as Change<S>['to'],
       }),
-      subscribe: followed.subscribe.bind(followed),
-      [Symbol.asyncIterator]: followed[Symbol.asyncIterator].bind(followed),
+      subscribe: (observer: Parameters<Watchable<P>['subscribe']>[0]) =>
+        watchable().subscribe(observer),
+      [Symbol.asyncIterator]: () => watchable()[Symbol.asyncIterator](),
+      [observable]: watchable,
     };
-    return Object.assign(done, { [observable]: () => followed });
   }
 
   #follow(name: string, notify: (payload: unknown) => void): () => void {
