@@ -19,6 +19,7 @@ import type { Module } from '../build/module.js';
 import { ActionBody, type Branch, type Deed } from './action-body.js';
 import { fieldsRead, fieldsReadBy } from './derived-reads.js';
 import type { Output } from './output.js';
+import { printTest } from './print-expression.js';
 import { isValueStep, ValueSteps } from './value-steps.js';
 
 /** Whether steps reach beyond the own store: then they are written on the state of all stores. */
@@ -119,7 +120,7 @@ export abstract class ValueBody extends ActionBody {
     }
     const lines = this.#lines(steps.slice(0, -1));
     lines.push(this.#flush(), this.before(last));
-    const test = this.print(last.test);
+    const test = printTest(last.test, this.reading);
     const [then, otherwise] = this.branches(
       () => this.#inBranch(() => this.#end(last.then)),
       () => this.#inBranch(() => this.#end(last.else)),

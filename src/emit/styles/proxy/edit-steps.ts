@@ -16,7 +16,7 @@ import {
   type Code,
 } from '../../build/code.js';
 import { draws, localsRead, readsFields } from '../../shared/expression-facts.js';
-import { isKnownKey, printArrow } from '../../shared/print-expression.js';
+import { isKnownKey, printArrow, printCompared } from '../../shared/print-expression.js';
 import { leadsToItem, nameOf, type ValueStep } from '../../shared/value-steps.js';
 import type { ActionBody } from '../../shared/action-body.js';
 
@@ -97,12 +97,15 @@ export class EditSteps {
         here = code`${here}${property(segment.name)}`;
         continue;
       }
+      if (segment.kind === 'item') {
+        const item = this.#find(here, segment.key, segment.value, `${path.field}Key`);
+        here = this.#call('found', item, this.#reason(none));
+        continue;
+      }
       const place = draws(segment.value)
         ? this.#once(segment.value, `${path.field}Key`)
         : body.print(segment.value);
-      if (segment.kind === 'item')
-        here = this.#call('found', this.#find(here, segment.key, place), this.#reason(none));
-      else if (segment.kind === 'entry') {
+      if (segment.kind === 'entry') {
         const read = code`${body.module.value('runtime/values', 'entry')}(${here}, ${place})`;
         here = this.#call('found', read, this.#reason(none));
       } else
@@ -115,8 +118,10 @@ export class EditSteps {
     return here;
   }
 
-  #find(list: Code, by: string, wanted: Code): Code {
+  /** The item with a key. What asks the environment is computed once, under a name. */
+  #find(list: Code, by: string, key: Expr, name: string): Code {
     const item = new Name('item');
+    const wanted = draws(key) ? this.#once(key, name) : printCompared(key, this.body.reading);
     return code`${list}.find(${arrow([item], code`${item}${property(by)} === ${wanted}`)})`;
   }
 
@@ -216,7 +221,7 @@ export class EditSteps {
     const each = isNamed ? new Name(step.each) : new Name('item');
     const assigned = (item: Code) => this.#assigned(step, each, item);
     if (step.choice.kind === 'key') {
-      const found = this.#find(list, step.choice.key, body.print(step.choice.value));
+      const found = this.#find(list, step.choice.key, step.choice.value, `${step.in.field}Key`);
       const readsItem = step.changes.some(({ value }) => localsRead(value).includes(step.each));
       if (step.none !== undefined && !readsItem)
         return assigned(this.#call('found', found, data(step.none)));
