@@ -50,6 +50,49 @@ function groupBy(items: readonly never[], keyOf: (item: never) => string) {
   return groups;
 }
 
+function toMap(
+  items: readonly never[],
+  keyOf: (item: never) => string,
+  valueOf: (item: never) => unknown,
+) {
+  const map = Object.create(null) as Record<string, unknown>;
+  for (const item of items) map[keyOf(item)] = valueOf(item);
+  return map;
+}
+
+/** By arithmetic on days: nothing of how the stores do it. */
+function isoTime(ms: number): string {
+  if (!(Math.abs(ms) <= 8.64e15)) return '';
+  const whole = Math.trunc(ms);
+  const days = Math.floor(whole / 86_400_000);
+  const rest = whole - days * 86_400_000;
+  // The civil calendar, from the first of March of the year 0.
+  const shifted = days + 719_468;
+  const era = Math.floor(shifted / 146_097);
+  const dayOfEra = shifted - era * 146_097;
+  const yearOfEra = Math.floor(
+    (dayOfEra -
+      Math.floor(dayOfEra / 1460) +
+      Math.floor(dayOfEra / 36_524) -
+      Math.floor(dayOfEra / 146_096)) /
+      365,
+  );
+  const dayOfYear =
+    dayOfEra - (365 * yearOfEra + Math.floor(yearOfEra / 4) - Math.floor(yearOfEra / 100));
+  const shiftedMonth = Math.floor((5 * dayOfYear + 2) / 153);
+  const day = dayOfYear - Math.floor((153 * shiftedMonth + 2) / 5) + 1;
+  const month = shiftedMonth < 10 ? shiftedMonth + 3 : shiftedMonth - 9;
+  const year = yearOfEra + era * 400 + (month <= 2 ? 1 : 0);
+  const pad = (n: number, digits = 2) => String(Math.abs(n)).padStart(digits, '0');
+  const years = year >= 0 && year <= 9999 ? pad(year, 4) : `${year < 0 ? '-' : '+'}${pad(year, 6)}`;
+  const [h, m, s] = [3_600_000, 60_000, 1000].map((unit, i) =>
+    pad(Math.floor(rest / unit) % (i === 0 ? 24 : 60)),
+  );
+  return `${years}-${pad(month)}-${pad(day)}T${h ?? ''}:${m ?? ''}:${s ?? ''}.${pad(rest % 1000, 3)}Z`;
+}
+
+const isoDay = (ms: number): string => isoTime(ms).split('T')[0] ?? '';
+
 const isText = (value: unknown) => typeof value === 'string';
 
 /** The types of the random schema, by hand. */
@@ -74,7 +117,7 @@ const fits = (value: unknown, type: string) => checks[type]?.(value);
 /** What the JavaScript engine makes of an expression, in a state. */
 function engine(expression: string, state: Readonly<Record<string, unknown>>): unknown {
   const names = Object.keys(state);
-  const ours = { sum, same, sortBy, groupBy, fits };
+  const ours = { sum, same, sortBy, groupBy, toMap, isoTime, isoDay, fits };
   const run = new Function(...names, ...Object.keys(ours), `return (${expression})`) as (
     ...values: unknown[]
   ) => unknown;

@@ -165,6 +165,8 @@ export class ExpressionSource {
             `${of('text')}.${this.random.pick(['trim()', 'toUpperCase()', 'toLowerCase()', 'slice(1)', 'slice(-2, 3)', "padStart(5, '*')", "replaceAll('e', 'ee')", 'charAt(0)'])}`,
           () => `(${of('text')}[${of('number')}] ?? 'none')`,
           () => `${of('texts')}.join(${of('text')})`,
+          () => `${this.random.pick(['isoTime', 'isoDay'])}(${of('number')})`,
+          () => `${this.random.pick(['isoTime', 'isoDay'])}(${of('number')} * 1e12)`,
           () =>
             `${of('text')}.${this.random.pick(['repeat(2)', 'substring(1, 3)', "replace('e', 'x')"])}`,
           () => `String(${of(this.random.pick<Kind>(['number', 'boolean', 'text']))})`,
@@ -234,6 +236,8 @@ export class ExpressionSource {
           () => `[${of('text')}, ...${of('texts')}]`,
           () => `[...${of('texts')}.entries()].map(([at, one]) => \`\${at} \${one}\`)`,
           () => `Object.keys(groupBy(${of('cars')}, ${this.#arrow('car', 'text', depth, locals)}))`,
+          () =>
+            `Object.values(toMap(${of('cars')}, ${this.#arrow('car', 'text', depth, locals)}, ${this.#arrow('car', 'text', depth, locals)}))`,
           () =>
             `sortBy(${of('texts')}, ${this.#arrow('text', this.random.pick<Kind>(['text', 'number']), depth, locals)})`,
         ];

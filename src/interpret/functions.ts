@@ -38,6 +38,14 @@ const table: Readonly<Record<CalledFunction, Call>> = {
   sortBy: ([items, ...by]) => sorted(items as readonly unknown[], by as readonly Order[]),
   groupBy: ([items, keyOf]) =>
     grouped(items as readonly unknown[], keyOf as (item: unknown) => string),
+  toMap: ([items, keyOf, valueOf]) =>
+    mapped(
+      items as readonly unknown[],
+      keyOf as (item: unknown) => string,
+      valueOf as (item: unknown) => unknown,
+    ),
+  isoTime: ([ms]) => isoTime(ms as number),
+  isoDay: ([ms]) => isoTime(ms as number).split('T', 1)[0],
 };
 
 type Order = (item: unknown) => number | string;
@@ -61,6 +69,21 @@ function grouped(items: readonly unknown[], keyOf: (item: unknown) => string): o
     groups.set(key, [...(groups.get(key) ?? []), item]);
   }
   return Object.fromEntries(groups);
+}
+
+function mapped(
+  items: readonly unknown[],
+  keyOf: (item: unknown) => string,
+  valueOf: (item: unknown) => unknown,
+): object {
+  const entries = new Map<string, unknown>();
+  for (const item of items) entries.set(keyOf(item), valueOf(item));
+  return Object.fromEntries(entries);
+}
+
+function isoTime(ms: number): string {
+  const time = new Date(ms);
+  return Number.isNaN(time.getTime()) ? '' : time.toISOString();
 }
 
 type Measure = (item: unknown, position: number) => number;

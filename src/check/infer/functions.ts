@@ -117,6 +117,17 @@ export const functions: Readonly<Record<LanguageFunction, Signature>> = {
       return { kind: 'map', value: key === undefined ? list(item) : { kind: 'list', item, key } };
     },
   },
+  toMap: {
+    takes: [3, 3],
+    wanted: 'a list, a function that gives the key of an item, and one that gives its value',
+    type: (call) => {
+      const { item } = call.list();
+      call.arrow([item], text);
+      return { kind: 'map', value: call.arrow([item]) };
+    },
+  },
+  isoTime: ofNumbers(1, 1, text),
+  isoDay: ofNumbers(1, 1, text),
   fits: {
     takes: [2, 2],
     wanted: "a value and a type's name",

@@ -87,3 +87,23 @@ export function groupBy<T>(
   }
   return Object.fromEntries(groups);
 }
+
+/** A dictionary of what a function gives for each item; of several with one key the last counts. */
+export function toMap<T, const V>(
+  items: readonly T[],
+  keyOf: (item: T) => string,
+  valueOf: (item: T) => V,
+): Readonly<Record<string, V>> {
+  return Object.fromEntries(items.map((item) => [keyOf(item), valueOf(item)]));
+}
+
+/** A time in milliseconds since 1970 as ISO 8601 in UTC; no text outside what a date can be. */
+export function isoTime(ms: number): string {
+  const time = new Date(ms);
+  return Number.isNaN(time.getTime()) ? '' : time.toISOString();
+}
+
+/** The day of a time in UTC, as ISO 8601. */
+export function isoDay(ms: number): string {
+  return isoTime(ms).replace(/T.*/, '');
+}
