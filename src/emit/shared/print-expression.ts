@@ -60,11 +60,6 @@ export function printTest(expr: Expr, reading: Reading): Code {
   return at(expr, conditional + 1, reading);
 }
 
-/** An expression as TypeScript, to be what something is compared with: `one === other`. */
-export function printCompared(expr: Expr, reading: Reading): Code {
-  return at(expr, precedences['==='] + 1, reading);
-}
-
 interface Printed {
   readonly code: Code;
   readonly precedence: number;

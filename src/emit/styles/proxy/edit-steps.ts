@@ -16,7 +16,7 @@ import {
   type Code,
 } from '../../build/code.js';
 import { draws, localsRead, readsFields } from '../../shared/expression-facts.js';
-import { isKnownKey, printArrow, printCompared } from '../../shared/print-expression.js';
+import { isKnownKey, printArrow } from '../../shared/print-expression.js';
 import { leadsToItem, nameOf, type ValueStep } from '../../shared/value-steps.js';
 import type { ActionBody } from '../../shared/action-body.js';
 
@@ -118,10 +118,10 @@ export class EditSteps {
     return here;
   }
 
-  /** The item with a key. What asks the environment is computed once, under a name. */
+  /** The item with a key, which is computed once: under a name, unless it is one already. */
   #find(list: Code, by: string, key: Expr, name: string): Code {
     const item = new Name('item');
-    const wanted = draws(key) ? this.#once(key, name) : printCompared(key, this.body.reading);
+    const wanted = this.#once(key, name);
     return code`${list}.find(${arrow([item], code`${item}${property(by)} === ${wanted}`)})`;
   }
 
