@@ -168,6 +168,7 @@ function holds(memory: Memory, at: At): boolean {
   if (version !== undefined && version !== at.version) return false;
   if (memory.states === at.states) return true;
   for (const { of, seen } of memory.reads) if (!Object.is(of(at), seen)) return false;
-  memory.states = at.states;
+  // An action may go on writing to its states.
+  if (!at.isInside) memory.states = at.states;
   return true;
 }
