@@ -3,10 +3,9 @@ import { spawnSync } from 'node:child_process';
 import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
-/** Letters as people have them, and small ones for what is long. */
-const large = { font: 11, geometry: '142x46' };
-const middling = { font: 10, geometry: '158x53' };
-const small = { font: 8, geometry: '182x61' };
+/** Letters of 19 pixels, and of 15 for what is long: whatever is shown is to fill the picture. */
+const large = { font: 14, geometry: '105x33' };
+const small = { font: 11, geometry: '142x42' };
 
 const slips = [
   ['v => v.boarded)', 'v => v.borded)'],
@@ -15,7 +14,6 @@ const slips = [
   ['"(byLane[payload.lane] ?? 0) + payload.lengthM"', '"payload.plate * payload.lengthM"'],
   ['hold: "payload"', 'hold: "vehicles.find(v => v.id === payload)?.plate"'],
   ['maximum: 40, default: 18', 'maximum: 40'],
-  ['minLength: 1, maxLength: 10', 'pattern: "^SK"'],
 ];
 const otherDefaults = [
   ['default: 240', 'default: 260'],
@@ -27,15 +25,22 @@ export const shots = [
   { name: 'check', window: large, commands: ['leeshore check ferry.stores.yaml'] },
   { name: 'check-problems', window: small, commands: ['leeshore check slips.stores.yaml'] },
   { name: 'explain', window: large, commands: ['leeshore explain maybe-missing'] },
-  { name: 'show', window: small, commands: ['leeshore show ferry.stores.yaml --store log'] },
+  {
+    name: 'show',
+    window: small,
+    commands: [
+      'leeshore show ferry.stores.yaml --store wind',
+      'leeshore show ferry.stores.yaml --store berth',
+    ],
+  },
   {
     name: 'generate',
-    window: large,
+    window: small,
     commands: ['leeshore generate ferry.stores.yaml', 'sed -n 15,44p stores/proxy/stores/wind.ts'],
   },
   {
     name: 'generate-diff',
-    window: large,
+    window: small,
     before: (folder) => change(folder, 'ferry.stores.yaml', otherDefaults),
     commands: ['leeshore generate ferry.stores.yaml --style atom --diff'],
     after: (folder) =>
@@ -47,7 +52,7 @@ export const shots = [
   },
   {
     name: 'compare-same',
-    window: large,
+    window: small,
     commands: ['leeshore compare ferry.stores.yaml --steps 4000'],
   },
   {
@@ -66,10 +71,10 @@ export const shots = [
     name: 'compare-faults',
     window: small,
     isLong: true,
-    commands: ['leeshore compare ferry.stores.yaml --faults 60 --steps 6000'],
+    commands: ['leeshore compare ferry.stores.yaml --faults 24 --steps 6000'],
   },
   // A test of the program looks at it.
-  { name: 'demo', window: middling, isLong: true, commands: ['leeshore demo'] },
+  { name: 'demo', window: small, isLong: true, commands: ['leeshore demo'] },
 ];
 
 /** Changes a file of a folder; each text must be there. */
