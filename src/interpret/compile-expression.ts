@@ -74,106 +74,95 @@ function compileObject(expr: Expr): Evaluate {
 }
 
 function compileLink(expr: Expr): Evaluate {
-  switch (expr.kind) {
-    case 'literal': {
-      const { value } = expr;
-      return () => value;
-    }
-    case 'undefined':
-      return () => undefined;
-    case 'constant': {
-      const { value } = expr;
-      return () => value;
-    }
-    case 'local': {
-      const { name } = expr;
-      return (frame) => valueOf(name, frame.locals);
-    }
-    case 'field': {
-      const { store, name } = expr;
-      return (frame) => frame.world.field(store, name);
-    }
-    case 'derived': {
-      const { store, name } = expr;
-      return (frame) => frame.world.derived(store, name);
-    }
-    case 'template':
-      return compileTemplate(expr.texts, expr.values.map(compile));
-    case 'list': {
-      const items = expr.items.map(({ spread, value }) => ({ spread, value: compile(value) }));
-      if (!items.some(({ spread }) => spread))
-        return (frame) => items.map(({ value }) => value(frame));
-      return (frame) =>
-        items.flatMap(({ spread, value }): readonly unknown[] =>
-          spread ? [...(value(frame) as Iterable<unknown>)] : [value(frame)],
-        );
-    }
-    case 'object': {
-      const parts = expr.parts.map((part) => ({
-        name: part.kind === 'property' ? part.name : undefined,
-        value: compile(part.value),
-      }));
-      return (frame) => {
-        const object: Record<string, unknown> = {};
-        for (const { name, value } of parts)
-          if (name === undefined) Object.assign(object, value(frame));
-          else object[name] = value(frame);
-        return object;
-      };
-    }
-    case 'member':
-    case 'index':
-    case 'method':
-      return compileAccess(expr);
-    case 'call': {
-      const { name } = expr;
-      const args = compileArguments(expr.args);
-      return (frame) => callFunction(name, args(frame), frame.world);
-    }
-    case 'fits': {
-      const value = compile(expr.value);
-      const { wanted } = expr;
-      return (frame) => frame.world.fits(value(frame), wanted);
-    }
-    case 'apply': {
-      const { name } = expr;
-      const args = expr.args.map(compile);
-      return (frame) =>
-        frame.world.apply(
-          name,
-          args.map((argument) => argument(frame)),
-        );
-    }
-    case 'ask': {
-      const { store, name } = expr;
-      const args = expr.args.map(compile);
-      return (frame) =>
-        frame.world.derived(
-          store,
-          name,
-          args.map((argument) => argument(frame)),
-        );
-    }
-    case 'unary': {
+  return (compilers[expr.kind] as (expr: Expr) => Evaluate)(expr);
+}
+
+/** How each kind of expression is made a function of the frame. */
+const compilers: { readonly [K in Expr['kind']]: (expr: Extract<Expr, { kind: K }>) => Evaluate } =
+  {
+    literal:
+      ({ value }) =>
+      () =>
+        value,
+    undefined: () => () => undefined,
+    constant:
+      ({ value }) =>
+      () =>
+        value,
+    local:
+      ({ name }) =>
+      (frame) =>
+        valueOf(name, frame.locals),
+    field:
+      ({ store, name }) =>
+      (frame) =>
+        frame.world.field(store, name),
+    derived:
+      ({ store, name }) =>
+      (frame) =>
+        frame.world.derived(store, name),
+    template: ({ texts, values }) => compileTemplate(texts, values.map(compile)),
+    list: compileList,
+    object: compileProperties,
+    member: compileAccess,
+    index: compileAccess,
+    method: compileAccess,
+    call({ name, args }) {
+      const compiledArgs = compileArguments(args);
+      return (frame) => callFunction(name, compiledArgs(frame), frame.world);
+    },
+    fits({ value, wanted }) {
+      const evaluateValue = compile(value);
+      return (frame) => frame.world.fits(evaluateValue(frame), wanted);
+    },
+    apply({ name, args }) {
+      const compiledArgs = compileArguments(args);
+      return (frame) => frame.world.apply(name, compiledArgs(frame));
+    },
+    ask({ store, name, args }) {
+      const compiledArgs = compileArguments(args);
+      return (frame) => frame.world.derived(store, name, compiledArgs(frame));
+    },
+    unary(expr) {
       const operand = compile(expr.operand);
       if (expr.operator === '!') return (frame) => !operand(frame);
       return expr.operator === '-'
         ? (frame) => -(operand(frame) as number)
         : (frame) => +(operand(frame) as number);
-    }
-    case 'binary':
-      return compileBinary(expr.operator, compile(expr.left), compile(expr.right));
-    case 'logical':
-      return compileLogical(expr);
-    case 'conditional': {
+    },
+    binary: ({ operator, left, right }) => compileBinary(operator, compile(left), compile(right)),
+    logical: compileLogical,
+    conditional(expr) {
       const [test, then, otherwise] = [compile(expr.test), compile(expr.then), compile(expr.else)];
       return (frame) => {
         const way = Boolean(test(frame));
         frame.world.decided?.(expr, way);
         return way ? then(frame) : otherwise(frame);
       };
-    }
-  }
+    },
+  };
+
+function compileList(expr: Expr & { kind: 'list' }): Evaluate {
+  const items = expr.items.map(({ spread, value }) => ({ spread, value: compile(value) }));
+  if (!items.some(({ spread }) => spread)) return (frame) => items.map(({ value }) => value(frame));
+  return (frame) =>
+    items.flatMap(({ spread, value }): readonly unknown[] =>
+      spread ? [...(value(frame) as Iterable<unknown>)] : [value(frame)],
+    );
+}
+
+function compileProperties(expr: Expr & { kind: 'object' }): Evaluate {
+  const parts = expr.parts.map((part) => ({
+    name: part.kind === 'property' ? part.name : undefined,
+    value: compile(part.value),
+  }));
+  return (frame) => {
+    const object: Record<string, unknown> = {};
+    for (const { name, value } of parts)
+      if (name === undefined) Object.assign(object, value(frame));
+      else object[name] = value(frame);
+    return object;
+  };
 }
 
 function compileLogical(expr: Expr & { kind: 'logical' }): Evaluate {

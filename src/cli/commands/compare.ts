@@ -8,107 +8,111 @@ import { withSchemaFiles } from '../schema-files.js';
 export const command = 'compare [files..]';
 export const describe = 'Check that the stores of a schema behave the same, in every style';
 
+const options = {
+  style: {
+    describe: 'which generated stores to compare',
+    type: 'string',
+    requiresArg: true,
+    default: 'reducer,atom,proxy,observable',
+  },
+  generated: {
+    describe: 'compare the stores in this folder as they stand there',
+    type: 'string',
+    requiresArg: true,
+  },
+  steps: {
+    describe: 'how many actions to try',
+    type: 'number',
+    requiresArg: true,
+    default: 20_000,
+  },
+  for: {
+    describe: 'stop after this many seconds',
+    type: 'number',
+    requiresArg: true,
+    default: 60,
+  },
+  seed: {
+    describe: 'a whole number; the same seed tries the same',
+    type: 'number',
+    requiresArg: true,
+    default: 1,
+  },
+  search: {
+    describe: 'how to search: everything in a small scope, at random, or both',
+    choices: ['both', 'small', 'random'],
+    requiresArg: true,
+    default: 'both',
+  },
+  depth: {
+    describe: 'the longest sequence that is tried in a small scope',
+    type: 'number',
+    requiresArg: true,
+  },
+  jobs: {
+    describe:
+      'how many workers share the work; the result is the same. One for each core if not given, for long runs',
+    type: 'number',
+    requiresArg: true,
+  },
+  shard: {
+    describe: 'do the second of eight shares only: 2/8; merge puts them together',
+    type: 'string',
+    requiresArg: true,
+  },
+  corpus: {
+    describe: 'a folder of scripts to begin with; those that reach something new are added',
+    type: 'string',
+    requiresArg: true,
+  },
+  with: {
+    describe: 'also compare the stores of this participant file, such as the old ones',
+    type: 'string',
+    requiresArg: true,
+  },
+  faults: {
+    describe: "plant so many faults in generated stores, or 'all', and see how many are found",
+    type: 'string',
+    requiresArg: true,
+  },
+  limit: {
+    describe: 'how many seconds one call of a participant file may take',
+    type: 'number',
+    requiresArg: true,
+    default: 2,
+  },
+  ignore: {
+    describe:
+      'what is not compared: outcome, state, derived, notices, problems, identity, snapshots',
+    type: 'string',
+    requiresArg: true,
+  },
+  'require-coverage': {
+    describe: 'exit code 1 if less than so many percent of what can happen is reached',
+    type: 'number',
+    requiresArg: true,
+  },
+  script: {
+    describe: 'replay this script file in place of searching',
+    type: 'string',
+    requiresArg: true,
+  },
+  save: {
+    describe: 'where to save the script of a difference',
+    type: 'string',
+    requiresArg: true,
+  },
+  junit: {
+    describe: 'also write the result as JUnit XML to this file',
+    type: 'string',
+    requiresArg: true,
+  },
+  json: { describe: 'print one JSON value', type: 'boolean', default: false },
+} as const;
+
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .option('style', {
-      describe: 'which generated stores to compare',
-      type: 'string',
-      requiresArg: true,
-      default: 'reducer,atom,proxy,observable',
-    })
-    .option('generated', {
-      describe: 'compare the stores in this folder as they stand there',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('steps', {
-      describe: 'how many actions to try',
-      type: 'number',
-      requiresArg: true,
-      default: 20_000,
-    })
-    .option('for', {
-      describe: 'stop after this many seconds',
-      type: 'number',
-      requiresArg: true,
-      default: 60,
-    })
-    .option('seed', {
-      describe: 'a whole number; the same seed tries the same',
-      type: 'number',
-      requiresArg: true,
-      default: 1,
-    })
-    .option('search', {
-      describe: 'how to search: everything in a small scope, at random, or both',
-      choices: ['both', 'small', 'random'] as const,
-      requiresArg: true,
-      default: 'both' as const,
-    })
-    .option('depth', {
-      describe: 'the longest sequence that is tried in a small scope',
-      type: 'number',
-      requiresArg: true,
-    })
-    .option('jobs', {
-      describe:
-        'how many workers share the work; the result is the same. One for each core if not given, for long runs',
-      type: 'number',
-      requiresArg: true,
-    })
-    .option('shard', {
-      describe: 'do the second of eight shares only: 2/8; merge puts them together',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('corpus', {
-      describe: 'a folder of scripts to begin with; those that reach something new are added',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('with', {
-      describe: 'also compare the stores of this participant file, such as the old ones',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('faults', {
-      describe: "plant so many faults in generated stores, or 'all', and see how many are found",
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('limit', {
-      describe: 'how many seconds one call of a participant file may take',
-      type: 'number',
-      requiresArg: true,
-      default: 2,
-    })
-    .option('ignore', {
-      describe:
-        'what is not compared: outcome, state, derived, notices, problems, identity, snapshots',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('require-coverage', {
-      describe: 'exit code 1 if less than so many percent of what can happen is reached',
-      type: 'number',
-      requiresArg: true,
-    })
-    .option('script', {
-      describe: 'replay this script file in place of searching',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('save', {
-      describe: 'where to save the script of a difference',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('junit', {
-      describe: 'also write the result as JUnit XML to this file',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
+    .options(options)
     .example('$0 compare ferry.stores.yaml', 'the reference and the four generated stores')
     .example(
       '$0 compare ferry.stores.yaml --generated src/stores',

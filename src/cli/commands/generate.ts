@@ -10,74 +10,78 @@ export const command = 'generate [files..]';
 export const describe =
   'Write the stores of a schema as TypeScript or JavaScript, in one or more styles';
 
+const options = {
+  style: {
+    describe: 'reducer, atom, proxy, observable; several with commas',
+    type: 'string',
+    requiresArg: true,
+    default: 'reducer,atom,proxy,observable',
+  },
+  out: {
+    describe: 'folder; each style gets a folder in it',
+    type: 'string',
+    requiresArg: true,
+    default: 'stores',
+  },
+  only: {
+    describe: 'only these stores, and those that they need; several with commas',
+    type: 'string',
+    requiresArg: true,
+  },
+  guard: {
+    describe: 'when snapshots are frozen',
+    choices: ['development', 'always', 'never'],
+    requiresArg: true,
+    default: 'development',
+  },
+  checks: {
+    describe: "when payloads and stored values are judged; 'never' is for callers with types",
+    choices: ['always', 'never'],
+    requiresArg: true,
+    default: 'always',
+  },
+  layout: {
+    describe: 'a file for each store and each part of the run time, or one file',
+    choices: ['files', 'one-file'],
+    requiresArg: true,
+    default: 'files',
+  },
+  language: {
+    describe: 'TypeScript, or JavaScript with declarations beside it',
+    choices: ['ts', 'js'],
+    requiresArg: true,
+    default: 'ts',
+  },
+  'dry-run': {
+    describe: 'write nothing; list what would change',
+    type: 'boolean',
+    default: false,
+  },
+  diff: {
+    describe: 'write nothing; show what would change, line by line',
+    type: 'boolean',
+    default: false,
+  },
+  verify: {
+    describe: 'write nothing; exit code 1 if a folder is out of date',
+    type: 'boolean',
+    default: false,
+  },
+  force: {
+    describe: 'overwrite files that were changed by hand, and keep copies of them',
+    type: 'boolean',
+    default: false,
+  },
+  watch: {
+    describe: 'watch the schema and regenerate on every save',
+    type: 'boolean',
+    default: false,
+  },
+} as const;
+
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .option('style', {
-      describe: 'reducer, atom, proxy, observable; several with commas',
-      type: 'string',
-      requiresArg: true,
-      default: 'reducer,atom,proxy,observable',
-    })
-    .option('out', {
-      describe: 'folder; each style gets a folder in it',
-      type: 'string',
-      requiresArg: true,
-      default: 'stores',
-    })
-    .option('only', {
-      describe: 'only these stores, and those that they need; several with commas',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('guard', {
-      describe: 'when snapshots are frozen',
-      choices: ['development', 'always', 'never'],
-      requiresArg: true,
-      default: 'development',
-    })
-    .option('checks', {
-      describe: "when payloads and stored values are judged; 'never' is for callers with types",
-      choices: ['always', 'never'],
-      requiresArg: true,
-      default: 'always',
-    })
-    .option('layout', {
-      describe: 'a file for each store and each part of the run time, or one file',
-      choices: ['files', 'one-file'],
-      requiresArg: true,
-      default: 'files',
-    })
-    .option('language', {
-      describe: 'TypeScript, or JavaScript with declarations beside it',
-      choices: ['ts', 'js'],
-      requiresArg: true,
-      default: 'ts',
-    })
-    .option('dry-run', {
-      describe: 'write nothing; list what would change',
-      type: 'boolean',
-      default: false,
-    })
-    .option('diff', {
-      describe: 'write nothing; show what would change, line by line',
-      type: 'boolean',
-      default: false,
-    })
-    .option('verify', {
-      describe: 'write nothing; exit code 1 if a folder is out of date',
-      type: 'boolean',
-      default: false,
-    })
-    .option('force', {
-      describe: 'overwrite files that were changed by hand, and keep copies of them',
-      type: 'boolean',
-      default: false,
-    })
-    .option('watch', {
-      describe: 'go on, and write again whenever the schema is saved',
-      type: 'boolean',
-      default: false,
-    })
+    .options(options)
     .example(
       '$0 generate ferry.stores.yaml --style atom --out src/stores',
       'writes src/stores/atom',

@@ -72,101 +72,82 @@ function at(expr: Expr, least: number, reading: Reading): Code {
 }
 
 function print(expr: Expr, reading: Reading): Printed {
-  switch (expr.kind) {
-    case 'literal':
-      return {
-        code: data(expr.value),
-        precedence: typeof expr.value === 'number' ? unary : primary,
-      };
-    case 'undefined':
-      return { code: code`undefined`, precedence: primary };
-    case 'local':
-      return { code: localOf(expr.name, reading), precedence: primary };
-    case 'field':
-      return {
-        code: reading.held?.(expr) ?? reading.field(expr.store, expr.name),
-        precedence: access,
-      };
-    case 'derived':
-      return {
-        code: reading.held?.(expr) ?? reading.derived(expr.store, expr.name),
-        precedence: access,
-      };
-    case 'constant':
-      return { code: reading.constant(expr.store, expr.name), precedence: access };
-    case 'template':
-      return {
-        code: template(
-          expr.texts,
-          expr.values.map((value) => at(value, 1, reading)),
-        ),
-        precedence: primary,
-      };
-    case 'list': {
-      const items = expr.items.map(({ spread, value }) =>
-        spread ? code`...${at(value, 1, reading)}` : at(value, 1, reading),
-      );
-      return { code: code`[${joined(items, ', ')}]`, precedence: primary };
-    }
-    case 'object':
-      return { code: printObject(expr, reading), precedence: primary };
-    case 'member': {
-      const part = reading.held?.(expr);
-      if (part !== undefined) return { code: part, precedence: primary };
-      const dot = property(expr.name, expr.optional);
-      return { code: code`${at(expr.object, access, reading)}${dot}`, precedence: access };
-    }
-    case 'index':
-      return { code: printIndex(expr, reading), precedence: access };
-    case 'method': {
-      const args = joined(
-        expr.args.map((argument) => printArgument(argument, reading)),
-        ', ',
-      );
-      const dot = property(expr.name, expr.optional);
-      const typed = needsCarriedType(expr, reading.types)
-        ? code`<${reading.type(expr.type)}>`
-        : nothing;
-      return {
-        code: code`${methodObject(expr.object, reading)}${dot}${typed}(${args})`,
-        precedence: access,
-      };
-    }
-    case 'call':
-      return { code: printCall(expr, reading), precedence: access };
-    case 'apply': {
-      const args = joined(
-        expr.args.map((argument) => at(argument, 1, reading)),
-        ', ',
-      );
-      return { code: code`${reading.applied(expr.name)}(${args})`, precedence: access };
-    }
-    case 'ask': {
-      const args = joined(
-        expr.args.map((argument) => at(argument, 1, reading)),
-        ', ',
-      );
-      return { code: reading.asked(expr.store, expr.name, args), precedence: access };
-    }
-    case 'fits': {
-      const value = at(expr.value, 1, reading);
-      const check = reading.check(expr.wanted);
-      return { code: code`${reading.helper('fits')}(${value}, ${check})`, precedence: access };
-    }
-    case 'unary':
-      return { code: printUnary(expr, reading), precedence: unary };
-    case 'binary':
-    case 'logical':
-      return printInfix(expr, reading);
-    case 'conditional': {
-      const test = at(expr.test, conditional + 1, reading);
-      const [then, otherwise] = [
-        at(expr.then, conditional, reading),
-        at(expr.else, conditional, reading),
-      ];
-      return { code: code`${test} ? ${then} : ${otherwise}`, precedence: conditional };
-    }
-  }
+  return (printers[expr.kind] as Printer<Expr>)(expr, reading);
+}
+
+type Printer<E extends Expr> = (expr: E, reading: Reading) => Printed;
+
+const accessed = (text: Code): Printed => ({ code: text, precedence: access });
+const whole = (text: Code): Printed => ({ code: text, precedence: primary });
+
+/** How each kind of expression is written. */
+const printers: { readonly [K in Expr['kind']]: Printer<Extract<Expr, { kind: K }>> } = {
+  literal: ({ value }) => ({
+    code: data(value),
+    precedence: typeof value === 'number' ? unary : primary,
+  }),
+  undefined: () => whole(code`undefined`),
+  local: ({ name }, reading) => whole(localOf(name, reading)),
+  field: (expr, reading) => accessed(reading.held?.(expr) ?? reading.field(expr.store, expr.name)),
+  derived: (expr, reading) =>
+    accessed(reading.held?.(expr) ?? reading.derived(expr.store, expr.name)),
+  constant: ({ store, name }, reading) => accessed(reading.constant(store, name)),
+  template: ({ texts, values }, reading) =>
+    whole(
+      template(
+        texts,
+        values.map((value) => at(value, 1, reading)),
+      ),
+    ),
+  list({ items }, reading) {
+    const printed = items.map(({ spread, value }) =>
+      spread ? code`...${at(value, 1, reading)}` : at(value, 1, reading),
+    );
+    return whole(code`[${joined(printed, ', ')}]`);
+  },
+  object: (expr, reading) => whole(printObject(expr, reading)),
+  member(expr, reading) {
+    const part = reading.held?.(expr);
+    if (part !== undefined) return whole(part);
+    const dot = property(expr.name, expr.optional);
+    return accessed(code`${at(expr.object, access, reading)}${dot}`);
+  },
+  index: (expr, reading) => accessed(printIndex(expr, reading)),
+  method(expr, reading) {
+    const dot = property(expr.name, expr.optional);
+    const typed = needsCarriedType(expr, reading.types)
+      ? code`<${reading.type(expr.type)}>`
+      : nothing;
+    const args = printArguments(expr.args, reading);
+    return accessed(code`${methodObject(expr.object, reading)}${dot}${typed}(${args})`);
+  },
+  call: (expr, reading) => accessed(printCall(expr, reading)),
+  apply: ({ name, args }, reading) =>
+    accessed(code`${reading.applied(name)}(${printArguments(args, reading)})`),
+  ask: ({ store, name, args }, reading) =>
+    accessed(reading.asked(store, name, printArguments(args, reading))),
+  fits({ value, wanted }, reading) {
+    const check = reading.check(wanted);
+    return accessed(code`${reading.helper('fits')}(${at(value, 1, reading)}, ${check})`);
+  },
+  unary: (expr, reading) => ({ code: printUnary(expr, reading), precedence: unary }),
+  binary: printInfix,
+  logical: printInfix,
+  conditional(expr, reading) {
+    const test = at(expr.test, conditional + 1, reading);
+    const [then, otherwise] = [
+      at(expr.then, conditional, reading),
+      at(expr.else, conditional, reading),
+    ];
+    return { code: code`${test} ? ${then} : ${otherwise}`, precedence: conditional };
+  },
+};
+
+function printArguments(args: readonly Argument[], reading: Reading): Code {
+  return joined(
+    args.map((argument) => printArgument(argument, reading)),
+    ', ',
+  );
 }
 
 /** What a method is called on: of a list of texts the compiler must know which they are. */
@@ -236,10 +217,7 @@ export function printArrow(params: readonly string[], body: Expr, reading: Readi
 }
 
 function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {
-  const args = joined(
-    expr.args.map((argument) => printArgument(argument, reading)),
-    ', ',
-  );
+  const args = printArguments(expr.args, reading);
   switch (doneBy(expr.name)) {
     case 'environment':
       return reading.draw(expr.name as Drawn);
