@@ -2,7 +2,7 @@ import { nearest } from '../base/suggest.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from '../model/expressions.js';
 import { recordOf } from '../model/fit.js';
-import type { Change, Choice, Step } from '../model/steps.js';
+import type { Change, Choice, Path, Step } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
 import {
   isStructured,
@@ -20,10 +20,11 @@ import { requireFit } from './infer/inference.js';
 import { requireCondition } from './infer/operators.js';
 import { withLocals, type Scope } from './infer/scope.js';
 import { keyTypeOf, lowerPath } from './lower-paths.js';
-import { StepReading } from './step-reading.js';
+import { EntrySteps } from './lower-entry-steps.js';
+import type { ListTarget } from './step-reading.js';
 
 /** The steps that work on the items of a list or the entries of a dictionary. */
-export class ListSteps extends StepReading {
+export class ListSteps extends EntrySteps {
   append(): Step | undefined {
     return this.#add("'append'", 'end');
   }
@@ -95,26 +96,56 @@ export class ListSteps extends StepReading {
   }
 
   update(): Step | undefined {
-    const target = this.list('in');
-    if (target === undefined) return undefined;
-    const record = recordOf(target.item, this.cx.types);
-    if (record === undefined)
-      return this.wrong("'update' changes properties: it is for lists of objects.");
-    const chosen = this.#chosen(target);
-    if (chosen === undefined) return undefined;
-    const changes = entriesOf(valueOf(this.body, 'set')).flatMap(({ key, keySpan, value }) =>
-      this.#change(key, keySpan, value, record, chosen.scope),
-    );
+    const path = this.pathAt('in');
+    if (path === undefined) return undefined;
+    const entry = this.entryType(path);
+    if (entry !== undefined) return this.#updateEntries(path, entry);
+    const target = this.listAt(path);
+    const record = target && this.#recordIn(target.item);
+    const chosen = record && target && this.#chosen(target);
+    if (chosen === undefined || record === undefined) return undefined;
     const { each, choice, none } = chosen;
-    return { kind: 'update', ...this.base, in: target.path, each, choice, changes, none };
+    const changes = this.#changes(record, chosen.scope);
+    return { kind: 'update', ...this.base, in: path, each, choice, changes, none };
+  }
+
+  #updateEntries(path: Path, entry: Type): Step | undefined {
+    const record = this.#recordIn(entry);
+    const chosen = record && this.chosenEntries(entry);
+    if (chosen === undefined || record === undefined) return undefined;
+    const { each, test } = chosen;
+    const changes = this.#changes(record, chosen.scope);
+    return { kind: 'updateEntries', ...this.base, in: path, each, test, changes };
+  }
+
+  #recordIn(item: Type): RecordType | undefined {
+    return (
+      recordOf(item, this.cx.types) ??
+      this.wrong("'update' changes properties: it is for lists and dictionaries of objects.")
+    );
+  }
+
+  #changes(record: RecordType, scope: Scope): Change[] {
+    return entriesOf(valueOf(this.body, 'set')).flatMap(({ key, keySpan, value }) =>
+      this.#change(key, keySpan, value, record, scope),
+    );
   }
 
   remove(): Step | undefined {
-    const target = this.list('from');
-    const chosen = target === undefined ? undefined : this.#chosen(target);
-    if (target === undefined || chosen === undefined) return undefined;
+    const path = this.pathAt('from');
+    if (path === undefined) return undefined;
+    const entry = this.entryType(path);
+    if (entry !== undefined) {
+      const chosen = this.chosenEntries(entry);
+      if (chosen === undefined) return undefined;
+      const { each, test } = chosen;
+      return { kind: 'removeEntries', ...this.base, from: path, each, test };
+    }
+    const target = this.listAt(path);
+    const chosen = target && this.#chosen(target);
+    if (chosen === undefined) return undefined;
     const { each, choice, none } = chosen;
-    return { kind: 'remove', ...this.base, from: target.path, each, choice, none };
+    return { kind: 'remove', ...this.base, from: path, each, choice, none };
   }
 
   toggle(): Step | undefined {
@@ -179,7 +210,7 @@ export class ListSteps extends StepReading {
   }
 
   /** The items that 'key' or 'where' picks, and the scope in which `each` names one. */
-  #chosen(target: { item: Type; key: string | undefined }) {
+  #chosen(target: ListTarget) {
     const [key, where, each] = [
       valueOf(this.body, 'key'),
       valueOf(this.body, 'where'),
@@ -187,6 +218,8 @@ export class ListSteps extends StepReading {
     ];
     if ((key === undefined) === (where === undefined))
       return this.wrong("Say which items: with either 'key' or 'where'.");
+    if (each !== undefined && each.kind !== 'scalar')
+      return this.wrong("Over a list 'each' is one name: that of an item.", each.span);
     const name = textOf(each) ?? 'it';
     if (each === undefined && where !== undefined)
       return this.wrong("'where' needs 'each': the name of one item in it.");

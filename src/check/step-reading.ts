@@ -16,6 +16,13 @@ export interface StepBase {
   readonly span: Span;
 }
 
+/** A list that a step changes, and the property by which its items are told apart. */
+export interface ListTarget {
+  readonly path: Path;
+  readonly item: Type;
+  readonly key: string | undefined;
+}
+
 /** What a step is lowered with: what it says, where it stands, and what it sees. */
 export class StepReading {
   constructor(
@@ -56,9 +63,12 @@ export class StepReading {
     return undefined;
   }
 
-  protected list(key: string): { path: Path; item: Type; key: string | undefined } | undefined {
+  protected list(key: string): ListTarget | undefined {
     const path = this.pathAt(key);
-    if (path === undefined) return undefined;
+    return path && this.listAt(path);
+  }
+
+  protected listAt(path: Path): ListTarget | undefined {
     const open = resolve(path.type, this.cx.types);
     if (open.kind === 'list') return { path, item: open.item, key: open.key };
     return this.wrong(

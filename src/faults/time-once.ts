@@ -1,6 +1,6 @@
 import { named, reactionsTo, storeNamed, type Application } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf } from '../model/step-kinds.js';
+import { allSteps, exprsOf, namesOfEach } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
 
 /** Whether no action, with all that it sets off, can ask for the time more than once. */
@@ -30,7 +30,7 @@ function asksOfStep(application: Application, step: Step): number {
   return own + (step.kind === 'run' ? asksOf(application, step.store, step.action) : 0);
 }
 
-const isForEach = ({ kind }: Step): boolean => kind === 'update' || kind === 'remove';
+const isForEach = (step: Step): boolean => namesOfEach(step).length > 0;
 
 function asksIn(expr: Expr): number {
   let asks = 0;

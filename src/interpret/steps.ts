@@ -1,6 +1,6 @@
 import type { Store } from '../model/application.js';
 import { reasons } from '../model/participant.js';
-import type { Binding, Change, Choice, Path, Step } from '../model/steps.js';
+import type { Binding, Change, Choice, EntryNames, Path, Step } from '../model/steps.js';
 import { resolve, type Type, type TypeTable } from '../model/types.js';
 import { alter, NothingThere, withoutProperty, type Place } from './alter.js';
 import { bind, evaluate, type Frame } from './compile-expression.js';
@@ -52,6 +52,10 @@ function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: 
       return performUpdate(step, frame, space);
     case 'remove':
       return performRemove(step, frame, space);
+    case 'updateEntries':
+      return performUpdateEntries(step, frame, space);
+    case 'removeEntries':
+      return performRemoveEntries(step, frame, space);
     case 'drop':
       return performDrop(step, frame, space);
     case 'when': {
@@ -200,6 +204,46 @@ function performRemove(step: Step & { kind: 'remove' }, frame: Frame, space: Wor
   });
 }
 
+function performUpdateEntries(
+  step: Step & { kind: 'updateEntries' },
+  frame: Frame,
+  space: Workspace,
+): void {
+  const places = placesOf(step.in, frame);
+  store(step.in, places, step, space, (old) => {
+    const entries = Object.entries(old as Readonly<Record<string, Item>>);
+    let count = 0;
+    const next = entries.map(([key, value]): [string, Item] => {
+      const here = entryFrame(step.each, key, value, frame);
+      if (!evaluate(step.test, here)) return [key, value];
+      count++;
+      return [key, changed(value, step.changes, here)];
+    });
+    space.cover(step.at, coveredBy(count));
+    return Object.fromEntries(next);
+  });
+}
+
+function performRemoveEntries(
+  step: Step & { kind: 'removeEntries' },
+  frame: Frame,
+  space: Workspace,
+): void {
+  const places = placesOf(step.from, frame);
+  store(step.from, places, step, space, (old) => {
+    const entries = Object.entries(old as object);
+    const left = entries.filter(
+      ([key, value]) => !evaluate(step.test, entryFrame(step.each, key, value, frame)),
+    );
+    space.cover(step.at, coveredBy(entries.length - left.length));
+    return Object.fromEntries(left);
+  });
+}
+
+function entryFrame([keyName, valueName]: EntryNames, key: string, value: unknown, frame: Frame) {
+  return bind(bind(frame, keyName, key), valueName, value);
+}
+
 function performDrop(step: Step & { kind: 'drop' }, frame: Frame, space: Workspace): void {
   const places = placesOf(step.from, frame);
   const key = typeof step.key === 'string' ? step.key : (evaluate(step.key, frame) as string);
@@ -216,8 +260,12 @@ function noteCount(
   count: number,
   space: Workspace,
 ): void {
-  space.cover(step.at, count === 0 ? 'none' : count === 1 ? 'one' : 'several');
+  space.cover(step.at, coveredBy(count));
   if (count === 0 && step.none !== undefined) throw new Refusal(step.none);
+}
+
+function coveredBy(count: number): string {
+  return count === 0 ? 'none' : count === 1 ? 'one' : 'several';
 }
 
 function chooser(choice: Choice, each: string, frame: Frame): (item: Item) => boolean {

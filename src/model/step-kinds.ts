@@ -36,6 +36,7 @@ interface StepKind<S extends Step> {
 }
 
 const none = () => [];
+const severally = ['none', 'one', 'several'] as const;
 
 const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   set: {
@@ -83,6 +84,23 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
     outcomes: ({ choice }) => howMany(choice),
     mayBeRefused: (step) => step.none !== undefined,
     wrong: (step) => [...turnedChoice(step), ...withoutRefusal(step)],
+  },
+  updateEntries: {
+    paths: (step) => [step.in],
+    exprs: ({ test, changes }) => [test, ...changes.map(({ value }) => value)],
+    outcomes: () => severally,
+    wrong: (step) => [
+      ...lessEach(step.changes).map((changes) =>
+        slip('part of a step left out', { ...step, changes }),
+      ),
+      slip('condition turned', { ...step, test: turned(step.test) }),
+    ],
+  },
+  removeEntries: {
+    paths: ({ from }) => [from],
+    exprs: ({ test }) => [test],
+    outcomes: () => severally,
+    wrong: (step) => [slip('condition turned', { ...step, test: turned(step.test) })],
   },
   drop: {
     paths: ({ from }) => [from],
@@ -146,7 +164,7 @@ function chosenBy(choice: Choice): Expr {
 }
 
 function howMany(choice: Choice): readonly string[] {
-  return choice.kind === 'where' ? ['none', 'one', 'several'] : ['none', 'one'];
+  return choice.kind === 'where' ? severally : ['none', 'one'];
 }
 
 function turnedChoice<S extends StepOf<'update' | 'remove'>>(step: S): readonly WrongStep<S>[] {
@@ -194,6 +212,8 @@ export function exprsForItems(step: Step): readonly Expr[] {
   switch (step.kind) {
     case 'update':
     case 'remove':
+    case 'updateEntries':
+    case 'removeEntries':
       return exprsOf(step);
     case 'set':
       return step.entries.filter(({ path }) => leadsToItem(path)).map(({ value }) => value);
@@ -234,4 +254,9 @@ export function mayBeRefused(step: Step): boolean {
 /** The ways to get a step wrong. */
 export function wrongSteps(step: Step): readonly WrongStep[] {
   return kindOf(step).wrong?.(step) ?? [];
+}
+
+/** The names that a step gives to what it goes over. */
+export function namesOfEach(step: Step): readonly string[] {
+  return 'each' in step ? [step.each].flat() : [];
 }

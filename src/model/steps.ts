@@ -30,6 +30,9 @@ export type Change =
   | { readonly kind: 'property'; readonly name: string; readonly type: Type; readonly value: Expr }
   | { readonly kind: 'spread'; readonly value: Expr };
 
+/** The names under which a condition sees the key and the value of an entry. */
+export type EntryNames = readonly [key: string, value: string];
+
 interface Node {
   /** Where it stands in the schema: `deck.admit.steps[1]`. */
   readonly at: string;
@@ -74,6 +77,20 @@ export type Step =
       readonly each: string;
       readonly choice: Choice;
       readonly none: string | undefined;
+    })
+  | (Node & {
+      /** An `update` over a dictionary: of all entries that match. */
+      readonly kind: 'updateEntries';
+      readonly in: Path;
+      readonly each: EntryNames;
+      readonly test: Expr;
+      readonly changes: readonly Change[];
+    })
+  | (Node & {
+      readonly kind: 'removeEntries';
+      readonly from: Path;
+      readonly each: EntryNames;
+      readonly test: Expr;
     })
   | (Node & {
       readonly kind: 'drop';

@@ -7,6 +7,7 @@ cars: { list: Car, by: id }
 loose: { list: Car }
 nums: { list: number }
 map: { map: number }
+crews: { map: Car }
 car: { maybe: Car }
 open: { type: boolean, default: true }
 n: { type: number, default: 0 }
@@ -57,6 +58,38 @@ const wrong: readonly (readonly [step: string, problem: string])[] = [
     'append: { to: "cars[\'a\'].note", value: 1 }',
     "maybe-missing 'cars['a'].note' may be absent, and 'to' does not take that.",
   ],
+  [
+    'remove: { from: crews, each: c, where: "true" }',
+    "wrong-structure A dictionary takes 'each' with two names, [key, value], and 'where'.",
+  ],
+  [
+    'remove: { from: crews, each: [k, k], where: "open" }',
+    "name-taken 'k' is already the name of a name that is in use here.",
+  ],
+  [
+    'remove: { from: crews, key: "\'a\'" }',
+    "wrong-structure 'key' is for lists. One entry is changed by 'set' with its path, and taken out by 'drop'.",
+  ],
+  [
+    'update: { in: crews, each: [k, c], where: "c.len", set: { len: 1 } }',
+    "type-mismatch 'where' takes true or false, but this is a number.",
+  ],
+  [
+    'update: { in: crews, each: [k, c], where: "c.len > 1", set: { lenn: 1 } }',
+    "no-such-property The item has no property 'lenn'.",
+  ],
+  [
+    'update: { in: crews, each: [k, c], where: "c.len > 1", set: { len: "k" } }',
+    "type-mismatch 'len' takes a number, but this is text.",
+  ],
+  [
+    'update: { in: map, each: [k, n2], where: "n2 > 1", set: { len: 1 } }',
+    "wrong-structure 'update' changes properties: it is for lists and dictionaries of objects.",
+  ],
+  [
+    'remove: { from: cars, each: [k, c], where: "c.len > 1" }',
+    "wrong-structure Over a list 'each' is one name: that of an item.",
+  ],
   ['insert: { to: nums, value: 1 }', "wrong-structure 'insert' takes 'at': the position."],
   [
     'insert: { to: nums, at: "\'a\'", value: 1 }',
@@ -76,7 +109,7 @@ const wrong: readonly (readonly [step: string, problem: string])[] = [
   ],
   [
     'update: { in: nums, each: i, where: "i > 1", set: { n: 1 } }',
-    "wrong-structure 'update' changes properties: it is for lists of objects.",
+    "wrong-structure 'update' changes properties: it is for lists and dictionaries of objects.",
   ],
   [
     'update: { in: cars, set: { len: 1 } }',

@@ -39,7 +39,8 @@ describe.each([
       steps,
     });
     expect(summary(comparison)).toEqual({ verdict: 'same', difference: undefined });
-    expect(comparison.steps).toBeLessThanOrEqual(steps);
+    // A script that has begun is done to its end.
+    expect(comparison.steps).toBeLessThanOrEqual(steps + 360);
     expect(comparison.steps).toBeGreaterThan(0.7 * steps);
     expect(comparison.coverage.reached / comparison.coverage.total).toBeGreaterThan(0.8);
   });

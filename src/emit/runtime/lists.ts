@@ -165,3 +165,25 @@ export function withoutProperty<T extends object, K extends keyof T>(
   Reflect.deleteProperty(rest, name);
   return rest;
 }
+
+/** The dictionary with what is meant changed. */
+export function withEntries<T>(
+  map: Readonly<Record<string, T>>,
+  isMeant: (key: string, value: T) => unknown,
+  change: (key: string, value: T) => T,
+): Readonly<Record<string, T>> {
+  return Object.fromEntries(
+    Object.entries(map).map(([key, value]) => [
+      key,
+      isMeant(key, value) ? change(key, value) : value,
+    ]),
+  );
+}
+
+/** The dictionary without what is meant. */
+export function withoutEntries<T>(
+  map: Readonly<Record<string, T>>,
+  isMeant: (key: string, value: T) => unknown,
+): Readonly<Record<string, T>> {
+  return Object.fromEntries(Object.entries(map).filter(([key, value]) => !isMeant(key, value)));
+}

@@ -4,6 +4,7 @@ import {
   allSteps,
   exprsForItems,
   exprsOf,
+  namesOfEach,
   reachesFar,
   writtenFields,
 } from '../../model/step-kinds.js';
@@ -247,7 +248,7 @@ export abstract class ActionBody {
    */
   protected holdParts(step: Step): Code {
     const exprs = this.exprsInFunctions(step);
-    const hidden = new Set(['each' in step ? step.each : '', ...exprs.flatMap(localsIn)]);
+    const hidden = new Set([...namesOfEach(step), ...exprs.flatMap(localsIn)]);
     const lines = narrowedParts(exprs, hidden).flatMap((part) => {
       const place = partKey(part);
       if (this.#parts.has(place) || !this.#isNarrower(part)) return [];

@@ -79,6 +79,15 @@ export class ValueSteps {
         return [this.#at(step.in, step, before, (list) => this.#update(list, step))];
       case 'remove':
         return [this.#at(step.from, step, before, (list) => this.#remove(list, step))];
+      case 'updateEntries':
+        return [this.#at(step.in, step, before, (map) => this.#updateEntries(map, step))];
+      case 'removeEntries':
+        return [
+          this.#at(step.from, step, before, (map) => {
+            const isMeant = printArrow(step.each, step.test, this.body.reading);
+            return code`${this.#helper('withoutEntries')}(${map}, ${isMeant})`;
+          }),
+        ];
       case 'drop':
         return [this.#at(step.from, step, before, (old) => this.#drop(old, step))];
       case 'reset':
@@ -268,6 +277,23 @@ export class ValueSteps {
     const each = new Name(step.each);
     const stays = body.negated(choice.test, body.readingOf(step.each, each));
     return code`${list}.filter(${arrow(isRead ? [each] : [], stays)})`;
+  }
+
+  #updateEntries(map: Code, step: Step & { kind: 'updateEntries' }): Code {
+    const { body } = this;
+    const [key, value] = step.each;
+    const used = new Set(step.changes.flatMap((change) => localsRead(change.value)));
+    const own = new Name(value);
+    const ownKey = new Name(used.has(key) ? key : `_${key}`);
+    const locals = new Map([...body.locals, [key, named(ownKey)], [value, named(own)]]);
+    const reading = { ...body.reading, locals };
+    const parts = step.changes.map((change) => {
+      const printed = body.print(change.value, reading);
+      return change.kind === 'spread' ? code`...${printed}` : entry(change.name, printed);
+    });
+    const isMeant = printArrow(step.each, step.test, body.reading);
+    const next = arrow([ownKey, own], object([code`...${own}`, ...parts]));
+    return code`${this.#helper('withEntries')}(${map}, ${isMeant}, ${next})`;
   }
 
   #drop(old: Code, step: Step & { kind: 'drop' }): Code {

@@ -21,7 +21,13 @@ export interface Choice {
   readonly isTextOnly: boolean;
 }
 
-const undoing: ReadonlySet<Step['kind']> = new Set(['reset', 'resetStores', 'remove', 'drop']);
+const undoing: ReadonlySet<Step['kind']> = new Set([
+  'reset',
+  'resetStores',
+  'remove',
+  'removeEntries',
+  'drop',
+]);
 const neutral: ReadonlySet<Step['kind']> = new Set(['when', 'let', 'run']);
 
 function isUndoing({ steps }: Action): boolean {

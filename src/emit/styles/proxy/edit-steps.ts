@@ -1,6 +1,6 @@
 import type { Expr } from '../../../model/expressions.js';
 import { reasons } from '../../../model/participant.js';
-import type { Path, Segment, Step } from '../../../model/steps.js';
+import type { Change, Path, Segment, Step } from '../../../model/steps.js';
 import { resolve, type Type } from '../../../model/types.js';
 import {
   arrow,
@@ -16,7 +16,7 @@ import {
   type Code,
 } from '../../build/code.js';
 import { draws, localsRead, readsFields } from '../../shared/expression-facts.js';
-import { isKnownKey, printArrow } from '../../shared/print-expression.js';
+import { isKnownKey, printArrow, type Reading } from '../../shared/print-expression.js';
 import { leadsToItem, nameOf, type ValueStep } from '../../shared/value-steps.js';
 import type { ActionBody } from '../../shared/action-body.js';
 
@@ -57,6 +57,12 @@ export class EditSteps {
         return this.#update(step);
       case 'remove':
         return this.#remove(step);
+      case 'updateEntries':
+        return this.#updateEntries(step);
+      case 'removeEntries': {
+        const isMeant = printArrow(step.each, step.test, this.body.reading);
+        return code`${this.#call('removeEntries', this.#whole(step.from), isMeant)};`;
+      }
       case 'drop':
         return this.#drop(step);
       case 'reset':
@@ -239,15 +245,14 @@ export class EditSteps {
       body.declared.push(each);
       return loop;
     }
-    const now = object(this.#parts(step, each));
+    const now = object(this.#parts(step.changes, body.readingOf(step.each, each)));
     const otherwise = step.none === undefined ? nothing : data(step.none);
     return code`${this.#call('changeItems', list, isMeant, arrow([each], now), otherwise)};`;
   }
 
-  #parts(step: Step & { kind: 'update' }, each: Name): Code[] {
+  #parts(changes: readonly Change[], reading: Reading): Code[] {
     const { body } = this;
-    const reading = body.readingOf(step.each, each);
-    return step.changes.map((change) => {
+    return changes.map((change) => {
       const printed = body.print(change.value, reading);
       if (change.kind === 'spread') return code`...${printed}`;
       return entry(change.name, body.writable(printed, change.type, change.value));
@@ -263,7 +268,7 @@ export class EditSteps {
       return code`${item}${property(only.name)} = ${value};`;
     }
     const assign = code`${this.body.module.global('Object')}.assign`;
-    return code`${assign}(${item}, ${object(this.#parts(step, each))});`;
+    return code`${assign}(${item}, ${object(this.#parts(step.changes, this.body.readingOf(step.each, each)))});`;
   }
 
   #remove(step: Step & { kind: 'remove' }): Code {
@@ -284,6 +289,25 @@ export class EditSteps {
 
   #test(step: ItemStep, test: Expr): Code {
     return printArrow([step.each], test, this.body.reading);
+  }
+
+  #updateEntries(step: Step & { kind: 'updateEntries' }): Code {
+    const { body } = this;
+    const used = new Set(step.changes.flatMap((change) => localsRead(change.value)));
+    const last = step.each.findLastIndex((name) => used.has(name));
+    const names = step.each.slice(0, last + 1).map((name) => ({
+      name,
+      own: new Name(used.has(name) ? name : `_${name}`),
+    }));
+    const locals = new Map(body.locals);
+    for (const { name, own } of names) locals.set(name, named(own));
+    const now = object(this.#parts(step.changes, { ...body.reading, locals }));
+    const isMeant = printArrow(step.each, step.test, body.reading);
+    const change = arrow(
+      names.map(({ own }) => own),
+      now,
+    );
+    return code`${this.#call('changeEntries', this.#whole(step.in), isMeant, change)};`;
   }
 
   #drop(step: Step & { kind: 'drop' }): Code {

@@ -107,3 +107,23 @@ export function changeItems<T extends object>(
 export function drop(from: object, key: string, otherwise: string): void {
   Reflect.deleteProperty(from, keyIn(from, key, otherwise));
 }
+
+/** Changes what a dictionary holds where it is meant: all is computed before any is changed. */
+export function changeEntries<T extends object>(
+  map: Record<string, T>,
+  isMeant: (key: string, value: T) => unknown,
+  change: (key: string, value: T) => Partial<T>,
+): void {
+  const meant = Object.entries(map).filter(([key, value]) => isMeant(key, value));
+  const changes = meant.map(([key, value]) => ({ value, now: change(key, value) }));
+  for (const { value, now } of changes) Object.assign(value, now);
+}
+
+/** Takes out of a dictionary what is meant. */
+export function removeEntries<T>(
+  map: Record<string, T>,
+  isMeant: (key: string, value: T) => unknown,
+): void {
+  const meant = Object.entries(map).filter(([key, value]) => isMeant(key, value));
+  for (const [key] of meant) Reflect.deleteProperty(map, key);
+}
