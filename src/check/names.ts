@@ -1,14 +1,9 @@
+import reservedIdentifiers from 'reserved-identifiers';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
 import { languageFunctions } from '../model/functions.js';
 
-const reserved = new Set(
-  (
-    'arguments await break case catch class const continue debugger default delete do else enum eval export ' +
-    'extends false finally for function if implements import in instanceof interface let new null package ' +
-    'private protected public return static super switch this throw true try typeof var void while with yield'
-  ).split(' '),
-);
+const reserved: ReadonlySet<string> = reservedIdentifiers();
 
 /** What the expression language has beside its functions: no name, not even a local one, may hide these. */
 export const globalNames: ReadonlySet<string> = new Set(

@@ -1,3 +1,4 @@
+import { typeScriptReservedTypes } from 'reserved-identifiers';
 import { heightsOf } from '../base/heights.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
@@ -9,12 +10,10 @@ import { scalars, TypeReader } from './read-types.js';
 import { aboutType } from './type-notes.js';
 
 /** What TypeScript means by a name where a type stands. */
-const typeScriptTypes: ReadonlySet<string> = new Set(
-  (
-    'any asserts bigint infer intrinsic is keyof never object readonly symbol undefined unique ' +
-    'unknown'
-  ).split(' '),
-);
+const typeScriptTypes: ReadonlySet<string> = new Set([
+  ...typeScriptReservedTypes(),
+  ...['asserts', 'infer', 'intrinsic', 'is', 'keyof', 'readonly', 'unique'],
+]);
 
 /** Why a text cannot be the name of a type; `undefined` if it can. */
 function whyNoType(name: string): string | undefined {
