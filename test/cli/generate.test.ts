@@ -195,7 +195,7 @@ describe('generate, options of the output', () => {
         ...['compare', file, '--generated', 'stores', '--steps', '3000'],
       );
       expect([code, out]).toEqual([0, expect.stringContaining('no difference')]);
-      expect(out).toContain('what does not fit its type, which is not judged by reducer, atom,');
+      expect(out).toContain('what does not fit its type, which is not judged by atom.');
     }));
 });
 

@@ -1,11 +1,11 @@
-import { createStores, type Readable } from './stores/atom/index.js';
+import { createStores, type AtomView } from './stores/atom/index.js';
 import { environment, type Shown, type Terminal } from './terminal.js';
 
 /** Every value is an atom or derived from atoms; each is read and watched by itself. */
 export function withAtoms(): Terminal {
   const { stores } = createStores(environment());
   const { deck, wind, desk, berth, log } = stores;
-  const shown: { readonly [K in keyof Shown]: Readable<Shown[K]> } = {
+  const shown: { readonly [K in keyof Shown]: AtomView<Shown[K]> } = {
     waiting: deck.waiting,
     onBoard: deck.onBoard,
     capacityM: deck.capacityM,

@@ -202,17 +202,27 @@ function printArgument(argument: Argument, reading: Reading): Code {
 
 /** A function of an expression; parameters at the end that it does not use are left out. */
 export function printArrow(params: readonly string[], body: Expr, reading: Reading): Code {
-  const used = new Set(localsRead(body));
+  return arrowUsing(localsRead(body), params, reading, (inner) => at(body, 1, inner));
+}
+
+/** A function whose body is written with names for those parameters that it uses. */
+export function arrowUsing(
+  names: readonly string[],
+  params: readonly string[],
+  reading: Reading,
+  body: (inner: Reading) => Code,
+): Code {
+  const used = new Set(names);
   const last = params.findLastIndex((name) => used.has(name));
-  const names = params.slice(0, last + 1).map((name) => ({
+  const kept = params.slice(0, last + 1).map((name) => ({
     name,
     own: new Name(used.has(name) ? name : `_${name}`),
   }));
   const locals = new Map(reading.locals);
-  for (const { name, own } of names) locals.set(name, named(own));
+  for (const { name, own } of kept) locals.set(name, named(own));
   return arrow(
-    names.map(({ own }) => own),
-    at(body, 1, { ...reading, locals }),
+    kept.map(({ own }) => own),
+    body({ ...reading, locals }),
   );
 }
 

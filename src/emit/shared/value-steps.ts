@@ -1,6 +1,6 @@
 import type { Expr } from '../../model/expressions.js';
 import { reasons } from '../../model/participant.js';
-import type { Path, Segment, Step } from '../../model/steps.js';
+import type { Change, Path, Segment, Step } from '../../model/steps.js';
 import { resolve, type Type } from '../../model/types.js';
 import {
   arrow,
@@ -18,7 +18,7 @@ import {
 import { namesUsed } from '../build/print.js';
 import type { ActionBody } from './action-body.js';
 import { draws, localsRead, readsFields } from './expression-facts.js';
-import { isKnownKey, printArrow, printTest } from './print-expression.js';
+import { arrowUsing, isKnownKey, printArrow, printTest, type Reading } from './print-expression.js';
 
 /** The new value of a field, written when those before it are. */
 export interface FieldChange {
@@ -242,11 +242,7 @@ export class ValueSteps {
     const { body } = this;
     const each = new Name(step.choice.kind === 'where' || step.each !== 'it' ? step.each : 'item');
     const reading = body.readingOf(step.each, each);
-    const parts = step.changes.map((change) => {
-      const value = body.print(change.value, reading);
-      return change.kind === 'spread' ? code`...${value}` : entry(change.name, value);
-    });
-    const next = object([code`...${each}`, ...parts]);
+    const next = object([code`...${each}`, ...this.#parts(step.changes, reading)]);
     const otherwise = this.#otherwise(step);
     if (step.choice.kind === 'key') {
       const { key, value } = step.choice;
@@ -280,20 +276,21 @@ export class ValueSteps {
   }
 
   #updateEntries(map: Code, step: Step & { kind: 'updateEntries' }): Code {
-    const { body } = this;
-    const [key, value] = step.each;
-    const used = new Set(step.changes.flatMap((change) => localsRead(change.value)));
-    const own = new Name(value);
-    const ownKey = new Name(used.has(key) ? key : `_${key}`);
-    const locals = new Map([...body.locals, [key, named(ownKey)], [value, named(own)]]);
-    const reading = { ...body.reading, locals };
-    const parts = step.changes.map((change) => {
-      const printed = body.print(change.value, reading);
-      return change.kind === 'spread' ? code`...${printed}` : entry(change.name, printed);
-    });
-    const isMeant = printArrow(step.each, step.test, body.reading);
-    const next = arrow([ownKey, own], object([code`...${own}`, ...parts]));
+    const { reading } = this.body;
+    const [, value] = step.each;
+    const used = [value, ...step.changes.flatMap((change) => localsRead(change.value))];
+    const next = arrowUsing(used, step.each, reading, (inner) =>
+      object([code`...${inner.locals.get(value) ?? nothing}`, ...this.#parts(step.changes, inner)]),
+    );
+    const isMeant = printArrow(step.each, step.test, reading);
     return code`${this.#helper('withEntries')}(${map}, ${isMeant}, ${next})`;
+  }
+
+  #parts(changes: readonly Change[], reading: Reading): Code[] {
+    return changes.map((change) => {
+      const value = this.body.print(change.value, reading);
+      return change.kind === 'spread' ? code`...${value}` : entry(change.name, value);
+    });
   }
 
   #drop(old: Code, step: Step & { kind: 'drop' }): Code {

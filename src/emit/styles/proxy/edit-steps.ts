@@ -16,7 +16,7 @@ import {
   type Code,
 } from '../../build/code.js';
 import { draws, localsRead, readsFields } from '../../shared/expression-facts.js';
-import { isKnownKey, printArrow, type Reading } from '../../shared/print-expression.js';
+import { arrowUsing, isKnownKey, printArrow, type Reading } from '../../shared/print-expression.js';
 import { leadsToItem, nameOf, type ValueStep } from '../../shared/value-steps.js';
 import type { ActionBody } from '../../shared/action-body.js';
 
@@ -292,21 +292,12 @@ export class EditSteps {
   }
 
   #updateEntries(step: Step & { kind: 'updateEntries' }): Code {
-    const { body } = this;
-    const used = new Set(step.changes.flatMap((change) => localsRead(change.value)));
-    const last = step.each.findLastIndex((name) => used.has(name));
-    const names = step.each.slice(0, last + 1).map((name) => ({
-      name,
-      own: new Name(used.has(name) ? name : `_${name}`),
-    }));
-    const locals = new Map(body.locals);
-    for (const { name, own } of names) locals.set(name, named(own));
-    const now = object(this.#parts(step.changes, { ...body.reading, locals }));
-    const isMeant = printArrow(step.each, step.test, body.reading);
-    const change = arrow(
-      names.map(({ own }) => own),
-      now,
+    const { reading } = this.body;
+    const used = step.changes.flatMap(({ value }) => localsRead(value));
+    const change = arrowUsing(used, step.each, reading, (inner) =>
+      object(this.#parts(step.changes, inner)),
     );
+    const isMeant = printArrow(step.each, step.test, reading);
     return code`${this.#call('changeEntries', this.#whole(step.in), isMeant, change)};`;
   }
 
