@@ -116,15 +116,7 @@ export class TypeReader {
   }
 
   #refuse({ key, keySpan }: LocatedEntry, shape: string | undefined): false {
-    const known = [
-      ...new Set([
-        ...Object.keys(shapes),
-        ...Object.values(shapes).flat(),
-        'default',
-        'about',
-        'description',
-      ]),
-    ];
+    const known = [...new Set([...Object.keys(shapes), ...Object.values(shapes).flat(), ...notes])];
     if (known.includes(key)) this.#bad(keySpan, `'${key}' does not go with '${shape ?? ''}'.`);
     else this.problems.add('unknown-keyword', keySpan, { keyword: key, near: nearest(key, known) });
     return false;

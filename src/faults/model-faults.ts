@@ -147,7 +147,6 @@ function othersOfStep(step: Step, way: Way): Other[] {
   return wrongSteps(step).map(({ slip, step: part }) => ({ kind: slip, way, part }));
 }
 
-const nextBound: Readonly<Record<string, string>> = { '<': '<=', '<=': '<', '>': '>=', '>=': '>' };
 const textMethods = new Set(['trim', 'toUpperCase', 'toLowerCase']);
 
 function othersOfExpr(expr: Expr, way: Way, store: Store | undefined): Other[] {
@@ -156,68 +155,61 @@ function othersOfExpr(expr: Expr, way: Way, store: Store | undefined): Other[] {
       return typeof expr.value === 'number'
         ? [{ kind: 'number off by one', way: [...way, 'value'], part: expr.value + 1 }]
         : [];
-    case 'binary': {
-      const bound = nextBound[expr.operator];
-      if (bound !== undefined)
-        return [{ kind: 'bound off by one', way: [...way, 'operator'], part: bound }];
-      if (expr.operator === '===' || expr.operator === '!==')
-        return [
-          {
-            kind: 'condition turned',
-            way: [...way, 'operator'],
-            part: expr.operator === '===' ? '!==' : '===',
-          },
-        ];
-      const isSum = expr.operator === '+' || expr.operator === '-';
-      return isSum && expr.type.kind === 'number'
-        ? [
-            {
-              kind: 'plus for minus',
-              way: [...way, 'operator'],
-              part: expr.operator === '+' ? '-' : '+',
-            },
-          ]
-        : [];
-    }
-    case 'logical':
+    case 'binary':
+      return othersOfOperator(expr, [...way, 'operator']);
+    case 'logical': {
+      const part = expr.operator === '&&' ? '||' : '&&';
       return expr.operator === '??'
         ? []
-        : [
-            {
-              kind: 'and for or',
-              way: [...way, 'operator'],
-              part: expr.operator === '&&' ? '||' : '&&',
-            },
-          ];
+        : [{ kind: 'and for or', way: [...way, 'operator'], part }];
+    }
     case 'conditional':
       return [
         { kind: 'branches swapped', way, part: { ...expr, then: expr.else, else: expr.then } },
       ];
     case 'unary':
       return expr.operator === '!' ? [{ kind: 'condition turned', way, part: expr.operand }] : [];
-    case 'method': {
-      if (expr.name === 'some' || expr.name === 'every')
-        return [
-          {
-            kind: 'some for every',
-            way: [...way, 'name'],
-            part: expr.name === 'some' ? 'every' : 'some',
-          },
-        ];
-      return textMethods.has(expr.name)
-        ? [{ kind: 'text left as it is', way, part: expr.object }]
-        : [];
-    }
-    case 'field': {
-      const start = store?.name === expr.store ? startOf(store, expr.name) : undefined;
-      const isScalar = typeof start !== 'object';
-      if (start === undefined || !isScalar || way.includes('entries')) return [];
-      const { span, type } = expr;
-      return [{ kind: 'source missed', way, part: { kind: 'literal', value: start, span, type } }];
-    }
+    case 'method':
+      return othersOfMethod(expr, way);
+    case 'field':
+      return way.includes('entries') ? [] : sourceMissed(expr, way, store);
     default:
       return [];
   }
+}
+
+const otherOperators: Readonly<Record<string, readonly [FaultKind, string]>> = {
+  '<': ['bound off by one', '<='],
+  '<=': ['bound off by one', '<'],
+  '>': ['bound off by one', '>='],
+  '>=': ['bound off by one', '>'],
+  '===': ['condition turned', '!=='],
+  '!==': ['condition turned', '==='],
+  '+': ['plus for minus', '-'],
+  '-': ['plus for minus', '+'],
+};
+
+function othersOfOperator({ operator, type }: Expr & { kind: 'binary' }, way: Way): Other[] {
+  const [kind, part] = otherOperators[operator] ?? [];
+  if (kind === undefined || (kind === 'plus for minus' && type.kind !== 'number')) return [];
+  return [{ kind, way, part }];
+}
+
+function othersOfMethod(expr: Expr & { kind: 'method' }, way: Way): Other[] {
+  if (textMethods.has(expr.name)) return [{ kind: 'text left as it is', way, part: expr.object }];
+  const part = { some: 'every', every: 'some' }[expr.name];
+  return part === undefined ? [] : [{ kind: 'some for every', way: [...way, 'name'], part }];
+}
+
+/** A field that is read as it was at the start. */
+function sourceMissed(
+  { store: owner, name, span, type }: Expr & { kind: 'field' },
+  way: Way,
+  store: Store | undefined,
+): Other[] {
+  const value = store?.name === owner ? startOf(store, name) : undefined;
+  if (value === undefined || typeof value === 'object') return [];
+  return [{ kind: 'source missed', way, part: { kind: 'literal', value, span, type } }];
 }
 
 function startOf(store: Store, name: string): Json | undefined {
