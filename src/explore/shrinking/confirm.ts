@@ -64,20 +64,21 @@ async function failsAlone(
 /** At most so many scripts are tried to shrink one that does not come back: each takes its time. */
 const mostStuck = 60;
 
-/** Whether two loads show the same, however often they do the script: participants that answer at random do not. */
+/** Whether two loads show the same difference, however often they do the script: not so if answers are at random. */
 async function isSteady(script: Script, options: ConfirmOptions): Promise<boolean> {
   if (!options.mayBeRandom) return true;
   const shown = await Promise.all(
     [0, 1].map(async () => {
       const fresh = await options.load();
       try {
-        return (await shownBy(script, fresh)).text;
+        return await shownBy(script, fresh);
       } finally {
         await fresh.close();
       }
     }),
   );
-  return shown[0] === shown[1];
+  const [one, other] = shown;
+  return one?.first !== undefined && one.text === other?.text;
 }
 
 /** What a load shows each time that a script is done in it, and what it showed first. */

@@ -108,30 +108,13 @@ function deedsOf(
   return deeds;
 }
 
-/** Makes a store of its own: nothing is shared with another. */
-export function createReducerStore<App extends object, Action extends ActionValue, Derived>(
-  stores: Readonly<Record<string, ReducingStore>>,
-  checks: Readonly<Record<string, StoreChecks>>,
-  options: Options,
-): ReducerStore<App, Action, Derived> {
-  const watchers = new Watchers((problem) => {
-    turns.report(problem);
-  });
-  const turns = new Turns(options, () => {
-    watchers.round();
-  });
-  const { guard, tools } = turns;
-  const deeds = deedsOf(stores, checks);
-  const initial = Object.fromEntries(
-    Object.entries(stores).map(([name, store]) => [name, store.initial]),
-  );
-  let state: States = guard ? freeze(initial) : initial;
-  const at = (states: States) => ({ states, version: 0, isInside: turns.isActing });
-  const derivations = new Derivations(stores, guard, () => at(state));
-  const derived = functionsOf(stores, (store, name, args, states) =>
-    derivations.value(store, name, args, at(states)),
-  );
-
+/** What an action makes of the state of all stores, with the actions that it runs and the reactions to each. */
+function performing(
+  deeds: ReadonlyMap<string, Deed>,
+  initial: States,
+  tools: Tools,
+  derived: unknown,
+): (app: States, action: string, payload: unknown) => States {
   const resetStores = (app: States, names: readonly string[]): States => ({
     ...app,
     ...Object.fromEntries(names.map((name) => [name, initial[name]])),
@@ -160,6 +143,34 @@ export function createReducerStore<App extends object, Action extends ActionValu
   };
   const run = (app: States, action: string, payload?: unknown): States =>
     perform(app, action, payload ?? deeds.get(action)?.check?.default);
+  return perform;
+}
+
+/** Makes a store of its own: nothing is shared with another. */
+export function createReducerStore<App extends object, Action extends ActionValue, Derived>(
+  stores: Readonly<Record<string, ReducingStore>>,
+  checks: Readonly<Record<string, StoreChecks>>,
+  options: Options,
+): ReducerStore<App, Action, Derived> {
+  const watchers = new Watchers((problem) => {
+    turns.report(problem);
+  });
+  const turns = new Turns(options, () => {
+    watchers.round();
+  });
+  const { guard, tools } = turns;
+  const deeds = deedsOf(stores, checks);
+  const initial = Object.fromEntries(
+    Object.entries(stores).map(([name, store]) => [name, store.initial]),
+  );
+  let state: States = guard ? freeze(initial) : initial;
+  const at = (states: States) => ({ states, version: 0, isInside: turns.isActing });
+  const derivations = new Derivations(stores, guard, () => at(state));
+  const derived = functionsOf(stores, (store, name, args, states) =>
+    derivations.value(store, name, args, at(states)),
+  );
+
+  const perform = performing(deeds, initial, tools, derived);
 
   const dispatch = ({ type, payload }: ActionValue): Outcome => {
     const deed = deeds.get(type);
