@@ -43,19 +43,15 @@ export async function watchAndGenerate(
   };
   const again = async (saved?: string) => {
     const start = io.clock();
-    const told = saved === undefined ? '' : `${saved} saved: `;
+    const saying = saved === undefined ? '' : `${saved} saved: `;
     try {
       const planned = await planFolders(io, args);
       if (planned.read.length > 0) follow(planned.read);
       if ('exitCode' in planned) return;
       await writeFolders(planned.plans, args.force);
-      const changes = planned.plans.flatMap((plan) => plan.changes);
-      const count =
-        changes.length === 0
-          ? 'nothing changed'
-          : `${changes.length} ${changes.length === 1 ? 'file' : 'files'} changed`;
+      const count = planned.plans.reduce((sum, { changes }) => sum + changes.length, 0);
       const took = ((io.clock() - start) / 1000).toFixed(1);
-      io.note(`${paint.green(told + count)} ${paint.dim(`(${took} s)`)}\n`);
+      io.note(`${paint.green(saying + changedText(count))} ${paint.dim(`(${took} s)`)}\n`);
     } catch (error) {
       if (!(error instanceof Unusable) || saved === undefined) throw error;
       io.stderr(`${paint.red('leeshore')}: ${error.message}\n`);
@@ -76,4 +72,9 @@ export async function watchAndGenerate(
   }
   await under;
   return exitCodes.interrupted;
+}
+
+function changedText(count: number): string {
+  if (count === 0) return 'nothing changed';
+  return `${count} ${count === 1 ? 'file' : 'files'} changed`;
 }

@@ -72,79 +72,68 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
   }
 }
 
+const file = 'ferry.stores.yaml';
+const style = 'reducer,atom,proxy,observable';
+const compare = {
+  files: [file],
+  style,
+  steps,
+  for: 20,
+  seed: 1,
+  search: 'both',
+  limit: 2,
+  jobs: 1,
+  json: false,
+  brief: true,
+} as const;
+
+/** A stage of the walk, with the exit code that it has to end with. */
+interface Stage {
+  readonly what: string;
+  readonly command: string;
+  readonly wanted: number;
+  readonly run: (io: Io) => Promise<number>;
+}
+
+const stages: readonly Stage[] = [
+  {
+    what: 'One schema describes the stores of a ferry terminal. Is it sound?',
+    command: `leeshore check ${file}`,
+    wanted: exitCodes.fine,
+    run: (io) =>
+      runCheck(io, { files: [file], json: false, sarif: false, advice: false, brief: true }),
+  },
+  {
+    what: 'From it, the same stores in four styles, as TypeScript that needs no package.',
+    command: `leeshore generate ${file} --out stores`,
+    wanted: exitCodes.fine,
+    run: (io) => runGenerate(io, { ...usual, files: [file], style, out: 'stores' }),
+  },
+  {
+    what: 'Do they behave the same? The same scripts drive all four and the meaning of the schema.',
+    command: `leeshore compare ${file} --generated stores --steps ${steps}`,
+    wanted: exitCodes.fine,
+    run: (io) => compareAndPrint(io, { ...compare, generated: 'stores' }),
+  },
+  {
+    what: `Would it notice? In a copy of the atom store, one line of 'depart' is gone: ${planted.line}`,
+    command: `leeshore compare ${file} --generated broken --style atom`,
+    wanted: exitCodes.findings,
+    run(io) {
+      plant(io);
+      return compareAndPrint(io, { ...compare, generated: 'broken', style: 'atom' });
+    },
+  },
+];
+
 /** The stages, one after the other, until one does not end as it should or the user has enough. */
 async function walk(io: Io, isInterrupted: () => boolean): Promise<number> {
-  /** The exit code of the whole walk, if a stage is the last one. */
-  const endedBy = (exitCode: number, wanted: number): number | undefined => {
+  for (const [i, { what, command, wanted, run: runStage }] of stages.entries()) {
+    stage(io, i + 1, what, command);
+    const exitCode = await runStage(io);
     if (isInterrupted()) return exitCodes.interrupted;
-    return exitCode === wanted ? undefined : exitCodes.fault;
-  };
-  const file = 'ferry.stores.yaml';
-  const compare = {
-    files: [file],
-    style: 'reducer,atom,proxy,observable',
-    steps,
-    for: 20,
-    seed: 1,
-    search: 'both',
-    limit: 2,
-    jobs: 1,
-    json: false,
-    brief: true,
-  } as const;
-
-  stage(
-    io,
-    1,
-    'One schema describes the stores of a ferry terminal. Is it sound?',
-    `leeshore check ${file}`,
-  );
-  const check = await runCheck(io, {
-    files: [file],
-    json: false,
-    sarif: false,
-    advice: false,
-    brief: true,
-  });
-  const afterCheck = endedBy(check, exitCodes.fine);
-  if (afterCheck !== undefined) return afterCheck;
-
-  stage(
-    io,
-    2,
-    'From it, the same stores in four styles, as TypeScript that needs no package.',
-    `leeshore generate ${file} --out stores`,
-  );
-  const generate = await runGenerate(io, {
-    ...usual,
-    files: [file],
-    style: compare.style,
-    out: 'stores',
-  });
-  const afterGenerate = endedBy(generate, exitCodes.fine);
-  if (afterGenerate !== undefined) return afterGenerate;
-
-  stage(
-    io,
-    3,
-    'Do they behave the same? The same scripts drive all four and the meaning of the schema.',
-    `leeshore compare ${file} --generated stores --steps ${steps}`,
-  );
-  const same = await compareAndPrint(io, { ...compare, generated: 'stores' });
-  const afterSame = endedBy(same, exitCodes.fine);
-  if (afterSame !== undefined) return afterSame;
-
-  plant(io);
-  stage(
-    io,
-    4,
-    `Would it notice? In a copy of the atom store, one line of 'depart' is gone: ${planted.line}`,
-    `leeshore compare ${file} --generated broken --style atom`,
-  );
-  const different = await compareAndPrint(io, { ...compare, generated: 'broken', style: 'atom' });
-  const afterDifferent = endedBy(different, exitCodes.findings);
-  if (afterDifferent !== undefined) return afterDifferent;
-
+    if (exitCode !== wanted) return exitCodes.fault;
+  }
   const paint = paintFor(io);
   io.print(
     `\n${paint.bold('Your turn.')} Describe a store of your own in a *.stores.yaml file, then: ${paint.cyan('leeshore check FILE')}\n`,

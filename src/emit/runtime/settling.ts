@@ -128,7 +128,10 @@ function listType(type: ValueType | undefined): ValueType | undefined {
   return typeof type === 'object' && 'maybe' in type ? listType(type.maybe) : type;
 }
 
-/** Only items that are new are judged: what has only moved was judged when it came. */
+/**
+ * Only items that are new are judged: what has only moved was judged when it came. One long walk, since what has moved,
+ * what is equal and what is new depend on one another.
+ */
 function settledList(
   before: readonly unknown[],
   after: readonly unknown[],
