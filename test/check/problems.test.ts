@@ -78,6 +78,14 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "7:24 type-mismatch The order of 'sortBy' takes a number or text, but this is a list of text.",
   ],
   [
+    'an order that no value can have',
+    deckSchema({
+      state: 'e: { enum: [port], default: port }\ncars: { list: string }',
+      derived: `a: "e === 'port' ? cars : sortBy(cars, c => e)"`,
+    }),
+    '8:46 never-here This can have no value here',
+  ],
+  [
     'a property that only one of a union has',
     deckSchema({
       types:

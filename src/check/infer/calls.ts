@@ -224,7 +224,8 @@ class Call implements CallSite {
     const span = this.cx.spanOf(this.node.arguments[this.args.length - 1] as AnyNode);
     const got = typeText(of, this.types);
     const where = `The order of '${this.name}'`;
-    this.cx.problems.add('type-mismatch', span, { wanted: 'a number or text', got, where });
+    if (of.kind === 'never') this.cx.problems.add('never-here', span, {});
+    else this.cx.problems.add('type-mismatch', span, { wanted: 'a number or text', got, where });
     this.failed = true;
   }
 
