@@ -33,7 +33,7 @@ function onceFormatted(text: string, format: Format): Promise<string> {
 type Format = (text: string) => Promise<string>;
 
 async function loadFormatter(): Promise<Format> {
-  // Of the two readers of TypeScript that the formatter has, this one takes two thirds of the other's time.
+  // Of the two readers of TypeScript that the formatter has, this one takes half of the other's time.
   const [prettier, babel, estree] = await Promise.all([
     import('prettier/standalone'),
     import('prettier/plugins/babel'),

@@ -144,7 +144,7 @@ function isStep(value: unknown): value is Step {
 
 function othersOfStep(step: Step, way: Way): Other[] {
   if (!isStep(step)) return [];
-  return wrongSteps(step).map(({ slip, step: part }) => ({ kind: slip, way, part }));
+  return wrongSteps(step).map(({ fault, step: part }) => ({ kind: fault, way, part }));
 }
 
 const textMethods = new Set(['trim', 'toUpperCase', 'toLowerCase']);

@@ -5,7 +5,7 @@ import type { Choice, Path, Step } from './steps.js';
 type StepOf<K extends Step['kind']> = Extract<Step, { readonly kind: K }>;
 
 /** How somebody may get a step wrong. */
-export type StepSlip =
+export type StepFault =
   | 'part of a step left out'
   | 'wrong end of a list'
   | 'reset forgets'
@@ -15,7 +15,7 @@ export type StepSlip =
 
 /** A step that was got wrong: its parts that are another. */
 export interface WrongStep<S extends Step = Step> {
-  readonly slip: StepSlip;
+  readonly fault: StepFault;
   readonly step: S;
 }
 
@@ -36,7 +36,7 @@ interface StepKind<S extends Step> {
 }
 
 const none = () => [];
-const severally = ['none', 'one', 'several'] as const;
+const anyNumber = ['none', 'one', 'several'] as const;
 
 const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   set: {
@@ -46,7 +46,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
       entries.some(({ path }) => leadsToItem(path)) ? ['stored', 'missing'] : [],
     wrong: (step) =>
       lessEach(step.entries).map((entries) =>
-        slip('part of a step left out', { ...step, entries }),
+        wrongStep('part of a step left out', { ...step, entries }),
       ),
   },
   add: {
@@ -55,7 +55,12 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
     mayBeRefused: ({ place }) => typeof place !== 'string',
     wrong: (step) =>
       typeof step.place === 'string'
-        ? [slip('wrong end of a list', { ...step, place: step.place === 'end' ? 'start' : 'end' })]
+        ? [
+            wrongStep('wrong end of a list', {
+              ...step,
+              place: step.place === 'end' ? 'start' : 'end',
+            }),
+          ]
         : [],
   },
   put: {
@@ -72,7 +77,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
     mayBeRefused: (step) => step.none !== undefined,
     wrong: (step) => [
       ...lessEach(step.changes).map((changes) =>
-        slip('part of a step left out', { ...step, changes }),
+        wrongStep('part of a step left out', { ...step, changes }),
       ),
       ...turnedChoice(step),
       ...withoutRefusal(step),
@@ -88,19 +93,19 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   updateEntries: {
     paths: (step) => [step.in],
     exprs: ({ test, changes }) => [test, ...changes.map(({ value }) => value)],
-    outcomes: () => severally,
+    outcomes: () => anyNumber,
     wrong: (step) => [
       ...lessEach(step.changes).map((changes) =>
-        slip('part of a step left out', { ...step, changes }),
+        wrongStep('part of a step left out', { ...step, changes }),
       ),
-      slip('condition turned', { ...step, test: turned(step.test) }),
+      wrongStep('condition turned', { ...step, test: turned(step.test) }),
     ],
   },
   removeEntries: {
     paths: ({ from }) => [from],
     exprs: ({ test }) => [test],
-    outcomes: () => severally,
-    wrong: (step) => [slip('condition turned', { ...step, test: turned(step.test) })],
+    outcomes: () => anyNumber,
+    wrong: (step) => [wrongStep('condition turned', { ...step, test: turned(step.test) })],
   },
   drop: {
     paths: ({ from }) => [from],
@@ -114,19 +119,19 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
     exprs: ({ test }) => [test],
     within: (step) => [...step.then, ...step.else],
     outcomes: () => ['then', 'else'],
-    wrong: (step) => [slip('branches swapped', { ...step, then: step.else, else: step.then })],
+    wrong: (step) => [wrongStep('branches swapped', { ...step, then: step.else, else: step.then })],
   },
   reset: {
     paths: none,
     exprs: none,
     wrong: (step) =>
-      lessEach(step.fields).map((fields) => slip('reset forgets', { ...step, fields })),
+      lessEach(step.fields).map((fields) => wrongStep('reset forgets', { ...step, fields })),
   },
   resetStores: {
     paths: none,
     exprs: none,
     wrong: (step) =>
-      lessEach(step.stores).map((stores) => slip('reset forgets', { ...step, stores })),
+      lessEach(step.stores).map((stores) => wrongStep('reset forgets', { ...step, stores })),
   },
   run: {
     paths: none,
@@ -150,8 +155,8 @@ function kindOf<S extends Step>(step: S): StepKind<S> {
   return kinds[step.kind] as unknown as StepKind<S>;
 }
 
-function slip<S extends Step>(kind: StepSlip, step: S): WrongStep<S> {
-  return { slip: kind, step };
+function wrongStep<S extends Step>(fault: StepFault, step: S): WrongStep<S> {
+  return { fault, step };
 }
 
 /** A list of several without each of its items in turn. */
@@ -164,20 +169,22 @@ function chosenBy(choice: Choice): Expr {
 }
 
 function howMany(choice: Choice): readonly string[] {
-  return choice.kind === 'where' ? severally : ['none', 'one'];
+  return choice.kind === 'where' ? anyNumber : ['none', 'one'];
 }
 
 function turnedChoice<S extends StepOf<'update' | 'remove'>>(step: S): readonly WrongStep<S>[] {
   const { choice } = step;
   return choice.kind === 'where'
-    ? [slip('condition turned', { ...step, choice: { ...choice, test: turned(choice.test) } })]
+    ? [wrongStep('condition turned', { ...step, choice: { ...choice, test: turned(choice.test) } })]
     : [];
 }
 
 function withoutRefusal<S extends StepOf<'update' | 'remove' | 'drop'>>(
   step: S,
 ): readonly WrongStep<S>[] {
-  return step.none === undefined ? [] : [slip('refusal left out', { ...step, none: undefined })];
+  return step.none === undefined
+    ? []
+    : [wrongStep('refusal left out', { ...step, none: undefined })];
 }
 
 /** A condition that holds where another does not. */

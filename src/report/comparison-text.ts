@@ -78,13 +78,15 @@ function participantTable(
 
 /** What of participants could not be compared. */
 function notCompared(participants: readonly ParticipantSummary[], paint: Paint): string[] {
-  const unjudged = participants.filter(({ refusesMisfits }) => !refusesMisfits);
-  const names = unjudged.map(({ name }) => name).join(', ');
+  const unchecked = participants.flatMap((one) => (one.refusesMisfits ? [] : [one.name]));
+  const doNot = unchecked.length === 1 ? 'does not' : 'do not';
   return [
     ...participants.flatMap((one) => notComparedWith(one, paint)),
-    ...(names === ''
+    ...(unchecked.length === 0
       ? []
-      : [`Not sent: what does not fit its type, which is not judged by ${names}.`]),
+      : [
+          `Values that do not fit their type were not sent: ${unchecked.join(', ')} ${doNot} check them.`,
+        ]),
   ];
 }
 

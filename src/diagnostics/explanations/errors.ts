@@ -172,8 +172,8 @@ export const errors = {
     ),
   },
   'never-here': {
-    rule: 'The surrounding conditions must not exclude each other.',
-    why: 'The surrounding conditions exclude each other, so one of them is wrong.',
+    rule: 'All code must be reachable.',
+    why: 'The surrounding conditions exclude each other, so this code never runs: one of them is wrong.',
     wrong: deck(
       "state: { lane: { enum: [port, starboard], default: port } }\nderived: { mark: \"lane !== 'port' && lane !== 'starboard' ? lane.at(0) ?? '' : ''\" }",
     ),

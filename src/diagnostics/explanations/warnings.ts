@@ -3,7 +3,7 @@ import { capacity, deck, type Explanation } from './explanation.js';
 /** What is allowed, and mostly not meant. */
 export const warnings = {
   'always-true': {
-    rule: 'A condition can be true and can be false.',
+    rule: 'A condition must not always have the same result.',
     why: 'One that is always true asks nothing: mostly something else was meant.',
     wrong: deck(
       'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  measure:\n    payload: { type: number, minimum: 0 }\n    requires:\n      - { that: "payload >= 0", otherwise: No wind. }\n    steps:\n      - set: { speed: "payload" }',
@@ -13,7 +13,7 @@ export const warnings = {
     ),
   },
   'always-false': {
-    rule: 'A condition can be true and can be false.',
+    rule: 'A condition must not always have the same result.',
     why: 'What follows one that is never true is never done.',
     wrong: deck(
       'state: { speed: { type: number, minimum: 0, default: 0 } }\nactions:\n  calm:\n    - when: "speed < 0"\n      then:\n        - set: { speed: 0 }',

@@ -67,8 +67,7 @@ export class ComparedParticipant {
     player.begin();
     let outcome: unknown;
     if (isSend(step)) outcome = player.send(step, record.payload);
-    else if ('watch' in step) player.watch(step);
-    else player.stop(step.stop);
+    else player.changeWatchers(step);
     const looks = looksAtState(record);
     // What was derived before belongs to an earlier step now.
     if (record.changed && !looks) player.derived = undefined;

@@ -109,8 +109,7 @@ export class Session {
     const mark = first.mark();
     first.begin();
     if (!isSend(step)) {
-      if ('watch' in step) first.watch(step);
-      else first.stop(step.stop);
+      first.changeWatchers(step);
       return this.#done(step, undefined, undefined, false, look);
     }
     const payload = payloadIn(step, this.state);

@@ -15,7 +15,7 @@ import {
 } from './environment.js';
 import { notAsked, type DerivedShown } from './derived-shown.js';
 import type { Question } from '../inputs/questions.js';
-import { payloadIn, type SendStep, type WatchStep } from '../script.js';
+import { payloadIn, type SendStep, type StopStep, type WatchStep } from '../script.js';
 
 /** A call of a watcher, with the name of the watcher and what it looks at. */
 export interface Notice {
@@ -138,7 +138,13 @@ export class Player {
     return { values, asked, answers };
   }
 
-  watch({ watch, as, then }: WatchStep): void {
+  /** Adds a watcher, or stops one. */
+  changeWatchers(step: WatchStep | StopStep): void {
+    if ('watch' in step) this.#add(step);
+    else this.#stop(step.stop);
+  }
+
+  #add({ watch, as, then }: WatchStep): void {
     if (!this.#watches(watch)) return;
     let left = mostSent;
     this.#watch(watch, as, () => {
@@ -149,7 +155,7 @@ export class Player {
     });
   }
 
-  stop(name: string): void {
+  #stop(name: string): void {
     attempt(() => this.#stops.get(name)?.());
     this.#stops.delete(name);
   }
@@ -159,7 +165,7 @@ export class Player {
   }
 
   #watch(target: Target, watcher: string, then?: () => void): void {
-    this.stop(watcher);
+    this.#stop(watcher);
     const stop = attempt(() =>
       this.#running.watch?.(target, (now, before) => {
         this.notices.push({ watcher, target, now, before });

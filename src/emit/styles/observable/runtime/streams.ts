@@ -208,7 +208,7 @@ export class Streams {
   readonly #latest: Record<string, object> = {};
   /** What was done in the transaction, in order, and how many follow each action. */
   #done: (readonly [action: string, payload: unknown])[] = [];
-  readonly #others = new Map<string, number>();
+  readonly #subscribers = new Map<string, number>();
   #given: unknown;
 
   constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
@@ -283,7 +283,7 @@ export class Streams {
   }
 
   #follow(name: string, notify: (payload: unknown) => void): () => void {
-    this.#others.set(name, (this.#others.get(name) ?? 0) + 1);
+    this.#subscribers.set(name, (this.#subscribers.get(name) ?? 0) + 1);
     const stop = this.watchers.listen(() => {
       for (const [action, payload] of this.#done) {
         if (action !== name) continue;
@@ -295,7 +295,7 @@ export class Streams {
       }
     });
     return () => {
-      this.#others.set(name, (this.#others.get(name) ?? 1) - 1);
+      this.#subscribers.set(name, (this.#subscribers.get(name) ?? 1) - 1);
       stop();
     };
   }
@@ -340,7 +340,7 @@ export class Streams {
     for (const work of deed?.own ?? []) work(payload, undefined);
     for (const work of deed?.reactions ?? []) work(payload, this.#given);
     this.#given = outer;
-    if ((this.#others.get(name) ?? 0) > 0) this.#done.push([name, payload]);
+    if ((this.#subscribers.get(name) ?? 0) > 0) this.#done.push([name, payload]);
   }
 
   #commit(): boolean {
