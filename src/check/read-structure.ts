@@ -144,15 +144,22 @@ function placeOf(parts: readonly string[]): string {
   const list = parts.at(-2);
   if (!/^\d+$/.test(last) || list === undefined) return `'${last}'`;
   const [section, store, kind, name] = parts;
-  const owner =
-    section === 'stores' && kind === 'actions' ? `${store ?? ''}.${name ?? ''}` : (store ?? '');
-  const words: Readonly<Record<string, string>> = {
-    requires: 'requirement',
-    reacts: 'reaction',
-  };
-  const word = Object.hasOwn(words, list) ? words[list] : 'step';
-  return `${word ?? ''} ${Number(last) + 1} of '${owner}'`;
+  const isOfAction = section === 'stores' && kind === 'actions';
+  const owner = isOfAction ? `${store ?? ''}.${name ?? ''}` : (store ?? '');
+  // An action may be its list of steps.
+  const word = isOfAction && parts.length === 5 ? 'step' : partsOfLists.get(list);
+  const number = Number(last) + 1;
+  return word === undefined ? `item ${number} of '${list}'` : `${word} ${number} of '${owner}'`;
 }
+
+/** What the lists that have no names of their own are made of. */
+const partsOfLists: ReadonlyMap<string, string> = new Map([
+  ['steps', 'step'],
+  ['then', 'step'],
+  ['else', 'step'],
+  ['requires', 'requirement'],
+  ['reacts', 'reaction'],
+]);
 
 const kinds: Readonly<Record<string, string>> = {
   object: 'a mapping',

@@ -63,6 +63,18 @@ const wrong: readonly (readonly [step: string, problem: string])[] = [
     "wrong-structure A dictionary takes 'each' with two names, [key, value], and 'where'.",
   ],
   [
+    'remove: { from: crews, each: [a, b, c], where: "true" }',
+    "wrong-structure A dictionary takes 'each' with two names, [key, value], and 'where'.",
+  ],
+  [
+    'remove: { from: crews, each: { a: 1 }, where: "true" }',
+    "wrong-structure 'each' should be text or a list.",
+  ],
+  [
+    'remove: { from: crews, each: [k, 1], where: "true" }',
+    "wrong-structure Item 2 of 'each' should be text.",
+  ],
+  [
     'remove: { from: crews, each: [k, k], where: "open" }',
     "name-taken 'k' is already the name of a name that is in use here.",
   ],
