@@ -12,6 +12,38 @@ export interface NamedAction {
   readonly hasDefault: boolean;
 }
 
+/** A task that is named somewhere. */
+export interface NamedTask {
+  readonly store: string;
+  readonly task: string;
+  readonly payload: Type | undefined;
+  readonly hasDefault: boolean;
+}
+
+/** The task that a text names: `load` of the store itself, or `timetable.load` of any; a problem if there is none. */
+export function taskNamed(
+  node: Located,
+  own: StoreDeclaration,
+  cx: Pick<Expressions, 'declarations' | 'problems'>,
+): NamedTask | undefined {
+  const name = textOf(node) ?? '';
+  const dot = name.indexOf('.');
+  const store = dot < 0 ? own.name : name.slice(0, dot);
+  const task = name.slice(dot + 1);
+  const declared = cx.declarations.stores.get(store)?.tasks.get(task);
+  if (declared !== undefined) {
+    const { payload, payloadDefault } = declared;
+    return { store, task, payload, hasDefault: payloadDefault !== undefined };
+  }
+  const known = [...cx.declarations.stores.values()].flatMap((other) =>
+    [...other.tasks.keys()].flatMap((one) =>
+      other === own ? [one, `${other.name}.${one}`] : [`${other.name}.${one}`],
+    ),
+  );
+  cx.problems.add('unknown-name', node.span, { name, near: nearest(name, known), textFits: false });
+  return undefined;
+}
+
 /** The action that a text names: `board` of the store itself, or `wind.measure` of any; a problem if there is none. */
 export function actionNamed(
   node: Located,

@@ -8,17 +8,18 @@ import { textOf, valueOf } from '../syntax/located.js';
 import { ExpressionParser } from '../syntax/parse-expression.js';
 import type { StoreDeclaration } from './declarations.js';
 import { declareFunctions } from './declare-functions.js';
+import { declareServices } from './declare-services.js';
 import { declareStores } from './declare-stores.js';
 import { Expressions } from './expressions.js';
 import { advise } from './advice.js';
 import { refuseActionRings } from './circular-actions.js';
 import { lowerActions } from './lower-actions.js';
+import { lowerTasks } from './lower-tasks.js';
 import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';
 import { readFiles, type SchemaAccess } from './read-files.js';
 import type { BrokenPart } from './read-structure.js';
 import { readTypes } from './type-table.js';
-import { refuseLater } from './refuse-later.js';
 import { usageOf } from './usage.js';
 import { warn } from './warnings.js';
 
@@ -62,10 +63,10 @@ async function check(
   if (read === undefined) return undefined;
   const { root, broken } = read;
   const told = problems.count;
-  refuseLater('file', root, problems);
   const { types, reader } = readTypes(valueOf(root, 'types'), problems);
   const names = new NameRegister(problems);
   const functions = declareFunctions(valueOf(root, 'functions'), names, reader);
+  const services = declareServices(valueOf(root, 'services'), reader, problems);
   const { stores, defaults } = declareStores(
     valueOf(root, 'stores'),
     reader,
@@ -75,7 +76,7 @@ async function check(
   );
   reader.finish(types);
   const parser = new ExpressionParser(problems);
-  const cx = new Expressions({ types, functions, stores, parser, problems }, defaults);
+  const cx = new Expressions({ types, functions, services, stores, parser, problems }, defaults);
   const checked = lowerStores([...stores.values()], cx);
   refuseActionRings(checked, problems);
   // Ajv takes longer to load than everything else here: only defaults that are not plain wait for it.
@@ -91,6 +92,7 @@ async function check(
     about: textOf(valueOf(root, 'about')),
     types,
     functions: [...functions.values()].map((declaration) => cx.namedFunction(declaration)),
+    services: [...services.values()],
     stores: checked,
   };
   if (broken.length > 0) problems.withdraw(told, (problem) => isConsequence(problem, broken));
@@ -124,6 +126,7 @@ function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Stor
     [...store.derived.values()].map((declaration) => cx.derived(store.name, declaration)),
   );
   const actions = new Map(stores.map((store) => [store.name, lowerActions(store, cx)]));
+  const tasks = new Map(stores.map((store) => [store.name, lowerTasks(store, cx)]));
   return stores.map((store, i) => ({
     name: store.name,
     about: store.about,
@@ -133,6 +136,7 @@ function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Stor
     fields: [...store.fields.values()],
     derived: derived[i] ?? [],
     actions: actions.get(store.name) ?? [],
-    reactions: lowerReactions(store, actions, cx),
+    tasks: tasks.get(store.name) ?? [],
+    reactions: lowerReactions(store, { actions, tasks }, cx),
   }));
 }

@@ -2,6 +2,7 @@ import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Constant, Derived, Field, NamedFunction, Parameter } from '../model/application.js';
+import type { Service } from '../model/tasks.js';
 import type { Type, TypeTable } from '../model/types.js';
 import type { Located } from '../syntax/located.js';
 import type { ExpressionParser } from '../syntax/parse-expression.js';
@@ -28,6 +29,9 @@ export interface ActionDeclaration {
   readonly acceptsText: boolean;
 }
 
+/** A task before its expressions and steps are checked. */
+export type TaskDeclaration = ActionDeclaration;
+
 /** What a store declares, by name, before its expressions and actions are checked. */
 export interface StoreDeclaration {
   readonly name: string;
@@ -38,6 +42,7 @@ export interface StoreDeclaration {
   readonly fields: ReadonlyMap<string, Field>;
   readonly derived: ReadonlyMap<string, DerivedDeclaration>;
   readonly actions: ReadonlyMap<string, ActionDeclaration>;
+  readonly tasks: ReadonlyMap<string, TaskDeclaration>;
   readonly reacts: readonly Located[];
   /** Actions that store a field, by their names. */
   readonly setters: ReadonlyMap<string, { readonly field: Field; readonly span: Span }>;
@@ -58,6 +63,7 @@ export interface FunctionDeclaration {
 export interface Declarations {
   readonly types: TypeTable;
   readonly functions: ReadonlyMap<string, FunctionDeclaration>;
+  readonly services: ReadonlyMap<string, Service>;
   readonly stores: ReadonlyMap<string, StoreDeclaration>;
   readonly parser: ExpressionParser;
   readonly problems: Problems;

@@ -56,7 +56,7 @@ class StoreDeclaring {
 
   declare(): StoreDeclaration {
     const { key: name, keySpan: span, value: node } = this.entry;
-    refuseLater('store', node, this.problems);
+    refuseLater(node, this.problems);
     const single = valueOf(node, 'value');
     if (single !== undefined && valueOf(node, 'state') !== undefined) {
       this.problems.add('wrong-structure', single.span, {
@@ -85,6 +85,7 @@ class StoreDeclaring {
       ({ value }) => valueOf(value, 'given') === undefined,
     );
     const actions = this.#section('actions', 'an action', (entry) => this.#action(entry));
+    const tasks = this.#section('tasks', 'a task', (entry) => this.#action(entry));
     return {
       name,
       span,
@@ -94,6 +95,7 @@ class StoreDeclaring {
       fields,
       derived,
       actions,
+      tasks,
       setters: this.#setters(fields),
       reacts: itemsOf(valueOf(node, 'reacts')),
     };
@@ -137,7 +139,7 @@ class StoreDeclaring {
     return setters;
   }
 
-  /** An action with its payload's type and, where the payload may be left out, what it is then. */
+  /** An action or a task with its payload's type and, where the payload may be left out, what it is then. */
   #action({ key, keySpan: span, value: body }: LocatedEntry): ActionDeclaration {
     const node = valueOf(body, 'payload');
     const accepts = valueOf(body, 'accepts');

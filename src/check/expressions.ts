@@ -198,6 +198,7 @@ function noStore(span: Span): StoreDeclaration {
     fields: none,
     derived: none,
     actions: none,
+    tasks: none,
     reacts: [],
     setters: none,
   };

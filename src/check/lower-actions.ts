@@ -64,7 +64,13 @@ function lowerAction(
   };
 }
 
-function lowerRequires(nodes: readonly Located[], at: string, scope: Scope, cx: Expressions) {
+/** Checks what an action or a task requires; gives the scope in which it holds. */
+export function lowerRequires(
+  nodes: readonly Located[],
+  at: string,
+  scope: Scope,
+  cx: Expressions,
+) {
   const requires: Requirement[] = [];
   let here = scope;
   for (const [i, node] of nodes.entries()) {

@@ -3,13 +3,13 @@ import type { Expr } from '../model/expressions.js';
 import { allSteps, reachesFar, writtenFields } from '../model/step-kinds.js';
 import type { Path, Step } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
-import { resolve, text } from '../model/types.js';
+import { resolve, text, type Type } from '../model/types.js';
 import { entriesOf, entryOf, itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
 import type { Expressions } from './expressions.js';
 import { requireCondition, warnOfForegone } from './infer/operators.js';
 import { afterAnything, afterWriting, assume, withLocals, type Scope } from './infer/scope.js';
 import { lowerLet } from './lower-let.js';
-import { actionNamed } from './action-names.js';
+import { actionNamed, taskNamed } from './action-names.js';
 import { ListSteps } from './lower-list-steps.js';
 
 const kinds = [
@@ -27,6 +27,8 @@ const kinds = [
   'let',
   'reset',
   'run',
+  'start',
+  'cancel',
 ] as const;
 type Kind = (typeof kinds)[number];
 
@@ -35,6 +37,7 @@ const companions: Readonly<Record<string, readonly string[]>> = {
   when: ['then', 'else'],
   set: ['none'],
   run: ['payload'],
+  start: ['payload'],
 };
 
 /** The steps that may say nothing: they do nothing then. */
@@ -199,6 +202,11 @@ class StepLowering extends ListSteps {
   }
 
   #resetStores(body: Located): Step {
+    return { kind: 'resetStores', ...this.base, stores: this.#listedStores(body) };
+  }
+
+  /** The stores that `{ stores, except }` names, in schema order. */
+  #listedStores(body: Located): readonly string[] {
     const known = this.cx.declarations.stores;
     const listed = (key: string) => {
       const names = itemsOf(valueOf(body, key)).map((item) => ({
@@ -217,29 +225,75 @@ class StepLowering extends ListSteps {
       this.wrong("'stores' takes 'all' or a list of stores.", stores.span);
     const chosen = new Set(all ? known.keys() : listed('stores'));
     const except = new Set(listed('except'));
-    const names = [...known.keys()].filter((name) => chosen.has(name) && !except.has(name));
-    return { kind: 'resetStores', ...this.base, stores: names };
+    return [...known.keys()].filter((name) => chosen.has(name) && !except.has(name));
   }
 
   run(): Step | undefined {
-    const given = valueOf(this.step, 'payload');
     const target = actionNamed(this.body, this.scope.store, this.cx);
-    if (target === undefined) {
+    const given = this.#payloadFor(target, target?.action);
+    if (target === undefined || given === undefined) return undefined;
+    const { store, action } = target;
+    return { kind: 'run', ...this.base, store, action, ...given };
+  }
+
+  start(): Step | undefined {
+    const target = taskNamed(this.body, this.scope.store, this.cx);
+    const given = this.#payloadFor(target, target?.task);
+    if (target === undefined || given === undefined) return undefined;
+    const { store, task } = target;
+    return { kind: 'start', ...this.base, store, task, ...given };
+  }
+
+  /** What an action or a task is given by a step; nothing if that is wrong. */
+  #payloadFor(
+    target: { store: string; payload: Type | undefined; hasDefault: boolean } | undefined,
+    own: string | undefined,
+  ): { readonly payload: Expr | undefined } | undefined {
+    const given = valueOf(this.step, 'payload');
+    if (target === undefined || own === undefined) {
       if (given !== undefined) this.cx.read(given, this.scope);
       return undefined;
     }
-    const { store, action, payload: wanted, hasDefault } = target;
-    const name = `'${store}.${action}'`;
-    const base = { kind: 'run', ...this.base, store, action } as const;
+    const { payload: wanted, hasDefault } = target;
+    const name = `'${target.store}.${own}'`;
     if (given === undefined) {
-      if (wanted === undefined || hasDefault) return { ...base, payload: undefined };
+      if (wanted === undefined || hasDefault) return { payload: undefined };
       return this.wrong(`${name} takes a payload: ${typeText(wanted, this.cx.types)}.`);
     }
     if (wanted === undefined) {
       this.cx.read(given, this.scope);
       return this.wrong(`${name} takes no payload.`, entryOf(this.step, 'payload')?.keySpan);
     }
-    return { ...base, payload: this.fitting(given, wanted, name) };
+    return { payload: this.fitting(given, wanted, name) };
+  }
+
+  cancel(): Step | undefined {
+    const { store } = this.scope;
+    const tasksOf = (name: string) =>
+      [...(this.cx.declarations.stores.get(name)?.tasks.keys() ?? [])].map((task) => ({
+        store: name,
+        task,
+      }));
+    const base = { kind: 'cancel', ...this.base } as const;
+    if (this.body.kind === 'map') {
+      const task = valueOf(this.body, 'task');
+      if (task === undefined) {
+        const tasks = this.#listedStores(this.body).flatMap(tasksOf);
+        return { ...base, tasks, per: undefined };
+      }
+      const target = taskNamed(task, store, this.cx);
+      const node = valueOf(this.body, 'per');
+      const per = node === undefined ? undefined : this.cx.read(node, this.scope);
+      return target && { ...base, tasks: [{ store: target.store, task: target.task }], per };
+    }
+    if (textOf(this.body) === 'all') {
+      if (store.tasks.size === 0) return this.wrong(`The store '${store.name}' has no tasks.`);
+      return { ...base, tasks: tasksOf(store.name), per: undefined };
+    }
+    const target = taskNamed(this.body, store, this.cx);
+    return (
+      target && { ...base, tasks: [{ store: target.store, task: target.task }], per: undefined }
+    );
   }
 
   #refuseOverlaps(paths: readonly Path[]): void {

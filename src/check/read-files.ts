@@ -30,7 +30,7 @@ export interface ReadFiles {
   readonly broken: readonly BrokenPart[];
 }
 
-const sections = ['types', 'functions', 'stores'] as const;
+const sections = ['types', 'functions', 'services', 'stores'] as const;
 
 /**
  * Reads schema files and those that they use, depth first, each once, and merges them into one; `undefined`,
@@ -94,7 +94,7 @@ class Reading {
 
 /** One file that says what several say; the title is that of the first that has one. */
 function merged(first: Located, roots: readonly Located[]): LocatedMap {
-  const entries = ['title', 'about', 'ports'].flatMap((key) => {
+  const entries = ['title', 'about'].flatMap((key) => {
     const entry = roots.map((root) => entryOf(root, key)).find((found) => found !== undefined);
     return entry === undefined ? [] : [entry];
   });

@@ -1,4 +1,4 @@
-import { exprOf, type Application, type Store } from '../model/application.js';
+import { deedsOf, exprsBesideSteps, type Application, type Store } from '../model/application.js';
 import { walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf } from '../model/step-kinds.js';
 import type { Type } from '../model/types.js';
@@ -30,7 +30,7 @@ export function usageOf(application: Application): Usage {
   for (const { value } of application.functions) walkExpr(value, visit);
   for (const store of application.stores) {
     for (const expr of exprsOfStore(store)) walkExpr(expr, visit);
-    for (const { steps } of [...store.actions, ...store.reactions])
+    for (const { steps } of deedsOf(store))
       for (const step of allSteps(steps))
         if (step.kind === 'run') run.add(`${step.store}.${step.action}`);
   }
@@ -38,14 +38,9 @@ export function usageOf(application: Application): Usage {
 }
 
 /** Every expression of a store, those within others left out. */
-function exprsOfStore({ derived, actions, reactions }: Store): readonly Expr[] {
+function exprsOfStore(store: Store): readonly Expr[] {
   return [
-    ...derived.map(({ value }) => value),
-    ...actions.flatMap(({ requires, let: bindings, steps }) => [
-      ...requires.map(exprOf),
-      ...bindings.map(({ value }) => value),
-      ...allSteps(steps).flatMap(exprsOf),
-    ]),
-    ...reactions.flatMap(({ steps }) => allSteps(steps).flatMap(exprsOf)),
+    ...exprsBesideSteps(store),
+    ...deedsOf(store).flatMap(({ steps }) => allSteps(steps).flatMap(exprsOf)),
   ];
 }

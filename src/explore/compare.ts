@@ -6,7 +6,7 @@ import { lackedBy } from './comparing/abilities.js';
 import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
 import type { Executor } from './executor.js';
 import type { Shrunk } from './shrinking/shrink.js';
-import { choicesOf } from './inputs/inputs.js';
+import { choicesOf, startsOf } from './inputs/inputs.js';
 import {
   firstRandom,
   mostKept,
@@ -147,7 +147,12 @@ class Search {
     const { application } = this.#compared;
     const steps = Math.ceil(this.#options.steps / shard.of);
     // Where nobody shares an action with all others, there is nothing to compare.
-    if (choicesOf(application, this.#compared.participants).length === 0) return 'steps';
+    const { participants } = this.#compared;
+    const inputs = [
+      ...choicesOf(application, participants),
+      ...startsOf(application, participants),
+    ];
+    if (inputs.length === 0) return 'steps';
     const replays = corpus.map((script): WorkItem => ({ kind: 'replay', script }));
     this.#kept.push(...corpus.map(({ steps }) => ({ steps, reaches: [] })));
     let early = await this.#do(replays);

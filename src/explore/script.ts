@@ -29,8 +29,44 @@ export interface StopStep {
   readonly stop: string;
 }
 
+/** A task that is started. */
+export interface StartStep {
+  /** `store.task`. */
+  readonly start: string;
+  /** As of an action that is sent. */
+  readonly payload?: Json;
+  readonly fill?: Readonly<Record<string, string>>;
+}
+
+/** The runs of a task that are abandoned. */
+export interface CancelStep {
+  /** `store.task`. */
+  readonly cancel: string;
+  /** Those of one value only. */
+  readonly per?: Json;
+}
+
+/** An answer to a call that was made, counted from 1; to one with many values the end. */
+export type AnswerStep = { readonly answer: number } & (
+  { readonly result: Json } | { readonly error: Json } | { readonly nothing: true }
+);
+
+/** One of many values of a call. */
+export interface ValueStep {
+  readonly value: number;
+  readonly result: Json;
+}
+
+/** Time that passes: so many milliseconds, or up to the first timer of the first participant. */
+export interface PassStep {
+  readonly pass: number | 'next';
+}
+
+/** What tasks add to scripts. */
+export type TaskStep = StartStep | CancelStep | AnswerStep | ValueStep | PassStep;
+
 /** One step of a script. */
-export type ScriptStep = SendStep | WatchStep | StopStep;
+export type ScriptStep = SendStep | WatchStep | StopStep | TaskStep;
 
 /** A script: what is done to every participant, step by step. */
 export interface Script {
@@ -48,9 +84,17 @@ export interface Script {
 }
 
 export const isSend = (step: ScriptStep): step is SendStep => 'send' in step;
+export const isStart = (step: ScriptStep): step is StartStep => 'start' in step;
+
+/** Whether a step asks for something with an outcome. */
+export const isAsked = (step: ScriptStep): step is SendStep | StartStep | CancelStep =>
+  'send' in step || 'start' in step || 'cancel' in step;
 
 /** The payload of a step in a state: places to fill that do not exist keep what is written. */
-export function payloadIn(step: SendStep, state: unknown): Json | undefined {
+export function payloadIn(
+  step: Pick<SendStep, 'payload' | 'fill'>,
+  state: unknown,
+): Json | undefined {
   let payload: unknown = step.payload;
   for (const [place, from] of Object.entries(step.fill ?? {})) {
     const found = atPointer(state, from);

@@ -1,4 +1,5 @@
 import type { Argument, BinaryOperator, Expr, NamedReference } from '../model/expressions.js';
+import type { TaskReading } from '../model/tasks.js';
 import { callFunction } from './functions.js';
 
 /** What an expression reads when it is evaluated. */
@@ -20,6 +21,8 @@ export interface World {
   field(store: string, name: string): unknown;
   /** A derived value; with arguments, if it has parameters. */
   derived(store: string, name: string, args?: readonly unknown[]): unknown;
+  /** What is known of the runs of a task, as of before the transaction. */
+  task(store: string, name: string, reading: TaskReading): unknown;
   /** What a function of the schema gives. */
   apply(name: string, args: readonly unknown[]): unknown;
   fits(value: unknown, wanted: NamedReference): boolean;
@@ -101,6 +104,10 @@ const compilers: { readonly [K in Expr['kind']]: (expr: Extract<Expr, { kind: K 
       ({ store, name }) =>
       (frame) =>
         frame.world.derived(store, name),
+    task:
+      ({ store, name, reading }) =>
+      (frame) =>
+        frame.world.task(store, name, reading),
     template: ({ texts, values }) => compileTemplate(texts, values.map(compile)),
     list: compileList,
     object: compileProperties,

@@ -6,16 +6,19 @@ import { freeze } from './freeze.js';
 import type { Judge } from './judge.js';
 import { localsOf, pureWorld } from './pure-world.js';
 import { fieldOf, type State } from './state.js';
+import { readingOf, type TaskStates } from './task-states.js';
 
 /** What an evaluation has read: a field, or a derived value, and what it was. */
 type Read =
   | { readonly kind: 'field'; readonly store: Store; readonly name: string; readonly was: unknown }
-  | { readonly kind: 'derived'; readonly value: DerivedValue; readonly was: unknown };
+  | { readonly kind: 'derived'; readonly value: DerivedValue; readonly was: unknown }
+  | { readonly kind: 'task'; readonly of: () => unknown; readonly was: unknown };
 
 /** What was computed last: it holds in every state where all that was read is the same. */
 interface Known {
-  /** The state in which it was last found to hold. */
+  /** The state and the runs of tasks with which it was last found to hold. */
   state: State;
+  runs: TaskStates;
   readonly reads: readonly Read[];
   readonly value: unknown;
 }
@@ -24,8 +27,14 @@ interface Known {
 export class DerivedValues {
   readonly #values: ReadonlyMap<string, ReadonlyMap<string, DerivedValue>>;
 
-  constructor(application: Application, judge: Judge, decided: World['decided']) {
-    const reading = new Reading(application, judge, this, decided);
+  /** `runs`: what goes on of the tasks, as was committed. */
+  constructor(
+    application: Application,
+    judge: Judge,
+    decided: World['decided'],
+    runs: () => TaskStates,
+  ) {
+    const reading = new Reading(application, judge, this, decided, runs);
     this.#values = new Map(
       application.stores.map(({ name, derived }) => [
         name,
@@ -66,13 +75,14 @@ export class DerivedValue {
 
   /** What it is in a state. */
   in(state: State): unknown {
-    if (this.#known !== undefined && holds(this.#known, state)) return this.#known.value;
+    const runs = this.reading.runs();
+    if (this.#known !== undefined && holds(this.#known, state, runs)) return this.#known.value;
     const { params, value: expression } = this.derived;
     const locals = localsOf(params, this.args);
     const { result, reads } = this.reading.during(state, (world) =>
       freeze(evaluate(expression, { world, locals })),
     );
-    this.#known = { state, reads, value: result };
+    this.#known = { state, runs, reads, value: result };
     return result;
   }
 
@@ -85,15 +95,25 @@ export class DerivedValue {
   }
 }
 
-function holds(known: Known, state: State): boolean {
-  if (known.state === state) return true;
+function holds(known: Known, state: State, runs: TaskStates): boolean {
+  if (known.state === state && known.runs === runs) return true;
   for (const read of known.reads) {
-    const now =
-      read.kind === 'field' ? fieldOf(state, read.store, read.name) : read.value.in(state);
-    if (!Object.is(now, read.was)) return false;
+    if (!Object.is(readNow(read, state), read.was)) return false;
   }
   known.state = state;
+  known.runs = runs;
   return true;
+}
+
+function readNow(read: Read, state: State): unknown {
+  switch (read.kind) {
+    case 'field':
+      return fieldOf(state, read.store, read.name);
+    case 'derived':
+      return read.value.in(state);
+    case 'task':
+      return read.of();
+  }
 }
 
 /** The world of derived values, which notes what is read. */
@@ -107,6 +127,7 @@ class Reading {
     judge: Judge,
     values: DerivedValues,
     decided: World['decided'],
+    readonly runs: () => TaskStates,
   ) {
     this.#world = pureWorld(application, judge, {
       field: (owner, name) => {
@@ -119,6 +140,12 @@ class Reading {
         const value = values.of(owner, name, args);
         const was = value.in(this.#state);
         this.#reads.push({ kind: 'derived', value, was });
+        return was;
+      },
+      task: (store, name, reading) => {
+        const of = () => readingOf(this.runs(), store, name, reading);
+        const was = of();
+        this.#reads.push({ kind: 'task', of, was });
         return was;
       },
       decided,

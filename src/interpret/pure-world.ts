@@ -6,7 +6,7 @@ import type { Judge } from './judge.js';
 export function pureWorld(
   application: Application,
   judge: Judge,
-  read: Pick<World, 'field' | 'derived' | 'decided'>,
+  read: Pick<World, 'field' | 'derived' | 'task' | 'decided'>,
 ): World {
   return {
     ...read,
@@ -28,6 +28,7 @@ export function functionsOf(
   const world: World = {
     field: onlyArguments,
     derived: onlyArguments,
+    task: onlyArguments,
     decided,
     apply,
     ...asksNothing(judge),

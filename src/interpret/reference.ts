@@ -2,6 +2,7 @@ import type { Json } from '../base/json.js';
 import { shareUnchanged } from '../base/share-unchanged.js';
 import { same } from '../base/same.js';
 import {
+  hasTasks,
   named,
   storeNamed,
   type Action,
@@ -16,7 +17,9 @@ import {
   type Participant,
   type Running,
   type Target,
+  type TaskReadings,
 } from '../model/participant.js';
+import type { TaskReading } from '../model/tasks.js';
 import { DerivedValues } from './derived-values.js';
 import { freeze } from './freeze.js';
 import { judgeOf, type Judge } from './judge.js';
@@ -25,6 +28,9 @@ import { Refusal } from './refusal.js';
 import { fieldOf, initialState, type State } from './state.js';
 import { Transaction, type Setting } from './transaction.js';
 import { takeIn } from './take-in.js';
+import { taskNamed } from './task-of.js';
+import { readingOf, readingsOf, taskState, type TaskStates } from './task-states.js';
+import { Tasks, type Tried } from './tasks.js';
 import { Turns } from './turns.js';
 
 export interface ReferenceOptions {
@@ -53,6 +59,8 @@ interface Watcher {
 
 class Reference implements Running {
   #state: State;
+  #runs: TaskStates = new Map();
+  readonly #tasks: Tasks | undefined;
   readonly #derived: DerivedValues;
   readonly #watchers = new Set<Watcher>();
   readonly #turns: Turns;
@@ -65,7 +73,7 @@ class Reference implements Running {
     readonly options: ReferenceOptions,
   ) {
     this.#turns = new Turns(environment.onProblem);
-    this.#derived = new DerivedValues(application, judge, options.reach?.decided);
+    this.#derived = new DerivedValues(application, judge, options.reach?.decided, () => this.#runs);
     this.#setting = {
       environment,
       judge,
@@ -76,6 +84,22 @@ class Reference implements Running {
     this.#state = freeze(
       Object.fromEntries(application.stores.map((store) => [store.name, initialState(store)])),
     );
+    if (!hasTasks(application)) return;
+    const tasks = (this.#tasks = new Tasks({
+      application,
+      environment,
+      judge,
+      turns: this.#turns,
+      attempt: (work) => this.#attempt(work),
+      commit: (transaction, calls) => {
+        this.#commit(transaction, calls);
+      },
+      look: () => this.#begin(),
+      cover: (at, what) => options.reach?.point(at, what),
+    }));
+    this.#turns.busyWith(() => {
+      tasks.begin();
+    }, 'creation');
   }
 
   send(storeName: string, actionName: string, payload: Json | undefined): Outcome {
@@ -110,27 +134,85 @@ class Reference implements Running {
 
   restore(state: State): void {
     this.#state = freeze(state);
+    this.#runs = new Map();
+    this.#tasks?.restart();
     for (const watcher of this.#watchers) watcher.last = watcher.look();
   }
 
-  #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
-    const transaction = new Transaction(this.application, this.#state, this.#setting);
+  start(store: string, task: string, payload: Json | undefined): Outcome {
+    const of = taskNamed(this.application, store, task);
+    const given = this.#takeIn(payload, of.task);
+    return this.#turns.take(() => this.#tasksThere.start(of, given), of.name);
+  }
+
+  cancel(store: string, task: string, per?: Json): Outcome {
+    const of = taskNamed(this.application, store, task);
+    const meant = per === undefined ? undefined : { value: takeIn(per) };
+    return this.#turns.take(() => this.#tasksThere.cancel([of], meant), of.name);
+  }
+
+  tasks(): Readonly<Record<string, TaskReadings>> {
+    return Object.fromEntries(
+      this.application.stores
+        .filter(({ tasks }) => tasks.length > 0)
+        .map(({ name: store, tasks }) => [
+          store,
+          Object.fromEntries(
+            tasks.map(({ name }) => [name, readingsOf(taskState(this.#runs, `${store}.${name}`))]),
+          ) as TaskReadings,
+        ]),
+    );
+  }
+
+  close(): void {
+    this.#turns.close(() => {
+      this.#watchers.clear();
+      this.#runs = new Map();
+      this.#tasks?.close();
+    });
+  }
+
+  get #tasksThere(): Tasks {
+    if (this.#tasks === undefined) throw new Error('the model has no tasks');
+    return this.#tasks;
+  }
+
+  #begin(): Transaction {
+    return new Transaction(this.application, this.#state, this.#runs, this.#setting);
+  }
+
+  /** Does something as a transaction, which is not kept yet. */
+  #attempt(work: (transaction: Transaction) => void): Tried {
+    const transaction = this.#begin();
     try {
-      transaction.send(store, action, this.#takeIn(payload, action));
+      work(transaction);
       transaction.judge(this.#state);
     } catch (error) {
-      if (error instanceof Refusal) {
-        const { reason, at: misfit } = error;
-        return { status: 'refused', reason, ...(misfit !== undefined && { at: misfit }) };
-      }
+      if (!(error instanceof Refusal)) return { status: 'broken' };
+      const { reason, at } = error;
+      return { status: 'refused', reason, ...(at !== undefined && { at }) };
+    }
+    return { status: 'done', transaction };
+  }
+
+  #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
+    const given = this.#takeIn(payload, action);
+    const tried = this.#attempt((transaction) => {
+      transaction.send(store, action, given);
+    });
+    if (tried.status === 'refused') return tried;
+    if (tried.status === 'broken') {
       this.environment.onProblem({ kind: 'action', at });
       return { status: 'broken', action: at };
     }
-    this.#commit(transaction.state);
+    this.#commit(tried.transaction);
     return { status: 'done' };
   }
 
-  #takeIn(payload: Json | undefined, { payload: wanted, acceptsText }: Action): unknown {
+  #takeIn(
+    payload: Json | undefined,
+    { payload: wanted, acceptsText }: Pick<Action, 'payload' | 'acceptsText'>,
+  ): unknown {
     if (payload === undefined) return undefined;
     const taken = takeIn(payload);
     return acceptsText && wanted !== undefined
@@ -138,10 +220,18 @@ class Reference implements Running {
       : taken;
   }
 
-  #commit(state: State): void {
-    const kept = shareUnchanged(this.#state, state);
-    if (kept === this.#state) return;
-    this.#state = freeze(kept);
+  #commit(transaction: Transaction, calls?: () => void): void {
+    const kept = shareUnchanged(this.#state, transaction.state);
+    const [changed, before] = [kept !== this.#state, this.#runs];
+    if (changed) this.#state = freeze(kept);
+    this.#runs = transaction.tasks;
+    this.#tasks?.apply(transaction, before);
+    calls?.();
+    if (changed || this.#runs !== before) this.#notify();
+    this.#tasks?.follow();
+  }
+
+  #notify(): void {
     for (const watcher of [...this.#watchers]) {
       if (!this.#watchers.has(watcher)) continue;
       const before = watcher.last;
@@ -159,8 +249,10 @@ class Reference implements Running {
   /** What reads a target. */
   #lookAt(target: Target): () => unknown {
     if (target === '*') return () => this.#state;
-    const [storeName = '', name] = target.split('.');
+    const [storeName = '', name, reading] = target.split('.');
     if (name === undefined) return () => this.#state[storeName];
+    if (reading !== undefined)
+      return () => readingOf(this.#runs, storeName, name, reading as TaskReading);
     const store = storeNamed(this.application, storeName);
     const isField = store.fields.some((field) => field.name === name);
     if (isField) return () => fieldOf(this.#state, store, name);

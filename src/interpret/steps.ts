@@ -1,6 +1,6 @@
 import type { Store } from '../model/application.js';
 import { reasons } from '../model/participant.js';
-import type { Binding, Change, Choice, EntryNames, Path, Step } from '../model/steps.js';
+import type { Binding, Change, Choice, EntryNames, Path, Step, TaskName } from '../model/steps.js';
 import { resolve, type Type, type TypeTable } from '../model/types.js';
 import { alter, NothingThere, withoutProperty, type Place } from './alter.js';
 import { bind, evaluate, type Frame } from './compile-expression.js';
@@ -16,6 +16,10 @@ export interface Workspace {
   reset(store: string): void;
   /** Does another action as part of this one. */
   run(store: string, action: string, payload: unknown): void;
+  /** Asks for a task to be started after the transaction. */
+  start(store: string, task: string, payload: unknown): void;
+  /** Abandons the runs of tasks. */
+  cancel(tasks: readonly TaskName[], per: { readonly value: unknown } | undefined): void;
   /** Notes that a point of the schema was reached. */
   cover(at: string, what: string): void;
 }
@@ -75,6 +79,14 @@ function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: 
     case 'run': {
       const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);
       return space.run(step.store, step.action, payload);
+    }
+    case 'start': {
+      const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);
+      return space.start(step.store, step.task, payload);
+    }
+    case 'cancel': {
+      const { tasks, per } = step;
+      return space.cancel(tasks, per && { value: evaluate(per, frame) });
     }
   }
 }

@@ -7,6 +7,7 @@ import {
   type Application,
   type Store,
 } from '../model/application.js';
+import type { Moment, Task } from '../model/tasks.js';
 import type { Reach } from '../model/cover-points.js';
 import { same } from '../base/same.js';
 import { reasons, type Environment } from '../model/participant.js';
@@ -16,6 +17,17 @@ import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 import { fieldOf, initialState, type State } from './state.js';
 import { bindAll, performSteps, type Workspace } from './steps.js';
+import {
+  readingOf,
+  taskState,
+  type Bound,
+  type Run,
+  type SetAside,
+  type TaskState,
+  type TaskStates,
+} from './task-states.js';
+import { taskNamed, type TaskOf } from './task-of.js';
+import { delayOf } from './delay.js';
 
 /** What a transaction works with. */
 export interface Setting {
@@ -27,17 +39,34 @@ export interface Setting {
   readonly apply: World['apply'];
 }
 
+/** A start that a step has asked for. */
+export interface AskedStart {
+  readonly task: TaskOf;
+  readonly payload: unknown;
+}
+
+/** What a start came to: a run after a wait, or it is set aside. */
+export type Begun =
+  | { readonly kind: 'run'; readonly run: Run; readonly waitMs: number }
+  | { readonly kind: 'aside'; readonly aside: SetAside };
+
 /** The working state of one transaction. */
 export class Transaction {
-  readonly #world: World;
+  /** What goes on of the tasks, by now. */
+  tasks: TaskStates;
+  readonly asked: AskedStart[] = [];
+  readonly world: World;
+  readonly #before: TaskStates;
   #moment: number | undefined;
 
   constructor(
     readonly application: Application,
     public state: State,
+    before: TaskStates,
     readonly setting: Setting,
   ) {
-    this.#world = this.#makeWorld();
+    this.#before = this.tasks = before;
+    this.world = this.#makeWorld();
   }
 
   /** Does an action that was sent: its payload is judged first. */
@@ -51,7 +80,147 @@ export class Transaction {
         throw new Refusal(reasons.misfit, at);
       }
     }
-    this.#perform(store, action, payload);
+    this.#act(store, action, payload);
+  }
+
+  /** Starts a task: `number` is that of the run; `from` the start that was set aside, if it was. */
+  start(of: TaskOf, given: unknown, number: number, from?: SetAside): Begun {
+    const { task } = of;
+    const payload = given === undefined ? task.payloadDefault : given;
+    if (task.payload !== undefined) {
+      const at = this.setting.judge.misfit(payload, task.payload, '/payload');
+      if (at !== undefined) {
+        this.#cover(`${of.name}.payload`, 'refused');
+        throw new Refusal(reasons.misfit, at);
+      }
+    }
+    const per = this.#perOf(of, payload);
+    const others = this.#state(of).runs.filter((run) => same(run.per, per));
+    if (others.length > 0) {
+      this.#cover(`${of.name}.overlap`, task.overlap);
+      if (task.overlap === 'first') throw new Refusal(reasons.running);
+      if (task.overlap === 'queue') {
+        const aside = { payload, per, id: number };
+        this.#change(of, ({ runs, waiting }) => ({ runs, waiting: [...waiting, aside] }));
+        return { kind: 'aside', aside };
+      }
+    }
+    const { frame, bound } = this.#bound(of, payload);
+    const wait = task.wait === undefined ? 0 : delayOf(evaluate(task.wait, frame));
+    if (wait === undefined) throw new Refusal(reasons.misfit);
+    this.#perform(of, 'start', frame);
+    const run = { number, of: of.name, payload, bound, per };
+    const displaced = task.overlap === 'latest' ? others : [];
+    this.#change(of, ({ runs, waiting }) => ({
+      runs: [...runs.filter((one) => !displaced.includes(one)), run],
+      waiting: waiting.filter(({ id }) => id !== from?.id),
+    }));
+    return { kind: 'run', run, waitMs: wait };
+  }
+
+  /** Begins the next round of a run. */
+  repeat(of: TaskOf, run: Run): void {
+    const { frame, bound } = this.#bound(of, run.payload);
+    this.#perform(of, 'start', frame);
+    this.#change(of, ({ runs, waiting }) => ({
+      runs: runs.map((one) => (one === run ? { ...run, bound } : one)),
+      waiting,
+    }));
+  }
+
+  /** Does what a task does at a moment of a run. */
+  at(moment: Moment, of: TaskOf, run: Run, more: readonly Bound[] = []): void {
+    this.#perform(of, moment, this.frameOf(of, run, more));
+  }
+
+  /** What expressions of a run see. */
+  frameOf({ task }: TaskOf, { payload, bound }: Run, more: readonly Bound[] = []): Frame {
+    let frame: Frame = { world: this.world, locals: undefined };
+    if (task.payload !== undefined) frame = bind(frame, 'payload', payload);
+    for (const { name, value } of [...bound, ...more]) frame = bind(frame, name, value);
+    return frame;
+  }
+
+  /** A run is over. */
+  end(of: TaskOf, number: number): void {
+    this.#change(of, ({ runs, waiting }) => ({
+      runs: runs.filter((run) => run.number !== number),
+      waiting,
+    }));
+  }
+
+  /** A start that was set aside will not be. */
+  drop(of: TaskOf, { id }: SetAside): void {
+    this.#change(of, ({ runs, waiting }) => ({
+      runs,
+      waiting: waiting.filter((one) => one.id !== id),
+    }));
+  }
+
+  /** Abandons the runs of tasks, or those of one value, with what is set aside and what was asked for. */
+  cancel(tasks: readonly TaskOf[], per?: { readonly value: unknown }): void {
+    const isMeant = (one: { readonly per: unknown }) =>
+      per === undefined || same(one.per, per.value);
+    const gone = tasks.flatMap((of) => {
+      const { runs } = this.#state(of);
+      this.#change(of, (state) => ({
+        runs: state.runs.filter((run) => !isMeant(run)),
+        waiting: state.waiting.filter((aside) => !isMeant(aside)),
+      }));
+      for (let i = this.asked.length - 1; i >= 0; i--) {
+        const { task, payload } = this.asked[i] as AskedStart;
+        if (task === of && (per === undefined || isMeant({ per: this.#perOf(of, payload) })))
+          this.asked.splice(i, 1);
+      }
+      return runs.filter(isMeant).map((run) => ({ of, run }));
+    });
+    for (const { of, run } of gone.toSorted((a, b) => a.run.number - b.run.number))
+      this.at('cancel', of, run);
+  }
+
+  #state(of: TaskOf): TaskState {
+    return taskState(this.tasks, of.name);
+  }
+
+  #change(of: TaskOf, change: (state: TaskState) => TaskState): void {
+    const before = this.#state(of);
+    const after = change(before);
+    const isSame =
+      same(before.runs, after.runs) &&
+      before.waiting.length === after.waiting.length &&
+      before.waiting.every((aside, i) => aside.id === after.waiting[i]?.id);
+    if (!isSame) this.tasks = new Map(this.tasks).set(of.name, after);
+  }
+
+  #perOf({ task }: TaskOf, payload: unknown): unknown {
+    if (task.per === undefined) return null;
+    return evaluate(task.per, this.#withPayload(task, payload));
+  }
+
+  #withPayload(task: Pick<Task, 'payload'>, payload: unknown): Frame {
+    const frame: Frame = { world: this.world, locals: undefined };
+    return task.payload === undefined ? frame : bind(frame, 'payload', payload);
+  }
+
+  /** What a task requires and binds. */
+  #bound({ task }: TaskOf, payload: unknown): { frame: Frame; bound: readonly Bound[] } {
+    const frame = bindAll(task.let, this.#required(task, this.#withPayload(task, payload)));
+    const names = [
+      ...task.requires.flatMap((one) => (one.kind === 'value' ? [one.binding.name] : [])),
+      ...task.let.map(({ name }) => name),
+    ];
+    return { frame, bound: names.map((name) => ({ name, value: localOf(frame, name) })) };
+  }
+
+  #perform({ store, task, name }: TaskOf, moment: Moment, frame: Frame): void {
+    performSteps(task.steps[moment], frame, this.#workspace(store));
+    this.#react(store, `${task.name}.${moment}`, frame);
+    this.#cover(`${name}.${moment}`, 'done');
+  }
+
+  /** Whether a task goes on otherwise than before. */
+  get hasChangedTasks(): boolean {
+    return this.tasks !== this.#before;
   }
 
   /** Refuses the transaction if a field that it changed does not fit. */
@@ -67,11 +236,19 @@ export class Transaction {
       }
   }
 
-  #perform(store: Store, action: Action, payload: unknown): void {
+  #act(store: Store, action: Action, payload: unknown): void {
     const at = `${store.name}.${action.name}`;
-    let frame: Frame = { world: this.#world, locals: undefined };
-    if (action.payload !== undefined) frame = bind(frame, 'payload', payload);
-    for (const requirement of action.requires) {
+    const required = this.#required(action, this.#withPayload(action, payload));
+    const frame = bindAll(action.let, required);
+    performSteps(action.steps, frame, this.#workspace(store));
+    this.#react(store, action.name, frame);
+    this.#cover(at, 'done');
+  }
+
+  /** The frame with what is required in it; or it is refused. */
+  #required({ requires }: Pick<Action, 'requires'>, start: Frame): Frame {
+    let frame = start;
+    for (const requirement of requires) {
       const value = evaluate(exprOf(requirement), frame);
       const isMet =
         requirement.kind === 'condition' ? value : value !== null && value !== undefined;
@@ -81,17 +258,15 @@ export class Transaction {
       }
       if (requirement.kind === 'value') frame = bind(frame, requirement.binding.name, value);
     }
-    frame = bindAll(action.let, frame);
-    performSteps(action.steps, frame, this.#workspace(store));
-    for (const { store: reacting, reaction } of reactionsTo(
-      this.application,
-      store.name,
-      action.name,
-    )) {
+    return frame;
+  }
+
+  #react(store: Store, name: string, frame: Frame): void {
+    const reactions = reactionsTo(this.application, store.name, name);
+    for (const { store: reacting, reaction } of reactions) {
       performSteps(reaction.steps, frame, this.#workspace(reacting));
       this.#cover(reaction.at, 'done');
     }
-    this.#cover(at, 'done');
   }
 
   #cover(at: string, what: string): void {
@@ -103,6 +278,7 @@ export class Transaction {
     return {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name, args) => derived.of(owner, name, args).in(this.state),
+      task: (owner, name, reading) => readingOf(this.#before, owner, name, reading),
       decided: reach?.decided,
       apply,
       fits: (value, wanted) => judge.fits(value, wanted),
@@ -133,8 +309,23 @@ export class Transaction {
       run: (storeName, actionName, payload) => {
         const target = storeNamed(this.application, storeName);
         const action = named(target.actions, actionName);
-        this.#perform(target, action, payload ?? action.payloadDefault);
+        this.#act(target, action, payload ?? action.payloadDefault);
+      },
+      start: (owner, name, payload) => {
+        this.asked.push({ task: taskNamed(this.application, owner, name), payload });
+      },
+      cancel: (tasks, per) => {
+        this.cancel(
+          tasks.map((one) => taskNamed(this.application, one.store, one.task)),
+          per,
+        );
       },
     };
   }
+}
+
+function localOf({ locals }: Frame, name: string): unknown {
+  for (let local = locals; local !== undefined; local = local.outer)
+    if (local.name === name) return local.value;
+  return undefined;
 }

@@ -69,6 +69,7 @@ function abilitiesOf(
     actions: new Set(namesIn(actions)),
     fields: new Set(namesIn(state)),
     derived: new Set(namesIn(derived)),
+    tasks: new Set(),
     targets: new Set(Object.keys(watch ?? {})),
     classes,
     textOnly: new Set(textOnly),

@@ -5,6 +5,8 @@ export interface Names {
   /** A store that is one value has one, called `value`. */
   readonly fields: Readonly<Record<string, readonly string[]>>;
   readonly derived: Readonly<Record<string, readonly string[]>>;
+  /** Stores that have tasks only. */
+  readonly tasks: Readonly<Record<string, readonly string[]>>;
   /** The stores whose whole state is one value. */
   readonly single: ReadonlySet<string>;
 }
@@ -21,6 +23,11 @@ export function namesOf(application: Application): Names {
         store.name,
         store.derived.filter(({ params }) => params.length === 0).map(({ name }) => name),
       ]),
+    ),
+    tasks: Object.fromEntries(
+      stores
+        .filter(({ tasks }) => tasks.length > 0)
+        .map(({ name, tasks }) => [name, tasks.map((task) => task.name)]),
     ),
     single: new Set(stores.filter(({ single }) => single).map(({ name }) => name)),
   };

@@ -2,6 +2,14 @@ import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
 import type { Binding, Step } from './steps.js';
+import {
+  exprsOfTask,
+  moments,
+  type Operation,
+  type OperationName,
+  type Service,
+  type Task,
+} from './tasks.js';
 import type { Type, TypeTable } from './types.js';
 
 /** The checked, read-only model of an application. */
@@ -11,6 +19,8 @@ export interface Application {
   readonly types: TypeTable;
   /** In schema order. */
   readonly functions: readonly NamedFunction[];
+  /** In schema order. */
+  readonly services: readonly Service[];
   /** In schema order. */
   readonly stores: readonly Store[];
 }
@@ -40,6 +50,8 @@ export interface Store extends Named {
   /** In schema order. */
   readonly derived: readonly Derived[];
   readonly actions: readonly Action[];
+  /** In schema order. */
+  readonly tasks: readonly Task[];
   /** In schema order. */
   readonly reactions: readonly Reaction[];
 }
@@ -71,10 +83,12 @@ export interface Action extends Named {
   readonly steps: readonly Step[];
 }
 
-/** Steps of a store that follow the last step of another store's action, each time it is done. */
+/**
+ * Steps of a store that follow the last step of another store's action, each time it is done, or of a moment of a task.
+ */
 export interface Reaction {
   readonly to: readonly ActionName[];
-  /** What is readable of the action: its payload and its `let`, as far as all of `to` have them. */
+  /** What is readable of what it reacts to: the payload and what is bound, as far as all of `to` have it. */
   readonly given: readonly Parameter[];
   readonly steps: readonly Step[];
   /** Where it stands in the schema: `deck.reacts[0]`. */
@@ -84,6 +98,7 @@ export interface Reaction {
 
 export interface ActionName {
   readonly store: string;
+  /** `admit`; for the moment of a task `loadSailings.finish`. */
   readonly action: string;
 }
 
@@ -101,6 +116,54 @@ export type Requirement = {
 /** The expression of a requirement. */
 export function exprOf(requirement: Requirement): Expr {
   return requirement.kind === 'condition' ? requirement.that : requirement.binding.value;
+}
+
+/** Steps that are done together, with what comes before them. */
+export interface Deed {
+  /** `deck.admit`, `deck.reacts[0]`, `timetable.loadSailings.finish`. */
+  readonly at: string;
+  readonly span: Span;
+  readonly requires: readonly Requirement[];
+  readonly let: readonly Binding[];
+  readonly steps: readonly Step[];
+}
+
+/** Everything in a store that does steps: its actions, the moments of its tasks, its reactions. */
+export function deedsOf({ name: store, actions, tasks, reactions }: Store): readonly Deed[] {
+  return [
+    ...actions.map((action) => ({ ...action, at: `${store}.${action.name}` })),
+    ...tasks.flatMap(({ name, span, requires, let: bindings, steps }) =>
+      moments.map((moment) => ({
+        at: `${store}.${name}.${moment}`,
+        span,
+        requires: moment === 'start' ? requires : [],
+        let: moment === 'start' ? bindings : [],
+        steps: steps[moment],
+      })),
+    ),
+    ...reactions.map(({ at, span, steps }) => ({ at, span, requires: [], let: [], steps })),
+  ];
+}
+
+/** The expressions of a store that stand in no step: of derived values, requirements, `let` and tasks. */
+export function exprsBesideSteps(store: Store): readonly Expr[] {
+  return [
+    ...store.derived.map(({ value }) => value),
+    ...deedsOf(store).flatMap(({ requires, let: bindings }) => [
+      ...requires.map(exprOf),
+      ...bindings.map(({ value }) => value),
+    ]),
+    ...store.tasks.flatMap(exprsOfTask),
+  ];
+}
+
+/** Whether an application has tasks. */
+export const hasTasks = ({ stores }: Pick<Application, 'stores'>): boolean =>
+  stores.some(({ tasks }) => tasks.length > 0);
+
+/** The operation that a task calls; an exception if the model has none. */
+export function operationNamed({ services }: Application, of: OperationName): Operation {
+  return named(named(services, of.service).operations, of.operation);
 }
 
 /** The stores of applications: they are asked for again and again. */
@@ -127,7 +190,7 @@ export interface StoreReaction {
 /** The reactions of applications, by what they react to: `deck.admit`. */
 const reactionsByAction = new WeakMap<Application, ReadonlyMap<string, readonly StoreReaction[]>>();
 
-/** The reactions to an action, store by store in schema order. */
+/** The reactions to an action, or to `loadSailings.finish`, store by store in schema order. */
 export function reactionsTo(
   application: Application,
   store: string,

@@ -1,6 +1,7 @@
 import type { CalledFunction } from './functions.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Json } from '../base/json.js';
+import type { TaskReading } from './tasks.js';
 import type { Type } from './types.js';
 
 interface Node {
@@ -45,6 +46,13 @@ export type Expr =
       readonly store: string;
       readonly name: string;
       readonly args: readonly Expr[];
+    })
+  /** What is known of the runs of a task. */
+  | (Node & {
+      readonly kind: 'task';
+      readonly store: string;
+      readonly name: string;
+      readonly reading: TaskReading;
     })
   | (Node & {
       readonly kind: 'constant';
@@ -130,6 +138,7 @@ export function childrenOf(expr: Expr): readonly Expr[] {
     case 'local':
     case 'field':
     case 'derived':
+    case 'task':
     case 'constant':
       return [];
     case 'template':

@@ -1,4 +1,4 @@
-import { exprOf, type Application, type Store } from './application.js';
+import { deedsOf, exprsBesideSteps, type Application, type Store } from './application.js';
 import { walkExpr, type Expr } from './expressions.js';
 import { allSteps, exprsOf } from './step-kinds.js';
 
@@ -15,25 +15,20 @@ export function onlyStores(application: Application, names: readonly string[]): 
   return { ...application, stores: application.stores.filter(({ name }) => needed.has(name)) };
 }
 
-/** The stores that a store reads, runs actions of, resets or reacts to. */
-function storesNamedIn({ derived, actions, reactions }: Store): ReadonlySet<string> {
+/** The stores that a store reads, runs actions of, resets or reacts to, and those of tasks that it starts or cancels. */
+function storesNamedIn(store: Store): ReadonlySet<string> {
   const found = new Set<string>();
-  const steps = [...actions, ...reactions].flatMap((one) => allSteps(one.steps));
-  const exprs: Expr[] = [
-    ...derived.map(({ value }) => value),
-    ...actions.flatMap((action) => action.requires.map(exprOf)),
-    ...actions.flatMap((action) => action.let.map(({ value }) => value)),
-    ...steps.flatMap(exprsOf),
-  ];
+  const steps = deedsOf(store).flatMap((one) => allSteps(one.steps));
+  const exprs: Expr[] = [...exprsBesideSteps(store), ...steps.flatMap(exprsOf)];
   for (const expr of exprs)
     walkExpr(expr, (node) => {
-      if (node.kind === 'field' || node.kind === 'derived' || node.kind === 'ask')
-        found.add(node.store);
+      if ('store' in node) found.add(node.store);
     });
   for (const step of steps) {
-    if (step.kind === 'run') found.add(step.store);
+    if (step.kind === 'run' || step.kind === 'start') found.add(step.store);
+    if (step.kind === 'cancel') for (const task of step.tasks) found.add(task.store);
     if (step.kind === 'resetStores') for (const name of step.stores) found.add(name);
   }
-  for (const { to } of reactions) for (const { store } of to) found.add(store);
+  for (const { to } of store.reactions) for (const cause of to) found.add(cause.store);
   return found;
 }

@@ -1,8 +1,10 @@
 import type { Json } from '../base/json.js';
+import type { Failure } from './tasks.js';
 
 /** What became of an action that was sent. */
 export type Outcome =
-  | { readonly status: 'done' }
+  /** Of the start of a task: `ended` tells how the run ended; it never rejects. */
+  | { readonly status: 'done'; readonly ended?: Promise<Ended> }
   | {
       readonly status: 'refused';
       /** The text of a `requires` or a `none`, or one of the fixed reasons of {@link reasons}. */
@@ -14,17 +16,34 @@ export type Outcome =
   | { readonly status: 'broken'; readonly action: string }
   | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
 
+/** How a run of a task ended. */
+export interface Ended {
+  readonly status: 'finished' | 'failed' | 'abandoned';
+  readonly error?: TaskError;
+}
+
+/** Why a run failed, as `fail` steps read it. */
+export interface TaskError {
+  readonly kind: Failure;
+  readonly message: string;
+  /** What the rejection carried, if it fits; else null. */
+  readonly data: unknown;
+}
+
 /** The reasons for a refusal that are not in the schema. */
 export const reasons = {
   misfit: 'does not fit',
   missing: 'not found',
   outOfRange: 'out of range',
   unsettled: 'does not settle',
+  running: 'running',
+  cancelled: 'cancelled',
+  closed: 'closed',
 } as const;
 
 /** What a store was told that it cannot tell its caller. */
 export interface Report {
-  readonly kind: 'action' | 'derived' | 'watcher' | 'unsettled';
+  readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'unsettled';
   readonly at: string;
 }
 
@@ -36,7 +55,32 @@ export interface Environment {
   /** A fraction in [0, 1). */
   readonly random: () => number;
   readonly onProblem: (report: Report) => void;
+  /** What the application asks of the world outside, by service and operation. */
+  readonly services?: Services;
+  readonly timers?: Timers;
 }
+
+/** An operation: it answers with a promise, a stream or a value, unless the signal is aborted before. */
+export type Call = (payload: unknown, signal: AbortSignal) => unknown;
+export type Services = Readonly<Record<string, Readonly<Record<string, Call>>>>;
+
+/** What sets off something later; the platform's own functions have this shape. */
+export interface Timers {
+  readonly setTimeout: (run: () => void, ms: number) => unknown;
+  readonly clearTimeout: (timer: never) => void;
+}
+
+/** What can be read of the tasks of a store, by name. */
+export type TaskReadings = Readonly<
+  Record<
+    string,
+    {
+      readonly running: boolean;
+      readonly runs: readonly unknown[];
+      readonly waiting: readonly unknown[];
+    }
+  >
+>;
 
 /** What a watcher looks at: `'deck.freeM'` a field or derived value, `'deck'` a store, `'*'` everything. */
 export type Target = string;
@@ -58,6 +102,12 @@ export interface Running {
    * it there. For stores that nobody watches.
    */
   restore?(state: Readonly<Record<string, unknown>>): void;
+  /** Starts a task. */
+  start?(store: string, task: string, payload: Json | undefined): Outcome | undefined;
+  /** Abandons the runs of a task, or with `per` those of one value. */
+  cancel?(store: string, task: string, per?: Json): Outcome | undefined;
+  /** What goes on of the tasks, by store; stores without tasks may be missing. */
+  tasks?(): Readonly<Record<string, TaskReadings>>;
   /** It is not needed any more. */
   close?(): void;
 }
@@ -68,6 +118,7 @@ export const observables = [
   'state',
   'derived',
   'notices',
+  'tasks',
   'problems',
   'identity',
   'snapshots',
@@ -82,6 +133,8 @@ export interface Abilities {
   readonly fields: ReadonlySet<string>;
   /** `deck.freeM`, those with parameters too. */
   readonly derived: ReadonlySet<string>;
+  /** `timetable.loadSailings`. */
+  readonly tasks: ReadonlySet<string>;
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
   /** The actions that are sent text only. */

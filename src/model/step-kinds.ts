@@ -138,6 +138,17 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
     exprs: ({ payload }) => (payload === undefined ? [] : [payload]),
     mayBeRefused: () => true,
   },
+  start: {
+    paths: none,
+    exprs: ({ payload }) => (payload === undefined ? [] : [payload]),
+  },
+  cancel: {
+    paths: none,
+    exprs: ({ per }) => (per === undefined ? [] : [per]),
+    mayBeRefused: () => true,
+    wrong: (step) =>
+      lessEach(step.tasks).map((tasks) => wrongStep('part of a step left out', { ...step, tasks })),
+  },
   toggle: {
     paths: (step) => [step.in],
     exprs: ({ value }) => (value === undefined ? [] : [value]),
@@ -233,9 +244,12 @@ function leadsToItem({ segments }: Path): boolean {
   return segments.some(({ kind }) => kind !== 'property');
 }
 
+/** The steps that may store to other stores, or through what others do. */
+const farReaching: ReadonlySet<Step['kind']> = new Set(['run', 'resetStores', 'cancel']);
+
 /** Whether a step, or one within it, may store to other stores or through other actions. */
 export function reachesFar(step: Step): boolean {
-  return allSteps([step]).some(({ kind }) => kind === 'run' || kind === 'resetStores');
+  return allSteps([step]).some(({ kind }) => farReaching.has(kind));
 }
 
 /** The paths that a step itself stores to. */

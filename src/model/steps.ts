@@ -115,6 +115,19 @@ export type Step =
       readonly action: string;
       readonly payload: Expr | undefined;
     })
+  /** A task that is started after the transaction. */
+  | (Node & {
+      readonly kind: 'start';
+      readonly store: string;
+      readonly task: string;
+      readonly payload: Expr | undefined;
+    })
+  /** The runs of tasks are abandoned; with `per` those of one value. */
+  | (Node & {
+      readonly kind: 'cancel';
+      readonly tasks: readonly TaskName[];
+      readonly per: Expr | undefined;
+    })
   | (Node & {
       /** Takes a value out of a list of scalars or adds it; turns a boolean where there is no value. */
       readonly kind: 'toggle';
@@ -129,6 +142,12 @@ export type Step =
       readonly to: Expr;
     })
   | (Node & { readonly kind: 'let'; readonly bindings: readonly Binding[] });
+
+/** A task of a store. */
+export interface TaskName {
+  readonly store: string;
+  readonly task: string;
+}
 
 /** A value under a name, computed once. */
 export interface Binding {

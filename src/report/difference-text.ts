@@ -1,6 +1,13 @@
 import stringWidth from 'string-width';
+import type { Json } from '../base/json.js';
 import type { Paint } from '../diagnostics/render.js';
-import { isSend, type Script, type ScriptStep, type SendStep } from '../explore/script.js';
+import {
+  isSend,
+  type Script,
+  type ScriptStep,
+  type SendStep,
+  type TaskStep,
+} from '../explore/script.js';
 import type { ObservedClass } from '../model/participant.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
 import { valueLines, valueText } from './value-text.js';
@@ -73,6 +80,7 @@ const meanings: Readonly<Record<ObservedClass, string>> = {
   state: '',
   derived: '',
   notices: ': the calls of watchers',
+  tasks: ': calls, aborted calls, how runs ended, what goes on',
   problems: ': what went wrong where no caller is told',
   identity: ': parts that are equal to what they were, and yet other objects',
   snapshots:
@@ -87,11 +95,27 @@ function stepText(step: ScriptStep, i: number, isLast: boolean, paint: Paint): s
 function doneText(step: ScriptStep, paint: Paint): string {
   if ('stop' in step) return `stop ${step.stop}`;
   if (isSend(step)) return sendText(step, paint);
+  if (!('watch' in step)) return taskText(step, paint);
   const { watch, as, then } = step;
   if (then === undefined) return `watch ${watch} as ${as}`;
   return then === 'throw'
     ? `watch ${watch} as ${as}, which throws`
     : `watch ${watch} as ${as}, which sends ${sendText(then, paint)}`;
+}
+
+function taskText(step: TaskStep, paint: Paint): string {
+  const value = (of: Json) => valueText(of, mostOfPayload);
+  if ('start' in step) {
+    const { start, ...given } = step;
+    return `start  ${sendText({ send: start, ...given }, paint)}`;
+  }
+  if ('cancel' in step)
+    return `cancel ${step.cancel}${step.per === undefined ? '' : ` per ${value(step.per)}`}`;
+  if ('pass' in step)
+    return step.pass === 'next' ? 'time passes, to the next timer' : `${step.pass} ms pass`;
+  if ('value' in step) return `call ${step.value} gives ${value(step.result)}`;
+  if ('error' in step) return `call ${step.answer} fails with ${value(step.error)}`;
+  return `call ${step.answer} answers ${'result' in step ? value(step.result) : 'nothing'}`;
 }
 
 function sendText({ send, payload, fill }: SendStep, paint: Paint): string {

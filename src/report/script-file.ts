@@ -53,7 +53,7 @@ function scriptIn({ steps, quiet }: Readonly<Record<string, unknown>>): Script |
   if (!Array.isArray(steps)) return "it has no list of 'steps'";
   const odd = steps.findIndex((step) => !isStep(step));
   if (odd >= 0)
-    return `step ${odd + 1} has no 'send' of the form store.action, no 'watch' with 'as', and no 'stop'`;
+    return `step ${odd + 1} is none that is known: it has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass'`;
   return { steps: steps as ScriptStep[], ...(quiet === true ? { quiet } : {}) };
 }
 
@@ -66,9 +66,14 @@ export function unknownIn(
     application.stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
   );
   const targets = new Set(targetsOf(application));
+  const tasks = new Set(
+    application.stores.flatMap((store) => store.tasks.map(({ name }) => `${store.name}.${name}`)),
+  );
   for (const step of [...before.flatMap((one) => one.steps), ...steps]) {
     const send = isScriptSend(step) ? step : 'watch' in step ? step.then : undefined;
     if ('watch' in step && !targets.has(step.watch)) return step.watch;
+    const task = 'start' in step ? step.start : 'cancel' in step ? step.cancel : undefined;
+    if (task !== undefined && !tasks.has(task)) return task;
     if (typeof send === 'object' && !actions.has(send.send)) return send.send;
   }
   return undefined;
@@ -78,9 +83,20 @@ function isStep(value: unknown): boolean {
   if (!isObject(value)) return false;
   const { stop, watch, as, then } = value;
   if (stop !== undefined) return typeof stop === 'string';
-  if (watch === undefined) return isSend(value);
+  if (watch === undefined) return isSend(value) || isTaskStep(value);
   if (typeof watch !== 'string' || typeof as !== 'string') return false;
   return then === undefined || then === 'throw' || isSend(then);
+}
+
+function isTaskStep(value: Readonly<Record<string, unknown>>): boolean {
+  const { start, cancel, answer, pass, value: of } = value;
+  const isCall = (number: unknown) => Number.isInteger(number) && (number as number) >= 1;
+  if (start !== undefined) return isSend({ ...value, send: start });
+  if (cancel !== undefined) return typeof cancel === 'string';
+  if (pass !== undefined) return pass === 'next' || (typeof pass === 'number' && pass >= 0);
+  if (of !== undefined) return isCall(of) && value.result !== undefined;
+  const answers = ['result', 'error', 'nothing'].filter((key) => value[key] !== undefined);
+  return isCall(answer) && answers.length === 1;
 }
 
 function isSend(value: unknown): boolean {

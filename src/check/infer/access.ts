@@ -14,12 +14,12 @@ import {
   type Type,
 } from '../../model/types.js';
 import { requireFit, requirePresent, scalarKind, soleKind, type Inference } from './inference.js';
-import { inferStoreMember, narrowed } from './names.js';
+import { inferStoreMember, inferTaskReading, narrowed } from './names.js';
 import type { Scope } from './scope.js';
 
 /** `a.b`, `a?.b`, `a[i]`, `a?.[i]`. */
 export function inferAccess(cx: Inference, node: MemberExpression, scope: Scope): Expr {
-  const other = inferStoreMember(cx, node, scope);
+  const other = inferTaskReading(cx, node, scope) ?? inferStoreMember(cx, node, scope);
   if (other !== undefined) return other;
   const object = cx.infer(node.object, scope);
   return node.computed

@@ -17,7 +17,7 @@ export function checkLocalName(
     return;
   }
   const { store } = scope;
-  const owner = [store.fields, store.derived, store.constants]
+  const owner = [store.fields, store.derived, store.constants, store.tasks]
     .find((names) => names.has(name))
     ?.get(name);
   const named = cx.declarations.functions.get(name);

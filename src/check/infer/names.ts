@@ -2,6 +2,7 @@ import type { AnyNode, Identifier, MemberExpression } from 'acorn';
 import { nearest } from '../../base/suggest.js';
 import type { Span } from '../../diagnostics/source.js';
 import type { Expr } from '../../model/expressions.js';
+import { readings, runsType } from '../../model/tasks.js';
 import { absent, unknown, type Type } from '../../model/types.js';
 import type { StoreDeclaration } from '../declarations.js';
 import { functions } from './functions.js';
@@ -45,6 +46,43 @@ const globalNames = [
 
 function storeNames(store: StoreDeclaration): string[] {
   return [...store.fields.keys(), ...store.derived.keys(), ...store.constants.keys()];
+}
+
+/** `loadSailings.running`, `timetable.loadSailings.runs`: what is known of the runs of a task. */
+export function inferTaskReading(
+  cx: Inference,
+  node: MemberExpression,
+  scope: Scope,
+): Expr | undefined {
+  const { object, property } = node as { object: AnyNode; property: AnyNode };
+  if (node.computed || property.type !== 'Identifier') return undefined;
+  const found = taskNamed(cx, object, scope);
+  if (found === undefined) return undefined;
+  const { store, name, payload } = found;
+  const span = cx.spanOf(node);
+  const reading = readings.find((one) => one === property.name);
+  if (reading === undefined) {
+    const near = nearest(property.name, readings);
+    const of = `The task '${name}'`;
+    cx.problems.add('no-such-property', cx.spanOf(property), { name: property.name, of, near });
+    return { kind: 'undefined', span, type: unknown };
+  }
+  const type: Type = reading === 'running' ? { kind: 'boolean' } : runsType({ payload });
+  return { kind: 'task', store, name, reading, span, type };
+}
+
+function taskNamed(cx: Inference, node: AnyNode, scope: Scope) {
+  if (node.type === 'Identifier') {
+    const task = scope.locals.has(node.name) ? undefined : scope.store.tasks.get(node.name);
+    return task && { store: scope.store.name, name: node.name, payload: task.payload };
+  }
+  if (node.type !== 'MemberExpression' || node.computed) return undefined;
+  const { object, property } = node as { object: AnyNode; property: AnyNode };
+  if (object.type !== 'Identifier' || property.type !== 'Identifier') return undefined;
+  if (scope.locals.has(object.name) || storeNames(scope.store).includes(object.name))
+    return undefined;
+  const task = cx.declarations.stores.get(object.name)?.tasks.get(property.name);
+  return task && { store: object.name, name: property.name, payload: task.payload };
 }
 
 /** `wind.speed`: a name of another store, if that is what a member expression says. */

@@ -1,6 +1,9 @@
 // Derived values: computed when they are asked for, and again only if what was read for them has changed.
 import { Remembered, textOf } from './arguments.js';
 import { freeze, same } from './values.js';
+// <tasks>
+import type { TaskReadings } from './tasks.js';
+// </tasks>
 
 /** The state of all stores, by store: an object of fields, or a store's one value. */
 export type States = Readonly<Record<string, unknown>>;
@@ -29,6 +32,10 @@ export interface At {
   readonly version: number;
   /** Whether an action asks, in the middle of its transaction: then nothing is given out. */
   readonly isInside: boolean;
+  // <tasks>
+  /** What goes on of the tasks. */
+  readonly tasks: object;
+  // </tasks>
 }
 
 /** Something that was read for a value, and what it was. */
@@ -44,6 +51,9 @@ interface Memory {
   readonly version: number | undefined;
   readonly reads: readonly Read[];
   readonly value: unknown;
+  // <tasks>
+  tasks: object;
+  // </tasks>
 }
 
 /** The derived values of an application. */
@@ -96,6 +106,18 @@ export class Derivations {
     this.#values.set(store, values);
   }
 
+  // <tasks>
+  /** Adds what can be read of a task to something, and that to the stores as they are read. */
+  addTask(task: string, readings: () => TaskReadings, onto: object = {}): void {
+    const [store = '', name = ''] = task.split('.');
+    for (const reading of ['running', 'runs', 'waiting'] as const) {
+      const of = (): unknown => readings()[reading];
+      Object.defineProperty(onto, reading, { enumerable: true, get: () => this.read(of) });
+    }
+    Object.defineProperty(this.app[store], name, { value: onto });
+  }
+
+  // </tasks>
   /** Gives what a function reads: computed anew only if something that it read has changed. */
   tracked<T>(read: () => T): () => T {
     const own = new DerivedValue();
@@ -139,7 +161,10 @@ export class Derivations {
     try {
       const value = compute(this.app as never, ...(args as never[]));
       const version = at.isInside ? at.version : undefined;
-      return { states: at.states, version, reads, value };
+      // <tasks>
+      return { states: at.states, tasks: at.tasks, version, reads, value };
+      //- return { states: at.states, version, reads, value };
+      // </tasks>
     } finally {
       this.#at = outerAt;
       this.#reads = outerReads;
@@ -166,9 +191,15 @@ function valueFor(args: readonly unknown[], known: Remembered<DerivedValue>): De
 function holds(memory: Memory, at: At): boolean {
   const { version } = memory;
   if (version !== undefined && version !== at.version) return false;
-  if (memory.states === at.states) return true;
+  // <tasks>
+  if (memory.states === at.states && memory.tasks === at.tasks) return true;
+  //- if (memory.states === at.states) return true;
+  // </tasks>
   for (const { of, seen } of memory.reads) if (!Object.is(of(at), seen)) return false;
   // An action may go on writing to its states.
+  // <tasks>
+  memory.tasks = at.tasks;
+  // </tasks>
   if (!at.isInside) memory.states = at.states;
   return true;
 }

@@ -55,10 +55,26 @@ export interface PayloadCheck {
   readonly default?: unknown;
 }
 
+// <tasks>
+/** What the payload of a task must be, and what comes back. */
+export interface TaskCheck extends PayloadCheck {
+  readonly result?: ValueType;
+  /** What comes one after the other. */
+  readonly results?: ValueType;
+  /** What a rejection carries. */
+  readonly error?: ValueType;
+  /** Whether properties that the type does not have are taken off. */
+  readonly dropsExtra?: boolean;
+}
+
+// </tasks>
 /** What fits the fields of a store, or its one value, and the payloads of its actions. */
 export interface StoreChecks {
   readonly state?: ValueType;
   readonly actions?: Readonly<Record<string, PayloadCheck>>;
+  // <tasks>
+  readonly tasks?: Readonly<Record<string, TaskCheck>>;
+  // </tasks>
 }
 
 /** Whether a value fits a type. */

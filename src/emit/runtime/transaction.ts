@@ -5,7 +5,11 @@ import { takeIn } from './taking-in.js';
 
 /** What became of an action. */
 export type Outcome =
-  | { readonly status: 'done' }
+  // <tasks>
+  /** Of the start of a task: `ended` tells how the run ended, and never rejects. */
+  | { readonly status: 'done'; readonly ended?: Promise<Ended> }
+  //- | { readonly status: 'done' }
+  // </tasks>
   | {
       readonly status: 'refused';
       readonly reason: string;
@@ -16,9 +20,28 @@ export type Outcome =
   | { readonly status: 'broken'; readonly action: string }
   | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
 
+// <tasks>
+/** How a run of a task ended. */
+export interface Ended {
+  readonly status: 'finished' | 'failed' | 'abandoned';
+  readonly error?: TaskError;
+}
+
+/** Why a run failed. */
+export interface TaskError {
+  readonly kind: 'rejected' | 'timeout' | 'bad result' | 'broken' | 'refused';
+  readonly message: string;
+  /** What the rejection carried, if it fits. */
+  readonly data: unknown;
+}
+
+// </tasks>
 /** What went wrong where no caller can be told. */
 export interface Problem {
-  readonly kind: 'action' | 'derived' | 'watcher' | 'unsettled';
+  // <tasks>
+  readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'unsettled';
+  //- readonly kind: 'action' | 'derived' | 'watcher' | 'unsettled';
+  // </tasks>
   readonly at: string;
   readonly error?: unknown;
 }
@@ -31,7 +54,20 @@ export interface Options {
   readonly onProblem?: (problem: Problem) => void;
   /** Whether snapshots are frozen, so that who writes to one is told at once. */
   readonly guard?: boolean;
+  // <tasks>
+  /** What is called, by service and operation. */
+  readonly services?: object;
+  readonly timers?: Timers;
+  // </tasks>
 }
+
+// <tasks>
+/** What sets off something later; the platform's own functions have this shape. */
+export interface Timers {
+  readonly setTimeout: (run: () => void, ms: number) => unknown;
+  readonly clearTimeout: (timer: never) => void;
+}
+// </tasks>
 
 /** What an action may ask for. The time is asked for once in a transaction, and stays. */
 export interface Tools {
@@ -71,6 +107,20 @@ const mostTurns = 1000;
 
 const done: Outcome = Object.freeze({ status: 'done' });
 
+// <tasks>
+const closed: Outcome = Object.freeze({ status: 'refused', reason: 'closed' });
+
+/** What is done for tasks: before a transaction, with its commit, and after its notices. */
+interface Around {
+  begin(): void;
+  apply(): boolean;
+  // <auto>
+  follow(): void;
+  // </auto>
+  close(): void;
+}
+
+// </tasks>
 interface Waiting {
   readonly action: string;
   readonly work: () => boolean;
@@ -87,6 +137,12 @@ export class Turns {
   readonly #notify: () => void;
   readonly #waiting: Waiting[] = [];
   #isBusy = false;
+  // <tasks>
+  /** What is done for tasks around each transaction. */
+  tasks: Around | undefined;
+  #isClosed = false;
+  #close: (() => void) | undefined;
+  // </tasks>
   #now: number | undefined;
 
   /** `notify` tells the watchers, after each action that changed something. */
@@ -125,6 +181,9 @@ export class Turns {
     check: PayloadCheck | undefined,
     work: Transaction<P>,
   ): Outcome {
+    // <tasks>
+    if (this.#isClosed) return closed;
+    // </tasks>
     const run = () => this.#transaction(payload, check, work);
     if (this.#isBusy) {
       const outcome = new Promise<Outcome>((settle) => {
@@ -142,6 +201,50 @@ export class Turns {
     }
   }
 
+  // <tasks>
+  /** A turn that no caller waits for, before all else if it is the next; `settle` is told what became of it. */
+  turn(
+    action: string,
+    work: () => boolean,
+    settle: (outcome: Outcome) => void,
+    isNext = false,
+  ): void {
+    if (this.#isClosed) return;
+    const waiting = { action, work, settle };
+    if (isNext) this.#waiting.unshift(waiting);
+    else this.#waiting.push(waiting);
+    if (this.#isBusy) return;
+    this.#isBusy = true;
+    try {
+      this.#drain(action);
+    } finally {
+      this.#isBusy = false;
+    }
+  }
+
+  /** Does something in the turn that is under way, with the commit and the notices that follow. */
+  run(action: string, work: () => boolean): Outcome {
+    return this.#run(action, work);
+  }
+
+  /** A transaction of the turn that is under way; throws if it is not kept. */
+  transact(work: Transaction<void>): boolean {
+    return this.#transaction(undefined, undefined, work);
+  }
+
+  /** From the end of this turn on all is refused. */
+  close(end: () => void): void {
+    if (this.#isClosed || this.#close !== undefined) return;
+    this.#close = () => {
+      this.#isClosed = true;
+      this.tasks?.close();
+      end();
+      for (const { settle } of this.#waiting.splice(0)) settle(closed);
+    };
+    if (!this.#isBusy) this.#close();
+  }
+
+  // </tasks>
   #transaction<P>(
     payload: unknown,
     check: PayloadCheck | undefined,
@@ -149,6 +252,9 @@ export class Turns {
   ): boolean {
     const accepted = check === undefined ? payload : accept(payload, check);
     this.#now = undefined;
+    // <tasks>
+    this.tasks?.begin();
+    // </tasks>
     try {
       this.isActing = true;
       work.act(accepted as P);
@@ -163,6 +269,9 @@ export class Turns {
 
   #run(action: string, work: () => boolean): Outcome {
     let changed: boolean;
+    // <tasks>
+    this.tasks?.begin();
+    // </tasks>
     try {
       changed = work();
     } catch (error) {
@@ -170,15 +279,30 @@ export class Turns {
         const { reason, at } = error;
         return at === undefined ? { status: 'refused', reason } : { status: 'refused', reason, at };
       }
+      // <tasks>
+      if (action.split('.').length > 2) {
+        this.report({ kind: 'task', at: action, error });
+        return { status: 'broken', action };
+      }
+      // </tasks>
       this.report({ kind: 'action', at: action, error });
       return { status: 'broken', action };
     }
+    // <tasks>
+    if (this.tasks?.apply() === true) changed = true;
+    // </tasks>
     if (changed) this.#notify();
+    // <auto>
+    this.tasks?.follow();
+    // </auto>
     return done;
   }
 
   #drain(action: string): void {
     for (let turns = 1; ; turns++) {
+      // <tasks>
+      if (!this.#isClosed) this.#close?.();
+      // </tasks>
       const next = this.#waiting.shift();
       if (next === undefined) return;
       if (turns === mostTurns) this.report({ kind: 'unsettled', at: action });

@@ -76,6 +76,14 @@ export class Watchers {
     };
   }
 
+  // <tasks>
+  /** Nobody is told any more. */
+  clear(): void {
+    for (const watcher of this.#watchers) Object.assign(watcher, { isStopped: true });
+    this.#watchers = [];
+  }
+
+  // </tasks>
   /** After a transaction. One that is stopped meanwhile is passed over, one that is added waits. */
   round(): void {
     for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();

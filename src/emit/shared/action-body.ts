@@ -9,6 +9,7 @@ import {
   writtenFields,
 } from '../../model/step-kinds.js';
 import type { Binding, Step } from '../../model/steps.js';
+import type { TaskReading } from '../../model/tasks.js';
 import { absent, membersOf, union, type Type } from '../../model/types.js';
 import { code, data, joined, Name, named, nothing, scoped, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
@@ -33,6 +34,8 @@ export interface Deed {
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   readonly steps: readonly Step[];
+  /** Of the start of a task: how long it waits, if that is computed. */
+  readonly delay?: Expr | undefined;
 }
 
 /** Writes what an action does: what it requires, its bindings, its steps. */
@@ -74,9 +77,14 @@ export abstract class ActionBody {
   abstract field(store: string, name: string): Code;
   /** How the present value of a derived value is read; `args` if it has parameters. */
   abstract derived(store: string, name: string, args?: Code): Code;
+  /** How what is known of the runs of a task is read. */
+  abstract task(store: string, name: string, reading: TaskReading): Code;
   abstract draw(name: Drawn): Code;
   /** The statements of steps; `isEnd` if nothing follows them. */
   abstract steps(steps: readonly Step[], isEnd: boolean): Code;
+
+  /** Sets how long the start of a task waits. */
+  protected abstract delay(ms: Expr): Code;
 
   /** What stands between the bindings and the steps. */
   protected afterBindings(): Code {
@@ -110,6 +118,7 @@ export abstract class ActionBody {
       [
         ...requires.map((requirement) => this.#required(requirement)),
         this.bindings(bindings),
+        this.deed.delay === undefined ? nothing : this.delay(this.deed.delay),
         this.afterBindings(),
         this.steps(steps, true),
         this.atEnd(),
@@ -135,6 +144,7 @@ export abstract class ActionBody {
       field: (store, name) => this.field(store, name),
       derived: (store, name) => this.derived(store, name),
       asked: (store, name, args) => this.derived(store, name, args),
+      task: (store, name, reading) => this.task(store, name, reading),
       draw: (name) => this.draw(name),
       held: (expr) => this.#heldBy(expr),
     };
@@ -365,10 +375,11 @@ function isEmptyTest({ operator, left, right }: Expr & { kind: 'binary' }): bool
   return operator === '>' && isLength && right.kind === 'literal' && right.value === 0;
 }
 
-function exprsOfDeed({ requires, let: bindings, steps }: Deed): readonly Expr[] {
+function exprsOfDeed({ requires, let: bindings, steps, delay }: Deed): readonly Expr[] {
   return [
     ...requires.map(exprOf),
     ...bindings.map(({ value }) => value),
+    ...(delay === undefined ? [] : [delay]),
     ...allSteps(steps).flatMap(exprsOf),
   ];
 }

@@ -1,4 +1,10 @@
-import type { Action, Application, Store } from '../../model/application.js';
+import {
+  operationNamed,
+  type Action,
+  type Application,
+  type Store,
+} from '../../model/application.js';
+import type { Task } from '../../model/tasks.js';
 import type { Format, Type } from '../../model/types.js';
 import {
   code,
@@ -55,6 +61,11 @@ export class CheckFiles {
       return check.length === 0 ? [] : [entry(action.name, object(check))];
     });
     if (actions.length > 0) entries.push(entry('actions', object(actions)));
+    const tasks = store.tasks.flatMap((task) => {
+      const check = [...this.#payload(task, own), ...this.#answers(task, own)];
+      return check.length === 0 ? [] : [entry(task.name, object(check))];
+    });
+    if (tasks.length > 0) entries.push(entry('tasks', object(tasks)));
     if (entries.length === 0) return undefined;
     const table = own.exported(`${store.name}Checks`);
     const type = own.type('runtime/fitting', 'StoreChecks');
@@ -71,7 +82,14 @@ export class CheckFiles {
   }
 
   /** What comes as text is always judged: that is how it is converted. */
-  #payload({ payload, payloadDefault, acceptsText }: Action, module: Module): Code[] {
+  #payload(
+    {
+      payload,
+      payloadDefault,
+      acceptsText,
+    }: Pick<Action, 'payload' | 'payloadDefault' | 'acceptsText'>,
+    module: Module,
+  ): Code[] {
     if (payload === undefined) return [];
     const entries: Code[] = [];
     if (this.checks !== 'never' || acceptsText)
@@ -80,6 +98,16 @@ export class CheckFiles {
       entries.push(entry('from', named(module.value('runtime/from-text', 'fromText'))));
     if (payloadDefault !== undefined) entries.push(entry('default', data(payloadDefault)));
     return entries;
+  }
+
+  /** What the operation of a task gives: it comes from outside, and is always judged. */
+  #answers({ operation }: Task, module: Module): Code[] {
+    if (operation === undefined) return [];
+    const { result, results, error, dropsExtra } = operationNamed(this.application, operation);
+    const parts = Object.entries({ result, results, error }).flatMap(([name, type]) =>
+      type === undefined ? [] : [entry(name, this.#type(type, module))],
+    );
+    return dropsExtra ? [...parts, entry('dropsExtra', code`true`)] : parts;
   }
 
   /** All modules that hold something. */

@@ -20,6 +20,7 @@ import type { Output } from './output.js';
 import { parametersOf } from './parameters.js';
 import { printExpr, type Reading } from './print-expression.js';
 import { pureReading } from './reading.js';
+import { taskReadings } from './task-types.js';
 
 const viewAbout = 'The stores as derived values read them.';
 
@@ -34,11 +35,13 @@ export function addAppView(output: Output, name = 'App', about = viewAbout): str
   });
 }
 
-/** A store as it is read: its fields and its derived values. */
-export function viewOf({ types }: Output, store: Store, module: Module): Code {
+/** A store as it is read: its fields, its derived values, and what goes on of its tasks. */
+export function viewOf(output: Output, store: Store, module: Module): Code {
+  const { types } = output;
   const state = types.state(store, module);
   const fields = store.single ? code`{ readonly value: ${state} }` : state;
-  return joined([fields, types.derived(store, module)], ' & ');
+  const tasks = taskReadings(output, store, module);
+  return joined([fields, types.derived(store, module), tasks], ' & ');
 }
 
 /** How the derived values of a store are computed, as a constant of its module; `undefined` if it has none. */

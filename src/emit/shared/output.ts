@@ -17,6 +17,7 @@ import type { GeneratedFile } from '../generated-file.js';
 import { CheckFiles } from './check-files.js';
 import { parametersOf } from './parameters.js';
 import { printExpr } from './print-expression.js';
+import { partsOf } from './parts-of.js';
 import { pureReading } from './reading.js';
 import {
   runtimeFiles,
@@ -134,9 +135,13 @@ export class Output {
       text: module.print(),
     }));
     const used = modules.flatMap(({ uses }) => uses.filter((path) => path.startsWith('runtime/')));
-    const copied = runtimeFiles(used, style, this.options.guard, readRuntime).map(
-      ({ path, text }: RuntimeFile) => ({ path, isRuntime: true as const, text }),
-    );
+    const copied = runtimeFiles(
+      used,
+      style,
+      this.options.guard,
+      partsOf(this.application),
+      readRuntime,
+    ).map(({ path, text }: RuntimeFile) => ({ path, isRuntime: true as const, text }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));
   }
 }

@@ -1,25 +1,31 @@
-import type { Action, Application, Store } from '../../model/application.js';
+import { deedsOf, type Action, type Application, type Store } from '../../model/application.js';
+import type { Task } from '../../model/tasks.js';
 import { allSteps } from '../../model/step-kinds.js';
 import { code, doc, key, nothing, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import type { Output } from './output.js';
 
 /** The type in which a payload is given by callers. */
-export function givenType(output: Output, store: Store, action: Action, module: Module): Code {
+export function givenType(
+  output: Output,
+  store: Store,
+  action: Action | Task,
+  module: Module,
+): Code {
   const type = output.types.payload(store, action, module);
   return action.acceptsText ? code`${module.type('runtime/from-text', 'FromText')}<${type}>` : type;
 }
 
 /** `?` after the name of a payload that may be left out. */
-export function optionalMark({ payloadDefault }: Action): Code {
+export function optionalMark({ payloadDefault }: Pick<Action, 'payloadDefault'>): Code {
   return payloadDefault === undefined ? nothing : code`?`;
 }
 
 /** The actions that others run, as `[store, action]`. */
 function actionsRun({ stores }: Application): readonly (readonly [Store, Action])[] {
   const found = new Map<string, readonly [Store, Action]>();
-  for (const { actions, reactions } of stores)
-    for (const { steps } of [...actions, ...reactions])
+  for (const owner of stores)
+    for (const { steps } of deedsOf(owner))
       for (const step of allSteps(steps))
         if (step.kind === 'run') {
           const store = stores.find(({ name }) => name === step.store);

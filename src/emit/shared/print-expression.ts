@@ -1,5 +1,6 @@
 import type { Argument, Expr, NamedReference } from '../../model/expressions.js';
 import { doneBy, type FunctionsBy } from '../../model/functions.js';
+import type { TaskReading } from '../../model/tasks.js';
 import { membersOf, type Type, type TypeTable } from '../../model/types.js';
 import {
   arrow,
@@ -28,6 +29,8 @@ export interface Reading {
   derived(store: string, name: string): Code;
   /** A derived value with parameters. */
   asked(store: string, name: string, args: Code): Code;
+  /** What is known of the runs of a task. */
+  task(store: string, name: string, reading: TaskReading): Code;
   constant(store: string, name: string): Code;
   /** What holds a value whose type a condition has narrowed, if something does. */
   held?(expr: Expr): Code | undefined;
@@ -91,6 +94,7 @@ const printers: { readonly [K in Expr['kind']]: Printer<Extract<Expr, { kind: K 
   field: (expr, reading) => accessed(reading.held?.(expr) ?? reading.field(expr.store, expr.name)),
   derived: (expr, reading) =>
     accessed(reading.held?.(expr) ?? reading.derived(expr.store, expr.name)),
+  task: ({ store, name, reading: what }, reading) => accessed(reading.task(store, name, what)),
   constant: ({ store, name }, reading) => accessed(reading.constant(store, name)),
   template: ({ texts, values }, reading) =>
     whole(

@@ -1,3 +1,4 @@
+import { hasTasks } from '../../model/application.js';
 import { code, data, joined, word, type Code } from '../build/code.js';
 import type { Output } from './output.js';
 
@@ -9,7 +10,13 @@ export function exportTypes(
   const modules: Readonly<Record<string, readonly string[]>> = {
     ...own,
     watchable: ['Watchable', 'Observer', 'Subscription'],
-    transaction: ['Options', 'Outcome', 'Problem'],
+    transaction: [
+      'Options',
+      'Outcome',
+      'Problem',
+      ...(hasTasks(output.application) ? ['Ended', 'TaskError', 'Timers'] : []),
+    ],
+    ...(hasTasks(output.application) ? { tasks: ['TaskReadings'] } : {}),
   };
   const lines = Object.entries(modules).map(([file, names]) => {
     // Where the schema has a type of the same name, that of the run time is called `Store...`.

@@ -1,4 +1,5 @@
 import {
+  deedsOf,
   reactionsTo,
   type Action,
   type Application,
@@ -6,6 +7,7 @@ import {
   type Store,
 } from '../../model/application.js';
 import { allSteps, exprsOf, pathsOf } from '../../model/step-kinds.js';
+import type { Step } from '../../model/steps.js';
 import { pascal } from '../build/reserved.js';
 import { localsRead } from './expression-facts.js';
 
@@ -32,17 +34,24 @@ export function readByReactions(
   return [...new Set(read)];
 }
 
-/** Whether any reaction reads what an action binds. */
+/** Whether any reaction reads what an action binds, or something later what the start of a task binds. */
 export function givesReactions({ stores }: Application): boolean {
-  return stores.some(({ reactions }) => reactions.some((one) => boundFor(one).length > 0));
+  return stores.some(
+    ({ reactions, tasks }) =>
+      reactions.some((one) => boundFor(one).length > 0) ||
+      tasks.some((task) => task.requires.length + task.let.length > 0),
+  );
 }
 
 /** Whether any action puts whole stores back to their defaults. */
-export function resetsStores({ stores }: Application): boolean {
-  return stores.some(({ actions, reactions }) =>
-    [...actions, ...reactions].some(({ steps }) =>
-      allSteps(steps).some(({ kind }) => kind === 'resetStores'),
-    ),
+export function resetsStores(application: Application): boolean {
+  return hasStep(application, 'resetStores');
+}
+
+/** Whether anything that the stores do has a step of that kind. */
+export function hasStep({ stores }: Application, kind: Step['kind']): boolean {
+  return stores.some((store) =>
+    deedsOf(store).some(({ steps }) => allSteps(steps).some((step) => step.kind === kind)),
   );
 }
 
@@ -59,6 +68,8 @@ export function reactionName({ steps }: Reaction): string {
   if (first === undefined) return 'react';
   if (first.kind === 'run') return `run${pascal(first.action)}`;
   if (first.kind === 'resetStores') return 'resetStores';
+  if (first.kind === 'start') return `start${pascal(first.task)}`;
+  if (first.kind === 'cancel') return `cancel${pascal(first.tasks[0]?.task ?? '')}`;
   const field = first.kind === 'reset' ? first.fields[0] : pathsOf(first)[0]?.field;
   return `${verbs[first.kind] ?? first.kind}${pascal(field ?? '')}`;
 }

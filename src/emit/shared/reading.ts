@@ -1,4 +1,4 @@
-import { named, type Code } from '../build/code.js';
+import { code, named, property, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import type { Application } from '../../model/application.js';
 import type { CheckFiles } from './check-files.js';
@@ -35,7 +35,10 @@ export function sharedReading(output: ReadFrom, module: Module): SharedReading {
   };
 }
 
-/** How an expression is written that asks nothing of the environment: it reads fields and derived values by `read`. */
+/**
+ * How an expression is written that asks nothing of the environment: it reads fields, derived values and tasks by
+ * `read`.
+ */
 export function pureReading(
   output: ReadFrom,
   module: Module,
@@ -47,6 +50,7 @@ export function pureReading(
     field: read,
     derived: read,
     asked: read,
+    task: (store, name, reading) => code`${read(store, name)}${property(reading)}`,
     draw: () => {
       throw new Error('a derived value asks nothing of the environment');
     },

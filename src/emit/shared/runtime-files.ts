@@ -1,4 +1,5 @@
 import type { EmitOptions } from '../emit-options.js';
+import { withParts, type RuntimePart } from './runtime-parts.js';
 
 /** Reads a file of the run time, by its path below `src/emit`. */
 export type ReadRuntime = (path: string) => string;
@@ -27,6 +28,7 @@ export function runtimeFiles(
   used: readonly string[],
   style: StyleRuntime,
   guard: EmitOptions['guard'],
+  parts: ReadonlySet<RuntimePart>,
   read: ReadRuntime,
 ): readonly RuntimeFile[] {
   const found = new Map<string, string>();
@@ -36,7 +38,7 @@ export function runtimeFiles(
     const from = style.files.includes(name)
       ? `styles/${style.name}/runtime/${file}.ts`
       : `runtime/${file}.ts`;
-    const text = read(from).replace(/(['"])(?:\.\.\/){3}runtime\//g, '$1./');
+    const text = withParts(read(from), parts).replace(/(['"])(?:\.\.\/){3}runtime\//g, '$1./');
     found.set(name, text);
     for (const [, other = ''] of text.matchAll(/from ['"]\.\/([\w-]+)\.js['"]/g)) visit(other);
   };

@@ -5,8 +5,9 @@ import { pascal } from '../build/reserved.js';
 
 /** A field or derived value that an expression reads, with the parameter that stands for it. */
 export interface Source {
-  readonly kind: 'field' | 'derived' | 'ask';
+  readonly kind: 'field' | 'derived' | 'ask' | 'task';
   readonly store: string;
+  /** `vehicles`; of a task `loadSailings.running`. */
   readonly name: string;
   readonly param: Name;
 }
@@ -17,20 +18,23 @@ export interface Sources {
   readonly param: (store: string, name: string) => Name;
 }
 
-/** The sources of a derived value in the order in which it names them. */
-export function sourcesOf({ value }: Derived): Sources {
+/** The sources of an expression in the order in which it names them. */
+export function sourcesOf({ value }: Pick<Derived, 'value'>): Sources {
   const found = new Map<string, Source>();
   const bare = new Set<string>();
   walkExpr(value, (node) => {
-    if (node.kind !== 'field' && node.kind !== 'derived' && node.kind !== 'ask') return;
-    const full = `${node.store}.${node.name}`;
+    const isSource = ['field', 'derived', 'ask', 'task'].includes(node.kind);
+    if (!isSource || !('store' in node) || node.kind === 'constant') return;
+    const name = node.kind === 'task' ? `${node.name}.${node.reading}` : node.name;
+    const full = `${node.store}.${name}`;
     if (found.has(full)) return;
-    const wanted = bare.has(node.name) ? `${node.store}${pascal(node.name)}` : node.name;
-    bare.add(node.name);
+    const plain = node.kind === 'task' ? `${node.name}${pascal(node.reading)}` : node.name;
+    const wanted = bare.has(plain) ? `${node.store}${pascal(plain)}` : plain;
+    bare.add(plain);
     found.set(full, {
       kind: node.kind,
       store: node.store,
-      name: node.name,
+      name,
       param: new Name(wanted),
     });
   });

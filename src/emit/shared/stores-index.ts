@@ -1,8 +1,11 @@
-import { code, data, doc, entry, Name, scoped, type Code } from '../build/code.js';
+import { hasTasks } from '../../model/application.js';
+import { code, data, doc, entry, Name, nothing, scoped, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
 import type { Output } from './output.js';
+import { begins } from './parts-of.js';
 import { exportTypes } from './public-types.js';
+import { optionsType } from './task-types.js';
 
 /** What differs between the styles whose stores are made of readable parts. */
 export interface StoresIndex {
@@ -24,7 +27,7 @@ export function emitStoresIndex(
   const [given, maker, tools, stores] = ['options', name, 'around', 'stores'].map(
     (one) => new Name(one),
   ) as [Name, Name, Name, Name];
-  const options = module.type('runtime/transaction', 'Options');
+  const options = optionsType(output, module);
   const made = application.stores.map((store) => {
     const create = module.value(`stores/${store.name}`, `create${pascal(store.name)}`);
     return code`${entry(store.name, code`${create}(${tools})`)},`;
@@ -36,11 +39,11 @@ export function emitStoresIndex(
   const body = code`const ${maker} = new ${module.value(file, type)}(${output.checkTable(module)}, ${given});
 const ${tools}: ${types.use('Around', module)} = ${around(maker, stores, module)};
 const ${stores} = {\n${made}\n};
-return {
+${begins(application) ? code`${maker}.begin();\n` : nothing}return {
 stores,
 ${doc('The state of each store.')}states: {\n${states}\n},
 ${doc('The state of all stores.')}state: ${maker}.state<${types.app(module)}>(),
-};`;
+${hasTasks(application) ? code`${doc('Abandons all tasks and watchers: from then on everything is refused.')}close: ${maker}.close,\n` : nothing}};`;
   module.add(
     scoped(
       [given, maker, tools, stores],

@@ -29,7 +29,7 @@ export class TypeFile {
       for (const { name, derived } of stores)
         if (derived.length > 0) this.#derived.set(name, this.#allocate(`${pascal(name)}Derived`));
     for (const store of stores)
-      for (const action of store.actions) this.#namePayload(store, action);
+      for (const action of [...store.actions, ...store.tasks]) this.#namePayload(store, action);
     this.#declare();
   }
 
@@ -48,7 +48,7 @@ export class TypeFile {
     return name;
   }
 
-  #namePayload(store: Store, { name, payload }: Action): void {
+  #namePayload(store: Store, { name, payload }: Pick<Action, 'name' | 'payload'>): void {
     if (payload === undefined || !isLong(payload)) return;
     const wanted = `${pascal(store.name)}${pascal(name)}Payload`;
     this.#payloads.set(`${store.name}.${name}`, this.#allocate(wanted));
@@ -88,7 +88,7 @@ export class TypeFile {
   }
 
   /** The type of an action's payload. */
-  payload(store: Store, action: Action, module: Module): Code {
+  payload(store: Store, action: Pick<Action, 'name' | 'payload'>, module: Module): Code {
     const alias = this.#payloads.get(`${store.name}.${action.name}`);
     if (alias !== undefined) return this.use(alias, module);
     return action.payload === undefined ? word('undefined') : this.type(action.payload, module);
@@ -106,7 +106,7 @@ export class TypeFile {
     for (const { name, type, about } of application.types.values())
       module.add(this.#declaration(name, type, about));
     for (const store of application.stores)
-      for (const action of store.actions) {
+      for (const action of [...store.actions, ...store.tasks]) {
         const name = this.#payloads.get(`${store.name}.${action.name}`);
         if (name === undefined || action.payload === undefined) continue;
         this.#exported(name);

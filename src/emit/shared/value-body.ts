@@ -19,7 +19,9 @@ import type { Module } from '../build/module.js';
 import { ActionBody, type Branch, type Deed } from './action-body.js';
 import { fieldsRead, fieldsReadBy } from './derived-reads.js';
 import type { Output } from './output.js';
+import { isSimple } from './expression-facts.js';
 import { printTest } from './print-expression.js';
+import { fullNames } from './task-deeds.js';
 import { isValueStep, ValueSteps } from './value-steps.js';
 
 /** Whether steps reach beyond the own store: then they are written on the state of all stores. */
@@ -28,6 +30,7 @@ export function reachesAll(steps: readonly Step[]): boolean {
     (step) =>
       step.kind === 'run' ||
       step.kind === 'resetStores' ||
+      step.kind === 'cancel' ||
       (step.kind === 'when' && (reachesAll(step.then) || reachesAll(step.else))),
   );
 }
@@ -80,6 +83,10 @@ export abstract class ValueBody extends ActionBody {
   /** Runs another action on the state of all stores. */
   protected abstract run(state: Name, action: string, payload: Code | undefined): Code;
   protected abstract resetStores(state: Name, stores: readonly string[]): Code;
+  /** Asks for a start after the transaction. */
+  protected abstract start(task: string, payload: Code | undefined): Code;
+  /** Abandons runs, with what belongs to it, on the state of all stores. */
+  protected abstract cancel(state: Name, tasks: readonly string[], per: Code | undefined): Code;
 
   field(store: string, name: string): Code {
     const isSingle = this.application.stores.some((one) => one.name === store && one.single);
@@ -102,8 +109,9 @@ export abstract class ValueBody extends ActionBody {
   steps(steps: readonly Step[], isEnd: boolean): Code {
     if (isEnd) {
       const { lines, value } = this.#end(steps);
-      const { requires, let: bindings } = this.deed;
-      const isAlone = requires.length + bindings.length === 0 && lines.every(isNothing);
+      const { requires, let: bindings, delay } = this.deed;
+      const isAlone =
+        requires.length + bindings.length === 0 && delay === undefined && lines.every(isNothing);
       this.onlyValue = isAlone ? value : undefined;
       return joined([...lines, code`return ${value};`], '\n');
     }
@@ -156,7 +164,13 @@ export abstract class ValueBody extends ActionBody {
         this.#pending = this.run(this.current, `${step.store}.${step.action}`, payload);
       } else if (step.kind === 'resetStores')
         this.#pending = this.resetStores(this.current, step.stores);
-      else if (isValueStep(step)) lines.push(...this.#change(step));
+      else if (step.kind === 'cancel') {
+        const per = step.per === undefined ? undefined : this.print(step.per);
+        this.#pending = this.cancel(this.current, fullNames(step.tasks), per);
+      } else if (step.kind === 'start') {
+        const payload = step.payload === undefined ? undefined : this.print(step.payload);
+        lines.push(code`${this.start(`${step.store}.${step.task}`, payload)};`);
+      } else if (isValueStep(step)) lines.push(...this.#change(step));
       this.after(step);
       return lines;
     });
@@ -185,6 +199,9 @@ export abstract class ValueBody extends ActionBody {
   /** Whether what a step reads, or makes something of, has been changed since the state was last kept. */
   #mustFlush(step: Step): boolean {
     if (!this.#isPending) return false;
+    // A mere name is the same before and after.
+    if (step.kind === 'start' && (step.payload === undefined || isSimple(step.payload)))
+      return false;
     if (!Array.isArray(this.#pending) || !(isValueStep(step) || step.kind === 'let')) return true;
     const own = this.store.name;
     const read = fieldsReadBy(exprsOf(step), this.application);

@@ -33,13 +33,16 @@ export interface Changes {
 }
 
 /** Steps that change the own store by values. */
-export type ValueStep = Exclude<Step, { kind: 'when' | 'let' | 'run' | 'resetStores' }>;
+export type ValueStep = Exclude<
+  Step,
+  { kind: 'when' | 'let' | 'run' | 'resetStores' | 'start' | 'cancel' }
+>;
 
 type ItemStep = Step & { kind: 'update' | 'remove' };
 
 /** Whether a step changes fields of its own store, and does nothing else. */
 export function isValueStep(step: Step): step is ValueStep {
-  return !['when', 'let', 'run', 'resetStores'].includes(step.kind);
+  return !['when', 'let', 'run', 'resetStores', 'start', 'cancel'].includes(step.kind);
 }
 
 export interface ValueOptions {

@@ -12,7 +12,7 @@ import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice } from '../playing/player.js';
 import { leakedBy } from './late.js';
-import { isSend } from '../script.js';
+import { isAsked, isSend } from '../script.js';
 
 /** A difference, but for the step after which it showed. */
 export type Found = Omit<Difference, 'step'>;
@@ -52,7 +52,12 @@ export class ComparedParticipant {
     first: Shown,
   ) {
     this.#observed = observed;
-    this.player = new Player(participant, watches ? observed.targets : [], byStep);
+    this.player = new Player(
+      participant,
+      watches ? observed.targets : [],
+      byStep,
+      observed.callables,
+    );
     this.#expected = first;
     const { state, has } = this.player;
     this.#start = this.#last = { expected: stateWithin(first.state, has), actual: state };
@@ -67,7 +72,19 @@ export class ComparedParticipant {
     player.begin();
     let outcome: unknown;
     if (isSend(step)) outcome = player.send(step, record.payload);
-    else player.changeWatchers(step);
+    else if ('watch' in step || 'stop' in step) player.changeWatchers(step);
+    return this.#followed(record, outcome);
+  }
+
+  /** Does what the first has done, until nothing moves any more; what differs then. */
+  async followSlowly(record: StepRecord): Promise<Found | undefined> {
+    this.player.begin();
+    const outcome = await this.player.play(record.step, record.payload, record.ms);
+    return this.#followed(record, outcome);
+  }
+
+  #followed(record: StepRecord, outcome: unknown): Found | undefined {
+    const { player } = this;
     const looks = looksAtState(record);
     // What was derived before belongs to an earlier step now.
     if (record.changed && !looks) player.derived = undefined;
@@ -110,9 +127,10 @@ export class ComparedParticipant {
   #compared(record: StepRecord, outcome: unknown, looks: boolean): Found | undefined {
     const before: Shown = { state: this.player.state, derived: this.player.derived };
     return (
-      (isSend(record.step) ? this.#ofOutcome(record, outcome) : undefined) ??
+      (isAsked(record.step) ? this.#ofOutcome(record, outcome) : undefined) ??
       (looks ? this.#ofState(record, before) : undefined) ??
       this.#ofNotices(record, before) ??
+      this.#ofTasks(record) ??
       this.#ofProblems(record)
     );
   }
@@ -213,6 +231,14 @@ export class ComparedParticipant {
     return isSameNotice(a, b, look === 'fully', this.#known);
   }
 
+  /** Calls, aborted signals, ends of runs; and what goes on, where it is looked at. */
+  #ofTasks({ tasks: expected }: StepRecord): Found | undefined {
+    if (expected === undefined) return undefined;
+    const actual = (this.player.tasks = this.player.lookAtTasks());
+    if (!this.#compares('tasks') || same(expected, actual)) return undefined;
+    return this.#found('tasks', narrowed(expected, actual));
+  }
+
   #ofProblems({ reports }: StepRecord): Found | undefined {
     const { reports: own } = this.player;
     if (!this.#compares('problems') || same(reports, own)) return undefined;
@@ -231,7 +257,9 @@ function readerOf(target: Target): (shown: Shown) => unknown {
 
 function makeReader(target: Target): (shown: Shown) => unknown {
   if (target === '*') return ({ state }) => state;
-  const [store = '', name] = target.split('.');
+  const [store = '', name, reading] = target.split('.');
+  // What goes on of tasks is told as it is.
+  if (reading !== undefined) return () => undefined;
   if (name === undefined) return ({ state }) => (isObject(state) ? state[store] : undefined);
   return ({ state, derived }) => {
     const own = isObject(state) ? state[store] : undefined;

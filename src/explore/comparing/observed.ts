@@ -1,5 +1,6 @@
-import type { Application } from '../../model/application.js';
+import { hasTasks, type Application } from '../../model/application.js';
 import { observables, type ObservedClass, type Target } from '../../model/participant.js';
+import { callablesOf, type Callable } from '../playing/outside.js';
 import { questionsOf, type Question } from '../inputs/questions.js';
 import { targetsOf } from '../inputs/targets.js';
 
@@ -7,6 +8,8 @@ import { targetsOf } from '../inputs/targets.js';
 export interface Observed {
   readonly classes: readonly ObservedClass[];
   readonly targets: readonly Target[];
+  /** The operations that can be called; none where the application has no tasks. */
+  readonly callables?: readonly Callable[] | undefined;
   readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
 }
 
@@ -18,6 +21,7 @@ export function observedOf(
   return {
     classes,
     targets: classes.includes('notices') ? targetsOf(application) : [],
+    callables: hasTasks(application) ? callablesOf(application) : undefined,
     questions: classes.includes('derived') ? questionsOf(application) : () => [],
   };
 }

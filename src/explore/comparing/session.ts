@@ -1,4 +1,5 @@
 import { isObject } from '../../base/json.js';
+import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
 import type { Participant } from '../../model/participant.js';
 import type { Difference } from './difference.js';
@@ -6,9 +7,10 @@ import { ComparedParticipant, type Found } from './compared-participant.js';
 import { isMisfit } from './outcome-match.js';
 import { looksAtState, type Look, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
-import { Player } from '../playing/player.js';
+import type { Outside } from '../playing/outside.js';
+import { Player, type TasksShown } from '../playing/player.js';
 import type { Reached } from '../reached.js';
-import { isSend, payloadIn, type ScriptStep } from '../script.js';
+import { isAsked, isSend, isStart, payloadIn, type PassStep, type ScriptStep } from '../script.js';
 
 /** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
 export const fullEvery = 6;
@@ -44,6 +46,25 @@ export interface StepResult {
   readonly difference: Difference | undefined;
 }
 
+/** What became of a step with the first participant. */
+interface Shown {
+  readonly payload?: StepRecord['payload'];
+  readonly outcome?: unknown;
+  readonly changed?: boolean;
+  readonly wanted: Look | undefined;
+  readonly ms?: number;
+}
+
+/** Whether nothing has happened to tasks. */
+function isQuiet(before: TasksShown | undefined, now: TasksShown): boolean {
+  return (
+    now.calls.length + now.aborted.length + now.stopped.length === 0 &&
+    before !== undefined &&
+    same(before.running, now.running) &&
+    same(before.ends, now.ends)
+  );
+}
+
 const skipped: StepResult = { done: false, changed: false, difference: undefined };
 
 /** How often it is looked whether something late has come, in milliseconds. */
@@ -75,7 +96,7 @@ export class Session {
     // Who does not have everything asks for fewer names and times.
     const byStep = participants.some(({ has }) => has !== undefined);
     const [first, ...others] = participants as [Participant, ...Participant[]];
-    this.#first = new Player(first, watches ? observed.targets : [], byStep);
+    this.#first = new Player(first, watches ? observed.targets : [], byStep, observed.callables);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
@@ -101,6 +122,68 @@ export class Session {
     return this.#steps;
   }
 
+  /** Whether steps take their time: then they are done by {@link play}. */
+  get isSlow(): boolean {
+    return this.#first.outside !== undefined;
+  }
+
+  /** The world outside, as the first participant has made use of it. */
+  get outside(): Outside | undefined {
+    return this.#first.outside;
+  }
+
+  /** What goes on of the tasks of the first. */
+  get tasks(): TasksShown | undefined {
+    return this.#first.tasks;
+  }
+
+  /** Does a step as {@link step} does, and waits each time until nothing moves any more. */
+  async play(step: ScriptStep, options: StepOptions = {}): Promise<StepResult> {
+    if (!this.isSlow) return this.step(step, options);
+    const first = this.#first;
+    if (!this.#isPossible(step)) return skipped;
+    const mark = first.mark();
+    first.begin();
+    const ms = 'pass' in step ? this.#msOf(step) : 0;
+    const payload = isSend(step) || isStart(step) ? payloadIn(step, this.state) : undefined;
+    const outcome = await first.play(step, payload, ms);
+    const { state: before, tasks: old } = first;
+    first.state = first.read();
+    first.tasks = first.lookAtTasks();
+    const changed = first.state !== before;
+    const isIdle = !changed && first.reports.length === 0 && isQuiet(old, first.tasks);
+    const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
+    if (isAsked(step) && isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {
+      first.back(mark);
+      this.#reached?.drop();
+      return skipped;
+    }
+    this.#note(step, { payload, outcome, changed, wanted: options.look, ms });
+    const difference = await this.#followSlowly();
+    return { done: true, changed, difference };
+  }
+
+  /** Whether a step can be done: what it answers has been called, and is not answered yet. */
+  #isPossible(step: ScriptStep): boolean {
+    if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return false;
+    if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
+    if ('answer' in step) return this.outside?.call(step.answer)?.isAnswered === false;
+    if (!('value' in step)) return true;
+    const call = this.outside?.call(step.value);
+    return call?.isMany === true && !call.isAnswered;
+  }
+
+  #msOf({ pass }: PassStep): number {
+    return pass === 'next' ? (this.outside?.next ?? 0) : pass;
+  }
+
+  async #followSlowly(): Promise<Difference | undefined> {
+    const [record] = this.#records.splice(0);
+    let found: Found | undefined;
+    for (const other of this.#others) found ??= record && (await other.followSlowly(record));
+    return found && { step: this.#steps - 1, ...found };
+  }
+
   /** Does a step, with every participant unless it came to nothing, and compares what they show. */
   step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
     const first = this.#first;
@@ -109,8 +192,8 @@ export class Session {
     const mark = first.mark();
     first.begin();
     if (!isSend(step)) {
-      first.changeWatchers(step);
-      return this.#done(step, undefined, undefined, false, look);
+      if ('watch' in step || 'stop' in step) first.changeWatchers(step);
+      return this.#done(step, { wanted: look });
     }
     const payload = payloadIn(step, this.state);
     const outcome = first.send(step, payload);
@@ -124,7 +207,7 @@ export class Session {
       this.#reached?.drop();
       return skipped;
     }
-    return this.#done(step, payload, outcome, changed, look);
+    return this.#done(step, { payload, outcome, changed, wanted: look });
   }
 
   /**
@@ -166,13 +249,15 @@ export class Session {
   }
 
   /** Notes what the first shows; the others follow at once, or when there is enough to follow. */
-  #done(
-    step: ScriptStep,
-    payload: StepRecord['payload'],
-    outcome: unknown,
-    changed: boolean,
-    wanted: Look | undefined,
-  ): StepResult {
+  #done(step: ScriptStep, shown: Shown): StepResult {
+    this.#note(step, shown);
+    const isBehind = this.#records.length >= this.#ahead;
+    const difference = isBehind ? this.#follow() : undefined;
+    return { done: true, changed: shown.changed === true, difference };
+  }
+
+  /** Notes what the first shows. */
+  #note(step: ScriptStep, { payload, outcome, changed = false, wanted, ms = 0 }: Shown): void {
     const first = this.#first;
     const isSixth = this.#steps++ % fullEvery === fullEvery - 1;
     const look = wanted ?? (isSixth ? 'fully' : this.#look);
@@ -198,9 +283,9 @@ export class Session {
       notices: [...first.notices],
       reports: [...first.reports],
       sent: [...first.sent],
+      tasks: first.tasks,
+      ms,
     });
-    const isBehind = this.#records.length >= this.#ahead;
-    return { done: true, changed, difference: isBehind ? this.#follow() : undefined };
   }
 
   /** The others do what the first has done; the difference that shows after the fewest steps. */

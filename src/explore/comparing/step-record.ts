@@ -1,7 +1,7 @@
 import type { Json } from '../../base/json.js';
 import type { Report } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
-import type { Notice } from '../playing/player.js';
+import type { Notice, TasksShown } from '../playing/player.js';
 import type { ScriptStep } from '../script.js';
 
 /**
@@ -25,6 +25,10 @@ export interface StepRecord {
   readonly notices: readonly Notice[];
   readonly reports: readonly Report[];
   readonly sent: readonly unknown[];
+  /** What was shown of tasks; none where the application has none. */
+  readonly tasks: TasksShown | undefined;
+  /** Of time that passes: how long, in milliseconds. */
+  readonly ms: number;
 }
 
 /** Whether the state is looked at. */

@@ -14,7 +14,7 @@ type State = Readonly<Record<string, unknown>>;
 export interface Choice {
   readonly name: string;
   readonly store: Store;
-  readonly action: Action;
+  readonly action: Pick<Action, 'payload' | 'payloadDefault' | 'acceptsText'>;
   /** Whether it only puts back or takes away: what was built up before is gone then. */
   readonly isUndoing: boolean;
   /** Whether somebody takes it as text only. */
@@ -55,6 +55,24 @@ export function choicesOf(
         ),
       }))
       .filter(({ name }) => participants.every(({ has }) => has?.actions.has(name) !== false)),
+  );
+}
+
+/** The tasks that all participants have, in schema order: they are started like actions are sent. */
+export function startsOf(
+  application: Application,
+  participants: readonly Pick<Participant, 'has'>[],
+): readonly Choice[] {
+  return application.stores.flatMap((store) =>
+    store.tasks
+      .map((task) => ({
+        name: `${store.name}.${task.name}`,
+        store,
+        action: task,
+        isUndoing: false,
+        isTextOnly: false,
+      }))
+      .filter(({ name }) => participants.every(({ has }) => has?.tasks.has(name) !== false)),
   );
 }
 

@@ -1,4 +1,5 @@
 import type { Environment, Report } from '../../model/participant.js';
+import type { Outside } from './outside.js';
 
 /** Where an environment stands: which step it is, and what has been asked for. */
 export interface EnvironmentMark {
@@ -21,11 +22,12 @@ export interface RepeatableEnvironment extends Environment {
 /**
  * An environment that answers the same in every run. Identifiers count up, and each question for the time gets
  * a second more. `byStep` makes both depend on the step alone: who asks less often than others (since it has
- * fewer stores, say) gets the same later.
+ * fewer stores, say) gets the same later. Where time passes `outside`, it is that.
  */
 export function repeatableEnvironment(
   reports: Pick<Report[], 'push'>,
   byStep = false,
+  outside?: Outside,
 ): RepeatableEnvironment {
   let [step, ids, fractions, time] = [0, 0, 0, startOfTime];
   return {
@@ -34,7 +36,11 @@ export function repeatableEnvironment(
       if (!byStep) return `${idPrefix}${ids}`;
       return ids === 1 ? `${idPrefix}${step}` : `${idPrefix}${step}-${ids}`;
     },
-    now: () => (byStep ? startOfTime + 1000 * step : (time += 1000)),
+    now() {
+      if (outside !== undefined) return startOfTime + outside.time;
+      return byStep ? startOfTime + 1000 * step : (time += 1000);
+    },
+    ...(outside && { services: outside.services, timers: outside.timers }),
     random: () => (fractions = (fractions * 0.618 + 0.271) % 1),
     onProblem: ({ kind, at }) => void reports.push({ kind, at }),
     next() {

@@ -1,4 +1,6 @@
+import type { Json } from '../../base/json.js';
 import { thrownText } from '../../base/thrown-text.js';
+import { nextTurn } from '../../base/turn.js';
 import type {
   Abilities,
   ObservedClass,
@@ -15,7 +17,18 @@ import {
 } from './environment.js';
 import { notAsked, type DerivedShown } from './derived-shown.js';
 import type { Question } from '../inputs/questions.js';
-import { payloadIn, type SendStep, type StopStep, type WatchStep } from '../script.js';
+import {
+  isSend,
+  payloadIn,
+  type AnswerStep,
+  type PassStep,
+  type ScriptStep,
+  type SendStep,
+  type StopStep,
+  type TaskStep,
+  type WatchStep,
+} from '../script.js';
+import { Outside, type Answer, type Callable, type OutsideNews } from './outside.js';
 
 /** A call of a watcher, with the name of the watcher and what it looks at. */
 export interface Notice {
@@ -23,6 +36,14 @@ export interface Notice {
   readonly target: Target;
   readonly now: unknown;
   readonly before: unknown;
+}
+
+/** What a participant shows of its tasks after a step. */
+export interface TasksShown extends OutsideNews {
+  /** What can be read of them, by store and name; or what was thrown in place of it. */
+  readonly running: unknown;
+  /** How runs ended that were started by a caller, in the order of the starts. */
+  readonly ends: readonly unknown[];
 }
 
 /** At most so often a watcher of a script sends its action: what it sets off comes to an end. */
@@ -39,6 +60,12 @@ export class Player {
   readonly sent: unknown[] = [];
   /** The final outcomes of actions that were queued, as far as they are known. */
   readonly finals: unknown[] = [];
+  /** How the runs ended that were started, in the order of the starts; null for those that go on. */
+  readonly ends: unknown[] = [];
+  /** The world outside; none where the application has no tasks. */
+  readonly outside: Outside | undefined;
+  /** What it did to the world outside since the step began, and what goes on. */
+  tasks: TasksShown | undefined;
   /** What was shown when it was last looked at. */
   state: unknown;
   derived: DerivedShown | undefined;
@@ -49,14 +76,20 @@ export class Player {
   readonly #stops = new Map<string, () => void>();
 
   /** `byStep`: whether generated names and times depend on the step alone. */
-  constructor(participant: Participant, targets: readonly Target[], byStep: boolean) {
+  constructor(
+    participant: Participant,
+    targets: readonly Target[],
+    byStep: boolean,
+    callables?: readonly Callable[],
+  ) {
     this.name = participant.name;
     this.has = participant.has;
     this.leaks = participant.leaks;
     // Some styles watch functions, which have no name to tell.
     const push = ({ kind, at }: Report) =>
       this.reports.push({ kind, at: kind === 'watcher' ? '' : at });
-    this.#environment = repeatableEnvironment({ push }, byStep);
+    this.outside = callables && new Outside(callables);
+    this.#environment = repeatableEnvironment({ push }, byStep, this.outside);
     this.#running = started(participant, this.#environment);
     for (const target of targets) if (this.#watches(target)) this.#watch(target, target);
     this.state = this.read();
@@ -111,12 +144,55 @@ export class Player {
     return this.#settled(outcome);
   }
 
-  /** The outcome as it is compared: what is queued is told later. */
+  /** Does a step that is about tasks and takes no time. */
+  #doTask(step: Exclude<TaskStep, PassStep>, payload: Json | undefined): unknown {
+    if ('start' in step) {
+      const [store, task] = namesIn(step.start);
+      return this.#settled(attempt(() => this.#running.start?.(store, task, payload)));
+    }
+    if ('cancel' in step) {
+      const [store, task] = namesIn(step.cancel);
+      return this.#settled(attempt(() => this.#running.cancel?.(store, task, step.per)));
+    }
+    if ('value' in step) this.outside?.value(step.value, step.result);
+    else this.outside?.answer(step.answer, answerOf(step));
+    return undefined;
+  }
+
+  /** Does any step, and waits until nothing moves any more. */
+  async play(step: ScriptStep, payload: Json | undefined, ms: number): Promise<unknown> {
+    if ('pass' in step) {
+      await this.outside?.pass(ms, nextTurn);
+      return undefined;
+    }
+    let outcome: unknown;
+    if (isSend(step)) outcome = this.send(step, payload);
+    else if ('watch' in step || 'stop' in step) this.changeWatchers(step);
+    else outcome = this.#doTask(step, payload);
+    await nextTurn();
+    return outcome;
+  }
+
+  /** What it has done to the world outside since the step began, and what goes on of its tasks. */
+  lookAtTasks(): TasksShown {
+    const running = attempt(() => this.#running.tasks?.());
+    return { ...(this.outside as Outside).take(), running, ends: [...this.ends] };
+  }
+
+  /** The outcome as it is compared: what is queued is told later, and how runs ended. */
   #settled(outcome: unknown): unknown {
+    if (isBegun(outcome)) {
+      const place = this.ends.push(null) - 1;
+      outcome.ended.then(
+        (ended) => (this.ends[place] = ended),
+        (error: unknown) => (this.ends[place] = { rejected: thrownText(error) }),
+      );
+      return { status: 'done' };
+    }
     if (!isQueued(outcome)) return outcome;
     const place = this.finals.push({ status: 'queued' }) - 1;
     outcome.outcome.then(
-      (final) => (this.finals[place] = final),
+      (final) => (this.finals[place] = this.#settled(final)),
       (error: unknown) => (this.finals[place] = { rejected: thrownText(error) }),
     );
     return { status: 'queued' };
@@ -211,6 +287,19 @@ function attempt(answer: () => unknown): unknown {
   } catch (error) {
     return { threw: thrownText(error) };
   }
+}
+
+function answerOf(step: AnswerStep): Answer {
+  if ('error' in step) return { kind: 'error', value: step.error };
+  return { kind: 'result', value: 'result' in step ? step.result : undefined };
+}
+
+function isBegun(outcome: unknown): outcome is { readonly ended: Promise<unknown> } {
+  return (
+    typeof outcome === 'object' &&
+    outcome !== null &&
+    (outcome as { ended?: unknown }).ended instanceof Promise
+  );
 }
 
 function isQueued(outcome: unknown): outcome is Outcome & { readonly status: 'queued' } {

@@ -217,6 +217,8 @@ function recordOf(
     notices: none,
     reports: reports.length === 0 ? none : [...reports],
     sent: none,
+    tasks: undefined,
+    ms: 0,
   };
 }
 

@@ -3,7 +3,8 @@ import type { Target } from '../../model/participant.js';
 import { choicesOf, drawnInput, smallInputs, type Choice } from '../inputs/inputs.js';
 import { causeOf } from '../comparing/late.js';
 import { drawOdd, PayloadSource, type Odd } from '../inputs/payloads.js';
-import { isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
+import { TaskInputs } from '../inputs/task-inputs.js';
+import { isAsked, isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
 import { fullEvery, Session } from '../comparing/session.js';
 import { sizeOf } from './state-key.js';
 import type { Finding, KeptScript, Searching } from '../searching.js';
@@ -99,9 +100,12 @@ export async function randomScript(
   let known = searching.reached.added.length;
   const ahead = drawing.variation(varied);
   while (steps.length < length) {
-    const next = ahead.shift() ?? drawing.next(session.state);
-    const keepsIdle = !isSend(next) || random.chance(shareOfIdle);
-    const { done, difference } = session.step(next, { skipIdle: !keepsIdle });
+    const next = ahead.shift() ?? drawing.next(session);
+    const keepsIdle = !isAsked(next) || random.chance(shareOfIdle);
+    const options = { skipIdle: !keepsIdle };
+    const { done, difference } = session.isSlow
+      ? await session.play(next, options)
+      : session.step(next, options);
     if (!done) {
       if (drawing.isTired()) break;
       continue;
@@ -141,12 +145,15 @@ class Drawing {
   readonly #isGrowing: boolean;
   readonly #times = new Map<string, number>();
   readonly #watchers: string[] = [];
+  readonly #tasks: TaskInputs;
   #idle = 0;
 
   constructor(searching: Searching, random: Random, odd: Odd | undefined) {
     this.#searching = searching;
     this.#random = random;
     this.#payloads = new PayloadSource(searching.application.types, random, odd);
+    const { application, participants } = searching;
+    this.#tasks = new TaskInputs(application, participants, this.#payloads);
     this.#isSmall = random.chance(shareOfSmall);
     // A script's own watchers are there for everybody, or for nobody: what they send is.
     this.#targets = searching.observed.targets.filter((target) =>
@@ -168,7 +175,9 @@ class Drawing {
     return (this.#isOfFew || this.#isGrowing) && sizeOf(state) > longestState;
   }
 
-  next(state: Readonly<Record<string, unknown>>): ScriptStep {
+  next({ state, outside, tasks }: Pick<Session, 'state' | 'outside' | 'tasks'>): ScriptStep {
+    const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
+    if (ofTask !== undefined) return ofTask;
     if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
     return this.#input(state);
   }

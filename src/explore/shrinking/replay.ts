@@ -52,7 +52,10 @@ async function replayOne(
   const last = script.steps.length - 1;
   let difference: Difference | undefined;
   for (const [i, step] of script.steps.entries()) {
-    const found = session.step(step, i === last ? { look: 'fully' } : {}).difference;
+    const options = i === last ? ({ look: 'fully' } as const) : {};
+    const { difference: found } = session.isSlow
+      ? await session.play(step, options)
+      : session.step(step, options);
     if (found === undefined || goesOn) continue;
     // Steps that not all take part in are passed over: the place in the script is what counts.
     difference = { ...found, step: i };

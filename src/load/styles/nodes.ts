@@ -2,7 +2,9 @@ import type { Running } from '../../model/participant.js';
 import type { Names } from '../names.js';
 import {
   actionOf,
+  byHandles,
   eachDerived,
+  eachTask,
   splitTarget,
   type Act,
   type Changed,
@@ -18,6 +20,7 @@ type Member = Node & Act & ((...args: readonly unknown[]) => Node);
 
 /** Stores in which each field and derived value is an object of its own. */
 export interface NodeStores {
+  readonly close?: () => void;
   readonly stores: Readonly<Record<string, Readonly<Record<string, Member>>>>;
   readonly states: Readonly<Record<string, Node>>;
   readonly state: Node;
@@ -25,7 +28,7 @@ export interface NodeStores {
 
 /** Runs such stores; `valueOf` reads an atom or a stream. */
 export function nodesRunning(
-  { stores, states, state }: NodeStores,
+  { stores, states, state, close }: NodeStores,
   names: Names,
   valueOf: (node: Node | undefined) => unknown,
 ): Running {
@@ -36,12 +39,23 @@ export function nodesRunning(
       const node = stores[owner]?.[name];
       return () => valueOf(node);
     }),
+    ...byHandles(stores),
+    tasks: eachTask(names, (owner, task) => {
+      const read = (reading: string) => valueOf(partOf(stores[owner]?.[task], reading));
+      return { running: read('running'), runs: read('runs'), waiting: read('waiting') } as never;
+    }),
+    close: () => close?.(),
     ask: (owner, name, args) => valueOf(stores[owner]?.[name]?.(...args)),
     watch(target, changed) {
       if (target === '*') return state.watch(changed);
-      const [owner, name] = splitTarget(target);
-      const node = name === undefined ? states[owner] : stores[owner]?.[name];
+      const [owner, name, reading] = splitTarget(target);
+      const member = name === undefined ? states[owner] : stores[owner]?.[name];
+      const node = reading === undefined ? member : partOf(member, reading);
       return node?.watch(changed) ?? (() => undefined);
     },
   };
+}
+
+function partOf(member: Node | undefined, name: string): Node | undefined {
+  return member === undefined ? undefined : (Reflect.get(member, name) as Node | undefined);
 }

@@ -1,6 +1,8 @@
 import {
   actionOf,
+  byHandles,
   eachDerived,
+  eachTask,
   placesIn,
   restoring,
   splitTarget,
@@ -17,6 +19,7 @@ interface LiveStores {
   readonly states: Readonly<Record<string, () => unknown>>;
   readonly state: () => State;
   readonly whenChanged: (read: () => unknown, changed: Changed) => () => void;
+  readonly close?: () => void;
 }
 
 interface Definition {
@@ -26,9 +29,13 @@ interface Definition {
 type Definitions = Readonly<Record<string, Definition>>;
 type Editable = Readonly<Record<string, Record<string, unknown>>>;
 
+function readingsOf(stores: Live, owner: string, task: string): Readonly<Record<string, unknown>> {
+  return stores[owner]?.[task] as never;
+}
+
 /** Live stores: everything is read from them like from plain objects. */
 export const proxyAdapter: StyleAdapter = {
-  adapt: ({ stores, states, state, whenChanged }: LiveStores, names) => ({
+  adapt: ({ stores, states, state, whenChanged, close }: LiveStores, names) => ({
     send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
     read: () => state(),
     derive: eachDerived(names, (owner, name) => {
@@ -38,10 +45,18 @@ export const proxyAdapter: StyleAdapter = {
     ask: (owner, name, args) => (stores[owner]?.[name] as Answer)(...args),
     watch(target, changed) {
       if (target === '*') return whenChanged(state, changed);
-      const [owner, name] = splitTarget(target);
+      const [owner, name, reading] = splitTarget(target);
+      if (reading !== undefined)
+        return whenChanged(() => readingsOf(stores, owner, name ?? '')[reading], changed);
       const read = name === undefined ? () => states[owner]?.() : () => stores[owner]?.[name];
       return whenChanged(read, changed);
     },
+    ...byHandles(stores),
+    tasks: eachTask(names, (owner, task) => {
+      const { running, runs, waiting } = readingsOf(stores, owner, task);
+      return { running, runs, waiting } as never;
+    }),
+    close: () => close?.(),
   }),
   runtime: 'runtime/proxies',
   makeRestorable(exports, names, made) {

@@ -1,4 +1,4 @@
-import type { Outcome } from '../../model/participant.js';
+import type { Outcome, TaskReadings } from '../../model/participant.js';
 import type { Names } from '../names.js';
 import {
   eachDerived,
@@ -10,10 +10,14 @@ import {
   type StyleAdapter,
 } from './style-adapter.js';
 
+type Readings = Readonly<Record<string, unknown>>;
+
 interface ReducerStores {
   dispatch(action: { type: string; payload: unknown }): Outcome;
   snapshot(): State;
   whenChanged(read: (state: State) => unknown, changed: Changed): () => void;
+  readonly tasks?: () => Readonly<Record<string, TaskReadings>>;
+  readonly close?: () => void;
   readonly derived: Readonly<
     Record<string, Readonly<Record<string, (...args: unknown[]) => unknown>>>
   >;
@@ -35,10 +39,20 @@ export const reducerAdapter: StyleAdapter = {
       const compute = store.derived[owner]?.[name];
       return () => compute?.(store.snapshot());
     }),
+    start: (owner, task, payload) => store.dispatch({ type: fullName(owner, task), payload }),
+    cancel: (owner, task, per) =>
+      store.dispatch({ type: `${fullName(owner, task)}.cancel`, payload: per }),
+    tasks: () => store.tasks?.() ?? {},
+    close: () => store.close?.(),
     ask: (owner, name, args) => store.derived[owner]?.[name]?.(store.snapshot(), ...args),
     watch(target, changed) {
       if (target === '*') return store.whenChanged((state) => state, changed);
-      const [owner, name] = splitTarget(target);
+      const [owner, name, reading] = splitTarget(target);
+      if (reading !== undefined)
+        return store.whenChanged(
+          () => (store.tasks?.()[owner]?.[name ?? ''] as Readings | undefined)?.[reading],
+          changed,
+        );
       const derived = name === undefined ? undefined : store.derived[owner]?.[name];
       return store.whenChanged(derived ?? ((state) => partOf(state, owner, name, names)), changed);
     },

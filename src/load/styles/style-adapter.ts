@@ -1,4 +1,4 @@
-import type { Outcome, Running, Target } from '../../model/participant.js';
+import type { Outcome, Running, Target, TaskReadings } from '../../model/participant.js';
 import type { Exports } from '../load-modules.js';
 import type { Names } from '../names.js';
 
@@ -41,15 +41,48 @@ export function fullName(owner: string, action: string): string {
   return name;
 }
 
-const targets = new Map<Target, readonly [string, string | undefined]>();
+type TargetParts = readonly [owner: string, name: string | undefined, reading: string | undefined];
 
-export function splitTarget(target: Target): readonly [string, string | undefined] {
+const targets = new Map<Target, TargetParts>();
+
+export function splitTarget(target: Target): TargetParts {
   let parts = targets.get(target);
   if (parts === undefined) {
-    const [owner = '', name] = target.split('.');
-    targets.set(target, (parts = [owner, name]));
+    const [owner = '', name, reading] = target.split('.');
+    targets.set(target, (parts = [owner, name, reading]));
   }
   return parts;
+}
+
+/** A task of stores that are called by name. */
+export type TaskHandle = Act & { cancel(...per: readonly unknown[]): Outcome };
+
+/** Starts and cancels the tasks of stores that are called by name. */
+export function byHandles(
+  stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
+): Pick<Required<Running>, 'start' | 'cancel'> {
+  const handleOf = (owner: string, task: string) => actionOf(stores, owner, task) as TaskHandle;
+  return {
+    start: (owner, task, payload) => handleOf(owner, task)(payload),
+    cancel(owner, task, per) {
+      const handle = handleOf(owner, task);
+      return per === undefined ? handle.cancel() : handle.cancel(per);
+    },
+  };
+}
+
+/** What reads all that goes on of tasks. */
+export function eachTask(
+  { tasks }: Names,
+  read: (owner: string, task: string) => TaskReadings[string],
+): () => Record<string, TaskReadings> {
+  return () =>
+    Object.fromEntries(
+      Object.entries(tasks).map(([owner, own]) => [
+        owner,
+        Object.fromEntries(own.map((task) => [task, read(owner, task)])),
+      ]),
+    );
 }
 
 /** The action of stores that are called by name. */

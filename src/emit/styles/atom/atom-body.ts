@@ -3,6 +3,7 @@ import { resolve } from '../../../model/types.js';
 import type { Expr } from '../../../model/expressions.js';
 import { exprsOf, pathsOf } from '../../../model/step-kinds.js';
 import type { Step } from '../../../model/steps.js';
+import type { TaskReading } from '../../../model/tasks.js';
 import {
   arrow,
   code,
@@ -13,6 +14,7 @@ import {
   named,
   nothing,
   object,
+  property,
   type Code,
 } from '../../build/code.js';
 import type { Module } from '../../build/module.js';
@@ -21,6 +23,7 @@ import { pascal } from '../../build/reserved.js';
 import { ActionBody, type Deed } from '../../shared/action-body.js';
 import type { Output } from '../../shared/output.js';
 import type { Drawn } from '../../shared/print-expression.js';
+import { fullNames } from '../../shared/task-deeds.js';
 import { isValueStep, ValueSteps } from '../../shared/value-steps.js';
 import type { Nodes } from './nodes.js';
 
@@ -72,6 +75,14 @@ export class AtomBody extends ActionBody {
     return isValueStep(step) ? exprsOf(step) : [];
   }
 
+  task(store: string, name: string, reading: TaskReading): Code {
+    return code`${this.nodes.node(store, name)}${property(reading)}.get()`;
+  }
+
+  protected override delay(ms: Expr): Code {
+    return code`${this.nodes.around('graph')}.delay(${this.print(ms)});`;
+  }
+
   draw(name: Drawn): Code {
     return code`${this.nodes.around(name)}()`;
   }
@@ -93,6 +104,14 @@ export class AtomBody extends ActionBody {
     if (step.kind === 'run') {
       const payload = step.payload === undefined ? nothing : this.print(step.payload);
       return code`${graph}.run(${joined([data(`${step.store}.${step.action}`), payload], ', ')});`;
+    }
+    if (step.kind === 'start') {
+      const payload = step.payload === undefined ? nothing : this.print(step.payload);
+      return code`${graph}.start(${joined([data(`${step.store}.${step.task}`), payload], ', ')});`;
+    }
+    if (step.kind === 'cancel') {
+      const per = step.per === undefined ? nothing : this.print(step.per);
+      return code`${graph}.cancel(${joined([data(fullNames(step.tasks)), per], ', ')});`;
     }
     if (step.kind === 'reset')
       return joined(

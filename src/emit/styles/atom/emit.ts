@@ -1,4 +1,6 @@
 import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
+import type { Expr } from '../../../model/expressions.js';
+import type { Task } from '../../../model/tasks.js';
 import {
   arrow,
   arrowBody,
@@ -6,6 +8,7 @@ import {
   data,
   doc,
   entry,
+  isNothing,
   joined,
   Name,
   named,
@@ -19,12 +22,15 @@ import type { Module } from '../../build/module.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
-import { narrowedIn, partKey, needsResultType } from '../../shared/expression-facts.js';
+import { localsRead, narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
-import { printExpr } from '../../shared/print-expression.js';
+import { printExpr, type Reading } from '../../shared/print-expression.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
+import { laterMoments, startOf, type StartDeed } from '../../shared/task-deeds.js';
+import { planEntries, type Given } from '../../shared/task-plan.js';
+import { taskReadings } from '../../shared/task-types.js';
 import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { AtomBody } from './atom-body.js';
@@ -47,7 +53,12 @@ function addTypes(output: Output): string {
       const state = types.state(store, module);
       const fields = store.single ? code`{ readonly value: ${state} }` : state;
       const of = joined([fields, types.derived(store, module)], ' & ');
-      return code`readonly ${entry(store.name, code`${views}<${of}>`)};`;
+      const readings = taskReadings(output, store, module);
+      const tasks = isNothing(readings)
+        ? nothing
+        : code`${module.type('runtime/atoms', 'TaskViews')}<${readings}>`;
+      const all = joined([code`${views}<${of}>`, tasks], ' & ');
+      return code`readonly ${entry(store.name, all)};`;
     });
     return code`${doc('The fields and derived values of all stores, to be read.')}export interface ${own} {\n${stores}\n}`;
   });
@@ -75,7 +86,8 @@ class AtomStore implements Nodes {
       `stores/${store.name}`,
       store.about ?? `The store '${store.name}'`,
     );
-    for (const { name } of [...store.fields, ...store.derived]) this.#own.set(name, new Name(name));
+    for (const { name } of [...store.fields, ...store.derived, ...store.tasks])
+      this.#own.set(name, new Name(name));
   }
 
   node(store: string, name: string): Code {
@@ -103,6 +115,7 @@ class AtomStore implements Nodes {
     });
     const inOrder = derivedInOrder(output.application).filter((one) => one.store === store);
     const derived = inOrder.map(({ derived: value }) => this.#derived(value));
+    const tasks = store.tasks.map((task) => this.#task(task));
     const actions = store.actions.map(
       (action) => code`${doc(action.about)}${entry(action.name, this.#action(action))},`,
     );
@@ -111,6 +124,7 @@ class AtomStore implements Nodes {
     const body = joined(
       [
         joined([...fields, ...derived], '\n'),
+        joined(tasks, '\n\n'),
         joined(reactions, '\n'),
         code`return {\n...${graph}.views(${nodes}),\n\n${joined(actions, '\n\n')}\n};`,
       ],
@@ -130,9 +144,7 @@ class AtomStore implements Nodes {
     const module = this.#module;
     const locals = parametersOf(derived);
     const reading = {
-      ...pureReading(output, module, (owner, name) => code`${this.node(owner, name)}.get()`),
-      asked: (owner: string, name: string, args: Code) =>
-        code`${this.node(owner, name)}(${args}).get()`,
+      ...this.#pureReading(),
       locals: new Map(locals.map(({ name, own }) => [name, named(own)])),
     };
     const names: Name[] = [];
@@ -195,6 +207,13 @@ class AtomStore implements Nodes {
   }
 
   #reaction(reaction: Reaction): Code[] {
+    const work = this.#reactionWork(reaction);
+    const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
+    return causes.map((cause) => code`${this.around('graph')}.reaction(${data(cause)}, ${work});`);
+  }
+
+  /** What a reaction does: a function of the payload and of what it is given. */
+  #reactionWork(reaction: Reaction): Code {
     const { store, output } = this;
     const module = this.#module;
     const payload = new Name('payload');
@@ -210,27 +229,110 @@ class AtomStore implements Nodes {
     if (body.reads('payload')) body.locals.set('payload', named(payload));
     const statements = body.body();
     const type = reaction.given.find(({ name }) => name === 'payload')?.type;
-    const params: { readonly names: readonly Name[]; readonly written: Code }[] = [];
-    if (body.reads('payload') || bound.length > 0) {
-      const own = body.reads('payload') ? payload : new Name('_payload');
-      const of = type === undefined ? code`unknown` : output.types.type(type, module);
-      params.push({ names: [own], written: code`${own}: ${of}` });
-    }
-    if (bound.length > 0) {
-      const names = bound.map(({ own }) => own);
-      const types = bound.map(
-        (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
-      );
-      const taken = object(bound.map((one) => entry(one.name, named(one.own))));
-      params.push({ names, written: code`${taken}: {\n${types}\n}` });
-    }
-    const work = arrowBody(
-      params.flatMap(({ names }) => names),
-      statements,
-      params.map(({ written }) => written),
+    const { names, written } = this.#parameters(
+      body.reads('payload') ? payload : undefined,
+      type === undefined ? code`unknown` : output.types.type(type, module),
+      bound,
     );
-    const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
-    return causes.map((cause) => code`${this.around('graph')}.reaction(${data(cause)}, ${work});`);
+    return arrowBody(names, statements, written);
+  }
+
+  /** The parameters of what is given a payload, if that is read, and more by name, if any of it is. */
+  #parameters(
+    payload: Name | undefined,
+    type: Code,
+    bound: readonly (Given & { readonly own: Name })[],
+  ): { readonly names: readonly Name[]; readonly written: Code[] } {
+    const { output } = this;
+    const module = this.#module;
+    if (payload === undefined && bound.length === 0) return { names: [], written: [] };
+    const own = payload ?? new Name('_payload');
+    const first = code`${own}: ${type}`;
+    if (bound.length === 0) return { names: [own], written: [first] };
+    const types = bound.map(
+      (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
+    );
+    const taken = object(bound.map((one) => entry(one.name, named(one.own))));
+    return {
+      names: [own, ...bound.map((one) => one.own)],
+      written: [first, code`${taken}: {\n${types}\n}`],
+    };
+  }
+
+  /** A task: its plan, and what it does. */
+  #task(task: Task): Code {
+    const { store, output } = this;
+    const { application } = output;
+    const module = this.#module;
+    const plan = planEntries(application, task, (expr, given) => this.#ask(task, expr, given));
+    const start = startOf(application, store, task);
+    const moments = laterMoments(application, store, task).map(({ moment, deed }) =>
+      entry(moment, this.#reactionWork(deed)),
+    );
+    const entries = [
+      ...plan,
+      ...(start === undefined ? [] : [entry('start', this.#starting(task, start))]),
+      ...moments,
+    ].map((one) => code`${one},`);
+    const name = data(`${store.name}.${task.name}`);
+    const type = output.types.payload(store, task, module);
+    const isPlain = !task.acceptsText && task.payloadDefault === undefined;
+    const given = givenType(output, store, task, module);
+    const types =
+      task.payload === undefined
+        ? nothing
+        : isPlain
+          ? code`<${type}>`
+          : code`<${type}, [payload${optionalMark(task)}: ${given}]>`;
+    return code`${doc(task.about)}const ${this.node(store.name, task.name)} = ${this.around('graph')}.task${types}(${name}, {\n${entries}\n});`;
+  }
+
+  #starting(task: Task, deed: StartDeed): Code {
+    const { store, output } = this;
+    const payload = new Name('payload');
+    const body = new AtomBody(output, store, deed, this.#module, this, deed.later);
+    if (body.reads('payload')) body.locals.set('payload', named(payload));
+    const statements = body.body();
+    const type = output.types.payload(store, task, this.#module);
+    const { names, written } = this.#parameters(
+      body.reads('payload') ? payload : undefined,
+      type,
+      [],
+    );
+    return arrowBody(names, statements, written);
+  }
+
+  /** An expression of a task, as a function of the payload and of what is given. */
+  #ask(task: Task, expr: Expr, given: readonly Given[]): Code {
+    const { store, output } = this;
+    const module = this.#module;
+    const read = new Set(localsRead(expr));
+    const payload = new Name('payload');
+    const bound = given
+      .filter(({ name }) => read.has(name))
+      .map((one) => ({ ...one, own: new Name(one.name) }));
+    const locals = new Map<string, Code>(bound.map(({ name, own }) => [name, named(own)]));
+    locals.set('payload', named(payload));
+    const value = printExpr(expr, { ...this.#pureReading(), locals });
+    const { names, written } = this.#parameters(
+      read.has('payload') ? payload : undefined,
+      output.types.payload(store, task, module),
+      bound,
+    );
+    return arrow(names, value, written);
+  }
+
+  /** How an expression is written that asks nothing of the environment. */
+  #pureReading(): Reading {
+    return {
+      ...pureReading(
+        this.output,
+        this.#module,
+        (owner, name) => code`${this.node(owner, name)}.get()`,
+      ),
+      asked: (owner, name, args) => code`${this.node(owner, name)}(${args}).get()`,
+      task: (owner, name, reading) => code`${this.node(owner, name)}${property(reading)}.get()`,
+    };
   }
 }
 

@@ -1,4 +1,6 @@
 import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
+import type { Expr } from '../../../model/expressions.js';
+import type { Moment, Task } from '../../../model/tasks.js';
 import {
   arrow,
   arrowBody,
@@ -6,6 +8,7 @@ import {
   data,
   doc,
   entry,
+  isNothing,
   joined,
   Name,
   named,
@@ -21,7 +24,7 @@ import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
-import { needsResultType } from '../../shared/expression-facts.js';
+import { localsRead, needsResultType } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { givenType, optionalMark } from '../../shared/payloads.js';
@@ -30,6 +33,9 @@ import { boundFor, readByReactions } from '../../shared/reactions.js';
 import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { sourcesOf } from '../../shared/sources.js';
+import { laterMoments, startOf, type StartDeed } from '../../shared/task-deeds.js';
+import { planEntries, type Given } from '../../shared/task-plan.js';
+import { taskReadings } from '../../shared/task-types.js';
 import { StreamBody } from './stream-body.js';
 
 /** The observable style: streams of actions, and of the values that they make. */
@@ -46,10 +52,14 @@ function addTypes(output: Output): void {
   const latest = addAppView(output, 'Latest', 'The latest values of all stores.');
   const readers = types.add('Readers', (own, module) => {
     const streamed = module.type('runtime/streams', 'Streamed');
-    const stores = application.stores.map(
-      ({ name }) =>
-        code`readonly ${entry(name, code`${streamed}<${types.use(latest, module)}[${data(name)}]>`)};`,
-    );
+    const stores = application.stores.map((store) => {
+      const all = code`${types.use(latest, module)}[${data(store.name)}]`;
+      const tasks = taskReadings(output, store, module);
+      const of = isNothing(tasks)
+        ? code`${streamed}<${all}>`
+        : code`${streamed}<${module.global('Omit')}<${all}, keyof ${tasks}>> & ${module.type('runtime/streams', 'TaskStreams')}<${tasks}>`;
+      return code`readonly ${entry(store.name, of)};`;
+    });
     return code`${doc('The streams of the fields and derived values of all stores.')}export interface ${own} {\n${stores}\n}`;
   });
   types.add('Around', (own, module) => {
@@ -81,7 +91,7 @@ class StreamStore {
       `stores/${store.name}`,
       store.about ?? `The store '${store.name}'`,
     );
-    for (const { name } of [...store.actions, ...store.fields, ...store.derived])
+    for (const { name } of [...store.actions, ...store.tasks, ...store.fields, ...store.derived])
       this.#own.set(name, new Name(name));
     this.#state = new Name(store.name);
     this.#initial = output.initial(store, this.#module);
@@ -101,9 +111,13 @@ class StreamStore {
     const { store, output } = this;
     const module = this.#module;
     const streams = this.around('streams');
-    const actions = store.actions.map((action) => this.#action(action));
+    const actions = [
+      ...store.actions.map((action) => this.#action(action)),
+      ...store.tasks.map((task) => this.#task(task)),
+    ];
     const changes = [
       ...store.actions.map((action) => this.#change(action)),
+      ...store.tasks.flatMap((task) => this.#momentsOf(task)),
       ...store.reactions.flatMap((reaction) => this.#reaction(reaction)),
     ];
     const list = (isOverAll: boolean) =>
@@ -123,7 +137,7 @@ class StreamStore {
     const inOrder = derivedInOrder(output.application).filter((one) => one.store === store);
     const derived = inOrder.map(({ derived: value }) => this.#derived(value));
     const members = object(
-      [...store.fields, ...store.derived, ...store.actions].map(({ name }) =>
+      [...store.fields, ...store.derived, ...store.tasks, ...store.actions].map(({ name }) =>
         entry(name, named(this.#ownNamed(name))),
       ),
     );
@@ -175,7 +189,86 @@ class StreamStore {
     };
   }
 
-  #body(deed: Action | Reaction, forReactions: readonly string[]): StreamBody {
+  /** A task: its plan. What it does is a change of the state, like that of an action. */
+  #task(task: Task): Code {
+    const { store, output } = this;
+    const plan = planEntries(output.application, task, (expr, given) =>
+      this.#ask(task, expr, given),
+    );
+    const entries = plan.map((one) => code`${one},`);
+    const module = this.#module;
+    const type = output.types.payload(store, task, module);
+    const isPlain = !task.acceptsText && task.payloadDefault === undefined;
+    const given = givenType(output, store, task, module);
+    const types =
+      task.payload === undefined
+        ? nothing
+        : isPlain
+          ? code`<${type}>`
+          : code`<${type}, [payload${optionalMark(task)}: ${given}]>`;
+    const name = data(`${store.name}.${task.name}`);
+    const own = this.#ownNamed(task.name);
+    return code`${doc(task.about)}const ${own} = ${this.around('streams')}.task${types}(${name}, {\n${entries}\n});`;
+  }
+
+  /** What a task does at the moments of a run. */
+  #momentsOf(task: Task): { readonly change: Code; readonly isOverAll: boolean }[] {
+    const { store, output } = this;
+    const start = startOf(output.application, store, task);
+    const changes: { readonly change: Code; readonly isOverAll: boolean }[] = [];
+    const at = (moment: Moment, types: Code) =>
+      code`${this.#ownNamed(task.name)}.at${types}(${data(moment)})`;
+    if (start !== undefined) {
+      const payload = new Name('payload');
+      const body = this.#body(start, start.later);
+      if (body.reads('payload')) body.locals.set('payload', named(payload));
+      const mapped = this.#mapped(body, body.reads('payload') ? [payload] : []);
+      changes.push({
+        change: code`${at('start', nothing)}.map(${mapped})`,
+        isOverAll: body.isOverAll,
+      });
+    }
+    for (const { moment, deed } of laterMoments(output.application, store, task)) {
+      const { mapped, givenTypes, isOverAll } = this.#reactionChange(deed);
+      const types = givenTypes === nothing ? nothing : code`<${givenTypes}>`;
+      changes.push({ change: code`${at(moment, types)}.map(${mapped})`, isOverAll });
+    }
+    return changes;
+  }
+
+  /** An expression of a task, as a function of the payload and of what is given. */
+  #ask(task: Task, expr: Expr, given: readonly Given[]): Code {
+    const { store, output } = this;
+    const module = this.#module;
+    const read = new Set(localsRead(expr));
+    const payload = new Name('payload');
+    const bound = given
+      .filter(({ name }) => read.has(name))
+      .map((one) => ({ ...one, own: new Name(one.name) }));
+    const locals = new Map<string, Code>(bound.map(({ name, own }) => [name, named(own)]));
+    locals.set('payload', named(payload));
+    const latest = (owner: string, name: string) =>
+      code`${this.around('latest')}${property(owner)}${property(name)}`;
+    const value = printExpr(expr, {
+      ...pureReading(output, module, latest),
+      asked: (owner, name, args) => code`${latest(owner, name)}(${args})`,
+      locals,
+    });
+    if (!read.has('payload') && bound.length === 0) return arrow([], value);
+    const own = read.has('payload') ? payload : new Name('_payload');
+    const first = code`${own}: ${output.types.payload(store, task, module)}`;
+    if (bound.length === 0) return arrow([own], value, [first]);
+    const members = bound.map(
+      (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
+    );
+    const taken = object(bound.map((one) => entry(one.name, named(one.own))));
+    return arrow([own, ...bound.map((one) => one.own)], value, [
+      first,
+      code`${taken}: {\n${members}\n}`,
+    ]);
+  }
+
+  #body(deed: Action | Reaction | StartDeed, forReactions: readonly string[]): StreamBody {
     return new StreamBody(
       this.output,
       this.store,
@@ -197,6 +290,18 @@ class StreamStore {
   }
 
   #reaction(reaction: Reaction): { readonly change: Code; readonly isOverAll: boolean }[] {
+    const { mapped, payloadType, givenTypes, isOverAll } = this.#reactionChange(reaction);
+    const more = givenTypes === nothing ? nothing : code`, ${givenTypes}`;
+    const types = payloadType === nothing ? nothing : code`<${payloadType}${more}>`;
+    const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
+    return causes.map((cause) => ({
+      change: code`${this.around('streams')}.done${types}(${data(cause)}).map(${mapped})`,
+      isOverAll,
+    }));
+  }
+
+  /** What a reaction changes, and the types of what it is given, as far as it reads that. */
+  #reactionChange(reaction: Reaction) {
     const { output } = this;
     const module = this.#module;
     const body = this.#body(reaction, []);
@@ -218,19 +323,24 @@ class StreamStore {
     const members = bound.map(
       (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
     );
-    const givenTypes = bound.length === 0 ? nothing : code`, {\n${members}\n}`;
-    const types = params.length === 0 ? nothing : code`<${payloadType}${givenTypes}>`;
-    const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
-    return causes.map((cause) => ({
-      change: code`${this.around('streams')}.done${types}(${data(cause)}).map(${mapped})`,
+    return {
+      mapped,
+      payloadType: params.length === 0 ? nothing : payloadType,
+      givenTypes: bound.length === 0 ? nothing : code`{\n${members}\n}`,
       isOverAll: body.isOverAll,
-    }));
+    };
   }
 
   /** The stream of a field or derived value. */
   #stream(store: string, name: string): Code {
     if (store === this.store.name) return named(this.#ownNamed(name));
     return code`${this.around('stores')}()${property(store)}${property(name)}`;
+  }
+
+  /** The stream of something of a task: `loadSailings.running`. */
+  #taskStream(store: string, name: string): Code {
+    const [task = '', reading = ''] = name.split('.');
+    return code`${this.#stream(store, task)}${property(reading)}`;
   }
 
   #derived(derived: Derived): Code {
@@ -242,6 +352,7 @@ class StreamStore {
     const value = printExpr(derived.value, {
       ...pureReading(output, module, read),
       asked: (owner, name, args) => code`${sources.param(owner, name)}(${args})`,
+      task: (owner, name, reading) => named(sources.param(owner, `${name}.${reading}`)),
       locals: new Map(locals.map(({ name, own }) => [name, named(own)])),
     });
     const params = sources.list.map(({ param }) => param);
@@ -250,7 +361,9 @@ class StreamStore {
     const streams = sources.list.map((source) =>
       source.kind === 'ask'
         ? code`${this.#stream(source.store, source.name)}.answers`
-        : this.#stream(source.store, source.name),
+        : source.kind === 'task'
+          ? this.#taskStream(source.store, source.name)
+          : this.#stream(source.store, source.name),
     );
     const own = this.#ownNamed(derived.name);
     const about = doc(derived.about);
@@ -270,7 +383,9 @@ class StreamStore {
       return code`${about}const ${own} = ${combine('combineFor')}${arrow(params, answer)});`;
     }
     const isOwnOnly =
-      sources.list.length === 1 && only?.kind !== 'ask' && only?.store === store.name;
+      sources.list.length === 1 &&
+      (only?.kind === 'field' || only?.kind === 'derived') &&
+      only.store === store.name;
     const result = isPlain ? nothing : code`<${type}>`;
     if (isOwnOnly && only !== undefined)
       return code`${about}const ${own} = ${this.#stream(only.store, only.name)}.map${result}(${arrow(params, value)});`;

@@ -1,4 +1,6 @@
 import type { Store } from '../../../model/application.js';
+import type { Expr } from '../../../model/expressions.js';
+import type { TaskReading } from '../../../model/tasks.js';
 import {
   code,
   data,
@@ -51,6 +53,23 @@ export class StreamBody extends ValueBody {
     const latest = isNow ? named(this.around('latest')) : code`${this.around('after')}(${states})`;
     const call = args === undefined ? nothing : code`(${args})`;
     return code`${latest}${property(store)}${property(name)}${call}`;
+  }
+
+  task(store: string, name: string, reading: TaskReading): Code {
+    return code`${this.around('latest')}${property(store)}${property(name)}${property(reading)}`;
+  }
+
+  protected override delay(ms: Expr): Code {
+    return code`${this.around('streams')}.delay(${this.print(ms)});`;
+  }
+
+  protected start(task: string, payload: Code | undefined): Code {
+    return code`${this.around('streams')}.start(${joined([data(task), payload ?? nothing], ', ')})`;
+  }
+
+  protected cancel(state: Name, tasks: readonly string[], per: Code | undefined): Code {
+    const args = joined([named(state), data(tasks), per ?? nothing], ', ');
+    return code`${this.around('streams')}.cancel(${args})`;
   }
 
   draw(name: Drawn): Code {

@@ -5,6 +5,7 @@ import type {
   Reaction,
   Store,
 } from '../../../model/application.js';
+import type { Moment, Task } from '../../../model/tasks.js';
 import {
   arrow,
   code,
@@ -27,7 +28,17 @@ import { addAppView, addDerivedTable, viewOf } from '../../shared/derived-table.
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
-import { boundFor, reactionName, readByReactions, resetsStores } from '../../shared/reactions.js';
+import { askOfApp } from '../../shared/ask-of-app.js';
+import {
+  boundFor,
+  hasStep,
+  reactionName,
+  readByReactions,
+  resetsStores,
+} from '../../shared/reactions.js';
+import { computesDelays, laterMoments, momentName, startOf } from '../../shared/task-deeds.js';
+import { planEntries } from '../../shared/task-plan.js';
+import { addTaskTypes, optionsType, taskReadings } from '../../shared/task-types.js';
 import { ProxyBody } from './proxy-body.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
@@ -48,7 +59,8 @@ function addTypes(output: Output): string {
     const stores = application.stores.map((store) => {
       const state = types.state(store, module);
       const fields = code`${writable}<${store.single ? code`{ value: ${state} }` : state}>`;
-      const all = joined([fields, types.derived(store, module)], ' & ');
+      const tasks = taskReadings(output, store, module);
+      const all = joined([fields, types.derived(store, module), tasks], ' & ');
       return code`readonly ${entry(store.name, all)};`;
     });
     return code`${doc('The stores as actions change them.')}export interface ${own} {\n${stores}\n}`;
@@ -69,6 +81,7 @@ function addTypes(output: Output): string {
             code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (...stores: readonly (keyof ${all})[]) => void;`,
           ]
         : []),
+      ...taskTools(output, module),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(
@@ -95,6 +108,32 @@ function addTypes(output: Output): string {
   return app;
 }
 
+/** What actions are given for tasks, as far as any of them needs it. */
+function taskTools(output: Output, module: Module): readonly Code[] {
+  const { application, types } = output;
+  const names = addTaskTypes(output);
+  if (names === undefined) return [];
+  const started = types.use(names.started, module);
+  const task = new Name('Task');
+  return [
+    ...(hasStep(application, 'start')
+      ? [
+          code`${doc('Asks for the start of a task after the action.')}readonly start: ${scoped([task], code`<${task} extends keyof ${started}>(task: ${task}, payload?: ${started}[${task}]) => void`)};`,
+        ]
+      : []),
+    ...(hasStep(application, 'cancel')
+      ? [
+          code`${doc('Abandons the runs of tasks, or those of one value.')}readonly cancel: (tasks: readonly (keyof ${started})[], ...per: readonly unknown[]) => void;`,
+        ]
+      : []),
+    ...(computesDelays(application)
+      ? [
+          code`${doc('Sets how long a task waits before its call, in milliseconds.')}readonly delay: (ms: number) => void;`,
+        ]
+      : []),
+  ];
+}
+
 function actionsOf(output: Output, store: Store, own: Name, module: Module): Code {
   const outcome = module.type('runtime/transaction', 'Outcome');
   const members = store.actions.map((action) => {
@@ -104,6 +143,14 @@ function actionsOf(output: Output, store: Store, own: Name, module: Module): Cod
         : code`payload${optionalMark(action)}: ${givenType(output, store, action, module)}`;
     return code`${doc(action.about)}readonly ${key(action.name)}: (${given}) => ${outcome};`;
   });
+  for (const task of store.tasks) {
+    const given =
+      task.payload === undefined
+        ? nothing
+        : code`payload${optionalMark(task)}: ${givenType(output, store, task, module)}`;
+    const made = module.type('runtime/proxies', 'LiveTask');
+    members.push(code`${doc(task.about)}readonly ${key(task.name)}: ${made}<[${given}]>;`);
+  }
   return code`${doc(`The actions of '${store.name}'.`)}export interface ${own} {\n${members}\n}`;
 }
 
@@ -128,12 +175,14 @@ class ProxyStore {
     const methods = store.actions.map((action) => this.#action(action));
     const actions = module.own('actions');
     module.add(code`const ${actions} = {\n${joined(methods, '\n\n')}\n};`);
+    const tasks = store.tasks.map((task) => this.#task(task));
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.app);
     const parts = [
       entry('initial', named(initial)),
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', named(actions)),
+      tasks.length === 0 ? nothing : entry('tasks', code`{\n${tasks}\n}`),
       reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
       derived === undefined ? nothing : entry('derived', named(derived)),
     ];
@@ -152,6 +201,34 @@ class ProxyStore {
         ? undefined
         : this.output.types.payload(this.store, action, this.#module);
     return code`${doc(action.about)}${this.#function(body, key(action.name), payload)},`;
+  }
+
+  /** A task: its plan, and the functions for what it does. */
+  #task(task: Task): Code {
+    const { store, output } = this;
+    const { application, types } = output;
+    const module = this.#module;
+    const plan = planEntries(application, task, askOfApp(output, module, this.app, store, task));
+    const payload = task.payload === undefined ? undefined : types.payload(store, task, module);
+    const entries = [...plan];
+    const add = (moment: Moment, body: ProxyBody, bound: readonly Parameter[]) => {
+      const own = module.own(momentName(task, moment));
+      const written = this.#function(body, named(own), payload, bound);
+      const about = moment === 'start' ? doc(task.about) : nothing;
+      module.add(code`${about}function ${written}`);
+      entries.push(entry(moment, named(own)));
+    };
+    const start = startOf(application, store, task);
+    if (start !== undefined)
+      add('start', new ProxyBody(output, store, start, module, start.later), []);
+    for (const { moment, deed } of laterMoments(application, store, task)) {
+      const body = new ProxyBody(output, store, deedOf(deed), module);
+      const bound = boundFor(deed);
+      for (const { name } of bound)
+        body.locals.set(name, code`${body.use('given')}${property(name)}`);
+      add(moment, body, bound);
+    }
+    return code`${entry(task.name, code`{\n${entries.map((one) => code`${one},`)}\n}`)},`;
   }
 
   /** A function with its parameters: `admit({ deck }: Editable, { payload }: Around<AdmitPayload>) { ... }`. */
@@ -231,7 +308,7 @@ function emitIndex(output: Output): void {
     entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
   );
   const create = module.value('runtime/proxies', 'createLiveStores');
-  const options = module.type('runtime/transaction', 'Options');
+  const options = optionsType(output, module);
   const of = [types.use('Stores', module), types.app(module)];
   module.add(
     code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(

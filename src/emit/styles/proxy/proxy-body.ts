@@ -1,6 +1,7 @@
 import type { Store } from '../../../model/application.js';
 import type { Expr } from '../../../model/expressions.js';
 import type { Step } from '../../../model/steps.js';
+import type { TaskReading } from '../../../model/tasks.js';
 import { hasLists, isStructured, type Type } from '../../../model/types.js';
 import {
   code,
@@ -18,6 +19,7 @@ import type { Module } from '../../build/module.js';
 import { ActionBody, type Deed } from '../../shared/action-body.js';
 import type { Output } from '../../shared/output.js';
 import type { Drawn } from '../../shared/print-expression.js';
+import { fullNames } from '../../shared/task-deeds.js';
 import { isValueStep } from '../../shared/value-steps.js';
 import { EditSteps } from './edit-steps.js';
 
@@ -57,6 +59,14 @@ export class ProxyBody extends ActionBody {
     return args === undefined ? value : code`${value}(${args})`;
   }
 
+  task(store: string, name: string, reading: TaskReading): Code {
+    return code`${this.field(store, name)}${property(reading)}`;
+  }
+
+  protected override delay(ms: Expr): Code {
+    return code`${this.use('delay')}(${this.print(ms)});`;
+  }
+
   draw(name: Drawn): Code {
     return code`${this.use(name)}()`;
   }
@@ -86,6 +96,14 @@ export class ProxyBody extends ActionBody {
     if (step.kind === 'run') {
       const payload = step.payload === undefined ? nothing : this.print(step.payload);
       return code`${this.use('run')}(${joined([data(`${step.store}.${step.action}`), payload], ', ')});`;
+    }
+    if (step.kind === 'start') {
+      const payload = step.payload === undefined ? nothing : this.print(step.payload);
+      return code`${this.use('start')}(${joined([data(`${step.store}.${step.task}`), payload], ', ')});`;
+    }
+    if (step.kind === 'cancel') {
+      const per = step.per === undefined ? nothing : this.print(step.per);
+      return code`${this.use('cancel')}(${joined([data(fullNames(step.tasks)), per], ', ')});`;
     }
     return isValueStep(step) ? this.#edits.write(step) : nothing;
   }

@@ -1,4 +1,5 @@
 import type { Action, Application, Reaction, Store } from '../../../model/application.js';
+import type { Moment, Task } from '../../../model/tasks.js';
 import {
   arrow,
   code,
@@ -22,13 +23,24 @@ import { addAppView, addDerivedTable } from '../../shared/derived-table.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
+import { askOfApp } from '../../shared/ask-of-app.js';
 import {
   boundFor,
   givesReactions,
+  hasStep,
   reactionName,
   readByReactions,
   resetsStores,
 } from '../../shared/reactions.js';
+import {
+  computesDelays,
+  laterMoments,
+  momentName,
+  startOf,
+  type StartDeed,
+} from '../../shared/task-deeds.js';
+import { planEntries } from '../../shared/task-plan.js';
+import { addTaskTypes, optionsType } from '../../shared/task-types.js';
 import { ReducerBody } from './reducer-body.js';
 
 /** The reducer style: actions are data, and pure functions answer them with the next state. */
@@ -82,6 +94,7 @@ function addTypes(output: Output): Names {
             code`${doc('Gives values to the reactions to the action.')}readonly giveReactions: (given: object) => void;`,
           ]
         : []),
+      ...taskMembers(output, module, all),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(
@@ -90,6 +103,33 @@ function addTypes(output: Output): Names {
     );
   });
   return { app, derived, around };
+}
+
+/** What the functions of actions are given for tasks, as far as any of them needs it. */
+function taskMembers(output: Output, module: Module, all: Code): readonly Code[] {
+  const { application, types } = output;
+  const names = addTaskTypes(output);
+  if (names === undefined) return [];
+  const started = types.use(names.started, module);
+  const task = new Name('Task');
+  return [
+    code`${doc('What goes on of the tasks, as of before the action.')}readonly tasks: ${types.use(names.tasks, module)};`,
+    ...(hasStep(application, 'start')
+      ? [
+          code`${doc('Asks for the start of a task after the action.')}readonly start: ${scoped([task], code`<${task} extends keyof ${started}>(task: ${task}, payload?: ${started}[${task}]) => void`)};`,
+        ]
+      : []),
+    ...(hasStep(application, 'cancel')
+      ? [
+          code`${doc('Abandons the runs of tasks, or those of one value.')}readonly cancel: (app: ${all}, tasks: readonly (keyof ${started})[], ...per: readonly unknown[]) => ${all};`,
+        ]
+      : []),
+    ...(computesDelays(application)
+      ? [
+          code`${doc('Sets how long a task waits before its call, in milliseconds.')}readonly delay: (ms: number) => void;`,
+        ]
+      : []),
+  ];
 }
 
 class ReducerStore {
@@ -118,12 +158,14 @@ class ReducerStore {
       const { isOverAll } = this.#action(action, own);
       return entry(action.name, this.#handler(own, isOverAll));
     });
+    const tasks = store.tasks.map((task) => this.#task(task));
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.names.app);
     const parts = [
       entry('initial', named(this.#initial)),
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', object(handlers)),
+      tasks.length === 0 ? nothing : entry('tasks', code`{\n${tasks}\n}`),
       reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
       derived === undefined ? nothing : entry('derived', named(derived)),
     ];
@@ -137,6 +179,35 @@ class ReducerStore {
   #handler(own: Name, isOverAll: boolean): Code {
     if (!isOverAll) return named(own);
     return code`${this.#module.value('runtime/reducer', 'acrossStores')}(${own})`;
+  }
+
+  /** The functions that make the start of a task and its cancelling. */
+  #taskCreators(task: Task): readonly Code[] {
+    const { store, output } = this;
+    const full = `${store.name}.${task.name}`;
+    const type = entry('type', data(full));
+    const payload = new Name('payload');
+    const start =
+      task.payload === undefined
+        ? arrow([], code`(${object([type])}) as const`)
+        : arrow([payload], code`(${object([type, entry('payload', named(payload))])}) as const`, [
+            code`${payload}${optionalMark(task)}: ${givenType(output, store, task, this.#module)}`,
+          ]);
+    const cancel = entry('type', data(`${full}.cancel`));
+    const per = new Name('per');
+    const cancelling =
+      task.per === undefined
+        ? arrow([], code`(${object([cancel])}) as const`)
+        : arrow([per], code`(${object([cancel, entry('payload', named(per))])}) as const`, [
+            code`${per}?: ${output.types.type(task.per.type, this.#module)}`,
+          ]);
+    const taken = new Set([...store.actions, ...store.tasks].map(({ name }) => name));
+    let name = momentName(task, 'cancel');
+    while (taken.has(name)) name = `${name}_`;
+    return [
+      code`${doc(task.about)}${entry(task.name, start)},`,
+      code`${doc(`Abandons the runs of '${task.name}'.`)}${entry(name, cancelling)},`,
+    ];
   }
 
   /** The functions that make actions, and the type of what they make. */
@@ -153,9 +224,10 @@ class ReducerStore {
       const made = code`(${object([type, entry('payload', named(payload))])}) as const`;
       return code`${doc(action.about)}${entry(action.name, arrow([payload], made, [given]))},`;
     });
+    for (const task of store.tasks) lines.push(...this.#taskCreators(task));
     const type = module.exported(`${pascal(store.name)}Action`);
     const of =
-      store.actions.length === 0
+      lines.length === 0
         ? code`never`
         : code`ReturnType<(typeof ${makers})[keyof typeof ${makers}]>`;
     return [
@@ -164,7 +236,38 @@ class ReducerStore {
     ];
   }
 
-  #body(deed: Action | Reaction, alsoRead: readonly string[]): ReducerBody {
+  /** A task: its plan, and the functions for what it does. */
+  #task(task: Task): Code {
+    const { store, output } = this;
+    const { application, types } = output;
+    const module = this.#module;
+    const plan = planEntries(
+      application,
+      task,
+      askOfApp(output, module, this.names.app, store, task),
+    );
+    const payload = task.payload === undefined ? undefined : types.payload(store, task, module);
+    const start = startOf(application, store, task);
+    const entries = [...plan];
+    const add = (moment: Moment, body: ReducerBody) => {
+      const own = module.own(momentName(task, moment));
+      this.#function(own, moment === 'start' ? task.about : undefined, body, payload);
+      entries.push(entry(moment, this.#handler(own, body.isOverAll)));
+    };
+    if (start !== undefined) {
+      const body = this.#body(start, start.later);
+      body.giveToReactions(start.later);
+      add('start', body);
+    }
+    for (const { moment, deed } of laterMoments(application, store, task)) {
+      const body = this.#body(deed, []);
+      body.take(boundFor(deed));
+      add(moment, body);
+    }
+    return code`${entry(task.name, code`{\n${entries.map((one) => code`${one},`)}\n}`)},`;
+  }
+
+  #body(deed: Action | Reaction | StartDeed, alsoRead: readonly string[]): ReducerBody {
     const whole = { requires: [], let: [], ...deed };
     return new ReducerBody(
       this.output,
@@ -239,14 +342,20 @@ function emitIndex(output: Output, names: Names): void {
     entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
   );
   const actions = application.stores
-    .filter((store) => store.actions.length > 0)
+    .filter((store) => store.actions.length + store.tasks.length > 0)
     .map(({ name }) => named(module.type(`stores/${name}`, `${pascal(name)}Action`)));
   const action = types.has('AppAction') ? 'StoreAppAction' : 'AppAction';
   const own = module.exported(action);
   const create = module.value('runtime/reducer', 'createReducerStore');
-  const options = module.type('runtime/transaction', 'Options');
+  const options = optionsType(output, module);
   const given = new Name('options');
-  const of = [types.app(module), named(own), types.use(names.derived, module)];
+  const tasks = addTaskTypes(output);
+  const of = [
+    types.app(module),
+    named(own),
+    types.use(names.derived, module),
+    ...(tasks === undefined ? [] : [types.use(tasks.tasks, module)]),
+  ];
   const makers = application.stores.map(
     ({ name }) => code`export { ${word(`${name}Actions`)} } from ${data(`./stores/${name}.js`)};`,
   );

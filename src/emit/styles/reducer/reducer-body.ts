@@ -1,4 +1,6 @@
 import type { Parameter, Store } from '../../../model/application.js';
+import type { Expr } from '../../../model/expressions.js';
+import type { TaskReading } from '../../../model/tasks.js';
 import {
   code,
   data,
@@ -75,6 +77,23 @@ export class ReducerBody extends ValueBody {
         : object([code`...${this.#use('app')}`, entry(this.store.name, named(this.current))]);
     const given = joined([states, args ?? nothing], ', ');
     return code`${this.#use('derived')}${property(store)}${property(name)}(${given})`;
+  }
+
+  task(store: string, name: string, reading: TaskReading): Code {
+    return code`${this.#use('tasks')}${property(store)}${property(name)}${property(reading)}`;
+  }
+
+  protected override delay(ms: Expr): Code {
+    return code`${this.#use('delay')}(${this.print(ms)});`;
+  }
+
+  protected start(task: string, payload: Code | undefined): Code {
+    return code`${this.#use('start')}(${joined([data(task), payload ?? nothing], ', ')})`;
+  }
+
+  protected cancel(state: Name, tasks: readonly string[], per: Code | undefined): Code {
+    const args = joined([named(state), data(tasks), per ?? nothing], ', ');
+    return code`${this.#use('cancel')}(${args})`;
   }
 
   draw(name: Drawn): Code {

@@ -13,6 +13,9 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <tasks>
+import { Tasks, type TaskPlan, type TaskReadings } from '../../../runtime/tasks.js';
+// </tasks>
 
 /** Something that can be read, watched and followed. */
 export type AtomView<T> = Watchable<T> & {
@@ -27,6 +30,31 @@ export type AtomViews<Values> = {
     : AtomView<Values[Name]>;
 };
 
+// <tasks>
+/** What is given out of the tasks of a store. */
+export type TaskViews<Of> = {
+  readonly [Name in keyof Of]: {
+    readonly [Reading in keyof Of[Name]]: AtomView<Of[Name][Reading]>;
+  };
+};
+
+/** A task: it is called to start it. */
+export type AtomTask<P, Given extends readonly unknown[]> = ((...given: Given) => Outcome) &
+  TaskViews<{ task: TaskReadings<P> }>['task'] & {
+    /** Abandons its runs; with a value, those that were started for it. */
+    cancel(...per: readonly unknown[]): Outcome;
+  };
+
+/** What a task does, and when. */
+interface AtomTaskPlan extends TaskPlan {
+  readonly start?: Work;
+  readonly each?: Work;
+  readonly finish?: Work;
+  readonly fail?: Work;
+  readonly cancel?: Work;
+}
+
+// </tasks>
 /** An atom, or what is derived from atoms. */
 abstract class Node<T> extends Watchable<T> {
   readonly name: string;
@@ -220,6 +248,35 @@ class Derived<T> extends Node<T> {
   }
 }
 
+// <tasks>
+/** Something of what goes on of a task: the same within an action as before it. */
+class Reading<T> extends Node<T> {
+  readonly #of: () => T;
+
+  constructor(graph: Graph, name: string, of: () => T) {
+    super(graph, name);
+    this.#of = of;
+  }
+
+  protected override read(): T {
+    return this.#of();
+  }
+
+  protected override within(): T {
+    return this.#of();
+  }
+
+  protected override giveOut(value: T): T {
+    return value;
+  }
+
+  /** It may have changed. */
+  tell(): void {
+    this.notify();
+  }
+}
+
+// </tasks>
 /** What an action, or a reaction to one, does. What it returns is given to the reactions. */
 type Work = (payload: never, given: never) => unknown;
 
@@ -241,6 +298,11 @@ export class Graph {
   #written: Atom<unknown>[] = [];
   readonly #actions = new Map<string, Work>();
   readonly #reactions = new Map<string, Work[]>();
+  // <tasks>
+  readonly #plans: Record<string, AtomTaskPlan> = {};
+  readonly #readings = new Map<string, Reading<unknown>[]>();
+  readonly #tasks: Tasks;
+  // </tasks>
 
   constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
     this.#checks = checks;
@@ -252,6 +314,20 @@ export class Graph {
     this.watchers = new Watchers((problem) => {
       this.report(problem);
     });
+    // <tasks>
+    const checkOf = (task: string) => {
+      const [store = '', name = ''] = task.split('.');
+      return checks[store]?.tasks?.[name];
+    };
+    this.#tasks = new Tasks(this.#turns, options, this.#plans, checkOf, {
+      perform: (moment, payload, given) => this.#perform(moment, payload, given),
+      ask: (of, payload, given) => of(payload as never, given as never),
+      transaction: (act) => this.#transaction(act),
+      changed: (task) => {
+        for (const reading of this.#readings.get(task) ?? []) reading.tell();
+      },
+    });
+    // </tasks>
   }
 
   /** Whether code of an action runs. */
@@ -310,10 +386,17 @@ export class Graph {
     this.#actions.set(name, work);
     const [store = '', action = ''] = name.split('.');
     const check = this.#checks[store]?.actions?.[action];
-    const transaction: Transaction<P> = {
+    const transaction = this.#transaction<P>((accepted) => {
+      this.#perform(name, accepted);
+    });
+    return (...[payload]) => this.#turns.take(name, payload, check, transaction);
+  }
+
+  #transaction<P>(act: (payload: P) => void): Transaction<P> {
+    return {
       act: (accepted) => {
         this.#writesBefore = this.writes;
-        this.#perform(name, accepted);
+        act(accepted);
       },
       commit: () => this.#commit(),
       drop: () => {
@@ -321,9 +404,62 @@ export class Graph {
         this.#written = [];
       },
     };
-    return (...[payload]) => this.#turns.take(name, payload, check, transaction);
   }
 
+  // <tasks>
+  /** A task: what it does at each moment is kept whole, or not at all. */
+  task<P = null, Given extends readonly unknown[] = P extends null ? [] : [payload: P]>(
+    name: string,
+    plan: AtomTaskPlan,
+  ): AtomTask<P, Given> {
+    this.#plans[name] = plan;
+    const moments: readonly (keyof AtomTaskPlan)[] = ['start', 'each', 'finish', 'fail', 'cancel'];
+    for (const moment of moments)
+      if (plan[moment] !== undefined) this.#actions.set(`${name}.${moment}`, plan[moment] as Work);
+    const reading = <T>(of: keyof TaskReadings): AtomView<T> => {
+      const made = new Reading(this, `${name}.${of}`, () => this.#tasks.readings(name)[of] as T);
+      this.#readings.set(name, [...(this.#readings.get(name) ?? []), made]);
+      return made;
+    };
+    const start = (...[payload]: Given): Outcome => this.#tasks.start(name, payload);
+    return Object.assign(start, {
+      cancel: (...per: readonly unknown[]) => this.#tasks.cancel(name, ...per),
+      running: reading<boolean>('running'),
+      runs: reading<readonly P[]>('runs'),
+      waiting: reading<readonly P[]>('waiting'),
+    });
+  }
+
+  /** Asks for the start of a task after the action under way. */
+  start(task: string, payload?: unknown): void {
+    this.#tasks.ask(task, payload);
+  }
+
+  /** Abandons the runs of tasks, or those of one value. */
+  cancel(tasks: readonly string[], ...per: readonly unknown[]): void {
+    this.#tasks.abandon(tasks, ...per);
+  }
+
+  /** Sets how long the start under way waits before its call, in milliseconds. */
+  delay(ms: number): void {
+    this.#tasks.delay(ms);
+  }
+
+  // <auto>
+  /** Starts what starts by itself. */
+  begin(): void {
+    this.#tasks.create();
+  }
+
+  // </auto>
+  /** Abandons all tasks and watchers. */
+  readonly close = (): void => {
+    this.#turns.close(() => {
+      this.watchers.clear();
+    });
+  };
+
+  // </tasks>
   /** What follows each time an action was done. */
   reaction<P = void, Given = void>(
     name: string,
@@ -333,10 +469,18 @@ export class Graph {
     this.#reactions.set(name, [...others, work]);
   }
 
-  #perform(name: string, payload: unknown): void {
-    const given = this.#actions.get(name)?.(payload as never, undefined as never);
+  // <tasks>
+  #perform(name: string, payload: unknown, before?: object): unknown {
+    const bound = this.#actions.get(name)?.(payload as never, before as never);
+    const given = before === undefined ? bound : { ...before, ...(bound as object | undefined) };
     for (const react of this.#reactions.get(name) ?? []) react(payload as never, given as never);
+    return bound;
   }
+  //- #perform(name: string, payload: unknown): void {
+  //-   const given = this.#actions.get(name)?.(payload as never, undefined as never);
+  //-   for (const react of this.#reactions.get(name) ?? []) react(payload as never, given as never);
+  //- }
+  // </tasks>
 
   /** Does another action as part of the one under way. */
   run(name: string, payload?: unknown): void {

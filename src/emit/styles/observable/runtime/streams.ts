@@ -13,6 +13,9 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <tasks>
+import { Tasks, type TaskPlan, type TaskReadings } from '../../../runtime/tasks.js';
+// </tasks>
 
 type States = Readonly<Record<string, unknown>>;
 
@@ -97,6 +100,9 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
   #within: { readonly writes: number; readonly result: T } | undefined;
   /** The committed states for which the last result is known to hold. */
   #states: States | undefined;
+  // <tasks>
+  #tasks: object | undefined;
+  // </tasks>
 
   constructor(streams: Streams, sources: () => Sources<V>, compute: (...values: V) => T) {
     super(streams);
@@ -107,7 +113,12 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
   protected override read(): T {
     const last = this.#last;
     const { committed } = this.streams;
-    if (last !== undefined && this.#states === committed) return last.result;
+    // <tasks>
+    const { running } = this.streams;
+    if (last !== undefined && this.#states === committed && this.#tasks === running)
+      return last.result;
+    //- if (last !== undefined && this.#states === committed) return last.result;
+    // </tasks>
     if (last === undefined || !this.#isUnchanged(last.values)) {
       const values = this.#values();
       const result = this.#compute(...(values as unknown as V));
@@ -115,6 +126,9 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
       this.#last = { values, result: isEqual ? last.result : this.streams.guarded(result) };
     }
     this.#states = committed;
+    // <tasks>
+    this.#tasks = running;
+    // </tasks>
     return (this.#last as { readonly result: T }).result;
   }
 
@@ -167,6 +181,50 @@ export type Streamed<Values> = {
     : Stream<Values[Name]>;
 };
 
+// <tasks>
+/** What is given out of the tasks of a store. */
+export type TaskStreams<Of> = {
+  readonly [Name in keyof Of]: {
+    readonly [Reading in keyof Of[Name]]: Stream<Of[Name][Reading]>;
+  };
+};
+
+/** A task: it is called to start it, and mapped to changes at the moments of a run. */
+export type StreamTask<P, Given extends readonly unknown[]> = ((...given: Given) => Outcome) &
+  TaskStreams<{ task: TaskReadings<P> }>['task'] & {
+    /** Abandons its runs; with a value, those that were started for it. */
+    cancel(...per: readonly unknown[]): Outcome;
+    /** What happens at a moment of a run. */
+    at<Bound = undefined>(
+      moment: 'start' | 'each' | 'finish' | 'fail' | 'cancel',
+    ): Pick<Done<P, Bound>, 'map'>;
+  };
+
+/** Something of what goes on of a task: the same within an action as before it. */
+class ReadingStream<T> extends Stream<T> {
+  readonly #of: () => T;
+
+  constructor(streams: Streams, name: string, of: () => T) {
+    super(streams);
+    this.name = name;
+    this.#of = of;
+  }
+
+  protected override read(): T {
+    return this.#of();
+  }
+
+  protected override within(): T {
+    return this.#of();
+  }
+
+  protected override giveOut(value: T): T {
+    return value;
+  }
+}
+
+// </tasks>
+
 /** What an action, or a reaction to one, makes of a state. */
 interface Change<S> {
   readonly action: string;
@@ -202,6 +260,10 @@ export class Streams {
   /** How often actions have changed a state. */
   writes = 0;
   readonly #turns: Turns;
+  // <tasks>
+  readonly #plans: Record<string, TaskPlan> = {};
+  readonly #tasks: Tasks;
+  // </tasks>
   readonly #checks: Readonly<Record<string, StoreChecks>>;
   readonly #initial: Record<string, unknown> = {};
   readonly #deeds = new Map<string, Deed>();
@@ -221,7 +283,80 @@ export class Streams {
     this.watchers = new Watchers((problem) => {
       this.report(problem);
     });
+    // <tasks>
+    const checkOf = (task: string) => {
+      const [store = '', name = ''] = task.split('.');
+      return checks[store]?.tasks?.[name];
+    };
+    this.#tasks = new Tasks(this.#turns, options, this.#plans, checkOf, {
+      perform: (moment, payload, given) => this.#perform(moment, payload, given),
+      ask: (of, payload, given) => of(payload as never, given as never),
+      transaction: (act) => this.#transaction(act),
+    });
+    // </tasks>
   }
+
+  // <tasks>
+  /** What goes on of the tasks. */
+  get running(): object {
+    return this.#tasks.states;
+  }
+
+  /** A task: a function that starts it, and streams of what goes on of it. */
+  task<P = null, Given extends readonly unknown[] = P extends null ? [] : [payload: P]>(
+    name: string,
+    plan: TaskPlan,
+  ): StreamTask<P, Given> {
+    this.#plans[name] = plan;
+    const reading = <T>(of: keyof TaskReadings): Stream<T> =>
+      new ReadingStream(this, `${name}.${of}`, () => this.#tasks.readings(name)[of] as T);
+    const start = (...[payload]: Given): Outcome => this.#tasks.start(name, payload);
+    return Object.assign(start, {
+      cancel: (...per: readonly unknown[]) => this.#tasks.cancel(name, ...per),
+      at: <Bound>(moment: string): Pick<Done<P, Bound>, 'map'> => ({
+        map: <S>(change: (payload: P, given: Bound) => (state: S) => S) => ({
+          action: `${name}.${moment}`,
+          to: change as Change<S>['to'],
+        }),
+      }),
+      running: reading<boolean>('running'),
+      runs: reading<readonly P[]>('runs'),
+      waiting: reading<readonly P[]>('waiting'),
+    });
+  }
+
+  /** Asks for the start of a task after the action under way. */
+  start(task: string, payload?: unknown): void {
+    this.#tasks.ask(task, payload);
+  }
+
+  /** Abandons the runs of tasks, or those of one value, on a state of all stores. */
+  cancel<App extends object>(app: App, tasks: readonly string[], ...per: readonly unknown[]): App {
+    this.#write(app as States);
+    this.#tasks.abandon(tasks, ...per);
+    return this.pending as App;
+  }
+
+  /** Sets how long the start under way waits before its call, in milliseconds. */
+  delay(ms: number): void {
+    this.#tasks.delay(ms);
+  }
+
+  // <auto>
+  /** Starts what starts by itself. */
+  begin(): void {
+    this.#tasks.create();
+  }
+
+  // </auto>
+  /** Abandons all tasks and watchers. */
+  readonly close = (): void => {
+    this.#turns.close(() => {
+      this.watchers.clear();
+    });
+  };
+
+  // </tasks>
 
   get isActing(): boolean {
     return this.#turns.isActing;
@@ -241,10 +376,19 @@ export class Streams {
   ): ActionStream<P, Given> {
     const [store = '', action = ''] = name.split('.');
     const check = this.#checks[store]?.actions?.[action];
-    const transaction: Transaction<unknown> = {
+    const transaction = this.#transaction((accepted) => {
+      this.#perform(name, accepted);
+    });
+    const send = (...[payload]: Given): Outcome =>
+      this.#turns.take(name, payload, check, transaction);
+    return Object.assign(send, this.done<P>(name));
+  }
+
+  #transaction<P>(act: (payload: P) => void): Transaction<P> {
+    return {
       act: (accepted) => {
         this.pending = this.committed;
-        this.#perform(name, accepted);
+        act(accepted);
       },
       commit: () => this.#commit(),
       drop: () => {
@@ -252,9 +396,6 @@ export class Streams {
         this.#done = [];
       },
     };
-    const send = (...[payload]: Given): Outcome =>
-      this.#turns.take(name, payload, check, transaction);
-    return Object.assign(send, this.done<P>(name));
   }
 
   /** What follows an action, in its own store or in others. */
@@ -272,7 +413,11 @@ export class Streams {
       ));
     return {
       map: <S>(change: (payload: P, given: Given) => (state: S) => S) => ({
-        action: name,
+        // <tasks>
+        // What a store does after a moment of its own task is a reaction too.
+        action: name.split('.').length > 2 ? `.${name}` : name,
+        //- action: name,
+        // </tasks>
         to: change as Change<S>['to'],
       }),
       subscribe: (observer: Parameters<Watchable<P>['subscribe']>[0]) =>
@@ -323,8 +468,13 @@ export class Streams {
   }
 
   #register(store: string, action: string, work: Work): void {
-    const deed = this.#deeds.get(action) ?? { own: [], reactions: [] };
-    this.#deeds.set(action, deed);
+    // <tasks>
+    const of = action.replace(/^\./, '');
+    const deed = this.#deeds.get(of) ?? { own: [], reactions: [] };
+    this.#deeds.set(of, deed);
+    //- const deed = this.#deeds.get(action) ?? { own: [], reactions: [] };
+    //- this.#deeds.set(action, deed);
+    // </tasks>
     (action.startsWith(`${store}.`) ? deed.own : deed.reactions).push(work);
   }
 
@@ -333,14 +483,26 @@ export class Streams {
     this.writes += 1;
   }
 
-  #perform(name: string, payload: unknown): void {
+  // <tasks>
+  #perform(name: string, payload: unknown, before?: object): unknown {
+    //- #perform(name: string, payload: unknown): void {
+    // </tasks>
     const outer = this.#given;
     this.#given = undefined;
     const deed = this.#deeds.get(name);
-    for (const work of deed?.own ?? []) work(payload, undefined);
-    for (const work of deed?.reactions ?? []) work(payload, this.#given);
+    // <tasks>
+    for (const work of deed?.own ?? []) work(payload, before);
+    const bound = this.#given;
+    const given = before === undefined ? bound : { ...before, ...(bound as object | undefined) };
+    for (const work of deed?.reactions ?? []) work(payload, given);
+    //- for (const work of deed?.own ?? []) work(payload, undefined);
+    //- for (const work of deed?.reactions ?? []) work(payload, this.#given);
+    // </tasks>
     this.#given = outer;
     if ((this.#subscribers.get(name) ?? 0) > 0) this.#done.push([name, payload]);
+    // <tasks>
+    return bound;
+    // </tasks>
   }
 
   #commit(): boolean {
@@ -412,6 +574,14 @@ export class Streams {
     for (const [name, member] of Object.entries(members) as [string, unknown][]) {
       const answers = (member as Partial<StreamFor<readonly unknown[], unknown>>).answers;
       const stream = member instanceof Stream ? (member as Stream<unknown>) : answers;
+      // <tasks>
+      if (Object.hasOwn(this.#plans, `${store}.${name}`)) {
+        Object.defineProperty(latest, name, {
+          get: () => this.#tasks.readings(`${store}.${name}`),
+        });
+        continue;
+      }
+      // </tasks>
       if (stream === undefined) continue;
       if (stream.name === '') stream.name = `${store}.${name}`;
       Object.defineProperty(latest, name, { get: () => stream.peek() });

@@ -12,14 +12,37 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <tasks>
+import { Tasks, type TaskPlan } from '../../../runtime/tasks.js';
+// </tasks>
 import { Edits, WorkingCopy } from './working-copies.js';
 
 /** Changes the stores in place. What an action returns is given to its reactions. */
 type Work = (editable: never, around: never) => unknown;
 
+// <tasks>
+/** A task: it is called to start it. */
+export type LiveTask<Given extends readonly unknown[]> = ((...given: Given) => Outcome) & {
+  /** Abandons its runs; with a value, those that were started for it. */
+  cancel(...per: readonly unknown[]): Outcome;
+};
+
+/** A task: its plan, and what it does at the moments of a run. */
+interface LiveTaskPlan extends TaskPlan {
+  readonly start?: Work;
+  readonly each?: Work;
+  readonly finish?: Work;
+  readonly fail?: Work;
+  readonly cancel?: Work;
+}
+
+// </tasks>
 /** A store: what it is at the start, what it does, and what is derived in it. */
 export interface LiveStore extends DerivingStore {
   readonly actions: Readonly<Record<string, Work>>;
+  // <tasks>
+  readonly tasks?: Readonly<Record<string, LiveTaskPlan>>;
+  // </tasks>
   /** What it does after actions of other stores: `'deck.admit'`. */
   readonly reactions?: Readonly<Record<string, Work | readonly Work[]>>;
 }
@@ -30,6 +53,11 @@ interface Around extends Tools {
   readonly given: unknown;
   readonly run: (action: string, payload?: unknown) => void;
   readonly resetStores: (...stores: readonly string[]) => void;
+  // <tasks>
+  readonly start: (task: string, payload?: unknown) => void;
+  readonly cancel: (tasks: readonly string[], ...per: readonly unknown[]) => void;
+  readonly delay: (ms: number) => void;
+  // </tasks>
 }
 
 /** Live stores, and how they are watched. */
@@ -43,6 +71,10 @@ export interface LiveStores<Stores, App> {
   readonly whenChanged: <T>(read: () => T, changed: (now: T, before: T) => void) => () => void;
   /** What `read` gives, to be subscribed to or iterated over. */
   readonly follow: <T>(read: () => T) => Watchable<T>;
+  // <tasks>
+  /** Abandons all tasks and watchers: from then on everything is refused. */
+  readonly close: () => void;
+  // </tasks>
 }
 
 /** The state that an action works on. */
@@ -108,6 +140,11 @@ export function createLiveStores<Stores extends object, App extends object>(
     state: live.reading((states) => states) as () => App,
     whenChanged: (read, changed) => live.whenChanged(read, changed),
     follow: (read) => live.follow(read),
+    // <tasks>
+    close: () => {
+      live.close();
+    },
+    // </tasks>
   };
 }
 
@@ -124,6 +161,9 @@ class Live {
   #states: States;
   #working: Working;
   #version = 0;
+  // <tasks>
+  readonly #tasks: Tasks;
+  // </tasks>
 
   constructor(
     definitions: Readonly<Record<string, LiveStore>>,
@@ -143,6 +183,24 @@ class Live {
     this.#states = this.#turns.guard ? freeze(initial) : initial;
     this.#working = new Working(this.#states, () => undefined);
     this.#derivations = new Derivations(definitions, this.#turns.guard, () => this.#at());
+    // <tasks>
+    const plans = Object.fromEntries(
+      stores.flatMap(([store, { tasks = {} }]) =>
+        Object.entries(tasks).map(([name, task]) => [`${store}.${name}`, task]),
+      ),
+    );
+    const checkOf = (task: string) => {
+      const [store = '', name = ''] = task.split('.');
+      return checks[store]?.tasks?.[name];
+    };
+    this.#tasks = new Tasks(this.#turns, options, plans, checkOf, {
+      perform: (moment, payload, given) => this.#perform(moment, payload, given),
+      ask: (of, payload, given) =>
+        of(this.#derivations.app as never, { payload, ...given } as never),
+      transaction: (act) => this.#transaction(act),
+    });
+    for (const task of Object.keys(plans)) this.#addTask(task);
+    // </tasks>
     this.#editable = Object.fromEntries(
       stores.map(([name, store]) => [name, this.#editableOf(name, store)]),
     );
@@ -154,13 +212,35 @@ class Live {
         const others = this.#reactions.get(action) ?? [];
         this.#reactions.set(action, [...others, ...([own].flat() as readonly Work[])]);
       }
+    // <auto>
+    this.#tasks.create();
+    // </auto>
   }
+
+  // <tasks>
+  #addTask(task: string): void {
+    const start = (payload?: unknown): Outcome => this.#tasks.start(task, payload);
+    const cancel = (...per: readonly unknown[]): Outcome => this.#tasks.cancel(task, ...per);
+    const made = Object.assign(start, { cancel });
+    this.#derivations.addTask(task, () => this.#tasks.readings(task), made);
+  }
+
+  close(): void {
+    this.#turns.close(() => {
+      this.#watchers.clear();
+    });
+  }
+
+  // </tasks>
 
   /** The state that is read now: by an action as it has made it, by all others as it was committed. */
   #at(): At {
     const { isActing } = this.#turns;
     const states = isActing ? this.#working.states : this.#states;
-    return { states, version: this.#version, isInside: isActing };
+    // <tasks>
+    return { states, tasks: this.#tasks.states, version: this.#version, isInside: isActing };
+    //- return { states, version: this.#version, isInside: isActing };
+    // </tasks>
   }
 
   /** A store as actions change it. */
@@ -173,7 +253,11 @@ class Live {
           this.#working.write(store, field, value);
         },
       });
-    for (const name of Object.keys(definition.derived ?? {}))
+    const read = Object.keys(definition.derived ?? {});
+    // <tasks>
+    read.push(...Object.keys(definition.tasks ?? {}));
+    // </tasks>
+    for (const name of read)
       Object.defineProperty(editable, name, {
         get: () => Reflect.get(this.#derivations.app[store] as object, name) as unknown,
       });
@@ -196,13 +280,20 @@ class Live {
 
   #action(action: string): (payload?: unknown) => Outcome {
     const check = this.#checkOf(action);
-    const work: Transaction<unknown> = {
+    const work = this.#transaction((accepted) => {
+      this.#perform(action, accepted);
+    });
+    return (payload) => this.#turns.take(action, payload, check, work);
+  }
+
+  #transaction<P>(act: (payload: P) => void): Transaction<P> {
+    return {
       act: (accepted) => {
         this.#working = new Working(this.#states, () => {
           if (!this.#turns.isActing) throw new TypeError('Stores are changed by actions only.');
           this.#version += 1;
         });
-        this.#perform(action, accepted);
+        act(accepted);
       },
       commit: () => {
         const before = this.#states;
@@ -214,7 +305,6 @@ class Live {
         this.#working.edits.end();
       },
     };
-    return (payload) => this.#turns.take(action, payload, check, work);
   }
 
   #checkOf(action: string) {
@@ -222,8 +312,12 @@ class Live {
     return this.#checks[store]?.actions?.[name];
   }
 
-  #perform(action: string, payload: unknown): void {
-    const [store = '', name = ''] = action.split('.');
+  // <tasks>
+  #perform(action: string, payload: unknown, before?: object): unknown {
+    const [store = '', name = '', moment] = action.split('.');
+    //- #perform(action: string, payload: unknown): void {
+    //- const [store = '', name = ''] = action.split('.');
+    // </tasks>
     const { newId, now, random } = this.#turns.tools;
     const [run, resetStores] = [this.#run, this.#resetStores];
     const around = (given: unknown): Around => ({
@@ -234,10 +328,27 @@ class Live {
       random,
       run,
       resetStores,
+      // <tasks>
+      start: this.#tasks.ask,
+      cancel: this.#tasks.abandon,
+      delay: this.#tasks.delay,
+      // </tasks>
     });
     const editable = this.#editable as never;
-    const given = this.#definitions[store]?.actions[name]?.(editable, around(undefined) as never);
+    // <tasks>
+    const { actions = {}, tasks = {} } = this.#definitions[store] ?? {};
+    const work =
+      moment === undefined
+        ? actions[name]
+        : (tasks[name] as Readonly<Record<string, unknown>> | undefined)?.[moment];
+    const bound = (work as Work | undefined)?.(editable, around(before) as never);
+    const given = before === undefined ? bound : { ...before, ...(bound as object | undefined) };
+    //- const given = this.#definitions[store]?.actions[name]?.(editable, around(undefined) as never);
+    // </tasks>
     for (const react of this.#reactions.get(action) ?? []) react(editable, around(given) as never);
+    // <tasks>
+    return bound;
+    // </tasks>
   }
 
   readonly #run = (action: string, payload?: unknown): void => {

@@ -3,9 +3,18 @@ import { Derivations, type DerivingStore, type States } from '../../../runtime/d
 import type { PayloadCheck, StoreChecks } from '../../../runtime/fitting.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
-import { Turns, type Options, type Outcome, type Tools } from '../../../runtime/transaction.js';
+import {
+  Turns,
+  type Options,
+  type Outcome,
+  type Tools,
+  type Transaction,
+} from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <tasks>
+import { Tasks, type TaskPlan, type TaskReadings } from '../../../runtime/tasks.js';
+// </tasks>
 
 /** Gives the next state: of the own store, or, marked by `acrossStores`, of all stores. */
 type Reduce = (state: never, around: never) => unknown;
@@ -22,9 +31,25 @@ export const acrossStores = <S, A>(reduce: (state: S, around: A) => S) => ({
   acrossStores: reduce,
 });
 
+// <tasks>
+/** A task: its plan, and what it does at the moments of a run. */
+interface ReducingTask extends TaskPlan {
+  readonly start?: Handler;
+  readonly each?: Handler;
+  readonly finish?: Handler;
+  readonly fail?: Handler;
+  readonly cancel?: Handler;
+}
+
+const moments = ['start', 'each', 'finish', 'fail', 'cancel'] as const;
+
+// </tasks>
 /** A store: what it is at the start, what it does, and what is derived in it. */
 export interface ReducingStore extends DerivingStore {
   readonly actions: Readonly<Record<string, Handler>>;
+  // <tasks>
+  readonly tasks?: Readonly<Record<string, ReducingTask>>;
+  // </tasks>
   /** What it does after actions of other stores: `'deck.admit'`. */
   readonly reactions?: Readonly<Record<string, Handler | readonly Handler[]>>;
 }
@@ -45,8 +70,19 @@ interface Around extends Tools {
   readonly run: (app: States, action: string, payload?: unknown) => States;
   readonly resetStores: (app: States, stores: readonly string[]) => States;
   readonly giveReactions: (given: unknown) => void;
+  // <tasks>
+  readonly tasks: TasksOfStores;
+  readonly start: (task: string, payload?: unknown) => void;
+  readonly cancel: (app: States, tasks: readonly string[], ...per: readonly unknown[]) => States;
+  readonly delay: (ms: number) => void;
+  // </tasks>
 }
 
+// <tasks>
+/** What goes on of the tasks, by store. */
+type TasksOfStores = Readonly<Record<string, Readonly<Record<string, TaskReadings>>>>;
+
+// </tasks>
 /** An action as plain data: its name, and what it is given. */
 export interface ActionValue {
   readonly type: string;
@@ -54,7 +90,10 @@ export interface ActionValue {
 }
 
 /** A store whose state is replaced by what handlers of actions make of it. */
-export interface ReducerStore<App, Action extends ActionValue, Derived> {
+// <tasks>
+export interface ReducerStore<App, Action extends ActionValue, Derived, RunningTasks> {
+  //- export interface ReducerStore<App, Action extends ActionValue, Derived> {
+  // </tasks>
   /** Does an action: all of it or nothing. */
   readonly dispatch: (action: Action) => Outcome;
   /** The state of now; it never changes. */
@@ -72,6 +111,12 @@ export interface ReducerStore<App, Action extends ActionValue, Derived> {
   readonly derived: Derived;
   /** The state of now, as JSON data. */
   readonly toJSON: () => App;
+  // <tasks>
+  /** What goes on of the tasks. */
+  readonly tasks: () => RunningTasks;
+  /** Abandons all tasks and watchers: from then on everything is refused. */
+  readonly close: () => void;
+  // </tasks>
 }
 
 /** A handler, and the store whose state it is over; none if it is over that of all stores. */
@@ -101,6 +146,15 @@ function deedsOf(
         check: checks[store]?.actions?.[name],
         steps: [stepOf(store, handler)],
       });
+  // <tasks>
+  for (const [store, { tasks = {} }] of Object.entries(stores))
+    for (const [name, task] of Object.entries(tasks))
+      for (const moment of moments) {
+        const handler = task[moment];
+        const steps = handler === undefined ? [] : [stepOf(store, handler)];
+        deeds.set(`${store}.${name}.${moment}`, { check: undefined, steps });
+      }
+  // </tasks>
   for (const [store, { reactions = {} }] of Object.entries(stores))
     for (const [action, own] of Object.entries(reactions))
       for (const handler of [own].flat() as readonly Handler[])
@@ -114,15 +168,26 @@ function performing(
   initial: States,
   tools: Tools,
   derived: unknown,
-): (app: States, action: string, payload: unknown) => States {
+  // <tasks>
+  forTasks: ForTasks,
+): (app: States, action: string, payload: unknown, before?: object) => States {
+  //- ): (app: States, action: string, payload: unknown) => States {
+  // </tasks>
   const resetStores = (app: States, names: readonly string[]): States => ({
     ...app,
     ...Object.fromEntries(names.map((name) => [name, initial[name]])),
   });
-  const perform = (app: States, action: string, payload: unknown): States => {
+  // <tasks>
+  const perform = (app: States, action: string, payload: unknown, before?: object): States => {
+    //- const perform = (app: States, action: string, payload: unknown): States => {
+    // </tasks>
     const { steps } = deeds.get(action) as Deed;
     let next = app;
-    let given: unknown;
+    // <tasks>
+    let given: unknown = before;
+    forTasks.bound = undefined;
+    //- let given: unknown;
+    // </tasks>
     for (const { store, reduce } of steps) {
       const around: Around = {
         newId: tools.newId,
@@ -134,7 +199,17 @@ function performing(
         derived,
         run,
         resetStores,
-        giveReactions: (bound) => (given = bound),
+        // <tasks>
+        giveReactions: (bound) => {
+          forTasks.bound = bound;
+          given = { ...before, ...(bound as object) };
+        },
+        tasks: forTasks.tasks(),
+        start: forTasks.start,
+        cancel: forTasks.cancel,
+        delay: forTasks.delay,
+        //- giveReactions: (bound) => (given = bound),
+        // </tasks>
       };
       if (store === undefined) next = reduce(next, around) as States;
       else next = { ...next, [store]: reduce(next[store], around) };
@@ -146,12 +221,31 @@ function performing(
   return perform;
 }
 
+// <tasks>
+/** What handlers are given for tasks, and what the last of them has bound. */
+interface ForTasks extends Pick<Around, 'start' | 'cancel' | 'delay'> {
+  readonly tasks: () => TasksOfStores;
+  bound: unknown;
+}
+
+// </tasks>
 /** Makes a store of its own: nothing is shared with another. */
-export function createReducerStore<App extends object, Action extends ActionValue, Derived>(
+// <tasks>
+export function createReducerStore<
+  App extends object,
+  Action extends ActionValue,
+  Derived,
+  RunningTasks,
+>(
+  //- export function createReducerStore<App extends object, Action extends ActionValue, Derived>(
+  // </tasks>
   stores: Readonly<Record<string, ReducingStore>>,
   checks: Readonly<Record<string, StoreChecks>>,
   options: Options,
-): ReducerStore<App, Action, Derived> {
+  // <tasks>
+): ReducerStore<App, Action, Derived, RunningTasks> {
+  //- ): ReducerStore<App, Action, Derived> {
+  // </tasks>
   const watchers = new Watchers((problem) => {
     turns.report(problem);
   });
@@ -164,36 +258,111 @@ export function createReducerStore<App extends object, Action extends ActionValu
     Object.entries(stores).map(([name, store]) => [name, store.initial]),
   );
   let state: States = guard ? freeze(initial) : initial;
-  const at = (states: States) => ({ states, version: 0, isInside: turns.isActing });
+  // <tasks>
+  const at = (states: States) => ({
+    states,
+    tasks: tasks.states,
+    version: 0,
+    isInside: turns.isActing,
+  });
+  //- const at = (states: States) => ({ states, version: 0, isInside: turns.isActing });
+  // </tasks>
   const derivations = new Derivations(stores, guard, () => at(state));
   const derived = functionsOf(stores, (store, name, args, states) =>
     derivations.value(store, name, args, at(states)),
   );
 
-  const perform = performing(deeds, initial, tools, derived);
+  let next = state;
+  /** What is done with the states of all stores is kept if it fits. */
+  const transaction = <P>(act: (payload: P) => States): Transaction<P> => ({
+    act: (payload) => (next = act(payload)),
+    commit() {
+      const kept = settledStates(state, next, checks, guard);
+      const changed = kept !== state;
+      state = kept;
+      return changed;
+    },
+  });
+  // <tasks>
+  const forTasks: ForTasks = {
+    tasks: () => tasksOfStores(),
+    start: (task, payload) => {
+      tasks.ask(task, payload);
+    },
+    cancel(app, names, ...per) {
+      next = app;
+      tasks.abandon(names, ...per);
+      return next;
+    },
+    delay: (ms) => {
+      tasks.delay(ms);
+    },
+    bound: undefined,
+  };
+  const plans = plansOf(stores);
+  const checkOf = (task: string) => {
+    const [store = '', name = ''] = task.split('.');
+    return checks[store]?.tasks?.[name];
+  };
+  const tasks: Tasks = new Tasks(turns, options, plans, checkOf, {
+    perform(moment, payload, given) {
+      next = perform(next, moment, payload, given);
+      return forTasks.bound;
+    },
+    ask: (of, payload, given) => of(derivations.app as never, { payload, ...given } as never),
+    transaction: (act) =>
+      transaction((payload) => {
+        next = state;
+        act(payload);
+        return next;
+      }),
+  });
+  for (const task of Object.keys(plans)) derivations.addTask(task, () => tasks.readings(task));
+  const read = () => readingsOf(plans, (task) => tasks.readings(task));
+  let known = { of: tasks.states, tasks: read() };
+  const tasksOfStores = (): TasksOfStores => {
+    if (known.of !== tasks.states) known = { of: tasks.states, tasks: read() };
+    return known.tasks;
+  };
+  // </tasks>
+  // <tasks>
+  const perform = performing(deeds, initial, tools, derived, forTasks);
+  //- const perform = performing(deeds, initial, tools, derived);
+  // </tasks>
 
   const dispatch = ({ type, payload }: ActionValue): Outcome => {
+    // <tasks>
+    if (Object.hasOwn(plans, type)) return tasks.start(type, payload);
+    const [, task = ''] = /^(.*)\.cancel$/.exec(type) ?? [];
+    if (Object.hasOwn(plans, task))
+      return payload === undefined ? tasks.cancel(task) : tasks.cancel(task, payload);
+    // </tasks>
     const deed = deeds.get(type);
     if (deed === undefined) throw new TypeError(`There is no action '${type}'.`);
-    let next = state;
-    return turns.take(type, payload, deed.check, {
-      act: (accepted) => (next = perform(state, type, accepted)),
-      commit() {
-        const kept = settledStates(state, next, checks, guard);
-        const changed = kept !== state;
-        state = kept;
-        return changed;
-      },
-    });
+    const work = transaction((accepted) => perform(state, type, accepted));
+    return turns.take(type, payload, deed.check, work);
   };
   const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) =>
     watchers.add('whenChanged', () => read(state as App), changed);
+  // <tasks>
+  let moment: { readonly app: unknown; readonly running: unknown } = { app: state, running: null };
+  const momentOf = (app: unknown, running: unknown): object => {
+    if (moment.app !== app || moment.running !== running) moment = { app, running };
+    return moment;
+  };
+  // <auto>
+  tasks.create();
+  // </auto>
+  // </tasks>
   return {
     dispatch,
     snapshot: () => state as App,
     subscribe: (changed) =>
       whenChanged(
-        (app) => app,
+        // <tasks>
+        (app) => momentOf(app, tasks.states),
+        //- (app) => app,
+        // </tasks>
         () => {
           changed();
         },
@@ -210,8 +379,42 @@ export function createReducerStore<App extends object, Action extends ActionValu
       ),
     derived: derived as Derived,
     toJSON: () => state as App,
+    // <tasks>
+    tasks: () => tasksOfStores() as RunningTasks,
+    close: () => {
+      turns.close(() => {
+        watchers.clear();
+      });
+    },
+    // </tasks>
   };
 }
+
+// <tasks>
+function plansOf(
+  stores: Readonly<Record<string, ReducingStore>>,
+): Readonly<Record<string, ReducingTask>> {
+  return Object.fromEntries(
+    Object.entries(stores).flatMap(([store, { tasks = {} }]) =>
+      Object.entries(tasks).map(([name, task]) => [`${store}.${name}`, task]),
+    ),
+  );
+}
+
+/** What goes on of the tasks, by store. */
+function readingsOf(
+  plans: Readonly<Record<string, unknown>>,
+  of: (task: string) => TaskReadings,
+): TasksOfStores {
+  const made: Record<string, Record<string, TaskReadings>> = {};
+  for (const task of Object.keys(plans)) {
+    const [store = '', name = ''] = task.split('.');
+    (made[store] ??= {})[name] = of(task);
+  }
+  return made;
+}
+
+// </tasks>
 
 /** The derived values of all stores as functions of a state. */
 function functionsOf(

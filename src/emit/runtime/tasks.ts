@@ -1,0 +1,808 @@
+// Work that takes its time. What goes on is part of a transaction, kept or dropped with it; calls and timers are around it.
+import { fits, misfit, type TaskCheck } from './fitting.js';
+import { takeIn } from './taking-in.js';
+import {
+  Refusal,
+  refuse,
+  type Ended,
+  type Options,
+  type Outcome,
+  type TaskError,
+  type Timers,
+  type Transaction,
+  type Turns,
+} from './transaction.js';
+import { freeze, same } from './values.js';
+// <streams>
+import { listen } from './streaming.js';
+// </streams>
+// <extra>
+import { withoutExtra } from './extra.js';
+// </extra>
+
+/** What can be read of a task: whether a run goes on, the payloads of runs, oldest first, and of starts that are set aside. */
+export interface TaskReadings<P = unknown> {
+  readonly running: boolean;
+  readonly runs: readonly P[];
+  readonly waiting: readonly P[];
+}
+
+/** A function of what a run was started with; how it reads the stores is up to the style. */
+type Ask = (...given: never[]) => unknown;
+
+/** A task: what it calls, when, and what else goes on meanwhile. */
+export interface TaskPlan {
+  /** `office.sailingsOn`; none for a delay. */
+  readonly operation?: string;
+  /** What it is called with; the payload if not given. */
+  readonly with?: Ask;
+  /** Milliseconds before the call. */
+  readonly wait?: number;
+  readonly overlap?: 'latest' | 'first' | 'queue' | 'parallel';
+  /** Runs whose values differ do not meet. */
+  readonly per?: Ask;
+  /** Milliseconds after which a call has failed. */
+  readonly timeLimit?: number | Ask;
+  readonly retry?: { readonly times: number; readonly wait?: number | Ask; readonly when?: Ask };
+  /** Milliseconds from the end of a round to the next. */
+  readonly every?: number | Ask;
+  readonly auto?:
+    'once' | { readonly follows: Ask; readonly first?: boolean } | { readonly while: Ask };
+}
+
+interface Run {
+  readonly number: number;
+  readonly payload: unknown;
+  /** What was bound at the start. */
+  readonly given: object;
+  readonly per: unknown;
+}
+
+/** A start that waits for the end of a run. */
+interface SetAside {
+  readonly payload: unknown;
+  readonly per: unknown;
+  readonly tell: (outcome: Outcome) => void;
+}
+
+interface TaskState {
+  readonly runs: readonly Run[];
+  readonly waiting: readonly SetAside[];
+  readonly readings: TaskReadings;
+}
+
+type TaskStates = Readonly<Record<string, TaskState>>;
+
+/** What is under way for a run. */
+interface Live {
+  readonly name: string;
+  readonly number: number;
+  readonly settle: (ended: Ended) => void;
+  readonly timers: Set<unknown>;
+  /** How many calls were made, and how often the last was made again. */
+  calls: number;
+  attempt: number;
+  controller: AbortController | undefined;
+  /** Ends the listening to a stream. */
+  stop: (() => void) | undefined;
+  // <every>
+  /** Whether the run ends with its round, though it repeats. */
+  isLast: boolean;
+  // </every>
+}
+
+/** What browsers and servers alike have, whatever types of theirs the compiler knows. */
+interface AbortController {
+  readonly signal: unknown;
+  abort(): void;
+}
+
+interface Platform extends Timers {
+  readonly AbortController: new () => AbortController;
+}
+
+const platform = globalThis as unknown as Platform;
+
+/** What the tasks need of the stores of a style. */
+export interface TaskHost {
+  /** Does what belongs to a moment, `timetable.load.finish`, with the reactions to it; gives what it binds. */
+  readonly perform: (moment: string, payload: unknown, given: object) => unknown;
+  /** Asks a function of a plan. */
+  readonly ask: (of: Ask, payload: unknown, given: object) => unknown;
+  /** A transaction that does something. */
+  readonly transaction: <P>(act: (payload: P) => void) => Transaction<P>;
+  /** Told of each task of which other things can be read than before. */
+  readonly changed?: (name: string) => void;
+}
+
+type Services = Readonly<Record<string, object | undefined>>;
+
+const idle: TaskState = {
+  runs: [],
+  waiting: [],
+  readings: Object.freeze({ running: false, runs: Object.freeze([]), waiting: Object.freeze([]) }),
+};
+
+/** The tasks of an application. */
+export class Tasks {
+  /** What goes on, as it was committed, and as the transaction under way has made it. */
+  states: TaskStates = {};
+  #pending: TaskStates = {};
+  #asked: (readonly [name: string, payload: unknown])[] = [];
+  /** What is done with the commit of the transaction under way. */
+  #then: (() => void) | undefined;
+  #waitMs = 0;
+  #numbers = 0;
+  readonly #plans: Readonly<Record<string, TaskPlan>>;
+  readonly #checks: (name: string) => TaskCheck | undefined;
+  readonly #host: TaskHost;
+  readonly #turns: Turns;
+  readonly #services: Services;
+  readonly #timers: Timers;
+  readonly #live = new Map<number, Live>();
+  /** The set-aside start whose turn it is. */
+  #turning: SetAside | undefined;
+  // <auto>
+  readonly #seen = new Map<string, { readonly value: unknown }>();
+  readonly #broken = new Set<string>();
+  // </auto>
+
+  constructor(
+    turns: Turns,
+    options: Options,
+    plans: Readonly<Record<string, TaskPlan>>,
+    checks: (name: string) => TaskCheck | undefined,
+    host: TaskHost,
+  ) {
+    this.#turns = turns;
+    this.#plans = plans;
+    this.#checks = checks;
+    this.#host = host;
+    this.#services = (options.services ?? {}) as Services;
+    this.#timers = options.timers ?? platform;
+    turns.tasks = this;
+  }
+
+  /** What can be read of a task. */
+  readings(name: string): TaskReadings {
+    return stateOf(this.states, name).readings;
+  }
+
+  /** Starts a task, or has it wait for its turn. */
+  start(name: string, payload?: unknown): Outcome {
+    let begun: Outcome | undefined;
+    const work = this.#host.transaction((accepted) => (begun = this.#begin(name, accepted)));
+    const tell = (outcome: Outcome): Outcome =>
+      outcome.status === 'queued'
+        ? { status: 'queued', outcome: outcome.outcome.then(tell).then(last) }
+        : outcome.status === 'done' && begun !== undefined
+          ? begun
+          : outcome;
+    return tell(this.#turns.take(`${name}.start`, payload, this.#checks(name), work));
+  }
+
+  /** Abandons the runs of a task, or with `per` those of one value. */
+  cancel(name: string, ...per: readonly unknown[]): Outcome {
+    const work = this.#host.transaction(() => {
+      this.abandon([name], ...per);
+    });
+    return this.#turns.take(`${name}.cancel`, undefined, undefined, work);
+  }
+
+  /** Asks for a start after the transaction. */
+  readonly ask = (name: string, payload?: unknown): void => {
+    this.#asked.push([name, payload]);
+  };
+
+  /** Sets how long the start under way waits before its call. */
+  readonly delay = (ms: number): void => {
+    this.#waitMs = waitable(ms) ?? refuse('does not fit');
+  };
+
+  /** Abandons runs within a transaction, with what is set aside and what was asked for. */
+  readonly abandon = (names: readonly string[], ...per: readonly unknown[]): void => {
+    const isMeant = (one: { readonly per: unknown }) => per.length === 0 || same(one.per, per[0]);
+    const gone = names.flatMap((name) => {
+      const { runs, waiting } = stateOf(this.#pending, name);
+      this.#put(
+        name,
+        runs.filter((one) => !isMeant(one)),
+        waiting.filter((one) => !isMeant(one)),
+      );
+      this.#asked = this.#asked.filter(
+        ([asked, payload]) => asked !== name || !isMeant({ per: this.#perOf(name, payload) }),
+      );
+      return runs.filter(isMeant).map((run) => ({ name, run }));
+    });
+    gone.sort((a, b) => a.run.number - b.run.number);
+    for (const { name, run } of gone) this.#perform(name, 'cancel', run);
+  };
+
+  /** A transaction begins: what an earlier one made and did not keep is forgotten. */
+  begin(): void {
+    this.#pending = this.states;
+    this.#asked = [];
+    this.#then = undefined;
+  }
+
+  /** Keeps what a transaction has made of the tasks, with all that follows; whether anything is new. */
+  apply(): boolean {
+    const before = this.states;
+    this.states = this.#pending;
+    for (const [name, payload] of this.#asked.splice(0)) this.#later(name, payload);
+    const gone: Live[] = [];
+    for (const name of before === this.states ? [] : Object.keys(this.#plans)) {
+      const [old, now] = [stateOf(before, name), stateOf(this.states, name)];
+      if (old === now) continue;
+      for (const { number } of old.runs) {
+        const live = this.#live.get(number);
+        if (live !== undefined && !has(now, number)) gone.push(live);
+      }
+      for (const aside of old.waiting)
+        if (aside !== this.#turning && !now.waiting.includes(aside))
+          aside.tell({ status: 'refused', reason: 'cancelled' });
+      this.#next(name, now);
+      if (old.readings !== now.readings) this.#host.changed?.(name);
+    }
+    gone.sort((a, b) => a.number - b.number);
+    for (const live of gone) this.#end(live, { status: 'abandoned' });
+    const then = this.#then;
+    this.#then = undefined;
+    then?.();
+    return before !== this.states;
+  }
+
+  #put(name: string, runs: readonly Run[], waiting: readonly SetAside[]): void {
+    const old = stateOf(this.#pending, name);
+    if (areSame(old.runs, runs) && areSame(old.waiting, waiting)) return;
+    const { readings } = old;
+    const next = {
+      running: runs.length > 0,
+      runs: kept(readings.runs, payloadsOf(runs)),
+      waiting: kept(readings.waiting, payloadsOf(waiting)),
+    };
+    const state = {
+      runs,
+      waiting,
+      readings: this.#turns.guard ? freeze(kept(readings, next)) : kept(readings, next),
+    };
+    this.#pending = { ...this.#pending, [name]: state };
+  }
+
+  #perform(name: string, moment: string, { payload, given }: Run, more?: object): void {
+    this.#host.perform(`${name}.${moment}`, payload, { ...given, ...more });
+  }
+
+  #perOf(name: string, payload: unknown): unknown {
+    const per = this.#plans[name]?.per;
+    return per && this.#host.ask(per, payload, {});
+  }
+
+  #begin(name: string, payload: unknown, from?: SetAside): Outcome {
+    const { overlap = 'latest', wait = 0 } = this.#plans[name] as TaskPlan;
+    const per = this.#perOf(name, payload);
+    const others = stateOf(this.#pending, name).runs.filter((run) => same(run.per, per));
+    if (others.length > 0) {
+      if (overlap === 'first') refuse('running');
+      if (overlap === 'queue') {
+        const { runs, waiting } = stateOf(this.#pending, name);
+        const outcome = new Promise<Outcome>((tell) => {
+          this.#put(name, runs, [...waiting, { payload, per, tell }]);
+        });
+        return { status: 'queued', outcome };
+      }
+    }
+    this.#waitMs = wait;
+    const given = (this.#host.perform(`${name}.start`, payload, {}) ?? {}) as object;
+    const waitMs = this.#waitMs;
+    const run: Run = { number: (this.#numbers += 1), payload, given, per };
+    const { runs, waiting } = stateOf(this.#pending, name);
+    const left = overlap === 'latest' ? runs.filter((one) => !others.includes(one)) : runs;
+    this.#put(
+      name,
+      [...left, run],
+      waiting.filter((one) => one !== from),
+    );
+    const ended = new Promise<Ended>((settle) => {
+      const live: Live = {
+        name,
+        number: run.number,
+        settle,
+        timers: new Set(),
+        calls: 0,
+        attempt: 0,
+        controller: undefined,
+        stop: undefined,
+        // <every>
+        isLast: false,
+        // </every>
+      };
+      this.#then = () => {
+        this.#live.set(run.number, live);
+        if (waitMs > 0)
+          this.#timer(live, waitMs, () => {
+            this.#call(live);
+          });
+        else this.#call(live);
+      };
+    });
+    return { status: 'done', ended };
+  }
+
+  /** A start that no caller has asked for. */
+  #later(name: string, payload: unknown): void {
+    const { payload: type, default: otherwise } = this.#checks(name) ?? {};
+    const given = payload ?? otherwise;
+    const start = (): boolean =>
+      this.#transact(() => {
+        const found = type === undefined ? undefined : misfit(given, type);
+        if (found !== undefined) refuse('does not fit', `/payload${found}`);
+        this.#begin(name, given);
+      });
+    this.#unasked(`${name}.start`, start);
+  }
+
+  /** A turn that no caller has asked for: somebody hears of what does not fit. */
+  #unasked(at: string, work: () => boolean): void {
+    this.#turns.turn(at, work, (outcome) => {
+      if (outcome.status === 'refused' && outcome.reason === 'does not fit')
+        this.#turns.report({ kind: 'task', at });
+    });
+  }
+
+  /** The oldest of the starts that are set aside and meet no run has the next turn. */
+  #next(name: string, { runs, waiting }: TaskState): void {
+    const aside = waiting.find((one) => !runs.some((run) => same(run.per, one.per)));
+    if (aside === undefined) return;
+    let begun: Outcome | undefined;
+    const work = this.#host.transaction(() => (begun = this.#begin(name, aside.payload, aside)));
+    const settle = (outcome: Outcome): void => {
+      this.#turning = undefined;
+      aside.tell((outcome.status === 'done' && begun) || outcome);
+      if (outcome.status === 'done') return;
+      this.#turning = aside;
+      this.#turns.run(name, () => {
+        this.begin();
+        const { runs: others, waiting: left } = stateOf(this.#pending, name);
+        this.#put(
+          name,
+          others,
+          left.filter((one) => one !== aside),
+        );
+        return false;
+      });
+      this.#turning = undefined;
+    };
+    const take = (): boolean => {
+      this.#turning = aside;
+      return this.#turns.transact(work);
+    };
+    this.#turns.turn(`${name}.start`, take, settle, true);
+  }
+
+  #timer(live: Live, ms: number, work: () => void): unknown {
+    const timer = this.#timers.setTimeout(() => {
+      live.timers.delete(timer);
+      work();
+    }, ms);
+    live.timers.add(timer);
+    return timer;
+  }
+
+  #clear(live: Live, timer: unknown): void {
+    this.#timers.clearTimeout(timer as never);
+    live.timers.delete(timer);
+  }
+
+  /** The call that is under way counts no more. */
+  #quit(live: Live, isAborted: boolean): void {
+    live.calls += 1;
+    for (const timer of live.timers) this.#clear(live, timer);
+    const { controller, stop } = live;
+    live.controller = live.stop = undefined;
+    stop?.();
+    if (isAborted) controller?.abort();
+  }
+
+  /** A run is over. */
+  #end(live: Live, ended: Ended): void {
+    this.#live.delete(live.number);
+    this.#quit(live, ended.status === 'abandoned');
+    live.settle(ended);
+  }
+
+  #runOf({ name, number }: Live): Run | undefined {
+    return stateOf(this.states, name).runs.find((run) => run.number === number);
+  }
+
+  /** A turn for something that has happened to a run; nothing if that is over by then, or the call made again. */
+  #turn(live: Live, work: (run: Run) => boolean): void {
+    const { calls } = live;
+    this.#turns.turn(
+      live.name,
+      () => {
+        const run = this.#live.has(live.number) ? this.#runOf(live) : undefined;
+        if (run === undefined || calls !== live.calls) return false;
+        return work(run);
+      },
+      (outcome) => {
+        if (outcome.status !== 'done' && this.#runOf(live) !== undefined)
+          this.#turns.run(live.name, () => this.#endOnly(live, { status: 'abandoned' }));
+      },
+    );
+  }
+
+  /** Ends a run and changes nothing else. */
+  #endOnly(live: Live, ended: Ended): boolean {
+    this.begin();
+    this.#remove(live);
+    this.#end(live, ended);
+    return false;
+  }
+
+  #remove({ name, number }: Live): void {
+    const { runs, waiting } = stateOf(this.#pending, name);
+    this.#put(
+      name,
+      runs.filter((run) => run.number !== number),
+      waiting,
+    );
+  }
+
+  /** The value of an expression of a run; nothing if that throws: then the run ends. */
+  #ask<T>(live: Live, what: string, ask: (run: Run) => T): { readonly value: T } | undefined {
+    try {
+      return { value: ask(this.#runOf(live) as Run) };
+    } catch (error) {
+      this.#turns.report({ kind: 'task', at: `${live.name}.${what}`, error });
+      // <every>
+      live.isLast = true;
+      // </every>
+      this.#turn(live, (run) => this.#fail(live, run, errorOf('broken')));
+      return undefined;
+    }
+  }
+
+  #askMs(live: Live, what: string, of: number | Ask, more?: object): number | undefined {
+    return this.#ask(live, what, ({ payload, given }) => {
+      const ms =
+        typeof of === 'number'
+          ? of
+          : waitable(this.#host.ask(of, payload, { ...given, ...more }) as number);
+      if (ms === undefined) throw new RangeError('No timer can wait as long as that.');
+      return ms;
+    })?.value;
+  }
+
+  #call(live: Live): void {
+    const plan = this.#plans[live.name] as TaskPlan;
+    const { operation } = plan;
+    if (operation === undefined) {
+      this.#turn(live, (run) => this.#finish(live, run));
+      return;
+    }
+    const asked = this.#ask(live, 'with', ({ payload, given }) =>
+      plan.with === undefined ? payload : this.#host.ask(plan.with, payload, given),
+    );
+    if (asked === undefined) return;
+    let limiting: unknown;
+    const call = (live.calls += 1);
+    // <timeLimit>
+    if (plan.timeLimit !== undefined) {
+      const ms = this.#askMs(live, 'timeLimit', plan.timeLimit);
+      if (ms === undefined) return;
+      limiting = this.#timer(live, ms, () => {
+        this.#quit(live, true);
+        this.#failed(live, errorOf('timeout'));
+      });
+    }
+    // </timeLimit>
+    const controller = (live.controller = new platform.AbortController());
+    const answered = (isLast: boolean): boolean => {
+      if (live.calls !== call || !this.#live.has(live.number)) return false;
+      this.#clear(live, limiting);
+      if (isLast) live.controller = live.stop = undefined;
+      return true;
+    };
+    const reject = (error: unknown): void => {
+      if (answered(true)) this.#failed(live, this.#rejection(live, error));
+    };
+    const answer = (result: unknown): void => {
+      if (answered(true)) this.#turn(live, (run) => this.#answered(live, run, result));
+    };
+    try {
+      const [service = '', name = ''] = operation.split('.');
+      const owner = this.#services[service];
+      const does = owner && (Reflect.get(owner, name) as unknown);
+      if (typeof does !== 'function') throw new TypeError(`'${operation}' is not given`);
+      const said: unknown = does.call(owner, asked.value, controller.signal);
+      // <streams>
+      if (this.#checks(live.name)?.results !== undefined) {
+        const stop = listen(said, {
+          next: (value) => {
+            if (!answered(false)) return;
+            live.attempt = 0;
+            this.#turn(live, (run) => this.#value(live, run, value));
+          },
+          error: reject,
+          end: answer,
+        });
+        if (stop === undefined) {
+          if (answered(true)) this.#failed(live, errorOf('bad result'));
+        } else if (live.controller === controller) live.stop = stop;
+        else stop();
+        return;
+      }
+      // </streams>
+      if (isThenable(said)) void Promise.resolve(said).then(answer, reject);
+      else answer(said);
+    } catch (error) {
+      reject(error);
+    }
+  }
+
+  // <streams>
+  /** One of many values. */
+  #value(live: Live, run: Run, value: unknown): boolean {
+    const taken = this.#judged(live, value, 'results');
+    if (taken === undefined) {
+      this.#quit(live, true);
+      return this.#lost(live, run, errorOf('bad result'));
+    }
+    try {
+      return this.#transact(() => {
+        this.#perform(live.name, 'each', run, { result: taken.value });
+      });
+    } catch (error) {
+      this.#quit(live, true);
+      return this.#fail(live, run, this.#errorOf(live, 'each', error));
+    }
+  }
+  // </streams>
+
+  /** What comes, as the stores keep it; nothing if it does not fit. */
+  #judged(live: Live, value: unknown, part: 'result' | 'results') {
+    const check = this.#checks(live.name);
+    const type = check?.[part];
+    if (type === undefined) return { value: undefined };
+    let taken = takeIn(value);
+    // <extra>
+    if (check?.dropsExtra === true) taken = withoutExtra(taken, type);
+    // </extra>
+    return fits(taken, type) ? { value: taken } : undefined;
+  }
+
+  #rejection({ name }: Live, error: unknown): TaskError {
+    const type = this.#checks(name)?.error;
+    const taken = type === undefined ? undefined : takeIn(error);
+    const data = type !== undefined && fits(taken, type) ? taken : null;
+    return { kind: 'rejected', message: messageOf(error), data };
+  }
+
+  #answered(live: Live, run: Run, result: unknown): boolean {
+    const taken = this.#judged(live, result, 'result');
+    if (taken !== undefined) return this.#finish(live, run, { result: taken.value });
+    return this.#lost(live, run, errorOf('bad result'));
+  }
+
+  #failed(live: Live, error: TaskError): void {
+    this.#turn(live, (run) => this.#lost(live, run, error));
+  }
+
+  /** A call has failed: it is made again, or the round has failed. */
+  #lost(live: Live, run: Run, error: TaskError): boolean {
+    // <retry>
+    if (this.#retries(live, error)) return false;
+    // </retry>
+    return this.#fail(live, run, error);
+  }
+
+  // <retry>
+  /** Whether a call that has failed is made again. */
+  #retries(live: Live, error: TaskError): boolean {
+    const { retry } = this.#plans[live.name] as TaskPlan;
+    if (retry === undefined || live.attempt >= retry.times) return false;
+    const more = { error, attempt: live.attempt + 1 };
+    const { when } = retry;
+    if (when !== undefined) {
+      const wanted = this.#ask(live, 'retry', ({ payload, given }) =>
+        this.#host.ask(when, payload, { ...given, ...more }),
+      );
+      if (wanted === undefined) return true;
+      if (wanted.value !== true) return false;
+    }
+    const ms = this.#askMs(live, 'retry', retry.wait ?? 0, more);
+    if (ms === undefined) return true;
+    live.attempt += 1;
+    if (ms > 0)
+      this.#timer(live, ms, () => {
+        this.#call(live);
+      });
+    else this.#call(live);
+    return true;
+  }
+  // </retry>
+
+  #transact(act: () => void): boolean {
+    return this.#turns.transact(this.#host.transaction(act));
+  }
+
+  #finish(live: Live, run: Run, more?: object): boolean {
+    try {
+      return this.#round(live, { status: 'finished' }, () => {
+        this.#perform(live.name, 'finish', run, more);
+      });
+    } catch (error) {
+      return this.#fail(live, run, this.#errorOf(live, 'finish', error));
+    }
+  }
+
+  #errorOf({ name }: Live, moment: string, error: unknown): TaskError {
+    if (error instanceof Refusal) return { ...errorOf('refused'), message: error.reason };
+    this.#turns.report({ kind: 'task', at: `${name}.${moment}`, error });
+    return errorOf('broken');
+  }
+
+  #fail(live: Live, run: Run, error: TaskError): boolean {
+    const ended: Ended = { status: 'failed', error };
+    try {
+      return this.#round(live, ended, () => {
+        this.#perform(live.name, 'fail', run, { error });
+      });
+    } catch (thrown) {
+      if (!(thrown instanceof Refusal)) this.#errorOf(live, 'fail', thrown);
+      return this.#endOnly(live, ended);
+    }
+  }
+
+  /** The end of a round is a transaction; that of the last is the end of the run. */
+  #round(live: Live, ended: Ended, act: () => void): boolean {
+    // <every>
+    const { every } = this.#plans[live.name] as TaskPlan;
+    if (every !== undefined && !live.isLast) {
+      const goesOn = this.#transact(act);
+      live.attempt = 0;
+      this.#then = () => {
+        const ms = this.#askMs(live, 'every', every);
+        if (ms === undefined) return;
+        this.#timer(live, ms, () => {
+          this.#turn(live, (run) => this.#repeat(live, run));
+        });
+      };
+      return goesOn;
+    }
+    // </every>
+    const changed = this.#transact(() => {
+      act();
+      this.#remove(live);
+    });
+    this.#end(live, ended);
+    return changed;
+  }
+
+  // <every>
+  #repeat(live: Live, run: Run): boolean {
+    const { name } = live;
+    try {
+      const changed = this.#transact(() => {
+        const given = (this.#host.perform(`${name}.start`, run.payload, {}) ?? {}) as object;
+        const { runs, waiting } = stateOf(this.#pending, name);
+        this.#put(
+          name,
+          runs.map((one) => (one === run ? { ...run, given } : one)),
+          waiting,
+        );
+      });
+      this.#then = () => {
+        this.#call(live);
+      };
+      return changed;
+    } catch (error) {
+      return this.#endOnly(live, { status: 'failed', error: this.#errorOf(live, 'start', error) });
+    }
+  }
+  // </every>
+
+  // <auto>
+  /** At creation: what starts by itself. */
+  create(): void {
+    this.#turns.turn(
+      '',
+      () => {
+        this.follow(true);
+        return false;
+      },
+      () => undefined,
+    );
+  }
+
+  /** After a commit: tasks that follow something, if that has changed. */
+  follow(isFirst = false): void {
+    for (const [name, { auto }] of Object.entries(this.#plans)) {
+      if (auto === undefined) continue;
+      if (auto === 'once') {
+        if (isFirst) this.#later(name, undefined);
+        continue;
+      }
+      const before = this.#seen.get(name);
+      let value: unknown;
+      try {
+        value = this.#host.ask('follows' in auto ? auto.follows : auto.while, undefined, {});
+        this.#broken.delete(name);
+      } catch (error) {
+        if (!this.#broken.has(name))
+          this.#turns.report({ kind: 'task', at: `${name}.auto`, error });
+        this.#broken.add(name);
+        continue;
+      }
+      if (before !== undefined && same(before.value, value)) continue;
+      this.#seen.set(name, { value });
+      const isOn = 'follows' in auto ? value !== null : value === true;
+      if (isFirst && 'follows' in auto && auto.first !== true) continue;
+      if (isOn) this.#later(name, 'follows' in auto ? value : undefined);
+      else if (before !== undefined) this.#cancelLater(name);
+    }
+  }
+
+  #cancelLater(name: string): void {
+    this.#unasked(`${name}.cancel`, () =>
+      this.#transact(() => {
+        this.abandon([name]);
+      }),
+    );
+  }
+  // </auto>
+
+  /** Everything is abandoned. */
+  close(): void {
+    const names = Object.keys(this.#plans);
+    const before = this.states;
+    this.states = this.#pending = {};
+    for (const name of names)
+      for (const live of [...this.#live.values()])
+        if (live.name === name) this.#end(live, { status: 'abandoned' });
+    for (const name of names) {
+      for (const { tell } of stateOf(before, name).waiting)
+        tell({ status: 'refused', reason: 'closed' });
+      this.#host.changed?.(name);
+    }
+  }
+}
+
+const stateOf = (states: TaskStates, name: string): TaskState => states[name] ?? idle;
+
+const has = ({ runs }: TaskState, number: number): boolean =>
+  runs.some((run) => run.number === number);
+
+const areSame = (one: readonly unknown[], other: readonly unknown[]): boolean =>
+  one.length === other.length && one.every((item, i) => item === other[i]);
+
+const payloadsOf = (of: readonly { readonly payload: unknown }[]): readonly unknown[] =>
+  of.map(({ payload }) => payload ?? null);
+
+/** A value, or the one before if that is equal. */
+const kept = <T>(before: T, now: T): T => (same(before, now) ? before : now);
+
+/** The outcome that a start has in the end: one that was set aside is queued once more. */
+const last = (outcome: Outcome): Outcome | Promise<Outcome> =>
+  outcome.status === 'queued' ? outcome.outcome : outcome;
+
+/** A time to wait, in whole milliseconds; nothing if no timer can wait like that. */
+function waitable(ms: number): number | undefined {
+  return ms >= 0 && ms <= 2_147_483_647 ? Math.ceil(ms) : undefined;
+}
+
+const errorOf = (kind: TaskError['kind']): TaskError => ({ kind, message: kind, data: null });
+
+function messageOf(error: unknown): string {
+  try {
+    const { message } = Object(error) as { message: unknown };
+    return typeof message === 'string' ? message : String(error);
+  } catch {
+    return '';
+  }
+}
+
+function isThenable(value: unknown): value is PromiseLike<unknown> {
+  return Object(value) === value && typeof (value as { then?: unknown }).then === 'function';
+}

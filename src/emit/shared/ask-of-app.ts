@@ -1,0 +1,61 @@
+import type { Store } from '../../model/application.js';
+import type { Task } from '../../model/tasks.js';
+import { arrow, code, entry, Name, named, nothing, object, property } from '../build/code.js';
+import type { Module } from '../build/module.js';
+import { localsRead } from './expression-facts.js';
+import type { Output } from './output.js';
+import { printExpr } from './print-expression.js';
+import { pureReading } from './reading.js';
+import type { Given, WriteAsk } from './task-plan.js';
+
+/** Writes expressions of a task as functions of the stores as derived values read them, and of what is given. */
+export function askOfApp(
+  output: Output,
+  module: Module,
+  app: string,
+  store: Store,
+  task: Task,
+): WriteAsk {
+  const payload: readonly Given[] =
+    task.payload === undefined ? [] : [{ name: 'payload', type: task.payload }];
+  return (expr, given) => {
+    const read = new Set(localsRead(expr));
+    const taken = [...payload, ...given]
+      .filter(({ name }) => read.has(name))
+      .map((one) => ({ ...one, own: new Name(one.name) }));
+    const stores = new Map<string, Name>();
+    const storeOf = (name: string): Name => {
+      const known = stores.get(name) ?? new Name(name);
+      stores.set(name, known);
+      return known;
+    };
+    const value = printExpr(expr, {
+      ...pureReading(output, module, (owner, name) => code`${storeOf(owner)}${property(name)}`),
+      asked: (owner, name, args) => code`${storeOf(owner)}${property(name)}(${args})`,
+      locals: new Map(taken.map(({ name, own }) => [name, named(own)])),
+    });
+    const unused = new Name('_app');
+    const inOrder = output.application.stores.flatMap(({ name }) => stores.get(name) ?? []);
+    const type = output.types.use(app, module);
+    const first =
+      inOrder.length > 0
+        ? code`${object(inOrder.map((name) => entry(name.wanted, named(name))))}: ${type}`
+        : taken.length > 0
+          ? code`${unused}: ${type}`
+          : nothing;
+    const types = taken.map(({ name, type: own }) =>
+      name === 'payload'
+        ? code`readonly ${entry(name, output.types.payload(store, task, module))};`
+        : code`readonly ${entry(name, output.types.type(own, module))};`,
+    );
+    const second =
+      taken.length === 0
+        ? []
+        : [code`${object(taken.map(({ name, own }) => entry(name, named(own))))}: {\n${types}\n}`];
+    return arrow(
+      [...inOrder, unused, ...taken.map(({ own }) => own)],
+      value,
+      first === nothing ? second : [first, ...second],
+    );
+  };
+}

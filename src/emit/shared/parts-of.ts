@@ -1,0 +1,25 @@
+import { hasTasks, operationNamed, type Application } from '../../model/application.js';
+import type { RuntimePart } from './runtime-parts.js';
+
+/** Whether anything starts by itself. */
+export const begins = ({ stores }: Application): boolean =>
+  stores.some(({ tasks }) => tasks.some(({ auto }) => auto !== undefined));
+
+/** The parts of the run time that an application needs. */
+export function partsOf(application: Application): ReadonlySet<RuntimePart> {
+  const tasks = application.stores.flatMap((store) => store.tasks);
+  const called = tasks.flatMap(({ operation }) =>
+    operation === undefined ? [] : [operationNamed(application, operation)],
+  );
+  const needed: Readonly<Record<RuntimePart, boolean>> = {
+    tasks: hasTasks(application),
+    auto: begins(application),
+    every: tasks.some(({ every }) => every !== undefined),
+    extra: called.some(({ dropsExtra }) => dropsExtra),
+    retry: tasks.some(({ retry }) => retry !== undefined),
+    streams: called.some(({ results }) => results !== undefined),
+    timeLimit: tasks.some(({ timeLimit }) => timeLimit !== undefined),
+  };
+  const names = Object.keys(needed) as RuntimePart[];
+  return new Set(names.filter((name) => needed[name]));
+}

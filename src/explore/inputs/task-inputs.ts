@@ -1,0 +1,141 @@
+import type { Json } from '../../base/json.js';
+import type { Application, Store } from '../../model/application.js';
+import type { Participant } from '../../model/participant.js';
+import type { Operation, Task } from '../../model/tasks.js';
+import type { Outside } from '../playing/outside.js';
+import type { TasksShown } from '../playing/player.js';
+import type {
+  AnswerStep,
+  CancelStep,
+  PassStep,
+  StartStep,
+  TaskStep,
+  ValueStep,
+} from '../script.js';
+import { drawnInput, startsOf, type Choice } from './inputs.js';
+import type { PayloadSource } from './payloads.js';
+import { poolOf } from './pool.js';
+
+type State = Readonly<Record<string, unknown>>;
+
+/** What the first participant shows that decides what can be done about tasks. */
+export interface TaskMoment {
+  readonly state: State;
+  readonly outside: Outside;
+  readonly tasks: TasksShown | undefined;
+}
+
+/** How often something is done about calls and timers where there are some, and how often a task is started. */
+const shareOfAnswers = 0.5;
+const shareOfStarts = 0.45;
+const shareOfCancels = 0.12;
+/** Of answers: how often it is an error, something that does not fit, or nothing. */
+const shareOfErrors = 0.2;
+const shareOfMisfits = 0.06;
+const shareOfNothing = 0.04;
+/** How often time passes in place of an answer, and how often up to the next timer. */
+const shareOfPassing = 0.35;
+const shareOfNext = 0.75;
+/** How often a stream goes on. */
+const shareOfValues = 0.7;
+
+/** Draws what is done about tasks. */
+export class TaskInputs {
+  readonly #application: Application;
+  readonly #source: PayloadSource;
+  readonly #starts: readonly Choice[];
+  readonly #operations: ReadonlyMap<string, Operation>;
+
+  constructor(
+    application: Application,
+    participants: readonly Pick<Participant, 'has'>[],
+    source: PayloadSource,
+  ) {
+    this.#application = application;
+    this.#source = source;
+    this.#starts = startsOf(application, participants);
+    this.#operations = new Map(
+      application.services.flatMap(({ name, operations }) =>
+        operations.map((one) => [`${name}.${one.name}`, one]),
+      ),
+    );
+  }
+
+  /** Something about tasks; nothing if it is the turn of something else. */
+  draw(moment: TaskMoment): TaskStep | undefined {
+    const { random } = this.#source;
+    const { open, next } = moment.outside;
+    if (open.length > 0 || next !== undefined)
+      if (random.chance(shareOfAnswers)) return this.#goOn(moment, open, next);
+    if (this.#starts.length === 0 || !random.chance(shareOfStarts)) return undefined;
+    const choice = random.pick(this.#starts);
+    if (random.chance(shareOfCancels)) return this.#cancel(choice, moment);
+    const { send, ...given } = drawnInput(this.#application, choice, this.#source, moment.state);
+    const start: StartStep = { start: send, ...given };
+    return start;
+  }
+
+  #goOn({ state, outside }: TaskMoment, open: readonly number[], next: number | undefined) {
+    const { random } = this.#source;
+    const passes = open.length === 0 || (next !== undefined && random.chance(shareOfPassing));
+    return passes ? this.#pass(next) : this.#answer(random.pick(open), outside, state);
+  }
+
+  #pass(next: number | undefined): PassStep {
+    const { random } = this.#source;
+    if (next === undefined || random.chance(shareOfNext)) return { pass: 'next' };
+    return { pass: random.pick([0, 1, Math.max(0, next - 1), next, next + 1, 1000]) };
+  }
+
+  #answer(number: number, outside: Outside, state: State): AnswerStep | ValueStep {
+    const { random } = this.#source;
+    const operation = this.#operations.get(outside.call(number)?.operation ?? '');
+    if (operation?.results !== undefined && random.chance(shareOfValues))
+      return { value: number, result: this.#result(operation.results, operation, state) };
+    if (random.chance(shareOfErrors))
+      return { answer: number, error: this.#error(operation, state) };
+    if (operation?.result === undefined || random.chance(shareOfNothing))
+      return { answer: number, nothing: true };
+    return { answer: number, result: this.#result(operation.result, operation, state) };
+  }
+
+  #result(type: NonNullable<Operation['result']>, { dropsExtra }: Operation, state: State): Json {
+    const { random } = this.#source;
+    if (random.chance(shareOfMisfits)) return random.pick<Json>([[[]], null, 'tide', 0, {}]);
+    const fitting = this.#source.fitting(type, poolOf(this.#application, state));
+    return dropsExtra && random.chance(0.3) ? withExtra(fitting) : fitting;
+  }
+
+  #error(operation: Operation | undefined, state: State): Json {
+    const { random } = this.#source;
+    if (operation?.error !== undefined && random.chance(0.6))
+      return this.#source.fitting(operation.error, poolOf(this.#application, state));
+    return random.pick<Json>([{ message: 'fog' }, 'fog', { message: 7 }, null, 503]);
+  }
+
+  #cancel({ name, action }: Choice, { tasks }: TaskMoment): CancelStep {
+    const { random } = this.#source;
+    const { per } = action as Task;
+    if (per === undefined || random.chance(0.3)) return { cancel: name };
+    const [store = '', task = ''] = name.split('.');
+    const runs = runsOf(tasks, store, task).filter((one) => typeof one !== 'object');
+    if (runs.length > 0 && random.chance(0.6)) return { cancel: name, per: random.pick(runs) };
+    return { cancel: name, per: this.#source.fitting(per.type, noPool) };
+  }
+}
+
+const noPool = { keys: [], names: [], texts: [], numbers: [] };
+
+function runsOf(tasks: TasksShown | undefined, store: string, task: string): readonly Json[] {
+  const all = tasks?.running as
+    | Readonly<Record<Store['name'], Readonly<Record<string, { runs: readonly Json[] }>>>>
+    | undefined;
+  return all?.[store]?.[task]?.runs ?? [];
+}
+
+/** A value with a property that no type has, where it is an object or a list of such. */
+function withExtra(value: Json): Json {
+  if (Array.isArray(value)) return value.map(withExtra);
+  if (typeof value !== 'object' || value === null) return value;
+  return { ...value, gull: true };
+}

@@ -1,0 +1,128 @@
+import type { Json } from '../base/json.js';
+import type { Span } from '../diagnostics/source.js';
+import type { Requirement } from './application.js';
+import type { Expr } from './expressions.js';
+import type { Binding, Step } from './steps.js';
+import { literal, nothing, text, union, type Type } from './types.js';
+
+/** What the application asks of the world outside. */
+export interface Service {
+  readonly name: string;
+  readonly about: string | undefined;
+  readonly span: Span;
+  /** In schema order. */
+  readonly operations: readonly Operation[];
+}
+
+/** Something that can be asked of a service. */
+export interface Operation {
+  readonly name: string;
+  readonly about: string | undefined;
+  readonly span: Span;
+  /** What it is called with; nothing if not given. */
+  readonly payload: Type | undefined;
+  /** What it answers; an answer that carries nothing if not given. */
+  readonly result: Type | undefined;
+  /** What it gives one after the other; one answer only if not given. */
+  readonly results: Type | undefined;
+  /** What a rejection carries. */
+  readonly error: Type | undefined;
+  /** Whether properties that the type does not have are taken off what comes. */
+  readonly dropsExtra: boolean;
+}
+
+/** The moments of a run that have steps, and that others can react to. */
+export const moments = ['start', 'each', 'finish', 'fail', 'cancel'] as const;
+export type Moment = (typeof moments)[number];
+
+/** What a start does while a run goes on. */
+export const overlaps = ['latest', 'first', 'queue', 'parallel'] as const;
+export type Overlap = (typeof overlaps)[number];
+
+/** What can be read of a task: whether a run goes on, the payloads of runs, and those of starts that are set aside. */
+export const readings = ['running', 'runs', 'waiting'] as const;
+export type TaskReading = (typeof readings)[number];
+
+/** What starts a task besides callers and steps. */
+export type Auto =
+  | { readonly kind: 'once' }
+  /** Each change of a value, which is the payload; null cancels. */
+  | { readonly kind: 'follows'; readonly value: Expr; readonly first: boolean }
+  /** As long as a condition holds. */
+  | { readonly kind: 'while'; readonly test: Expr };
+
+/** Whether and when a failed call is made again. */
+export interface Retry {
+  readonly times: number;
+  readonly wait: Expr | undefined;
+  readonly when: Expr | undefined;
+}
+
+/** The operation of a service. */
+export interface OperationName {
+  readonly service: string;
+  readonly operation: string;
+}
+
+/** Work that takes its time: an operation of a service, or a delay. */
+export interface Task {
+  readonly name: string;
+  readonly about: string | undefined;
+  readonly span: Span;
+  readonly payload: Type | undefined;
+  readonly payloadDefault: Json | undefined;
+  readonly acceptsText: boolean;
+  readonly requires: readonly Requirement[];
+  readonly let: readonly Binding[];
+  /** None: it is a delay. */
+  readonly operation: OperationName | undefined;
+  /** What the operation is called with; the payload if not given. */
+  readonly with: Expr | undefined;
+  readonly wait: Expr | undefined;
+  readonly timeLimit: Expr | undefined;
+  readonly retry: Retry | undefined;
+  readonly every: Expr | undefined;
+  readonly auto: Auto | undefined;
+  readonly overlap: Overlap;
+  readonly per: Expr | undefined;
+  readonly steps: Readonly<Record<Moment, readonly Step[]>>;
+}
+
+/** The kinds of failure. */
+export const failures = ['rejected', 'timeout', 'bad result', 'broken', 'refused'] as const;
+export type Failure = (typeof failures)[number];
+
+/** What `error` is, where a rejection may carry some data. */
+export function errorType(data: Type | undefined): Type {
+  const field = (name: string, type: Type) => ({ name, type, optional: false });
+  return {
+    kind: 'record',
+    fields: [
+      field('kind', union(failures.map(literal))),
+      field('message', text),
+      field('data', data === undefined ? nothing : union([data, nothing])),
+    ],
+  };
+}
+
+/** What `runs` and `waiting` list. */
+export function runsType({ payload }: Pick<Task, 'payload'>): Type {
+  return { kind: 'list', item: payload ?? nothing };
+}
+
+/** The expressions of a task that are no steps, but for those of its requirements, in the order of the format. */
+export function exprsOfTask({
+  per,
+  wait,
+  with: given,
+  timeLimit,
+  retry,
+  every,
+  auto,
+}: Task): Expr[] {
+  const own =
+    auto?.kind === 'follows' ? auto.value : auto?.kind === 'while' ? auto.test : undefined;
+  return [per, wait, given, timeLimit, retry?.wait, retry?.when, every, own].filter(
+    (expr) => expr !== undefined,
+  );
+}
