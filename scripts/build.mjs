@@ -31,13 +31,29 @@ await build({
   },
 });
 
-// The run time of the generated stores is copied into the output as it is: formatted here, once.
+// The run time of the generated stores is copied into the output as it is: formatted here, once. What only stores with
+// tasks need is taken out of the one of both copies; parts that only some tasks need are taken out when stores are generated.
+const { outputFiles } = await build({
+  entryPoints: ['src/emit/shared/runtime-parts.ts'],
+  format: 'esm',
+  write: false,
+});
+const { withParts } = await import(
+  `data:text/javascript;base64,${Buffer.from(outputFiles[0].contents).toString('base64')}`
+);
+const copies = {
+  'dist/runtime': () => false,
+  'dist/runtime-with-tasks': (part) => (part === 'tasks' ? true : undefined),
+};
 for (const path of globSync('src/emit/{runtime,styles/*/runtime}/*.ts')) {
   const text = readFileSync(path, 'utf8').replace(/^ *\/\/ eslint-disable.*\n/gm, '');
-  let [before, after] = ['', text.replace(/'(?:\.\.\/){3}runtime\//g, "'./")];
-  while (before !== after)
-    [before, after] = [after, await format(after, { filepath: 'generated.ts' })];
-  const to = path.replace('src/emit', 'dist/runtime');
-  mkdirSync(dirname(to), { recursive: true });
-  writeFileSync(to, after);
+  for (const [folder, isWanted] of Object.entries(copies)) {
+    const own = withParts(text, isWanted).replace(/'(?:\.\.\/){3}runtime\//g, "'./");
+    let [before, after] = ['', own];
+    while (before !== after)
+      [before, after] = [after, await format(after, { filepath: 'generated.ts' })];
+    const to = path.replace('src/emit', folder);
+    mkdirSync(dirname(to), { recursive: true });
+    writeFileSync(to, after);
+  }
 }

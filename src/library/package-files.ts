@@ -18,6 +18,7 @@ export function ownVersion(): string {
 }
 
 /** Reads a file of the run time that is copied into generated folders; the build has formatted it. */
-export function readRuntime(path: string): string {
-  return readFileSync(join(packageRoot(), 'dist/runtime', path), 'utf8');
+export function readRuntime(path: string, hasTasks: boolean): string {
+  const folder = hasTasks ? 'dist/runtime-with-tasks' : 'dist/runtime';
+  return readFileSync(join(packageRoot(), folder, path), 'utf8');
 }

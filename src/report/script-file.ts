@@ -53,7 +53,7 @@ function scriptIn({ steps, quiet }: Readonly<Record<string, unknown>>): Script |
   if (!Array.isArray(steps)) return "it has no list of 'steps'";
   const odd = steps.findIndex((step) => !isStep(step));
   if (odd >= 0)
-    return `step ${odd + 1} is none that is known: it has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass'`;
+    return `step ${odd + 1} has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass'`;
   return { steps: steps as ScriptStep[], ...(quiet === true ? { quiet } : {}) };
 }
 

@@ -1,8 +1,8 @@
 import type { EmitOptions } from '../emit-options.js';
 import { withParts, type RuntimePart } from './runtime-parts.js';
 
-/** Reads a file of the run time, by its path below `src/emit`. */
-export type ReadRuntime = (path: string) => string;
+/** Reads a file of the run time, by its path below `src/emit`, for stores with tasks or without. */
+export type ReadRuntime = (path: string, hasTasks: boolean) => string;
 
 /** A file of the run time as it is copied: below the output's folder. */
 export interface RuntimeFile {
@@ -38,7 +38,7 @@ export function runtimeFiles(
     const from = style.files.includes(name)
       ? `styles/${style.name}/runtime/${file}.ts`
       : `runtime/${file}.ts`;
-    const text = withParts(read(from), parts).replace(/(['"])(?:\.\.\/){3}runtime\//g, '$1./');
+    const text = withParts(read(from, parts.has('tasks')), (part) => parts.has(part)).replace(/(['"])(?:\.\.\/){3}runtime\//g, '$1./');
     found.set(name, text);
     for (const [, other = ''] of text.matchAll(/from ['"]\.\/([\w-]+)\.js['"]/g)) visit(other);
   };
