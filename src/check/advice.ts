@@ -1,5 +1,5 @@
 import type { Problems } from '../diagnostics/problem.js';
-import type { Application, Store } from '../model/application.js';
+import { deedsOf, type Application, type Store } from '../model/application.js';
 import { walkExpr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
 import type { Usage } from './usage.js';
@@ -59,7 +59,7 @@ function touchedTogether(store: Store): readonly (readonly string[])[] {
     readBy.set(name, found);
     return found;
   };
-  const inSteps = [...store.actions, ...store.reactions].map(({ steps }) => {
+  const inSteps = deedsOf(store).map(({ steps }) => {
     const all = allSteps(steps).filter(
       (step) => step.kind !== 'reset' || step.fields.length < store.fields.length,
     );

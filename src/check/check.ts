@@ -12,6 +12,7 @@ import { declareServices } from './declare-services.js';
 import { declareStores } from './declare-stores.js';
 import { Expressions } from './expressions.js';
 import { advise } from './advice.js';
+import { refuseTaskRings } from './task-rings.js';
 import { refuseActionRings } from './circular-actions.js';
 import { lowerActions } from './lower-actions.js';
 import { lowerTasks } from './lower-tasks.js';
@@ -79,6 +80,7 @@ async function check(
   const cx = new Expressions({ types, functions, services, stores, parser, problems }, defaults);
   const checked = lowerStores([...stores.values()], cx);
   refuseActionRings(checked, problems);
+  refuseTaskRings(checked, problems);
   // Ajv takes longer to load than everything else here: only defaults that are not plain wait for it.
   const open = defaults.filter(
     ({ value, type }) => !fits(exactTypeOfJson(value as Json), type, types, 'proof'),

@@ -1,7 +1,7 @@
 import { heightsOf } from '../base/heights.js';
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
-import type { Store } from '../model/application.js';
+import { deedsOf, type Store } from '../model/application.js';
 import { longestChain } from '../syntax/depth.js';
 import { allSteps } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
@@ -51,18 +51,17 @@ function hasLongChain(doings: ReadonlyMap<string, Doing>, problems: Problems): b
 function doingsOf(stores: readonly Store[]): ReadonlyMap<string, Doing> {
   const doings = new Map<string, Doing>();
   for (const store of stores) {
-    for (const { name, span, steps } of store.actions)
-      doings.set(`${store.name}.${name}`, { span, next: runsOf(steps) });
+    for (const { at, span, steps } of deedsOf(store)) doings.set(at, { span, next: runsOf(steps) });
   }
-  for (const { at, span, steps, to } of stores.flatMap(({ reactions }) => reactions)) {
-    doings.set(at, { span, next: runsOf(steps) });
+  for (const { at, to } of stores.flatMap(({ reactions }) => reactions))
     for (const { store, action } of to) doings.get(`${store}.${action}`)?.next.push(at);
-  }
   return doings;
 }
 
 function runsOf(steps: readonly Step[]): string[] {
-  return allSteps(steps).flatMap((step) =>
-    step.kind === 'run' ? [`${step.store}.${step.action}`] : [],
-  );
+  return allSteps(steps).flatMap((step) => {
+    if (step.kind === 'run') return [`${step.store}.${step.action}`];
+    if (step.kind !== 'cancel') return [];
+    return step.tasks.map(({ store, task }) => `${store}.${task}.cancel`);
+  });
 }

@@ -1,7 +1,8 @@
 import type { Problems } from '../diagnostics/problem.js';
 import { reactionsTo, type Application, type Reaction, type Store } from '../model/application.js';
-import { walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
+import { moments } from '../model/tasks.js';
+import { fieldsReadIn } from './fields-read.js';
 
 /**
  * Warns of a reaction that reads what the reaction of another store to the same action has stored by then: it sees the
@@ -10,10 +11,13 @@ import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
 export function warnOfReactionOrder(application: Application, problems: Problems): void {
   const told = new Set<string>();
   for (const store of application.stores)
-    for (const { name } of store.actions) {
+    for (const name of causesIn(store)) {
       const stored = new Map<string, string>();
       for (const { store: reacting, reaction } of reactionsTo(application, store.name, name)) {
-        for (const field of fieldsRead(reaction, application)) {
+        for (const field of fieldsReadIn(
+          allSteps(reaction.steps).flatMap(exprsOf),
+          application.stores,
+        )) {
           const by = stored.get(field);
           if (by === undefined || by === reacting.name) continue;
           const action = `${store.name}.${name}`;
@@ -31,27 +35,16 @@ export function warnOfReactionOrder(application: Application, problems: Problems
     }
 }
 
+/** What others can react to: actions, and the moments of tasks. */
+function causesIn({ actions, tasks }: Store): readonly string[] {
+  return [
+    ...actions.map(({ name }) => name),
+    ...tasks.flatMap(({ name }) => moments.map((moment) => `${name}.${moment}`)),
+  ];
+}
+
 function fieldsStored({ steps }: Reaction, { name }: Store): readonly string[] {
   return allSteps(steps)
     .flatMap(writtenFields)
     .map((field) => `${name}.${field}`);
-}
-
-/** The fields that a reaction reads, also through derived values. */
-function fieldsRead({ steps }: Reaction, application: Application): ReadonlySet<string> {
-  const found = new Set<string>();
-  const read = (expr: Expr): void => {
-    walkExpr(expr, (node) => {
-      if (node.kind !== 'field' && node.kind !== 'derived' && node.kind !== 'ask') return;
-      const full = `${node.store}.${node.name}`;
-      if (found.has(full)) return;
-      found.add(full);
-      if (node.kind === 'field') return;
-      const owner = application.stores.find(({ name }) => name === node.store);
-      const derived = owner?.derived.find(({ name }) => name === node.name);
-      if (derived !== undefined) read(derived.value);
-    });
-  };
-  allSteps(steps).flatMap(exprsOf).forEach(read);
-  return found;
 }

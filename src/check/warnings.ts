@@ -1,28 +1,28 @@
 import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
-import { exprOf, type Application, type Store } from '../model/application.js';
+import { deedsOf, exprOf, type Application, type Store } from '../model/application.js';
 import { childrenOf, walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
 import { membersOf, namesIn, type Type, type TypeTable } from '../model/types.js';
 import { warnOfReactionOrder } from './reaction-order.js';
+import { warnOfTasks } from './task-warnings.js';
 import type { Usage } from './usage.js';
 
 /** Reports what is no error and hardly meant: what nothing uses, fields that never change, division by what may be zero. */
 export function warn(application: Application, usage: Usage, problems: Problems): void {
   warnOfUnusedTypes(application, usage, problems);
   warnOfReactionOrder(application, problems);
+  warnOfTasks(application, problems);
   warnOfUnusedFunctions(application, usage, problems);
   for (const store of application.stores) {
     warnOfUnusedConstants(store, usage, problems);
     warnOfFixedFields(store, problems);
-    for (const { requires, let: bindings, steps } of store.actions) {
+    for (const { requires, let: bindings, steps } of deedsOf(store)) {
       const tested = requires.map(exprOf);
       warnOfDivisions([...bindings.map(({ value }) => value)], tested, application.types, problems);
       warnOfDivisionsInSteps(steps, tested, application.types, problems);
     }
-    for (const { steps } of store.reactions)
-      warnOfDivisionsInSteps(steps, [], application.types, problems);
   }
 }
 
@@ -31,11 +31,15 @@ function warnOfUnusedTypes(application: Application, usage: Usage, problems: Pro
   const note = (type: Type): void => {
     for (const name of namesIn(type)) used.add(name);
   };
-  for (const { fields, derived, actions } of application.stores) {
+  for (const { fields, derived, actions, tasks } of application.stores) {
     for (const { type } of fields) note(type);
     for (const { params } of derived) params.forEach(({ type }) => note(type));
-    for (const { payload } of actions) if (payload !== undefined) note(payload);
+    for (const { payload } of [...actions, ...tasks]) if (payload !== undefined) note(payload);
   }
+  for (const { payload, result, results, error } of application.services.flatMap(
+    ({ operations }) => operations,
+  ))
+    for (const type of [payload, result, results, error]) if (type !== undefined) note(type);
   for (const { params } of application.functions) params.forEach(({ type }) => note(type));
   usage.types.forEach(note);
   const reached = new Set<string>();
@@ -63,10 +67,7 @@ function warnOfUnusedConstants(store: Store, usage: Usage, problems: Problems): 
 
 /** Fields that no step stores to; a store without any action may be the shape of one to come. */
 function warnOfFixedFields(store: Store, problems: Problems): void {
-  const steps = [
-    ...store.actions.flatMap((action) => allSteps(action.steps)),
-    ...store.reactions.flatMap((reaction) => allSteps(reaction.steps)),
-  ];
+  const steps = deedsOf(store).flatMap((deed) => allSteps(deed.steps));
   if (steps.length === 0) return;
   const stored = new Set(steps.filter(({ kind }) => kind !== 'reset').flatMap(writtenFields));
   for (const { name, span } of store.fields)

@@ -173,6 +173,16 @@ export const catalogue = {
     ({ ring }) => `${ring[0] ?? 'It'} could set itself off: ${ring.join(' -> ')}.`,
     () => 'Take one of the steps out of the ring, or do its work in place of running it.',
   ),
+  'circular-start': entry<{ ring: readonly string[] }>(
+    ({ ring }) => `${ring[0] ?? 'It'} starts itself at once: ${ring.join(' -> ')}.`,
+    () => "Start the next one in 'finish', after an 'operation' or a 'wait'.",
+  ),
+  'starts-itself': entry<{ task: string; field: string }>(
+    ({ task, field }) =>
+      `'${task}' starts when '${field}' changes, and its 'start' steps change it.`,
+    () =>
+      'Follow something else, or store to another field: it would start itself again and again.',
+  ),
   'circular-value': entry<{ ring: readonly string[] }>(
     ({ ring }) => `${ring[0] ?? 'It'} depends on itself: ${ring.join(' -> ')}.`,
     () => 'Compute one of them from the fields, or from what it is given, alone.',
@@ -203,6 +213,41 @@ export const catalogue = {
       `'${store}' reads '${field}' here, which '${by}' has just changed in its own reaction to '${action}'.`,
     ({ store, by }) =>
       `Reactions run in the order of the stores: if '${store}' stood before '${by}', it would read the old value. Compute it from the payload, or do both in one reaction.`,
+    'warning',
+  ),
+  'flag-left-on': entry<{ task: string; field: string; moments: string }>(
+    ({ task, field, moments }) => `'${task}' turns '${field}' on, and ${moments} leaves it on.`,
+    ({ field }) => `Put it back there too: set: { ${field.split('.')[1] ?? field}: false }.`,
+    'warning',
+  ),
+  'last-answer-wins': entry<{ task: string; field: string }>(
+    ({ task, field }) =>
+      `Runs of '${task}' go on side by side, and each answer replaces '${field}': the last one wins, whichever was asked first.`,
+    () => "Use 'overlap: latest', or add to the list in place of replacing it.",
+    'warning',
+  ),
+  'follows-itself': entry<{ task: string; field: string }>(
+    ({ task, field }) =>
+      `'${task}' starts when '${field}' changes, and its answer changes it: it may go on for ever.`,
+    () => 'Store the answer to a field that it does not follow.',
+    'warning',
+  ),
+  'failure-refused': entry<{ task: string; store: string }>(
+    ({ task, store }) =>
+      `This reaction of '${store}' to the failure of '${task}' may be refused: then nothing of the 'fail' steps is kept.`,
+    () => "Use steps that cannot be refused: 'update' with 'where', a 'when' around them.",
+    'warning',
+  ),
+  'repeats-end': entry<{ task: string }>(
+    ({ task }) =>
+      `'${task}' repeats while a condition holds, but ends for good when its 'requires' refuses once.`,
+    () => "Move the requirement into 'while'.",
+    'warning',
+  ),
+  'never-ends': entry<{ task: string }>(
+    ({ task }) => `No step cancels '${task}', which repeats for ever.`,
+    () =>
+      'Cancel it in some action, or let it go on while a condition holds: auto: { while: ... }.',
     'warning',
   ),
   'empty-step': entry<{ kind: string }>(

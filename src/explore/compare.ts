@@ -2,6 +2,7 @@ import { addCounts } from '../base/add-counts.js';
 import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
 import { observables, type ObservedClass, type Participant } from '../model/participant.js';
+import { observablesOf } from './comparing/observed.js';
 import { lackedBy } from './comparing/abilities.js';
 import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
 import type { Executor } from './executor.js';
@@ -18,7 +19,7 @@ import {
   type SearchKind,
   type Shard,
 } from './plan.js';
-import { isSend, type Script } from './script.js';
+import { isSend, isStart, type Script } from './script.js';
 import { fullEvery } from './comparing/session.js';
 import type { KeptScript } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
@@ -273,6 +274,7 @@ class Search {
   async result(end: SearchEnd, tookMs: number): Promise<Comparison> {
     const { points } = this.#compared;
     const { seed, classes = observables } = this.#options;
+    const all = observablesOf(this.#compared.application);
     const shrunk = await this.#shrunk();
     // What is never sent since somebody lacks it is told as that, and not as something that was missed.
     const isSent = sentTo(this.#compared.participants);
@@ -285,8 +287,8 @@ class Search {
       scripts: this.#scripts,
       end,
       tookMs,
-      compared: classes,
-      ignored: observables.filter((one) => !classes.includes(one)),
+      compared: all.filter((one) => classes.includes(one)),
+      ignored: all.filter((one) => !classes.includes(one)),
       fullEvery,
       walks: this.#walks.map(({ walked }) => walked),
       coverage: {
@@ -317,7 +319,7 @@ class Search {
       script,
       foundAfter: this.#found?.script.steps.length ?? 0,
       stepsBefore: this.#stepsBefore,
-      action: step !== undefined && isSend(step) ? step.send : '',
+      action: step === undefined ? '' : isSend(step) ? step.send : isStart(step) ? step.start : '',
     };
   }
 
@@ -326,7 +328,7 @@ class Search {
     return participants.map(({ name, has, refusesMisfits = true }) => ({
       name,
       lacks: has === undefined ? [] : lackedBy(has, application),
-      without: observables.filter((one) => has?.classes.has(one) === false),
+      without: observablesOf(application).filter((one) => has?.classes.has(one) === false),
       refusesMisfits,
       notReported: this.#notReported.get(name) ?? 0,
     }));

@@ -17,6 +17,9 @@ export const walkedAtFirst = 6000;
 /** The share of these that is spent on sequences of the actions of one store, whatever states they lead to. */
 const shareOfSequences = 0.25;
 
+/** The share of these that is spent on the runs of one task, in every order. */
+const shareOfOrders = 0.35;
+
 /** So many steps of each walk are enough then, whatever is left: random scripts find more. */
 const mostOfWalk = 20_000;
 
@@ -53,17 +56,23 @@ export function scopesFor(
   { number, of }: Shard,
 ): readonly Scope[] {
   const names = application.stores
-    .filter(({ actions }) => actions.length > 0)
+    .filter(({ actions, tasks }) => actions.length + tasks.length > 0)
     .map(({ name }) => name);
+  const tasks = application.stores.flatMap((store) =>
+    store.tasks.map((task) => ({ store: store.name, task: task.name })),
+  );
   const wholes = names.length === 1 ? names : [...names, undefined];
   const all = stepsOfWalks(kind, steps);
   const each = (share: number, count: number) => {
     const own = Math.floor((all * share) / count);
     return kind === 'small' ? own : Math.min(own, mostOfWalk);
   };
-  const byState = each(1 - shareOfSequences, wholes.length);
+  const ofTasks = tasks.length === 0 ? 0 : shareOfOrders;
+  const byOrder = tasks.length === 0 ? 0 : each(ofTasks, tasks.length);
+  const byState = each(1 - shareOfSequences - ofTasks, wholes.length);
   const bySequence = each(shareOfSequences, names.length);
   const scopes: readonly Scope[] = [
+    ...tasks.map((one) => ({ ...one, by: 'state', steps: byOrder, depth }) as const),
     ...wholes.map((store) => ({ store, by: 'state', steps: byState, depth }) as const),
     ...names.map((store) => ({ store, by: 'sequence', steps: bySequence, depth }) as const),
   ];

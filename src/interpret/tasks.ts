@@ -519,7 +519,7 @@ export class Tasks {
   /** The round has failed; `isLast`: so the run is over. */
   #fail(live: Live, run: Run, error: TaskError, isLast = false): void {
     const { of } = live;
-    this.#host.cover(`${of.name}.fail`, error.kind);
+    this.#host.cover(`${of.name}.fail`, error.kind === 'bad result' ? 'bad-result' : error.kind);
     const ended: Ended = { status: 'failed', error };
     const tried = this.#host.attempt((transaction) => {
       transaction.at('fail', of, run, [{ name: 'error', value: error }]);

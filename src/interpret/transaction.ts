@@ -95,7 +95,9 @@ export class Transaction {
       }
     }
     const per = this.#perOf(of, payload);
-    const others = this.#state(of).runs.filter((run) => same(run.per, per));
+    const { runs } = this.#state(of);
+    const others = runs.filter((run) => same(run.per, per));
+    if (others.length < runs.length) this.#cover(`${of.name}.per`, 'beside');
     if (others.length > 0) {
       this.#cover(`${of.name}.overlap`, task.overlap);
       if (task.overlap === 'first') throw new Refusal(reasons.running);

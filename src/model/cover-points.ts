@@ -1,8 +1,15 @@
-import { exprOf, type Action, type Application } from './application.js';
+import {
+  exprOf,
+  operationNamed,
+  type Action,
+  type Application,
+  type Store,
+} from './application.js';
 import type { Span } from '../diagnostics/source.js';
 import { walkExpr, type Expr } from './expressions.js';
-import { allSteps, exprsOf, outcomesOf } from './step-kinds.js';
+import { allSteps, exprsOf, mayBeRefused, outcomesOf } from './step-kinds.js';
 import type { Step } from './steps.js';
+import { exprsOfTask, moments, type Task } from './tasks.js';
 
 /** Something that a run may reach or not. */
 export interface CoverPoint {
@@ -47,6 +54,7 @@ export function coverableOf(application: Application): Coverable {
       const name = `${store.name}.${action.name}`;
       return pointsOfAction(name, action).map((point) => ({ ...point, action: name }));
     }),
+    ...store.tasks.flatMap((task) => pointsOfTask(application, store, task)),
     ...store.reactions.flatMap(({ at, span, steps }) => [
       { id: `${at} done`, span },
       ...pointsOfSteps(steps),
@@ -64,6 +72,34 @@ function pointsOfAction(name: string, action: Action): CoverPoint[] {
   const misfit =
     action.payload === undefined ? [] : [{ id: `${name}.payload refused`, span, isMisfit: true }];
   return [{ id: `${name} done`, span }, ...misfit, ...refused, ...pointsOfSteps(action.steps)];
+}
+
+/** What can become of a task: each moment, each kind of failure, a second start, a call that is made again. */
+function pointsOfTask(application: Application, store: Store, task: Task): CoverPoint[] {
+  const { span, operation, timeLimit, retry, requires, payload, steps } = task;
+  const name = `${store.name}.${task.name}`;
+  const called = operation && operationNamed(application, operation);
+  const isJudged = called?.result !== undefined || called?.results !== undefined;
+  const mayRefuse = [...steps.finish, ...steps.each].some((step) =>
+    allSteps([step]).some(mayBeRefused),
+  );
+  const point = (id: string) => ({ id: `${name}.${id}`, span });
+  return [
+    point('start done'),
+    ...(payload === undefined ? [] : [{ ...point('payload refused'), isMisfit: true }]),
+    ...requires.map((needed) => ({ id: `${needed.at} refused`, span: exprOf(needed).span })),
+    ...(called?.results === undefined ? [] : [point('each done')]),
+    point('finish done'),
+    ...(operation === undefined ? [] : [point('fail rejected')]),
+    ...(timeLimit === undefined ? [] : [point('fail timeout')]),
+    ...(isJudged ? [point('fail bad-result')] : []),
+    ...(mayRefuse ? [point('fail refused')] : []),
+    point('cancel done'),
+    point(`overlap ${task.overlap}`),
+    ...(task.per === undefined ? [] : [point('per beside')]),
+    ...(retry === undefined ? [] : [point('retry again'), point('retry exhausted')]),
+    ...moments.flatMap((moment) => pointsOfSteps(steps[moment])),
+  ];
 }
 
 function pointsOfSteps(steps: readonly Step[]): CoverPoint[] {
@@ -96,6 +132,12 @@ function decisionsOf(application: Application): Decision[] {
         action.let.map(({ value }) => value),
       );
       withinSteps(action.steps, name);
+    }
+    for (const task of store.tasks) {
+      const name = `${store.name}.${task.name}`;
+      for (const needed of task.requires) within(needed.at, [exprOf(needed)]);
+      within(name, [...task.let.map(({ value }) => value), ...exprsOfTask(task)]);
+      for (const moment of moments) withinSteps(task.steps[moment]);
     }
     for (const { steps } of store.reactions) withinSteps(steps);
   }

@@ -39,8 +39,11 @@ export interface ComparisonJson {
   readonly difference: DifferenceJson | null;
 }
 
-/** A walk; `store` is null for one through all stores. */
-export type WalkJson = Omit<Walked, 'store'> & { readonly store: string | null };
+/** A walk; `store` is null for one through all stores, `task` for one through all that a store does. */
+export type WalkJson = Omit<Walked, 'store' | 'task'> & {
+  readonly store: string | null;
+  readonly task: string | null;
+};
 
 export interface DifferenceJson {
   readonly participant: string;
@@ -95,7 +98,11 @@ export function comparisonToJson(
     compared: comparison.compared,
     ignored: comparison.ignored,
     fullEvery: comparison.fullEvery,
-    walks: comparison.walks.map(({ store = null, ...walk }) => ({ store, ...walk })),
+    walks: comparison.walks.map(({ store = null, task = null, ...walk }) => ({
+      store,
+      task,
+      ...walk,
+    })),
     coverage: {
       reached: coverage.reached,
       total: coverage.total,

@@ -148,8 +148,10 @@ const claims = ['the budget ran out before every first input was tried', 'every 
 
 /** What was tried exhaustively, and how far that holds. */
 function walksText({ walks, compared }: ComparisonJson): string {
-  const rows = (by: WalkJson['by']) => walks.filter((walk) => walk.by === by).map(walkText);
+  const rows = (by: WalkJson['by']) =>
+    walks.filter((walk) => walk.by === by && walk.task === null).map(walkText);
   const sequences = rows('sequence');
+  const orders = walks.filter(({ task }) => task !== null).map(walkText);
   const seen = compared.filter((what) => seenInWalks.includes(what)).join(', ');
   return [
     `Tried without gaps, with a few payloads for each action, comparing ${seen}:`,
@@ -158,17 +160,23 @@ function walksText({ walks, compared }: ComparisonJson): string {
       ? []
       : ['and after every sequence of inputs that change something, even if it leads back:']),
     ...sequences,
+    ...(orders.length === 0
+      ? []
+      : ['and of two runs of each task, with answers, failures, cancels and time in every order:']),
+    ...orders,
   ].join('\n');
 }
 
-function walkText({ store, by, states, transitions, depth, isClosed, isBounded }: WalkJson) {
+function walkText(walk: WalkJson) {
+  const { store, task, by, states, transitions, depth, isClosed, isBounded } = walk;
+  const whose = task === null ? (store ?? 'all stores') : `${store ?? ''}.${task}`;
   const scope = isBounded ? ` (lists of up to ${mostItems} items)` : '';
   const claim = isClosed
     ? 'nothing left to try'
     : (claims[depth] ?? `every sequence of ${depth} inputs`);
   const where =
     by === 'state' ? `in ${countText(states)} states` : `after ${countText(states)} sequences`;
-  return `  ${(store ?? 'all stores').padEnd(12)} ${countText(transitions).padStart(7)} inputs ${where}: ${claim}${scope}`;
+  return `  ${whose.padEnd(task === null ? 12 : 24)} ${countText(transitions).padStart(7)} inputs ${where}: ${claim}${scope}`;
 }
 
 /** At most this many places that were not reached are printed. */

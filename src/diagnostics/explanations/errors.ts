@@ -235,6 +235,22 @@ export const errors = {
     ),
     right: deck(`${capacity}\nactions:\n  close:\n    - run: clear\n  clear:\n    - reset: all`),
   },
+  'circular-start': {
+    rule: 'A task does not start itself at once.',
+    why: 'Each start would be followed by the next, without an end.',
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        start:\n          - start: load\n            payload: "payload"\n        finish:\n          - set: { sailings: "result", busy: true, day: "payload" }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        finish:\n          - set: { sailings: "result", busy: true, day: "payload" }\n',
+  },
+  'starts-itself': {
+    rule: "What a task follows is not changed by its own 'start' steps.",
+    why: 'Each start would change what it follows, and so lead to the next.',
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        auto: { follows: "day" }\n        start:\n          - set: { day: "payload.trim()", busy: true }\n        finish:\n          - set: { busy: false, sailings: "result" }\n        fail:\n          - set: { busy: false }\n        cancel:\n          - set: { busy: false }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        auto: { follows: "day" }\n        start:\n          - set: { busy: true }\n        finish:\n          - set: { busy: false, sailings: "result" }\n        fail:\n          - set: { busy: false }\n        cancel:\n          - set: { busy: false }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload" }\n',
+  },
   'circular-value': {
     rule: 'No derived value and no function depends on itself.',
     why: 'There would be no place to begin.',

@@ -48,6 +48,54 @@ export const warnings = {
     right:
       'leeshore: 1\nstores:\n  wind:\n    state: { speed: { type: number, default: 0 } }\n    actions:\n      measure:\n        payload: number\n        steps:\n          - set: { speed: "payload" }\n  deck:\n    state: { gusts: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { gusts: "gusts + 1" }\n  log:\n    state: { last: { type: number, default: 0 } }\n    reacts:\n      - to: wind.measure\n        steps:\n          - set: { last: "payload" }\n',
   },
+  'flag-left-on': {
+    rule: 'A flag that a task turns on is turned off however the run ends.',
+    why: 'A flag that stays on after a failure is the commonest slip of all: the screen shows that something is loading for ever.',
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        start:\n          - set: { busy: true }\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload" }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        start:\n          - set: { busy: true }\n        finish:\n          - set: { busy: false, sailings: "result" }\n        fail:\n          - set: { busy: false }\n        cancel:\n          - set: { busy: false }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload" }\n',
+  },
+  'last-answer-wins': {
+    rule: 'Answers that come side by side do not replace the same list.',
+    why: 'Answers come in any order. The older one may come last, and overwrite the newer.',
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        overlap: parallel\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n',
+  },
+  'follows-itself': {
+    rule: 'The answer of a task does not change what it follows.',
+    why: 'Each answer leads to the next call, as long as answers differ.',
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        auto: { follows: "day" }\n        finish:\n          - set: { busy: false, sailings: "result", day: "result[0] ?? null" }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        auto: { follows: "day" }\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n',
+  },
+  'failure-refused': {
+    rule: 'A reaction to a failure cannot be refused.',
+    why: "The 'fail' steps and the reactions to them are kept together or not at all: the busy flag would stay on.",
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n  log:\n    state: { notes: { map: string } }\n    reacts:\n      - to: timetable.load.fail\n        steps:\n          - put: { in: notes, key: "error.message", value: "error.kind" }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n  log:\n    state: { notes: { list: string } }\n    reacts:\n      - to: timetable.load.fail\n        steps:\n          - append: { to: notes, value: "error.kind" }\n',
+  },
+  'repeats-end': {
+    rule: "A task that repeats while a condition holds has no 'requires'.",
+    why: 'A repeat that is refused ends the run. It starts again only when the condition becomes false and true again.',
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: { type: string, default: today }\n        operation: office.sailingsOn\n        auto: { while: "busy" }\n        every: 60000\n        requires:\n          - { that: "day !== null", otherwise: Which day? }\n        finish:\n          - set: { sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: { type: string, default: today }\n        operation: office.sailingsOn\n        auto: { while: "busy && day !== null" }\n        every: 60000\n        finish:\n          - set: { sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n',
+  },
+  'never-ends': {
+    rule: 'A task that repeats can be stopped.',
+    why: 'Otherwise it goes on after the screen that it serves is gone.',
+    wrong:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        every: 60000\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n',
+    right:
+      'leeshore: 1\nservices: { office: { operations: { sailingsOn: { payload: string, result: { list: string } } } } }\nstores:\n  timetable:\n    state: { sailings: { list: string }, busy: { type: boolean, default: false }, day: { maybe: string } }\n    tasks:\n      load:\n        payload: string\n        operation: office.sailingsOn\n        every: 60000\n        finish:\n          - set: { busy: false, sailings: "result" }\n    actions:\n      show:\n        payload: string\n        steps:\n          - set: { day: "payload", busy: false }\n      leave:\n        - cancel: load\n',
+  },
   'empty-step': {
     rule: 'A step does something.',
     why: 'An empty step has no effect. Often its content was lost while a schema was edited or written by a program.',

@@ -38,7 +38,10 @@ export function runtimeFiles(
     const from = style.files.includes(name)
       ? `styles/${style.name}/runtime/${file}.ts`
       : `runtime/${file}.ts`;
-    const text = withParts(read(from, parts.has('tasks')), (part) => parts.has(part)).replace(/(['"])(?:\.\.\/){3}runtime\//g, '$1./');
+    const text = withParts(read(from, parts.has('tasks')), (part) => parts.has(part)).replace(
+      /(['"])(?:\.\.\/){3}runtime\//g,
+      '$1./',
+    );
     found.set(name, text);
     for (const [, other = ''] of text.matchAll(/from ['"]\.\/([\w-]+)\.js['"]/g)) visit(other);
   };

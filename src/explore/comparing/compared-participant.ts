@@ -80,6 +80,8 @@ export class ComparedParticipant {
   async followSlowly(record: StepRecord): Promise<Found | undefined> {
     this.player.begin();
     const outcome = await this.player.play(record.step, record.payload, record.ms);
+    // What is not looked at is not looked at later either.
+    if (record.look === 'nothing') this.player.lookAtTasks();
     return this.#followed(record, outcome);
   }
 

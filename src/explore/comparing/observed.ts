@@ -13,6 +13,11 @@ export interface Observed {
   readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
 }
 
+/** The classes of what can be observed of an application. */
+export function observablesOf(application: Application): readonly ObservedClass[] {
+  return hasTasks(application) ? observables : observables.filter((one) => one !== 'tasks');
+}
+
 /** What of an application is looked at: everything that can be, or what belongs to some classes. */
 export function observedOf(
   application: Application,

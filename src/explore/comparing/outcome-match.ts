@@ -30,6 +30,11 @@ export function asTold(expected: unknown, actual: unknown): unknown {
   return isOfOne ? { ...expected, ...actual } : actual;
 }
 
+/** Whether something was refused. */
+export function isRefused(outcome: unknown): boolean {
+  return isObject(outcome) && outcome.status === 'refused';
+}
+
 /** Whether an action was refused since something does not fit its type. */
 export function isMisfit(outcome: unknown): boolean {
   return isObject(outcome) && outcome.reason === reasons.misfit;

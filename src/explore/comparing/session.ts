@@ -4,7 +4,7 @@ import { nextTurn, pause } from '../../base/turn.js';
 import type { Participant } from '../../model/participant.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
-import { isMisfit } from './outcome-match.js';
+import { isMisfit, isRefused } from './outcome-match.js';
 import { looksAtState, type Look, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import type { Outside } from '../playing/outside.js';
@@ -58,10 +58,9 @@ interface Shown {
 /** Whether nothing has happened to tasks. */
 function isQuiet(before: TasksShown | undefined, now: TasksShown): boolean {
   return (
-    now.calls.length + now.aborted.length + now.stopped.length === 0 &&
+    now.calls.length + now.aborted.length + now.stopped.length + now.ends.length === 0 &&
     before !== undefined &&
-    same(before.running, now.running) &&
-    same(before.ends, now.ends)
+    same(before.running, now.running)
   );
 }
 
@@ -151,7 +150,8 @@ export class Session {
     first.state = first.read();
     first.tasks = first.lookAtTasks();
     const changed = first.state !== before;
-    const isIdle = !changed && first.reports.length === 0 && isQuiet(old, first.tasks);
+    // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
+    const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
     if (isAsked(step) && isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {
       first.back(mark);

@@ -12,7 +12,8 @@ import type {
   TaskStep,
   ValueStep,
 } from '../script.js';
-import { drawnInput, startsOf, type Choice } from './inputs.js';
+import { drawnInput, smallInputs, startsOf, type Choice } from './inputs.js';
+import { smallPayloads } from './small-values.js';
 import type { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
 
@@ -122,6 +123,60 @@ export class TaskInputs {
     if (runs.length > 0 && random.chance(0.6)) return { cancel: name, per: random.pick(runs) };
     return { cancel: name, per: this.#source.fitting(per.type, noPool) };
   }
+}
+
+/** What is tried about tasks in a small scope. */
+interface SmallScope {
+  /** What may be started, and what may be cancelled. */
+  readonly starts: readonly Choice[];
+  readonly all: readonly Choice[];
+  readonly moment: TaskMoment;
+}
+
+/** At most so many payloads are tried for a start, and so many results for an answer. */
+const mostStarts = 2;
+const mostResults = 2;
+
+/** What can be done about tasks, with a few values each: starts, cancels, answers of each kind, time. */
+export function smallTaskInputs(
+  application: Application,
+  { starts, all, moment: { state, outside, tasks } }: SmallScope,
+): readonly TaskStep[] {
+  const begun = starts.flatMap((choice) =>
+    smallInputs(application, choice, state)
+      .slice(0, mostStarts)
+      .map(({ send, ...given }): StartStep => ({ start: send, ...given })),
+  );
+  const cancelled = all.flatMap(({ name }): readonly CancelStep[] => {
+    const [store = '', task = ''] = name.split('.');
+    if (runsOf(tasks, store, task).length === 0) return [];
+    return [{ cancel: name }];
+  });
+  const operations = new Map(
+    application.services.flatMap(({ name, operations: own }) =>
+      own.map((one) => [`${name}.${one.name}`, one]),
+    ),
+  );
+  const pool = poolOf(application, state);
+  const valuesOf = (type: NonNullable<Operation['result']>): readonly Json[] =>
+    smallPayloads(type, pool, application.types)
+      .slice(0, mostResults)
+      .map(({ payload }) => payload);
+  const answers = outside.open.flatMap((number): readonly TaskStep[] => {
+    const operation = operations.get(outside.call(number)?.operation ?? '');
+    const results = operation?.result === undefined ? [] : valuesOf(operation.result);
+    return [
+      ...(operation?.results === undefined
+        ? []
+        : valuesOf(operation.results).map((result) => ({ value: number, result }))),
+      ...(results.length === 0
+        ? [{ answer: number, nothing: true as const }]
+        : results.map((result) => ({ answer: number, result }))),
+      { answer: number, error: { message: 'fog' } },
+    ];
+  });
+  const passes = outside.next === undefined ? [] : [{ pass: 'next' as const }];
+  return [...begun, ...cancelled, ...answers, ...passes];
 }
 
 const noPool = { keys: [], names: [], texts: [], numbers: [] };

@@ -65,6 +65,7 @@ export class Outside {
   /** Milliseconds since the start. */
   time = 0;
   readonly #calls: OpenCall[] = [];
+  readonly #open = new Set<number>();
   readonly #timers = new Map<number, Timer>();
   #timerIds = 0;
   #news = { calls: [] as MadeCall[], aborted: [] as number[], stopped: [] as number[] };
@@ -95,7 +96,7 @@ export class Outside {
 
   /** The calls that can be answered, counted from 1. */
   get open(): readonly number[] {
-    return this.#calls.flatMap(({ isAnswered }, i) => (isAnswered ? [] : [i + 1]));
+    return [...this.#open];
   }
 
   call(
@@ -119,6 +120,7 @@ export class Outside {
     const call = this.#calls[number - 1];
     if (call === undefined || call.isAnswered) return;
     call.isAnswered = true;
+    this.#open.delete(number);
     call.end(answer);
   }
 
@@ -165,6 +167,7 @@ export class Outside {
         if (!call.isAnswered) this.#news.aborted.push(number);
       });
       this.#calls.push(call);
+      this.#open.add(number);
     };
     if (isMany) return this.#stream(made, number, watch);
     return new Promise((resolve, reject) => {

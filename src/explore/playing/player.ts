@@ -42,8 +42,14 @@ export interface Notice {
 export interface TasksShown extends OutsideNews {
   /** What can be read of them, by store and name; or what was thrown in place of it. */
   readonly running: unknown;
-  /** How runs ended that were started by a caller, in the order of the starts. */
-  readonly ends: readonly unknown[];
+  /** How runs have ended since the step began, of those that were started by a caller, in the order of the starts. */
+  readonly ends: readonly RunEnd[];
+}
+
+/** How a run ended: which of those that were started by a caller, counted from 1. */
+interface RunEnd {
+  readonly run: number;
+  readonly ended: unknown;
 }
 
 /** At most so often a watcher of a script sends its action: what it sets off comes to an end. */
@@ -60,8 +66,9 @@ export class Player {
   readonly sent: unknown[] = [];
   /** The final outcomes of actions that were queued, as far as they are known. */
   readonly finals: unknown[] = [];
-  /** How the runs ended that were started, in the order of the starts; null for those that go on. */
-  readonly ends: unknown[] = [];
+  /** How many runs were started, and how some of them have ended since the step began. */
+  #begun = 0;
+  readonly #ends: RunEnd[] = [];
   /** The world outside; none where the application has no tasks. */
   readonly outside: Outside | undefined;
   /** What it did to the world outside since the step began, and what goes on. */
@@ -176,16 +183,17 @@ export class Player {
   /** What it has done to the world outside since the step began, and what goes on of its tasks. */
   lookAtTasks(): TasksShown {
     const running = attempt(() => this.#running.tasks?.());
-    return { ...(this.outside as Outside).take(), running, ends: [...this.ends] };
+    const ends = this.#ends.splice(0).sort((a, b) => a.run - b.run);
+    return { ...(this.outside as Outside).take(), running, ends };
   }
 
   /** The outcome as it is compared: what is queued is told later, and how runs ended. */
   #settled(outcome: unknown): unknown {
     if (isBegun(outcome)) {
-      const place = this.ends.push(null) - 1;
+      const run = (this.#begun += 1);
       outcome.ended.then(
-        (ended) => (this.ends[place] = ended),
-        (error: unknown) => (this.ends[place] = { rejected: thrownText(error) }),
+        (ended) => this.#ends.push({ run, ended }),
+        (error: unknown) => this.#ends.push({ run, ended: { rejected: thrownText(error) } }),
       );
       return { status: 'done' };
     }

@@ -1,4 +1,6 @@
 import { addCounts } from '../../base/add-counts.js';
+import { hasTasks } from '../../model/application.js';
+import { reachesTasks } from '../../model/reaches-tasks.js';
 import type { Participant } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
 import { ComparedParticipant } from '../comparing/compared-participant.js';
@@ -19,6 +21,7 @@ import {
 } from './expansion.js';
 import { payloadIn, type SendStep } from '../script.js';
 import type { Searching } from '../searching.js';
+import { expandSlowly } from './expand-slowly.js';
 import { stateKey } from './state-key.js';
 
 type State = Readonly<Record<string, unknown>>;
@@ -33,13 +36,23 @@ export async function expand(
   item: ExpandItem,
   isOver: () => Promise<boolean>,
 ): Promise<Expansion> {
+  if (isSlow(searching, item)) return expandSlowly(searching, item, isOver);
   const expander = new Expander(searching, item);
   for (const frontierState of item.states) {
     if (expander.isOver || (await isOver())) break;
-    expander.at(frontierState);
+    expander.at(frontierState as QuickState);
   }
   expander.close();
   return expander;
+}
+
+/** A state that is reached by actions alone. */
+type QuickState = FrontierState & { readonly path: readonly SendStep[] };
+
+/** Whether anything in the scope may take its time. */
+function isSlow({ application }: Searching, { store, task }: ExpandItem): boolean {
+  if (!hasTasks(application)) return false;
+  return task !== undefined || store === undefined || reachesTasks(application, store);
 }
 
 class Expander implements Expansion {
@@ -94,7 +107,7 @@ class Expander implements Expansion {
     for (const other of this.#others) addCounts(this.notReported, other.close());
   }
 
-  at({ path, tried }: FrontierState): void {
+  at({ path, tried }: QuickState): void {
     const place = this.#go(path);
     const inputs = inputsIn(this.#searching, this.#choices, place.state);
     const records: StepRecord[] = [];
@@ -190,7 +203,7 @@ class Expander implements Expansion {
 
   #newFirst(): Player {
     const [first] = this.#searching.participants as [Participant];
-    return new Player(first, [], this.#byStep);
+    return new Player(first, [], this.#byStep, this.#searching.observed.callables);
   }
 }
 

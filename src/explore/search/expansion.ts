@@ -2,7 +2,7 @@ import { isObject } from '../../base/json.js';
 import type { ObservedClass } from '../../model/participant.js';
 import type { Difference } from '../comparing/difference.js';
 import { choicesOf, smallInputs, type Choice } from '../inputs/inputs.js';
-import type { Script, SendStep } from '../script.js';
+import type { Script, ScriptStep, SendStep } from '../script.js';
 import type { Searching } from '../searching.js';
 
 /**
@@ -12,11 +12,17 @@ import type { Searching } from '../searching.js';
 export type WalkedBy = 'state' | 'sequence';
 
 /** What is compared in walks, where nobody watches. */
-export const seenInWalks: readonly ObservedClass[] = ['outcome', 'state', 'derived', 'problems'];
+export const seenInWalks: readonly ObservedClass[] = [
+  'outcome',
+  'state',
+  'derived',
+  'tasks',
+  'problems',
+];
 
 /** A state, or a sequence of inputs, that has inputs left to try: how to reach it, and how many were tried there. */
 export interface FrontierState {
-  readonly path: readonly SendStep[];
+  readonly path: readonly ScriptStep[];
   readonly tried: number;
 }
 
@@ -26,6 +32,8 @@ export interface ExpandItem {
   readonly by: WalkedBy;
   /** The store whose actions are sent; all stores if not given. */
   readonly store: string | undefined;
+  /** The task of that store whose orders are tried, with the actions that touch the same fields; all if not given. */
+  readonly task?: string | undefined;
   readonly states: readonly FrontierState[];
   /** The most steps; one input is tried all the same. */
   readonly steps: number;
@@ -33,7 +41,7 @@ export interface ExpandItem {
 
 /** An input that has changed something. */
 export interface NextState {
-  readonly input: SendStep;
+  readonly input: ScriptStep;
   /** The same for states that count as one; empty where sequences count. */
   readonly key: string;
   /** Whether what it led to is small enough to be gone on from. */

@@ -1,10 +1,12 @@
 import type { NextState, ExpandItem, Expansion, FrontierState, WalkedBy } from './expansion.js';
-import type { SendStep } from '../script.js';
+import type { ScriptStep } from '../script.js';
 
 /** How far a walk goes. */
 export interface Scope {
   /** The store whose actions are sent; all stores if not given. */
   readonly store: string | undefined;
+  /** The task of that store whose runs are tried in every order; all inputs of the store if not given. */
+  readonly task?: string | undefined;
   readonly by: WalkedBy;
   /** The most steps, and the longest sequence of inputs. */
   readonly steps: number;
@@ -15,6 +17,8 @@ export interface Scope {
 export interface Walked {
   /** The store whose actions were sent; all stores if not given. */
   readonly store: string | undefined;
+  /** The task whose runs were tried in every order; none if not given. */
+  readonly task: string | undefined;
   readonly by: WalkedBy;
   /** How many steps were done; what leads somebody anew to where something is left to try is not counted. */
   readonly steps: number;
@@ -36,7 +40,7 @@ const itemsInRound = 8;
 
 /** A state, or a sequence, where something is left to try. */
 interface Node {
-  readonly from: { readonly node: Node; readonly input: SendStep } | undefined;
+  readonly from: { readonly node: Node; readonly input: ScriptStep } | undefined;
   readonly tried: number;
 }
 
@@ -69,7 +73,7 @@ export class Walk {
 
   /** What can be done now, side by side; nothing if the walk is over. What came of it is told to `take`. */
   next(): readonly ExpandItem[] {
-    const { by, store, depth } = this.#scope;
+    const { by, store, task, depth } = this.#scope;
     let { left } = this;
     const given: (readonly Node[])[] = [];
     const items: ExpandItem[] = [];
@@ -79,7 +83,14 @@ export class Walk {
       const most = Math.min(left, nodes.length * this.#mostOfStand);
       left -= most;
       given.push(nodes);
-      items.push({ kind: 'expansion', by, store, states: nodes.map(frontierStateOf), steps: most });
+      items.push({
+        kind: 'expansion',
+        by,
+        store,
+        task,
+        states: nodes.map(frontierStateOf),
+        steps: most,
+      });
     }
     this.#given = given;
     return items;
@@ -122,9 +133,10 @@ export class Walk {
   }
 
   get walked(): Walked {
-    const { store, by } = this.#scope;
+    const { store, task, by } = this.#scope;
     return {
       store,
+      task,
       by,
       steps: this.#steps,
       states: this.#states,
@@ -157,7 +169,7 @@ export class Walk {
 }
 
 function frontierStateOf(node: Node): FrontierState {
-  const path: SendStep[] = [];
+  const path: ScriptStep[] = [];
   for (let at = node; at.from !== undefined; at = at.from.node) path.unshift(at.from.input);
   return { path, tried: node.tried };
 }

@@ -5,7 +5,10 @@ import type {
   ExpandItem,
   FrontierState,
 } from '../../../src/explore/search/expansion.js';
+import type { ScriptStep } from '../../../src/explore/script.js';
 import { Walk, type Scope } from '../../../src/explore/search/walk.js';
+
+const numberIn = (step: ScriptStep): number => ('payload' in step ? Number(step.payload) : 0);
 
 /** A ring of places: each input goes so many places on. */
 const places = 12;
@@ -16,7 +19,7 @@ function leadsAt(
   { path }: FrontierState,
   isWithin: (place: number) => boolean,
 ): readonly NextState[] {
-  const at = path.reduce((sum, { payload }) => sum + Number(payload), 0) % places;
+  const at = path.reduce((sum, step) => sum + numberIn(step), 0) % places;
   return inputs.map((payload) => {
     const to = (at + payload) % places;
     return { input: { send: 'ring.go', payload }, key: String(to), isWithin: isWithin(to) };
@@ -24,7 +27,7 @@ function leadsAt(
 }
 
 const keyOf = ({ path }: FrontierState) =>
-  String(path.reduce((sum, { payload }) => sum + Number(payload), 0) % places);
+  String(path.reduce((sum, step) => sum + numberIn(step), 0) % places);
 
 /** Does a work item as an expansion would, up to its steps. */
 function done(item: ExpandItem, isWithin: (place: number) => boolean): Expansion {
@@ -54,7 +57,7 @@ function walkedThrough(scope: Partial<Scope>, isWithin: (place: number) => boole
   const paths: string[] = [];
   for (let items = walk.next(); items.length > 0; items = walk.next()) {
     for (const { states } of items)
-      paths.push(...states.map(({ path }) => path.map(({ payload }) => Number(payload)).join()));
+      paths.push(...states.map(({ path }) => path.map(numberIn).join()));
     walk.take(items.map((item) => done(item, isWithin)));
   }
   return { walk, paths };

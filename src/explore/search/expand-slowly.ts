@@ -1,0 +1,139 @@
+import { addCounts } from '../../base/add-counts.js';
+import { canonicalText } from '../../base/canonical.js';
+import { Session } from '../comparing/session.js';
+import { startsOf } from '../inputs/inputs.js';
+import { smallTaskInputs } from '../inputs/task-inputs.js';
+import { isStart, type ScriptStep } from '../script.js';
+import type { Searching } from '../searching.js';
+import {
+  choicesWithin,
+  inputsIn,
+  isSmall,
+  type Expanded,
+  type Expansion,
+  type ExpandItem,
+  type FrontierState,
+  type NextState,
+} from './expansion.js';
+import { stateKey } from './state-key.js';
+
+/** So many runs of a task are tried in every order. */
+const mostRuns = 2;
+
+/**
+ * Tries the inputs of a small scope where tasks are at work: all participants are led to each state anew, since nobody can
+ * be put where a run goes on.
+ */
+export async function expandSlowly(
+  searching: Searching,
+  item: ExpandItem,
+  isOver: () => Promise<boolean>,
+): Promise<Expansion> {
+  const expander = new SlowExpander(searching, item);
+  for (const frontierState of item.states) {
+    if (expander.isOver || (await isOver())) break;
+    await expander.at(frontierState);
+  }
+  return expander;
+}
+
+class SlowExpander implements Expansion {
+  transitions = 0;
+  found: Expansion['found'];
+  readonly expanded: Expanded[] = [];
+  readonly notReported = new Map<string, number>();
+  readonly #searching: Searching;
+  readonly #item: ExpandItem;
+
+  constructor(searching: Searching, item: ExpandItem) {
+    this.#searching = searching;
+    this.#item = item;
+  }
+
+  get steps(): number {
+    return this.transitions;
+  }
+
+  get isOver(): boolean {
+    return this.found !== undefined || this.transitions >= this.#item.steps;
+  }
+
+  async at({ path, tried }: FrontierState): Promise<void> {
+    const there = await this.#lead(path);
+    const inputs = this.#inputsAt(there, path);
+    const key = this.#keyOf(there);
+    this.#leave(there);
+    const nextStates: NextState[] = [];
+    let next = tried;
+    while (next < inputs.length && !this.isOver)
+      await this.#try(inputs[next++] as ScriptStep, path, nextStates);
+    this.expanded.push({ key, tried: next, isDone: next >= inputs.length, nextStates });
+  }
+
+  async #try(input: ScriptStep, path: readonly ScriptStep[], nextStates: NextState[]) {
+    const session = await this.#lead(path);
+    const before = this.#stateKeyOf(session);
+    const { done, difference } = await session.play(input, { look: 'new' });
+    if (done) {
+      this.transitions++;
+      if (difference !== undefined) {
+        const steps = [...path, input];
+        const last = { ...difference, step: steps.length - 1 };
+        this.found = { script: { steps }, difference: last };
+      } else if (this.#stateKeyOf(session) !== before) {
+        const isWithin = Object.values(session.state).every(isSmall);
+        nextStates.push({ input, key: this.#keyOf(session), isWithin });
+      }
+    }
+    this.#leave(session);
+  }
+
+  /** All participants, after the steps that lead to a state. */
+  async #lead(path: readonly ScriptStep[]): Promise<Session> {
+    const { participants, observed, reached } = this.#searching;
+    const session = new Session(participants, observed, {
+      look: 'nothing',
+      watches: false,
+      reached,
+    });
+    for (const step of path) await session.play(step, { look: 'nothing' });
+    return session;
+  }
+
+  #leave(session: Session): void {
+    addCounts(this.notReported, session.notReported);
+    session.close();
+  }
+
+  #inputsAt(session: Session, path: readonly ScriptStep[]): readonly ScriptStep[] {
+    const { application, participants } = this.#searching;
+    const { store, task } = this.#item;
+    const { state, outside, tasks } = session;
+    if (outside === undefined) return [];
+    const moment = { state, outside, tasks };
+    const starts = startsOf(application, participants).filter(({ name, store: owner }) =>
+      task === undefined
+        ? store === undefined || owner.name === store
+        : name === `${owner.name}.${task}`,
+    );
+    const begun = path.filter(isStart).length;
+    const open = task !== undefined && begun >= mostRuns ? [] : starts;
+    const ofTasks = smallTaskInputs(application, { starts: open, all: starts, moment });
+    if (task !== undefined) return ofTasks;
+    const choices = choicesWithin(this.#searching, this.#item);
+    return [...ofTasks, ...inputsIn(this.#searching, choices, state)];
+  }
+
+  #keyOf(session: Session): string {
+    return this.#item.by === 'state' ? this.#stateKeyOf(session) : '';
+  }
+
+  /** The same for states that are equal, in which the same goes on. */
+  #stateKeyOf({ state, outside, tasks }: Session): string {
+    const calls = (outside?.open ?? []).map((number) => {
+      const call = outside?.call(number);
+      return [call?.operation, call?.with ?? null];
+    });
+    return `${stateKey(state)} ${canonicalText([tasks?.running ?? null, calls, outside?.due ?? []])}`;
+  }
+}
