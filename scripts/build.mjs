@@ -1,4 +1,5 @@
 // Builds the command line and the library into dist/, as ES module chunks that load what they need.
+import { Buffer } from 'node:buffer';
 import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { build } from 'esbuild';

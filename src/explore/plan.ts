@@ -1,4 +1,5 @@
-import type { Application } from '../model/application.js';
+import { hasTasks, type Application } from '../model/application.js';
+import { reachesTasks } from '../model/reaches-tasks.js';
 import { plannedScript, type PlannedScript } from './search/random-scripts.js';
 import type { KeptScript } from './searching.js';
 import type { RandomItem } from './work-item.js';
@@ -16,6 +17,9 @@ export const walkedAtFirst = 6000;
 
 /** The share of these that is spent on sequences of the actions of one store, whatever states they lead to. */
 const shareOfSequences = 0.25;
+
+/** How much fewer steps a walk has if everything takes its time, unless nothing else is wanted. */
+const slowness = 4;
 
 /** The share of these that is spent on the runs of one task, in every order. */
 const shareOfOrders = 0.35;
@@ -67,14 +71,23 @@ export function scopesFor(
     const own = Math.floor((all * share) / count);
     return kind === 'small' ? own : Math.min(own, mostOfWalk);
   };
+  // Where tasks are at work, all participants are made anew for each input: that takes many times as long.
+  const isSlow = (store: string | undefined) =>
+    hasTasks(application) && (store === undefined || reachesTasks(application, store));
+  const quickly = (store: string | undefined, own: number) =>
+    isSlow(store) && kind !== 'small' ? Math.ceil(own / slowness) : own;
   const ofTasks = tasks.length === 0 ? 0 : shareOfOrders;
   const byOrder = tasks.length === 0 ? 0 : each(ofTasks, tasks.length);
   const byState = each(1 - shareOfSequences - ofTasks, wholes.length);
   const bySequence = each(shareOfSequences, names.length);
   const scopes: readonly Scope[] = [
     ...tasks.map((one) => ({ ...one, by: 'state', steps: byOrder, depth }) as const),
-    ...wholes.map((store) => ({ store, by: 'state', steps: byState, depth }) as const),
-    ...names.map((store) => ({ store, by: 'sequence', steps: bySequence, depth }) as const),
+    ...wholes.map(
+      (store) => ({ store, by: 'state', steps: quickly(store, byState), depth }) as const,
+    ),
+    ...names.map(
+      (store) => ({ store, by: 'sequence', steps: quickly(store, bySequence), depth }) as const,
+    ),
   ];
   return scopes.filter((scope) => scope.steps > 0).filter((_, i) => i % of === number - 1);
 }

@@ -1,5 +1,5 @@
 import type { Argument, BinaryOperator, Expr, NamedReference } from '../model/expressions.js';
-import type { TaskReading } from '../model/tasks.js';
+import type { TaskReading } from '../model/task-readings.js';
 import { callFunction } from './functions.js';
 
 /** What an expression reads when it is evaluated. */

@@ -19,7 +19,7 @@ import {
   type Target,
   type TaskReadings,
 } from '../model/participant.js';
-import type { TaskReading } from '../model/tasks.js';
+import type { TaskReading } from '../model/task-readings.js';
 import { DerivedValues } from './derived-values.js';
 import { freeze } from './freeze.js';
 import { judgeOf, type Judge } from './judge.js';

@@ -1,4 +1,4 @@
-import type { TaskReading } from '../model/tasks.js';
+import type { TaskReading } from '../model/task-readings.js';
 import { freeze } from './freeze.js';
 
 /** A name that a run keeps, with its value of then. */

@@ -382,7 +382,6 @@ export class Tasks {
       next: (value) => {
         if (!isCurrent()) return;
         answered();
-        live.attempt = 0;
         this.#turn(
           live,
           (run) => {
@@ -422,8 +421,10 @@ export class Tasks {
     const tried = this.#host.attempt((transaction) => {
       transaction.at('each', of, run, [{ name: 'result', value: taken.value }]);
     });
-    if (tried.status === 'done') this.#host.commit(tried.transaction);
-    else fail(this.#errorOfTried(live, tried, 'each'), false);
+    if (tried.status === 'done') {
+      live.attempt = 0;
+      this.#host.commit(tried.transaction);
+    } else fail(this.#errorOfTried(live, tried, 'each'), false);
   }
 
   /** What comes, as the stores keep it; `undefined` if it does not fit. */

@@ -1,6 +1,7 @@
 import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
+import { exprOf, type Requirement } from './requirements.js';
 import type { Binding, Step } from './steps.js';
 import {
   exprsOfTask,
@@ -11,6 +12,8 @@ import {
   type Task,
 } from './tasks.js';
 import type { Type, TypeTable } from './types.js';
+
+export { exprOf, type Requirement };
 
 /** The checked, read-only model of an application. */
 export interface Application {
@@ -100,22 +103,6 @@ export interface ActionName {
   readonly store: string;
   /** `admit`; for the moment of a task `loadSailings.finish`. */
   readonly action: string;
-}
-
-/** What an action needs: else it is refused, with the reason `otherwise`. */
-export type Requirement = {
-  readonly otherwise: string;
-  /** Where it stands in the schema: `deck.admit.requires[0]`. */
-  readonly at: string;
-} & (
-  | { readonly kind: 'condition'; readonly that: Expr }
-  /** A value that must be there, under a name for what follows. */
-  | { readonly kind: 'value'; readonly binding: Binding }
-);
-
-/** The expression of a requirement. */
-export function exprOf(requirement: Requirement): Expr {
-  return requirement.kind === 'condition' ? requirement.that : requirement.binding.value;
 }
 
 /** Steps that are done together, with what comes before them. */

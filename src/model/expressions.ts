@@ -1,7 +1,7 @@
 import type { CalledFunction } from './functions.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Json } from '../base/json.js';
-import type { TaskReading } from './tasks.js';
+import type { TaskReading } from './task-readings.js';
 import type { Type } from './types.js';
 
 interface Node {

@@ -60,8 +60,14 @@ export interface Environment {
   readonly timers?: Timers;
 }
 
+/** Says that nobody waits for an answer any more: an `AbortSignal` has this shape. */
+export interface Signal {
+  readonly aborted: boolean;
+  addEventListener(type: 'abort', listener: () => void): void;
+}
+
 /** An operation: it answers with a promise, a stream or a value, unless the signal is aborted before. */
-export type Call = (payload: unknown, signal: AbortSignal) => unknown;
+export type Call = (payload: unknown, signal: Signal) => unknown;
 export type Services = Readonly<Record<string, Readonly<Record<string, Call>>>>;
 
 /** What sets off something later; the platform's own functions have this shape. */

@@ -1,7 +1,7 @@
 import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
-import type { Requirement } from './application.js';
 import type { Expr } from './expressions.js';
+import type { Requirement } from './requirements.js';
 import type { Binding, Step } from './steps.js';
 import { literal, nothing, text, union, type Type } from './types.js';
 
@@ -38,10 +38,6 @@ export type Moment = (typeof moments)[number];
 /** What a start does while a run goes on. */
 export const overlaps = ['latest', 'first', 'queue', 'parallel'] as const;
 export type Overlap = (typeof overlaps)[number];
-
-/** What can be read of a task: whether a run goes on, the payloads of runs, and those of starts that are set aside. */
-export const readings = ['running', 'runs', 'waiting'] as const;
-export type TaskReading = (typeof readings)[number];
 
 /** What starts a task besides callers and steps. */
 export type Auto =

@@ -293,7 +293,7 @@ export class Tasks {
       }
     }
     this.#waitMs = wait;
-    const given = (this.#host.perform(`${name}.start`, payload, {}) ?? {}) as object;
+    const given = this.#host.perform(`${name}.start`, payload, {}) ?? {};
     const waitMs = this.#waitMs;
     const run: Run = { number: (this.#numbers += 1), payload, given, per };
     const { runs, waiting } = stateOf(this.#pending, name);
@@ -521,7 +521,6 @@ export class Tasks {
         const stop = listen(said, {
           next: (value) => {
             if (!answered(false)) return;
-            live.attempt = 0;
             this.#turn(live, (run) => this.#value(live, run, value));
           },
           error: reject,
@@ -550,9 +549,11 @@ export class Tasks {
       return this.#lost(live, run, errorOf('bad result'));
     }
     try {
-      return this.#transact(() => {
+      const changed = this.#transact(() => {
         this.#perform(live.name, 'each', run, { result: taken.value });
       });
+      live.attempt = 0;
+      return changed;
     } catch (error) {
       this.#quit(live, true);
       return this.#fail(live, run, this.#errorOf(live, 'each', error));
@@ -685,7 +686,7 @@ export class Tasks {
     const { name } = live;
     try {
       const changed = this.#transact(() => {
-        const given = (this.#host.perform(`${name}.start`, run.payload, {}) ?? {}) as object;
+        const given = this.#host.perform(`${name}.start`, run.payload, {}) ?? {};
         const { runs, waiting } = stateOf(this.#pending, name);
         this.#put(
           name,

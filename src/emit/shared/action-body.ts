@@ -9,7 +9,7 @@ import {
   writtenFields,
 } from '../../model/step-kinds.js';
 import type { Binding, Step } from '../../model/steps.js';
-import type { TaskReading } from '../../model/tasks.js';
+import type { TaskReading } from '../../model/task-readings.js';
 import { absent, membersOf, union, type Type } from '../../model/types.js';
 import { code, data, joined, Name, named, nothing, scoped, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';

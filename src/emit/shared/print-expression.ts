@@ -1,6 +1,6 @@
 import type { Argument, Expr, NamedReference } from '../../model/expressions.js';
 import { doneBy, type FunctionsBy } from '../../model/functions.js';
-import type { TaskReading } from '../../model/tasks.js';
+import type { TaskReading } from '../../model/task-readings.js';
 import { membersOf, type Type, type TypeTable } from '../../model/types.js';
 import {
   arrow,

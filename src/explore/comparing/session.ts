@@ -149,7 +149,9 @@ export class Session {
     const { state: before, tasks: old } = first;
     first.state = first.read();
     first.tasks = first.lookAtTasks();
-    const changed = first.state !== before;
+    // What is derived may depend on what goes on.
+    const changed =
+      first.state !== before || old === undefined || !same(old.running, first.tasks.running);
     // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
     const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;

@@ -1,6 +1,6 @@
 import type { Application } from '../../model/application.js';
 import type { Target } from '../../model/participant.js';
-import { readings } from '../../model/tasks.js';
+import { readings } from '../../model/task-readings.js';
 
 /** Everything that can be watched: all, each store, each field and derived value, what goes on of each task. */
 export function targetsOf(application: Application): readonly Target[] {

@@ -1,6 +1,6 @@
 import type { Json } from '../../base/json.js';
 import type { Application } from '../../model/application.js';
-import type { Services, Timers } from '../../model/participant.js';
+import type { Services, Signal, Timers } from '../../model/participant.js';
 
 /** An operation that participants can call, and whether it gives many values. */
 export interface Callable {
@@ -85,7 +85,7 @@ export class Outside {
       return id;
     },
     clearTimeout: (timer) => {
-      this.#timers.delete(timer as number);
+      this.#timers.delete(timer);
     },
   };
 
@@ -158,7 +158,7 @@ export class Outside {
     return first;
   }
 
-  #call({ service, operation, isMany }: Callable, payload: unknown, signal: AbortSignal): unknown {
+  #call({ service, operation, isMany }: Callable, payload: unknown, signal: Signal): unknown {
     const made = { operation: `${service}.${operation}`, with: payload };
     const number = this.#calls.length + 1;
     this.#news.calls.push(made);

@@ -59,33 +59,34 @@ class SlowExpander implements Expansion {
   }
 
   async at({ path, tried }: FrontierState): Promise<void> {
-    const there = await this.#lead(path);
-    const inputs = this.#inputsAt(there, path);
-    const key = this.#keyOf(there);
-    this.#leave(there);
+    let session = await this.#lead(path);
+    const inputs = this.#inputsAt(session, path);
+    const [key, before] = [this.#keyOf(session), this.#stateKeyOf(session)];
     const nextStates: NextState[] = [];
     let next = tried;
-    while (next < inputs.length && !this.isOver)
-      await this.#try(inputs[next++] as ScriptStep, path, nextStates);
-    this.expanded.push({ key, tried: next, isDone: next >= inputs.length, nextStates });
-  }
-
-  async #try(input: ScriptStep, path: readonly ScriptStep[], nextStates: NextState[]) {
-    const session = await this.#lead(path);
-    const before = this.#stateKeyOf(session);
-    const { done, difference } = await session.play(input, { look: 'new' });
-    if (done) {
+    /** What was tried since they were led there, and changed nothing. */
+    let since: ScriptStep[] = [];
+    while (next < inputs.length && !this.isOver) {
+      const input = inputs[next++] as ScriptStep;
+      const { done, difference } = await session.play(input, { look: 'new' });
+      if (!done) continue;
       this.transitions++;
+      since.push(input);
       if (difference !== undefined) {
-        const steps = [...path, input];
+        const steps = [...path, ...since];
         const last = { ...difference, step: steps.length - 1 };
         this.found = { script: { steps }, difference: last };
-      } else if (this.#stateKeyOf(session) !== before) {
-        const isWithin = Object.values(session.state).every(isSmall);
-        nextStates.push({ input, key: this.#keyOf(session), isWithin });
+        break;
       }
+      if (this.#stateKeyOf(session) === before) continue;
+      const isWithin = Object.values(session.state).every(isSmall);
+      nextStates.push({ input, key: this.#keyOf(session), isWithin });
+      this.#leave(session);
+      since = [];
+      session = await this.#lead(path);
     }
     this.#leave(session);
+    this.expanded.push({ key, tried: next, isDone: next >= inputs.length, nextStates });
   }
 
   /** All participants, after the steps that lead to a state. */

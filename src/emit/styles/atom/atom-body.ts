@@ -3,7 +3,7 @@ import { resolve } from '../../../model/types.js';
 import type { Expr } from '../../../model/expressions.js';
 import { exprsOf, pathsOf } from '../../../model/step-kinds.js';
 import type { Step } from '../../../model/steps.js';
-import type { TaskReading } from '../../../model/tasks.js';
+import type { TaskReading } from '../../../model/task-readings.js';
 import {
   arrow,
   code,

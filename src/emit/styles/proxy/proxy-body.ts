@@ -1,7 +1,7 @@
 import type { Store } from '../../../model/application.js';
 import type { Expr } from '../../../model/expressions.js';
 import type { Step } from '../../../model/steps.js';
-import type { TaskReading } from '../../../model/tasks.js';
+import type { TaskReading } from '../../../model/task-readings.js';
 import { hasLists, isStructured, type Type } from '../../../model/types.js';
 import {
   code,

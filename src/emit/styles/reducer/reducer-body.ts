@@ -1,6 +1,6 @@
 import type { Parameter, Store } from '../../../model/application.js';
 import type { Expr } from '../../../model/expressions.js';
-import type { TaskReading } from '../../../model/tasks.js';
+import type { TaskReading } from '../../../model/task-readings.js';
 import {
   code,
   data,
