@@ -88,10 +88,17 @@ export interface Task {
 export const failures = ['rejected', 'timeout', 'bad result', 'broken', 'refused'] as const;
 export type Failure = (typeof failures)[number];
 
+/** What the errors of tasks carry, by the types of the errors. */
+const dataOf = new WeakMap<Type, { readonly data: Type | undefined }>();
+
+/** What an error carries whose type is that of `error`; `undefined` for any other type. */
+export const errorDataOf = (type: Type): { readonly data: Type | undefined } | undefined =>
+  dataOf.get(type);
+
 /** What `error` is, where a rejection may carry some data. */
 export function errorType(data: Type | undefined): Type {
   const field = (name: string, type: Type) => ({ name, type, optional: false });
-  return {
+  const type: Type = {
     kind: 'record',
     fields: [
       field('kind', union(failures.map(literal))),
@@ -99,6 +106,8 @@ export function errorType(data: Type | undefined): Type {
       field('data', data === undefined ? nothing : union([data, nothing])),
     ],
   };
+  dataOf.set(type, { data });
+  return type;
 }
 
 /** What `runs` and `waiting` list. */

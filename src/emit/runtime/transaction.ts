@@ -28,11 +28,11 @@ export interface Ended {
 }
 
 /** Why a run failed. */
-export interface TaskError {
+export interface TaskError<Data = unknown> {
   readonly kind: 'rejected' | 'timeout' | 'bad result' | 'broken' | 'refused';
   readonly message: string;
   /** What the rejection carried, if it fits. */
-  readonly data: unknown;
+  readonly data: Data | null;
 }
 
 // </tasks>

@@ -1,4 +1,5 @@
 import type { Action, Application, Derived, Store } from '../../model/application.js';
+import { errorDataOf } from '../../model/tasks.js';
 import { namesIn, type Type } from '../../model/types.js';
 import { code, doc, joined, key, named, nothing, word, type Code } from '../build/code.js';
 import { Module } from '../build/module.js';
@@ -96,6 +97,11 @@ export class TypeFile {
 
   /** Any type of the schema. */
   type(type: Type, module: Module): Code {
+    const error = errorDataOf(type);
+    if (error !== undefined) {
+      const data = error.data === undefined ? word('never') : this.type(error.data, module);
+      return code`${module.type('runtime/transaction', 'TaskError')}<${data}>`;
+    }
     const known = new Map(namesIn(type).map((name) => [name, this.use(name, module)]));
     return printType(type, (name) => known.get(name) ?? word(name));
   }
