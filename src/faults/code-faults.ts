@@ -1,5 +1,6 @@
-import type { Application } from '../model/application.js';
+import { hasTasks, type Application } from '../model/application.js';
 import type { CodeChange, Fault, FaultKind } from './fault.js';
+import { taskCodeFaults } from './task-faults.js';
 import { asksTimeOnce } from './time-once.js';
 
 type Row = readonly [
@@ -8,9 +9,11 @@ type Row = readonly [
   ...changes: readonly (readonly [file: string, from: string, to: string])[],
 ];
 
+const styles = ['reducer', 'atom', 'proxy', 'observable'] as const;
+
 /** Faults in the engines of generated stores: what is written there, and what takes its place. */
 const rows: readonly Row[] = [
-  ...['reducer', 'atom', 'proxy', 'observable'].flatMap((style): Row[] => [
+  ...styles.flatMap((style): Row[] => [
     [
       'watcher told twice',
       style,
@@ -98,7 +101,8 @@ export function codeFaults(application: Application): readonly Fault[] {
   const equal: Partial<Record<FaultKind, string>> = asksTimeOnce(application)
     ? { 'time passes': 'no action asks for the time twice' }
     : {};
-  return rows.map(([kind, style, ...changes]): Fault => ({
+  const inTasks = hasTasks(application) ? taskCodeFaults(styles) : [];
+  const inEngines = rows.map(([kind, style, ...changes]): Fault => ({
     kind,
     at: changes[0]?.[0] ?? '',
     equal: equal[kind],
@@ -106,4 +110,5 @@ export function codeFaults(application: Application): readonly Fault[] {
     style,
     changes: changes.map(([file, from, to]): CodeChange => ({ file: `runtime/${file}`, from, to })),
   }));
+  return [...inEngines, ...inTasks];
 }

@@ -41,7 +41,7 @@ export function isEqualSwap(
 /** `undefined` for a step that does another action: what that does is not followed. */
 function effectsOf(step: Step, store: Store, application: Application): Effects | undefined {
   const steps = allSteps([step]);
-  if (steps.some(({ kind }) => kind === 'run')) return undefined;
+  if (steps.some(({ kind }) => kind === 'run' || kind === 'cancel')) return undefined;
   const reads = new Set<string>();
   let draws = false;
   for (const expr of steps.flatMap(exprsOf))
@@ -66,6 +66,8 @@ function fieldsRead(expr: Expr, application: Application): readonly string[] {
 }
 
 function writesOf(step: Step, store: Store, application: Application): readonly string[] {
+  // What is started first is done first.
+  if (step.kind === 'start') return ['(starts)'];
   if (step.kind !== 'resetStores')
     return writtenFields(step).map((name) => `${store.name}.${name}`);
   return step.stores.flatMap((name) =>

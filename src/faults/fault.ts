@@ -38,6 +38,27 @@ export const faultKinds = {
   'changed in place': 'what was read before changes',
   'copied in vain': 'what did not change is another object',
   'time passes': 'the time is asked for more than once in one action',
+  'late answer not dropped':
+    'the answer of a run that was displaced or cancelled is taken all the same',
+  'older run goes on': 'a new start does not displace the run that goes on',
+  'flag left on': 'a flag that the start turns on stays on at some end',
+  'abort forgotten': 'a call that nobody waits for any more is not aborted',
+  'one retry too many': 'a failed call is made again once more than it should be',
+  'one retry too few': 'a failed call is made again once less than it should be',
+  'time limit from the first call':
+    'the time limit of a call goes on counting when it is made again',
+  'start lost': 'of several starts that wait for a run, one is forgotten',
+  'start asked twice': 'a step that starts a task starts it twice',
+  'follows at creation': 'a task that follows a value starts before that has changed',
+  'stale value followed': 'a task that follows a value is started with the one before',
+  'result not judged': 'an answer that does not fit is stored',
+  'stream not given up': 'a stream that nobody listens to any more is not unsubscribed',
+  'run goes on after a cancel': 'the cancel steps are done, and the run goes on',
+  'running too early off': 'a task that goes on is said not to',
+  'wait forgotten': 'a call is made at once that should wait',
+  'overlap mistaken': 'a second start does what another rule says',
+  'per forgotten': 'runs of different values meet',
+  'repeat forgotten': 'a task that repeats ends after its first round',
 } as const;
 
 export type FaultKind = keyof typeof faultKinds;

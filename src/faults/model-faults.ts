@@ -3,9 +3,11 @@ import type { Action, Application, Store } from '../model/application.js';
 import type { Expr } from '../model/expressions.js';
 import { turned, wrongSteps } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
+import { moments } from '../model/tasks.js';
 import { isEqualSwap } from './equal-swap.js';
 import type { Fault, FaultKind } from './fault.js';
 import { nodesOf, replacedAt, type Way } from './nodes.js';
+import { othersOfTasks } from './task-faults.js';
 
 /** Something else that can stand at a place in a model. */
 interface Other {
@@ -58,6 +60,8 @@ function othersIn(store: Store, application: Application): Other[] {
   return [
     ...store.fields.flatMap((field, i) => wrongStart(field.default, ['fields', i, 'default'])),
     ...store.actions.flatMap((action, i) => othersOfAction(action, ['actions', i])),
+    ...store.tasks.flatMap((task, i) => othersOfAction(task, ['tasks', i])),
+    ...othersOfTasks(store),
     ...store.reactions.map((_, i): Other => ({
       kind: 'reaction left out',
       way: ['reactions'],
@@ -82,8 +86,14 @@ function anotherThan(value: Json): Json | undefined {
   return undefined;
 }
 
-function othersOfAction(action: Action, way: Way): Other[] {
-  const { requires, payloadDefault, acceptsText } = action;
+function othersOfAction(
+  {
+    requires,
+    payloadDefault,
+    acceptsText,
+  }: Pick<Action, 'requires' | 'payloadDefault' | 'acceptsText'>,
+  way: Way,
+): Other[] {
   const wrong = payloadDefault === undefined ? undefined : anotherThan(payloadDefault);
   return [
     ...requires.flatMap((requirement, i): Other[] => {
@@ -115,7 +125,7 @@ function othersOfSteps(
   way: Way,
   maySwap: (first: Step, second: Step) => boolean,
 ): Other[] {
-  return ['steps', 'then', 'else'].flatMap((key) => {
+  return ['steps', 'then', 'else', ...moments].flatMap((key) => {
     const steps = node[key];
     if (!Array.isArray(steps) || !steps.every(isStep)) return [];
     const at = [...way, key];

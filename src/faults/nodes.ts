@@ -16,11 +16,13 @@ export function nodesOf(value: unknown, way: Way = []): Node[] {
   if (Array.isArray(value)) return value.flatMap((item: unknown, i) => nodesOf(item, [...way, i]));
   const node = value as Readonly<Record<string, unknown>>;
   const within = Object.entries(node)
-    // The payload of a `run` is an expression; that of an action is a type.
-    .filter(([key]) => !passedOver.has(key) || (key === 'payload' && node.kind === 'run'))
+    // The payload of a `run` or a `start` is an expression; that of an action or a task is a type.
+    .filter(([key]) => !passedOver.has(key) || (key === 'payload' && isGiven(node.kind)))
     .flatMap(([key, part]) => nodesOf(part, [...way, key]));
   return [{ node, way }, ...within];
 }
+
+const isGiven = (kind: unknown): boolean => kind === 'run' || kind === 'start';
 
 /** The value with another in the place of one of its parts. */
 export function replacedAt<T>(root: T, way: Way, part: unknown): T {

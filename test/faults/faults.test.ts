@@ -1,4 +1,5 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
+import { readFileSync } from 'node:fs';
 import { styles } from '../../src/emit/style-names.js';
 import { compareBySearch } from '../../src/explore/compare.js';
 import { replay } from '../../src/explore/shrinking/replay.js';
@@ -11,18 +12,30 @@ import type { Application } from '../../src/model/application.js';
 import { compareStores, findFaults, type GeneratedFolder } from '../../src/pipeline.js';
 import { startLocal } from '../../src/workers/start-local.js';
 import { searchingOf } from '../../src/workers/searching-of.js';
-import { deckSchema, ferryText, foldersOf, modelOf, readRuntime, unlimited } from '../helpers.js';
+import {
+  deckSchema,
+  ferryText,
+  foldersOf,
+  modelOf,
+  readRuntime,
+  root,
+  unlimited,
+} from '../helpers.js';
+
+const loadingText = readFileSync(new URL('test/fixtures/loading.stores.yaml', root), 'utf8');
 
 let ferry: Application;
+let loading: Application;
 let folders: readonly GeneratedFolder[];
 beforeAll(async () => {
   ferry = await modelOf(ferryText);
+  loading = await modelOf(loadingText);
   folders = await foldersOf(ferry);
 });
 
 describe('the catalogue of faults', () => {
-  test('has faults of every kind for the ferry, and each has a place', () => {
-    const faults = [...modelFaults(ferry), ...codeFaults(ferry)];
+  test('has faults of every kind for the ferry and for what loads, and each has a place', () => {
+    const faults = [ferry, loading].flatMap((one) => [...modelFaults(one), ...codeFaults(one)]);
     expect(new Set(faults.map(({ kind }) => kind))).toEqual(new Set(Object.keys(faultKinds)));
     expect(Object.keys(faultKinds).length).toBeGreaterThanOrEqual(25);
     for (const { at } of faults) expect(at).toMatch(/^\w[\w.[\]-]*$/);

@@ -15,6 +15,8 @@ export interface Difference {
   readonly actual: unknown;
   /** Whether the participant did not answer: a call went on too long, or its thread ended. */
   readonly isStuck?: boolean;
+  /** How many calls of operations the first had made before each step of the script; not known if not given. */
+  readonly calls?: readonly number[];
   /** What was sent to the participant up to the action that set off something late: that may be another script. */
   readonly cause?: Pick<Leak, 'steps' | 'afterMs'>;
 }

@@ -51,14 +51,16 @@ async function replayOne(
   });
   const last = script.steps.length - 1;
   let difference: Difference | undefined;
+  const calls: number[] = [];
   for (const [i, step] of script.steps.entries()) {
+    calls.push(session.outside?.count ?? 0);
     const options = i === last ? ({ look: 'fully' } as const) : {};
     const { difference: found } = session.isSlow
       ? await session.play(step, options)
       : session.step(step, options);
     if (found === undefined || goesOn) continue;
     // Steps that not all take part in are passed over: the place in the script is what counts.
-    difference = { ...found, step: i };
+    difference = { ...found, step: i, ...(session.isSlow && { calls }) };
     break;
   }
   if (difference === undefined) {

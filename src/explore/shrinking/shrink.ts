@@ -1,6 +1,7 @@
 import { escapePointer, isObject, pointerParts, type Json } from '../../base/json.js';
 import type { Difference } from '../comparing/difference.js';
-import { isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
+import { withoutSteps } from './without-steps.js';
+import { isSend, type Script, type ScriptStep, type SendStep, type TaskStep } from '../script.js';
 
 /** A failing script, with how it fails. */
 export interface Failing {
@@ -48,10 +49,10 @@ export async function shrink(
     return true;
   };
   for (let changed = true; changed;) {
-    changed = await removeSteps(() => best.script.steps, attempt);
+    changed = await removeSteps(() => best, attempt);
     changed = (await simplifyPayloads(() => best.script.steps, attempt)) || changed;
     // Only where nothing else helps: it takes many tries.
-    changed ||= await removePairs(() => best.script.steps, attempt);
+    changed ||= await removePairs(() => best, attempt);
     changed ||= await removeAndMove(() => best.script.steps, attempt);
   }
   return best;
@@ -65,24 +66,28 @@ function cut({ script, difference }: Failing): Failing {
 type Attempt = (steps: readonly ScriptStep[]) => Promise<boolean>;
 
 /** Leaves out runs of steps, long ones first, then single ones. */
-async function removeSteps(steps: () => readonly ScriptStep[], attempt: Attempt): Promise<boolean> {
+async function removeSteps(best: () => Failing, attempt: Attempt): Promise<boolean> {
+  const length = () => best().script.steps.length;
   let changed = false;
-  for (let size = Math.max(1, steps().length >> 1); size >= 1; size >>= 1) {
-    for (let from = steps().length - size; from >= 0;) {
-      const now = steps();
-      if (await attempt([...now.slice(0, from), ...now.slice(from + size)])) changed = true;
-      from = Math.min(from, steps().length) - Math.max(1, size >> 1);
+  for (let size = Math.max(1, length() >> 1); size >= 1; size >>= 1) {
+    for (let from = length() - size; from >= 0;) {
+      const { script, difference } = best();
+      const isLeftOut = (i: number) => i >= from && i < from + size;
+      if (await attempt(withoutSteps(script.steps, isLeftOut, difference.calls))) changed = true;
+      from = Math.min(from, length()) - Math.max(1, size >> 1);
     }
   }
   return changed;
 }
 
 /** Leaves out two steps that only make sense together: what turns something on and off again. */
-async function removePairs(steps: () => readonly ScriptStep[], attempt: Attempt): Promise<boolean> {
-  const all = steps();
+async function removePairs(best: () => Failing, attempt: Attempt): Promise<boolean> {
+  const { script, difference } = best();
+  const all = script.steps;
   for (let i = 0; i < all.length && all.length <= longestForPairs; i++)
     for (let j = i + 1; j < all.length; j++)
-      if (await attempt(all.filter((_, at) => at !== i && at !== j))) return true;
+      if (await attempt(withoutSteps(all, (at) => at === i || at === j, difference.calls)))
+        return true;
   return false;
 }
 
@@ -133,10 +138,29 @@ function sentAtOnce(step: ScriptStep): SendStep | undefined {
 /** The step made plainer, each way: what a watcher does is done at once, or not, or is plainer; or a part of a payload is. */
 function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
   if (isSend(step)) return simplerSends(step);
+  if (!('watch' in step) && !('stop' in step)) return simplerTaskSteps(step);
   if (!('watch' in step) || step.then === undefined) return [];
   const { watch, as, then } = step;
   if (then === 'throw') return [{ watch, as }];
   return [then, { watch, as }, ...simplerSends(then).map((send) => ({ ...step, then: send }))];
+}
+
+/** What is about tasks made plainer: what a task is started with, what a call is answered; any time is the next timer's. */
+function simplerTaskSteps(step: TaskStep): readonly TaskStep[] {
+  const plainer = (value: Json) => simplerValues(value, '', new Set()).map((one) => one.value);
+  if ('start' in step) {
+    const { start, ...given } = step;
+    return simplerSends({ send: start, ...given }).map(({ send, ...simpler }) => ({
+      start: send,
+      ...simpler,
+    }));
+  }
+  if ('pass' in step) return step.pass === 'next' ? [] : [{ pass: 'next' }];
+  if ('cancel' in step) return step.per === undefined ? [] : [{ cancel: step.cancel }];
+  if ('value' in step) return plainer(step.result).map((result) => ({ ...step, result }));
+  if ('result' in step) return plainer(step.result).map((result) => ({ ...step, result }));
+  if ('error' in step) return plainer(step.error).map((error) => ({ ...step, error }));
+  return [];
 }
 
 /** First those that take less from the state. */
