@@ -12,7 +12,12 @@ export function onlyStores(application: Application, names: readonly string[]): 
     storesNamedIn(store).forEach(visit);
   };
   names.forEach(visit);
-  return { ...application, stores: application.stores.filter(({ name }) => needed.has(name)) };
+  const stores = application.stores.filter(({ name }) => needed.has(name));
+  const called = new Set(
+    stores.flatMap(({ tasks }) => tasks.map(({ operation }) => operation?.service)),
+  );
+  const services = application.services.filter(({ name }) => called.has(name));
+  return { ...application, services, stores };
 }
 
 /** The stores that a store reads, runs actions of, resets or reacts to, and those of tasks that it starts or cancels. */

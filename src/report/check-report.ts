@@ -14,12 +14,14 @@ export function summaryText(
   const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
   const actions = stores.reduce((total, store) => total + store.actions.length, 0);
   const derived = stores.reduce((total, store) => total + store.derived.length, 0);
+  const tasks = stores.reduce((total, store) => total + store.tasks.length, 0);
   const counts = [
     count(stores.length, 'store'),
     count(types.size, 'type'),
     ...(functions.length > 0 ? [count(functions.length, 'function')] : []),
     count(actions, 'action'),
     `${derived} derived`,
+    ...(tasks > 0 ? [count(tasks, 'task')] : []),
   ];
   const head = `${paint.green('fine')}  ${paint.bold(paths.join(', '))}${title === undefined ? '' : `  ${title}`}`;
   return [
@@ -36,6 +38,7 @@ function storeText(store: Store, paint: Paint): string {
     ['state', store.single ? ['one value'] : fields],
     ['derived', store.derived.map(({ name }) => name)],
     ['actions', store.actions.map(({ name }) => name)],
+    ['tasks', store.tasks.map(({ name }) => name)],
   ];
   const lines = sections
     .filter(([, names]) => names.length > 0)
@@ -62,6 +65,7 @@ export function checkToJson(
       state: store.single ? 'one value' : store.fields.map(({ name }) => name),
       derived: store.derived.map(({ name }) => name),
       actions: store.actions.map(({ name }) => name),
+      tasks: store.tasks.map(({ name }) => name),
     })),
     problems: problems.map(problemToJson),
   };

@@ -1,10 +1,27 @@
 import type { Paint } from '../diagnostics/render.js';
 import type { Overview, StoreOverview } from './overview.js';
+import type { ServiceOverview } from './task-overview.js';
 
 /** An overview as people read it: a block for each store; names of the store itself are bare. */
-export function overviewText({ title, stores }: Overview, paint: Paint): string {
+export function overviewText({ title, services, stores }: Overview, paint: Paint): string {
   const head = title === null ? [] : [paint.bold(title)];
-  return [...head, ...stores.map((store) => storeText(store, paint))].join('\n\n');
+  const outside = services.map((service) => serviceText(service, paint));
+  return [...head, ...outside, ...stores.map((store) => storeText(store, paint))].join('\n\n');
+}
+
+/** A service: what it is asked, what it gives, who calls it. */
+function serviceText({ name, about, operations }: ServiceOverview, paint: Paint): string {
+  const column = Math.max(...operations.map((one) => one.name.length), 1);
+  const lines = operations.map(({ name: own, payload, result, calledBy }) => {
+    const words = `${payload ?? 'nothing'} -> ${result ?? 'nothing'}`;
+    const by = calledBy.length === 0 ? 'nobody calls it' : `called by ${calledBy.join(', ')}`;
+    return `    ${own.padEnd(column)}  ${clipped(words, column, paint)}\n${' '.repeat(column + 6)}${paint.dim(by)}`;
+  });
+  const what = `  ${paint.cyan('operations')}`;
+  return [
+    `${paint.bold(name)}  ${paint.dim(about ?? 'a service')}`,
+    ...(lines.length === 0 ? [] : [what, ...lines]),
+  ].join('\n');
 }
 
 function storeText(store: StoreOverview, paint: Paint): string {
@@ -14,7 +31,9 @@ function storeText(store: StoreOverview, paint: Paint): string {
       name.startsWith(`${store.name}.`) ? name.slice(store.name.length + 1) : name,
     );
   const column = Math.max(
-    ...[...store.fields, ...store.derived, ...store.actions].map(({ name }) => name.length),
+    ...[...store.fields, ...store.derived, ...store.actions, ...store.tasks].map(
+      ({ name }) => name.length,
+    ),
     1,
   );
   const line = (
@@ -39,18 +58,38 @@ function storeText(store: StoreOverview, paint: Paint): string {
     const params = given.length === 0 ? '' : `(${given.map((param) => param.name).join(', ')}) -> `;
     return line(name, `${params}${type}`, [['reads', reads]]);
   });
-  const actions = store.actions.map(({ name, payload, requires, reads, stores, causes }) => {
+  const actions = store.actions.map((action) => {
+    const { name, payload, requires, reads, stores, causes, starts, cancels } = action;
     const needs = requires.length === 0 ? '' : paint.dim(` needs ${requires.length}`);
     return line(name, `${payload ?? 'no payload'}${needs}`, [
       ['stores', stores],
       ['sets off', reactionsNamed(causes)],
+      ['starts', starts],
+      ['cancels', cancels],
       ['reads', reads],
     ]);
   });
-  const reactions = store.reactions.map(({ to, reads, stores, runs }) =>
+  const tasks = store.tasks.map((task) => {
+    const needs = task.requires.length === 0 ? '' : paint.dim(` needs ${task.requires.length}`);
+    const words = `${task.payload ?? 'no payload'}${needs}`;
+    return line(task.name, words, [
+      ['calls', task.calls === null ? [] : [task.calls]],
+      ['overlap', [task.overlap]],
+      ['times', task.times],
+      ['started by', task.startedBy],
+      ['cancelled by', task.cancelledBy],
+      ...task.moments.map(
+        ({ moment, stores }) => [moment, stores.length === 0 ? ['(no field)'] : stores] as const,
+      ),
+      ['reads', task.reads],
+    ]);
+  });
+  const reactions = store.reactions.map(({ to, reads, stores, runs, starts, cancels }) =>
     line(to.join(', '), '', [
       ['stores', stores],
       ['runs', runs],
+      ['starts', starts],
+      ['cancels', cancels],
       ['reads', reads],
     ]),
   );
@@ -58,6 +97,7 @@ function storeText(store: StoreOverview, paint: Paint): string {
     ['state', fields],
     ['derived', derived],
     ['actions', actions],
+    ['tasks', tasks],
     ['reacts to', reactions],
   ] as const;
   return [

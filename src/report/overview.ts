@@ -11,6 +11,12 @@ import {
 import { walkExpr, type Expr } from '../model/expressions.js';
 import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
+import {
+  serviceOverviews,
+  taskOverview,
+  type ServiceOverview,
+  type TaskOverview,
+} from './task-overview.js';
 import { typeText } from '../model/type-text.js';
 import type { TypeTable } from '../model/types.js';
 
@@ -18,6 +24,7 @@ import type { TypeTable } from '../model/types.js';
 export interface Overview {
   readonly leeshoreOverview: 1;
   readonly title: string | null;
+  readonly services: readonly ServiceOverview[];
   readonly stores: readonly StoreOverview[];
 }
 
@@ -27,6 +34,7 @@ export interface StoreOverview {
   readonly fields: readonly FieldOverview[];
   readonly derived: readonly DerivedOverview[];
   readonly actions: readonly ActionOverview[];
+  readonly tasks: readonly TaskOverview[];
   readonly reactions: readonly ReactionOverview[];
 }
 
@@ -50,6 +58,9 @@ interface Effects {
   readonly stores: readonly string[];
   /** The actions that it runs. */
   readonly runs: readonly string[];
+  /** The tasks that it starts, and those that it cancels. */
+  readonly starts: readonly string[];
+  readonly cancels: readonly string[];
 }
 
 interface ActionOverview extends Effects {
@@ -69,6 +80,7 @@ export function overviewOf(application: Application): Overview {
   return {
     leeshoreOverview: 1,
     title: application.title ?? null,
+    services: serviceOverviews(application),
     stores: application.stores.map((store) => storeOverview(store, application)),
   };
 }
@@ -90,6 +102,7 @@ function storeOverview(store: Store, application: Application): StoreOverview {
       reads: readBy([value]),
     })),
     actions: store.actions.map((action) => actionOverview(action, store, application)),
+    tasks: store.tasks.map((task) => taskOverview(task, store, application, readBy)),
     reactions: store.reactions.map(({ to, steps }) => ({
       to: to.map((target) => `${target.store}.${target.action}`),
       ...effectsOf(steps, [], store, application),
@@ -153,6 +166,18 @@ function effectsOf(
         all.flatMap((step) => (step.kind === 'run' ? [`${step.store}.${step.action}`] : [])),
       ),
     ],
+    starts: [
+      ...new Set(
+        all.flatMap((step) => (step.kind === 'start' ? [`${step.store}.${step.task}`] : [])),
+      ),
+    ],
+    cancels: [
+      ...new Set(
+        all.flatMap((step) =>
+          step.kind === 'cancel' ? step.tasks.map((one) => `${one.store}.${one.task}`) : [],
+        ),
+      ),
+    ],
   };
 }
 
@@ -162,6 +187,7 @@ function readBy(exprs: readonly Expr[]): string[] {
     walkExpr(expr, (node) => {
       if (node.kind === 'field' || node.kind === 'derived' || node.kind === 'ask')
         found.add(`${node.store}.${node.name}`);
+      if (node.kind === 'task') found.add(`${node.store}.${node.name}.${node.reading}`);
     });
   return [...found];
 }

@@ -1,9 +1,10 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
+import { readFileSync } from 'node:fs';
 import { plainPaint as paint } from '../../src/diagnostics/render.js';
 import { overviewOf, type Overview } from '../../src/report/overview.js';
 import { overviewDot, overviewMermaid } from '../../src/report/overview-graph.js';
 import { overviewText } from '../../src/report/overview-text.js';
-import { modelOf } from '../helpers.js';
+import { modelOf, root } from '../helpers.js';
 
 const schema = `leeshore: 1
 title: The pier
@@ -72,6 +73,8 @@ describe('what the checker understood', () => {
       stores: ['deck.cars'],
       runs: ['wind.measure'],
       causes: ['wind.measure', 'deck.reacts[0]'],
+      starts: [],
+      cancels: [],
     });
     expect(deck?.actions[1]?.stores).toEqual(['wind.value']);
     expect(deck?.reactions).toEqual([
@@ -80,6 +83,8 @@ describe('what the checker understood', () => {
         reads: ['wind.strong', 'deck.hold'],
         stores: ['deck.hold'],
         runs: [],
+        starts: [],
+        cancels: [],
       },
     ]);
     expect(wind?.fields).toEqual([{ name: 'value', type: 'a number', default: 0 }]);
@@ -126,5 +131,46 @@ describe('what the checker understood', () => {
     expect(text).toContain(`  ${idOf('cars')} --> ${idOf('usedM')}`);
     expect(text).toContain(`  ${idOf('board')} ==> ${idOf('cars')}`);
     expect(text).toContain(`  ${idOf('measure')} -.-> ${idOf('hold')}`);
+  });
+});
+
+describe('what the checker understood of tasks', () => {
+  test('who calls what, what starts and cancels them, what they store to', async () => {
+    const text = readFileSync(new URL('test/fixtures/loading.stores.yaml', root), 'utf8');
+    const overview = overviewOf(await modelOf(text));
+    const [timetable, wind] = overview.stores;
+    expect(timetable?.tasks[0]).toEqual({
+      name: 'loadSailings',
+      payload: 'text',
+      requires: ['Which day?'],
+      calls: 'office.sailingsOn',
+      result: 'a list of Sailing',
+      overlap: 'latest',
+      times: ['timeLimit 5000', 'retry 2'],
+      startedBy: ['timetable.again'],
+      cancelledBy: ['timetable.clear', 'timetable.leave'],
+      moments: [
+        { moment: 'start', stores: ['timetable.busy', 'timetable.problem', 'timetable.day'] },
+        { moment: 'finish', stores: ['timetable.busy', 'timetable.sailings'] },
+        { moment: 'fail', stores: ['timetable.busy', 'timetable.problem'] },
+        { moment: 'cancel', stores: ['timetable.busy'] },
+      ],
+      reads: ['timetable.day'],
+    });
+    expect(wind?.tasks.find(({ name }) => name === 'ask')).toMatchObject({
+      startedBy: ['while watched'],
+      times: ['every speed > 10 ? 1000 : 60000'],
+    });
+    expect(overview.services[1]?.operations[1]).toEqual({
+      name: 'gusts',
+      payload: 'a whole number',
+      result: 'many: a number',
+      calledBy: ['wind.listen'],
+    });
+    const drawn = overviewMermaid(overview);
+    expect(drawn).toContain('[["loadSailings"]]');
+    expect(overviewText(overview, { ...paint, columns: 100 })).toMatch(
+      /calls +office\.sailingsOn\n +overlap +latest\n +times +timeLimit 5000, retry 2/,
+    );
   });
 });
