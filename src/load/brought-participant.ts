@@ -1,8 +1,8 @@
 import { thrownText } from '../base/thrown-text.js';
 import { isObject, type Json } from '../base/json.js';
 import { nearest } from '../base/suggest.js';
-import type { Application } from '../model/application.js';
-import type { BroughtParticipant, BroughtStores } from '../model/brought.js';
+import { hasTasks, type Application } from '../model/application.js';
+import type { BroughtParticipant, BroughtStores, BroughtTask } from '../model/brought.js';
 import {
   observables,
   type Abilities,
@@ -10,9 +10,11 @@ import {
   type Outcome,
   type Participant,
   type Running,
+  type Timers,
 } from '../model/participant.js';
 import { LoadError } from './load-error.js';
 import { plainValue } from './plain-value.js';
+import { beginRun } from './virtual-globals.js';
 import type { Watchdog } from './watchdog.js';
 
 /** The user's own stores as a participant. `file` is its path, for messages. Throws {@link LoadError}. */
@@ -39,9 +41,11 @@ export function broughtParticipant(
     refusesMisfits: brought.refusesMisfits ?? false,
     create(environment) {
       watchdog.begin();
-      const { newId, now, random } = environment;
-      const stores = watchdog.during(() => brought.create({ newId, now, random }));
-      return running(stores, asked, watchdog);
+      if (brought.globals !== undefined) beginRun(brought.globals, environment);
+      const { newId, now, random, services = {}, timers = noTimers } = environment;
+      const given = { newId, now, random, services, timers };
+      const stores = watchdog.during(() => brought.create(given));
+      return running(stores, { asked, takesTime: hasTasks(application) }, watchdog);
     },
   };
 }
@@ -54,22 +58,48 @@ function namesIn(table: Readonly<Record<string, unknown>> | undefined): string[]
 }
 
 function abilitiesOf(
-  { keepsIdentity = false, keepsSnapshots = true, textOnly = [] }: BroughtParticipant,
-  { actions, state, derived, watch }: BroughtStores,
+  {
+    keepsIdentity = false,
+    keepsSnapshots = true,
+    textOnly = [],
+    abortsCalls = true,
+  }: BroughtParticipant,
+  { actions, state, derived, watch, tasks = {} }: BroughtStores,
   { stores }: Application,
 ): Abilities {
+  const tasksWith = (part?: keyof BroughtTask) =>
+    new Set(
+      Object.entries(tasks).flatMap(([store, own]) =>
+        Object.entries(own)
+          .filter(([, task]) => part === undefined || task[part] !== undefined)
+          .map(([name]) => `${store}.${name}`),
+      ),
+    );
   const classes = new Set<ObservedClass>(observables);
   classes.delete('problems');
   if (!keepsIdentity) classes.delete('identity');
   if (!keepsSnapshots) classes.delete('snapshots');
   if (watch === undefined) classes.delete('notices');
+  if (Object.keys(tasks).length === 0) classes.delete('tasks');
   if (derived === undefined && stores.some((store) => store.derived.length > 0))
     classes.delete('derived');
   return {
     actions: new Set(namesIn(actions)),
     fields: new Set(namesIn(state)),
     derived: new Set(namesIn(derived)),
-    tasks: new Set(),
+    tasks: tasksWith(),
+    cancels: tasksWith('cancel'),
+    tells: tasksWith('running'),
+    operations: new Set(
+      stores.flatMap((store) =>
+        store.tasks.flatMap(({ name, operation }) =>
+          operation !== undefined && tasks[store.name]?.[name] !== undefined
+            ? [`${operation.service}.${operation.operation}`]
+            : [],
+        ),
+      ),
+    ),
+    abortsCalls,
     targets: new Set(Object.keys(watch ?? {})),
     classes,
     textOnly: new Set(textOnly),
@@ -77,8 +107,8 @@ function abilitiesOf(
 }
 
 function running(
-  { actions, state, derived, watch, close }: BroughtStores,
-  asked: ReadonlySet<string>,
+  { actions, state, derived, watch, tasks = {}, close }: BroughtStores,
+  { asked, takesTime }: { readonly asked: ReadonlySet<string>; readonly takesTime: boolean },
   watchdog: Watchdog,
 ): Running {
   const readAll = () =>
@@ -101,11 +131,36 @@ function running(
       if (act === undefined) throw new TypeError(`it has no action '${store}.${action}'`);
       // What it is given belongs to it: it may change it.
       const given = payload === undefined ? undefined : structuredClone(payload);
-      return outcomeOf(
-        watchdog.during(() => act(given)),
-        `${store}.${action}`,
-      );
+      const said = watchdog.during(() => act(given));
+      if (takesTime && said instanceof Promise) return undefined;
+      return outcomeOf(said, `${store}.${action}`);
     },
+    start(store, task, payload) {
+      watchdog.note(`${store}.${task}`, payload);
+      const start = tasks[store]?.[task]?.start as ((payload: unknown) => unknown) | undefined;
+      if (start === undefined) throw new TypeError(`it has no task '${store}.${task}'`);
+      const given = payload === undefined ? undefined : structuredClone(payload);
+      const said = watchdog.during(() => start(given));
+      return said instanceof Promise ? undefined : outcomeOf(said, `${store}.${task}`);
+    },
+    cancel(store, task, per) {
+      const cancel = tasks[store]?.[task]?.cancel as ((per?: unknown) => unknown) | undefined;
+      const said = watchdog.during(() => cancel?.(per));
+      return said instanceof Promise ? undefined : outcomeOf(said, `${store}.${task}`);
+    },
+    tasks: () =>
+      watchdog.during(() =>
+        Object.fromEntries(
+          Object.entries(tasks).map(([store, own]) => [
+            store,
+            Object.fromEntries(
+              Object.entries(own).flatMap(([name, { running: tell }]) =>
+                tell === undefined ? [] : [[name, { running: tell() } as never]],
+              ),
+            ),
+          ]),
+        ),
+      ),
     read: () => watchdog.during(readAll),
     derive: () => watchdog.during(() => Object.fromEntries(plain.map(readStore))),
     ask: (store, name, args) => {
@@ -170,7 +225,13 @@ function requireShape(file: string, exported: unknown): BroughtParticipant {
 /** Makes the stores once, to see what they have. */
 function requireTables(file: string, { create }: BroughtParticipant): BroughtStores {
   let count = 0;
-  const environment = { newId: () => `id-${(count += 1)}`, now: () => 0, random: () => 0 };
+  const environment = {
+    newId: () => `id-${(count += 1)}`,
+    now: () => 0,
+    random: () => 0,
+    services: {},
+    timers: noTimers,
+  };
   let stores: unknown;
   try {
     stores = create(environment);
@@ -192,6 +253,9 @@ function requireTables(file: string, { create }: BroughtParticipant): BroughtSto
   built.close?.();
   return built;
 }
+
+/** Where no time passes. */
+const noTimers: Timers = { setTimeout: () => 0, clearTimeout: () => undefined };
 
 function requireFunctions(
   file: string,
@@ -218,6 +282,13 @@ function requireKnown(file: string, tables: BroughtStores, { stores }: Applicati
   };
   for (const part of ['actions', 'state', 'derived'] as const)
     for (const name of namesIn(tables[part])) requireOneOf(file, part, name, known[part]);
+  const tasks = stores.flatMap((store) => store.tasks.map(({ name }) => `${store.name}.${name}`));
+  for (const [store, own] of Object.entries(tables.tasks ?? {}))
+    for (const [name, task] of Object.entries(own)) {
+      requireOneOf(file, 'tasks', `${store}.${name}`, tasks);
+      if (typeof (task as Partial<BroughtTask>).start !== 'function')
+        throw new LoadError(file, `tasks.${store}.${name} has no 'start', a function`);
+    }
   const targets = ['*', ...stores.map(({ name }) => name), ...known.state, ...known.derived];
   for (const name of Object.keys(tables.watch ?? {})) requireOneOf(file, 'watch', name, targets);
 }

@@ -6,7 +6,7 @@ const { getOwnPropertyDescriptor, getOwnPropertyNames } = Object;
 const { ownKeys } = Reflect;
 
 /** Clocks, timers and chance may be replaced, as tests do: nothing of ours asks them. */
-const replaceable = /^(NaN|Infinity|Date|Math\.random)(\.|$)/;
+const replaceable = /^(NaN|Infinity|Date|Math\.random|AbortSignal\.timeout)(\.|$)/;
 
 /** The global objects that programs rely on: their own properties count, and those of their prototypes. */
 const watchedNames = getOwnPropertyNames(globalThis).filter((name) => /^[A-Z]/.test(name));

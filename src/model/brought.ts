@@ -1,3 +1,5 @@
+import type { Services, Signal, Timers } from './participant.js';
+
 /**
  * What a participant file exports by default: stores that are there already, such as those of an application
  * that is being ported, so that `leeshore compare --with FILE` can hold them against the schema.
@@ -25,6 +27,13 @@ export interface BroughtParticipant {
    * `['deck.stretch']`. They are sent no numbers, booleans or nulls.
    */
   readonly textOnly?: readonly string[];
+  /**
+   * Whether it aborts the signals of calls that nobody waits for any more; true if not given. Many old stores let such
+   * calls end, and drop what they answer: they say false, and aborted calls are not compared.
+   */
+  readonly abortsCalls?: boolean;
+  /** Which global functions its code uses; only what is given to `create` if not given. */
+  readonly globals?: BroughtGlobals;
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */
   readonly create: (environment: BroughtEnvironment) => BroughtStores;
 }
@@ -36,7 +45,39 @@ export interface BroughtEnvironment {
   readonly now: () => number;
   /** A fraction in [0, 1). */
   readonly random: () => number;
+  /** The operations of the schema's services: what they are called with is compared, and scripts answer. */
+  readonly services: Services;
+  /** Timers in the time of the comparison. */
+  readonly timers: Timers;
 }
+
+/**
+ * The global functions that the old code uses. During a comparison they are stand-ins: no network, no clock. There are
+ * `setTimeout`, `setInterval`, `Date` and `AbortSignal.timeout` in the time of the comparison, an empty `localStorage` for each
+ * run, and `fetch`, which is answered by these two functions.
+ */
+export interface BroughtGlobals {
+  /** Which operation a request is, and what it asks with; addresses are taken as they are, relative ones too. */
+  readonly request?: (url: string, init: RequestOptions | undefined) => BroughtRequest;
+  /** What an answer to it looks like. What it throws is rejected, as when a network is down. */
+  readonly response?: (operation: string, answer: BroughtAnswer) => unknown;
+}
+
+/** The options of a request, as far as they are looked at. */
+export interface RequestOptions {
+  readonly method?: string;
+  readonly body?: unknown;
+  readonly signal?: Signal | null;
+}
+
+/** The operation of a service that a request is: `office.sailingsOn`. */
+export interface BroughtRequest {
+  readonly operation: string;
+  readonly with?: unknown;
+}
+
+/** What a script answers: a result, or an error that the service gives. */
+export type BroughtAnswer = { readonly result: unknown } | { readonly error: unknown };
 
 /** What became of an action: nothing is said, it was done, or it was refused (with the reason as the schema has it). */
 export type BroughtOutcome =
@@ -46,6 +87,8 @@ export type BroughtOutcome =
 export interface BroughtStores {
   /** What an action returns that is no outcome, counts as nothing said. */
   readonly actions: Readonly<Record<string, Readonly<Record<string, (payload: never) => unknown>>>>;
+  /** How each task is started; how its runs are cancelled, and whether one goes on, if the old code can tell. */
+  readonly tasks?: Readonly<Record<string, Readonly<Record<string, BroughtTask>>>>;
   /** Reads each field, as JSON data; a store that is one value has a function in place of a table. */
   readonly state: Readonly<
     Record<string, (() => unknown) | Readonly<Record<string, () => unknown>>>
@@ -61,6 +104,14 @@ export interface BroughtStores {
   readonly watch?: Readonly<Record<string, (changed: BroughtChanged) => () => void>>;
   /** The run is over. */
   readonly close?: () => void;
+}
+
+/** A task of the old code. */
+export interface BroughtTask {
+  /** What it returns counts as of an action; a promise counts as nothing said. */
+  readonly start: (payload: never) => unknown;
+  readonly cancel?: (per?: never) => unknown;
+  readonly running?: () => boolean;
 }
 
 export type BroughtChanged = (now: unknown, before: unknown) => void;

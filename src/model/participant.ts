@@ -139,8 +139,14 @@ export interface Abilities {
   readonly fields: ReadonlySet<string>;
   /** `deck.freeM`, those with parameters too. */
   readonly derived: ReadonlySet<string>;
-  /** `timetable.loadSailings`. */
+  /** `timetable.loadSailings`: those that it can start, cancel, and tell whether a run goes on. */
   readonly tasks: ReadonlySet<string>;
+  readonly cancels: ReadonlySet<string>;
+  readonly tells: ReadonlySet<string>;
+  /** The operations that its tasks call: `office.sailingsOn`. */
+  readonly operations: ReadonlySet<string>;
+  /** Whether it aborts calls that nobody waits for. */
+  readonly abortsCalls: boolean;
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
   /** The actions that are sent text only. */

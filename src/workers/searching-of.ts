@@ -11,8 +11,9 @@ import { LoadError } from '../load/load-error.js';
 import { KnownGlobals } from '../load/changed-globals.js';
 import { importText } from '../load/import-text.js';
 import { unhandled } from '../load/unhandled.js';
+import { installGlobals } from '../load/virtual-globals.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
-import type { Application } from '../model/application.js';
+import { hasTasks, type Application } from '../model/application.js';
 import type { ObservedClass, Participant } from '../model/participant.js';
 import { coverableOf } from '../model/cover-points.js';
 
@@ -60,6 +61,8 @@ async function broughtBy(
   application: Application,
   watchdog: Watchdog,
 ): Promise<Participant> {
+  // The stand-ins are there when the code is loaded: it may keep what it finds.
+  if (hasTasks(application)) installGlobals();
   const globals = new KnownGlobals();
   try {
     const exported = await watchdog.loading(() => importText(path, bundle));

@@ -42,11 +42,12 @@ export function lackedBy(has: Abilities, { stores }: Application): string[] {
     const full = (parts: readonly { readonly name: string }[]) =>
       parts.map(({ name }) => `${store.name}.${name}`);
     const fields = store.single ? [store.name] : full(store.fields);
-    const all = [...fields, ...full(store.derived), ...full(store.actions)];
+    const all = [...fields, ...full(store.derived), ...full(store.actions), ...full(store.tasks)];
     const lacked = [
       ...fields.filter((name) => !has.fields.has(name)),
       ...full(store.derived).filter((name) => !has.derived.has(name)),
       ...full(store.actions).filter((name) => !has.actions.has(name)),
+      ...full(store.tasks).filter((name) => !has.tasks.has(name)),
     ];
     return lacked.length === all.length ? [store.name] : lacked;
   });

@@ -2,6 +2,7 @@ import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import type { ObservedClass, Participant, Target } from '../../model/participant.js';
 import { derivedWithin, stateWithin } from './abilities.js';
+import { stepWithin, tasksWithin } from './tasks-within.js';
 import { asObject, isSameDerived, type DerivedShown } from '../playing/derived-shown.js';
 import { narrowed, type Difference } from './difference.js';
 import type { EnvironmentMark } from '../playing/environment.js';
@@ -78,10 +79,17 @@ export class ComparedParticipant {
 
   /** Does what the first has done, until nothing moves any more; what differs then. */
   async followSlowly(record: StepRecord): Promise<Found | undefined> {
-    this.player.begin();
-    const outcome = await this.player.play(record.step, record.payload, record.ms);
+    const { player } = this;
+    player.begin();
+    const step = stepWithin(record, player.has);
+    const outcome = step && (await player.play(step, record.payload, record.ms));
+    const leaked = leakedBy(player);
+    if (leaked !== undefined) {
+      const { participant, what, at, expected, actual } = leaked;
+      return { participant, what, at, expected, actual };
+    }
     // What is not looked at is not looked at later either.
-    if (record.look === 'nothing') this.player.lookAtTasks();
+    if (record.look === 'nothing') player.lookAtTasks();
     return this.#followed(record, outcome);
   }
 
@@ -132,7 +140,7 @@ export class ComparedParticipant {
       (isAsked(record.step) ? this.#ofOutcome(record, outcome) : undefined) ??
       (looks ? this.#ofState(record, before) : undefined) ??
       this.#ofNotices(record, before) ??
-      this.#ofTasks(record) ??
+      this.ofTasks(record) ??
       this.#ofProblems(record)
     );
   }
@@ -234,9 +242,12 @@ export class ComparedParticipant {
   }
 
   /** Calls, aborted signals, ends of runs; and what goes on, where it is looked at. */
-  #ofTasks({ tasks: expected }: StepRecord): Found | undefined {
-    if (expected === undefined) return undefined;
-    const actual = (this.player.tasks = this.player.lookAtTasks());
+  ofTasks({ tasks, operations }: Pick<StepRecord, 'tasks' | 'operations'>): Found | undefined {
+    if (tasks === undefined) return undefined;
+    const { has } = this.player;
+    const shown = (this.player.tasks = this.player.lookAtTasks());
+    const expected = tasksWithin(tasks, operations, has);
+    const actual = has?.abortsCalls === false ? { ...shown, aborted: [], stopped: [] } : shown;
     if (!this.#compares('tasks') || same(expected, actual)) return undefined;
     return this.#found('tasks', narrowed(expected, actual));
   }

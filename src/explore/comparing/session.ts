@@ -140,6 +140,8 @@ export class Session {
   async play(step: ScriptStep, options: StepOptions = {}): Promise<StepResult> {
     if (!this.isSlow) return this.step(step, options);
     const first = this.#first;
+    const early = first.tasks === undefined ? await this.#created() : undefined;
+    if (early !== undefined) return { done: true, changed: false, difference: early };
     if (!this.#isPossible(step)) return skipped;
     const mark = first.mark();
     first.begin();
@@ -150,8 +152,7 @@ export class Session {
     first.state = first.read();
     first.tasks = first.lookAtTasks();
     // What is derived may depend on what goes on.
-    const changed =
-      first.state !== before || old === undefined || !same(old.running, first.tasks.running);
+    const changed = first.state !== before || !same(old?.running, first.tasks.running);
     // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
     const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
@@ -165,14 +166,31 @@ export class Session {
     return { done: true, changed, difference };
   }
 
+  /** What was called when the stores were made, by what starts by itself. */
+  async #created(): Promise<Difference | undefined> {
+    await nextTurn();
+    const first = this.#first;
+    const tasks = (first.tasks = first.lookAtTasks());
+    const operations = first.outside?.operations ?? [];
+    let found: Found | undefined;
+    for (const other of this.#others) found ??= other.ofTasks({ tasks, operations });
+    return found && { step: 0, ...found };
+  }
+
   /** Whether a step can be done: what it answers has been called, and is not answered yet. */
   #isPossible(step: ScriptStep): boolean {
     if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return false;
     if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
-    if ('answer' in step) return this.outside?.call(step.answer)?.isAnswered === false;
+    if ('answer' in step) {
+      const call = this.outside?.call(step.answer);
+      if (call === undefined || call.isAnswered) return false;
+      if (!this.#isPicky || 'error' in step) return true;
+      return call.takes('result' in step ? step.result : undefined, false);
+    }
     if (!('value' in step)) return true;
     const call = this.outside?.call(step.value);
-    return call?.isMany === true && !call.isAnswered;
+    if (call?.isMany !== true || call.isAnswered) return false;
+    return !this.#isPicky || call.takes(step.result, true);
   }
 
   #msOf({ pass }: PassStep): number {
@@ -286,6 +304,7 @@ export class Session {
       reports: [...first.reports],
       sent: [...first.sent],
       tasks: first.tasks,
+      operations: first.outside?.operations ?? [],
       ms,
     });
   }

@@ -27,6 +27,8 @@ export interface StepRecord {
   readonly sent: readonly unknown[];
   /** What was shown of tasks; none where the application has none. */
   readonly tasks: TasksShown | undefined;
+  /** The operations that the first has called by now, by number. */
+  readonly operations: readonly string[];
   /** Of time that passes: how long, in milliseconds. */
   readonly ms: number;
 }

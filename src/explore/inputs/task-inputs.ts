@@ -45,16 +45,26 @@ export class TaskInputs {
   readonly #application: Application;
   readonly #source: PayloadSource;
   readonly #starts: readonly Choice[];
+  /** Whether somebody is given only what fits. */
+  readonly #isPicky: boolean;
+  /** Those that everybody can cancel. */
+  readonly #cancels: ReadonlySet<string>;
   readonly #operations: ReadonlyMap<string, Operation>;
 
   constructor(
     application: Application,
-    participants: readonly Pick<Participant, 'has'>[],
+    participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[],
     source: PayloadSource,
   ) {
+    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     this.#application = application;
     this.#source = source;
     this.#starts = startsOf(application, participants);
+    this.#cancels = new Set(
+      this.#starts
+        .map(({ name }) => name)
+        .filter((name) => participants.every(({ has }) => has?.cancels.has(name) !== false)),
+    );
     this.#operations = new Map(
       application.services.flatMap(({ name, operations }) =>
         operations.map((one) => [`${name}.${one.name}`, one]),
@@ -70,7 +80,8 @@ export class TaskInputs {
       if (random.chance(shareOfAnswers)) return this.#goOn(moment, open, next);
     if (this.#starts.length === 0 || !random.chance(shareOfStarts)) return undefined;
     const choice = random.pick(this.#starts);
-    if (random.chance(shareOfCancels)) return this.#cancel(choice, moment);
+    if (this.#cancels.has(choice.name) && random.chance(shareOfCancels))
+      return this.#cancel(choice, moment);
     const { send, ...given } = drawnInput(this.#application, choice, this.#source, moment.state);
     const start: StartStep = { start: send, ...given };
     return start;
@@ -95,14 +106,15 @@ export class TaskInputs {
       return { value: number, result: this.#result(operation.results, operation, state) };
     if (random.chance(shareOfErrors))
       return { answer: number, error: this.#error(operation, state) };
-    if (operation?.result === undefined || random.chance(shareOfNothing))
+    if (operation?.result === undefined || (!this.#isPicky && random.chance(shareOfNothing)))
       return { answer: number, nothing: true };
     return { answer: number, result: this.#result(operation.result, operation, state) };
   }
 
   #result(type: NonNullable<Operation['result']>, { dropsExtra }: Operation, state: State): Json {
     const { random } = this.#source;
-    if (random.chance(shareOfMisfits)) return random.pick<Json>([[[]], null, 'tide', 0, {}]);
+    if (!this.#isPicky && random.chance(shareOfMisfits))
+      return random.pick<Json>([[[]], null, 'tide', 0, {}]);
     const fitting = this.#source.fitting(type, poolOf(this.#application, state));
     return dropsExtra && random.chance(0.3) ? withExtra(fitting) : fitting;
   }

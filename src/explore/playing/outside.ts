@@ -1,5 +1,7 @@
 import type { Json } from '../../base/json.js';
 import type { Application } from '../../model/application.js';
+import { fits } from '../../model/fit.js';
+import { exactTypeOfJson } from '../../model/type-of-json.js';
 import type { Services, Signal, Timers } from '../../model/participant.js';
 
 /** An operation that participants can call, and whether it gives many values. */
@@ -7,15 +9,22 @@ export interface Callable {
   readonly service: string;
   readonly operation: string;
   readonly isMany: boolean;
+  /** Whether an answer, or one of many values, is known to fit. */
+  readonly takes: (value: Json | undefined, isOneOfMany: boolean) => boolean;
 }
 
 /** All operations of an application, in schema order. */
-export function callablesOf({ services }: Application): readonly Callable[] {
+export function callablesOf({ services, types }: Application): readonly Callable[] {
   return services.flatMap(({ name: service, operations }) =>
-    operations.map(({ name: operation, results }) => ({
+    operations.map(({ name: operation, result, results }) => ({
       service,
       operation,
       isMany: results !== undefined,
+      takes(value, isOneOfMany) {
+        const type = isOneOfMany ? results : result;
+        if (type === undefined) return true;
+        return value !== undefined && fits(exactTypeOfJson(value), type, types, 'proof');
+      },
     })),
   );
 }
@@ -34,6 +43,7 @@ export type Answer =
 
 /** A call, and what can still be done about it. */
 interface OpenCall extends MadeCall {
+  readonly takes: Callable['takes'];
   readonly isMany: boolean;
   /** Whether it has been answered, or its stream has ended. */
   isAnswered: boolean;
@@ -89,6 +99,9 @@ export class Outside {
     },
   };
 
+  /** The operations that were called, by number; it grows. */
+  readonly operations: string[] = [];
+
   /** How many calls were made. */
   get count(): number {
     return this.#calls.length;
@@ -99,9 +112,7 @@ export class Outside {
     return [...this.#open];
   }
 
-  call(
-    number: number,
-  ): (MadeCall & { readonly isMany: boolean; readonly isAnswered: boolean }) | undefined {
+  call(number: number): Readonly<Omit<OpenCall, 'end' | 'next'>> | undefined {
     return this.#calls[number - 1];
   }
 
@@ -158,10 +169,12 @@ export class Outside {
     return first;
   }
 
-  #call({ service, operation, isMany }: Callable, payload: unknown, signal: Signal): unknown {
+  #call(callable: Callable, payload: unknown, signal: Signal): unknown {
+    const { service, operation, isMany, takes } = callable;
     const made = { operation: `${service}.${operation}`, with: payload };
     const number = this.#calls.length + 1;
     this.#news.calls.push(made);
+    this.operations.push(made.operation);
     const watch = (call: OpenCall) => {
       signal.addEventListener('abort', () => {
         if (!call.isAnswered) this.#news.aborted.push(number);
@@ -169,10 +182,11 @@ export class Outside {
       this.#calls.push(call);
       this.#open.add(number);
     };
-    if (isMany) return this.#stream(made, number, watch);
+    if (isMany) return this.#stream({ ...made, takes }, number, watch);
     return new Promise((resolve, reject) => {
       watch({
         ...made,
+        takes,
         isMany,
         isAnswered: false,
         end: ({ kind, value }) => {
@@ -186,7 +200,7 @@ export class Outside {
   }
 
   /** Every other one is an async iterable. */
-  #stream(made: MadeCall, number: number, watch: (call: OpenCall) => void): unknown {
+  #stream(made: Made, number: number, watch: (call: OpenCall) => void): unknown {
     const stopped = (call: OpenCall) => {
       if (call.isAnswered) return;
       this.#news.stopped.push(number);
@@ -196,8 +210,9 @@ export class Outside {
 }
 
 type Watch = (call: OpenCall) => void;
+type Made = MadeCall & Pick<OpenCall, 'takes'>;
 
-function observableOf(made: MadeCall, watch: Watch, stopped: Watch): object {
+function observableOf(made: Made, watch: Watch, stopped: Watch): object {
   let isOver = false;
   let observer: { next(value: unknown): void; error(e: unknown): void; complete(r: unknown): void };
   const call: OpenCall = {
@@ -227,7 +242,7 @@ function observableOf(made: MadeCall, watch: Watch, stopped: Watch): object {
   };
 }
 
-function iterableOf(made: MadeCall, watch: Watch, stopped: Watch): object {
+function iterableOf(made: Made, watch: Watch, stopped: Watch): object {
   type Step = { readonly value: unknown } | Answer;
   const given: Step[] = [];
   const waiting: ((step: Step) => void)[] = [];

@@ -119,7 +119,10 @@ class SlowExpander implements Expansion {
     );
     const begun = path.filter(isStart).length;
     const open = task !== undefined && begun >= mostRuns ? [] : starts;
-    const ofTasks = smallTaskInputs(application, { starts: open, all: starts, moment });
+    const cancels = starts.filter(({ name }) =>
+      participants.every(({ has }) => has?.cancels.has(name) !== false),
+    );
+    const ofTasks = smallTaskInputs(application, { starts: open, all: cancels, moment });
     if (task !== undefined) return ofTasks;
     const choices = choicesWithin(this.#searching, this.#item);
     return [...ofTasks, ...inputsIn(this.#searching, choices, state)];

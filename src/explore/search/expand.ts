@@ -231,6 +231,7 @@ function recordOf(
     reports: reports.length === 0 ? none : [...reports],
     sent: none,
     tasks: undefined,
+    operations: none,
     ms: 0,
   };
 }
