@@ -62,7 +62,7 @@ export function updateParticipant(
       `${table}.${store}.${name ?? ''}`,
     ]),
   );
-  const gone = ['actions', 'state', 'derived'].flatMap((table) =>
+  const gone = ['actions', 'tasks', 'state', 'derived'].flatMap((table) =>
     namesIn(objectAt(tables, table))
       .map((name) => `${table}.${name}`)
       .filter((name) => !known.has(name)),

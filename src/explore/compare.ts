@@ -349,7 +349,8 @@ const farAhead = 300;
 function sentTo(participants: Compared['participants']): (point: CoverPoint) => boolean {
   const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
   const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
-  return ({ action, isMisfit }) =>
+  return ({ action, task, isMisfit }) =>
     !(isPicky && isMisfit === true) &&
-    (action === undefined || partial.every(({ actions }) => actions.has(action)));
+    (action === undefined || partial.every(({ actions }) => actions.has(action))) &&
+    (task === undefined || partial.every(({ tasks }) => tasks.has(task)));
 }

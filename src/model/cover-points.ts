@@ -18,6 +18,8 @@ export interface CoverPoint {
   readonly span: Span;
   /** The action that it is part of, if it is. */
   readonly action?: string;
+  /** The task that it is part of, if it is. */
+  readonly task?: string;
   /** Whether it takes a payload that does not fit. */
   readonly isMisfit?: boolean;
 }
@@ -83,11 +85,15 @@ function pointsOfTask(application: Application, store: Store, task: Task): Cover
   const mayRefuse = [...steps.finish, ...steps.each].some((step) =>
     allSteps([step]).some(mayBeRefused),
   );
-  const point = (id: string) => ({ id: `${name}.${id}`, span });
+  const point = (id: string) => ({ id: `${name}.${id}`, span, task: name });
   return [
     point('start done'),
     ...(payload === undefined ? [] : [{ ...point('payload refused'), isMisfit: true }]),
-    ...requires.map((needed) => ({ id: `${needed.at} refused`, span: exprOf(needed).span })),
+    ...requires.map((needed) => ({
+      id: `${needed.at} refused`,
+      span: exprOf(needed).span,
+      task: name,
+    })),
     ...(called?.results === undefined ? [] : [point('each done')]),
     point('finish done'),
     ...(operation === undefined ? [] : [point('fail rejected')]),
@@ -98,7 +104,9 @@ function pointsOfTask(application: Application, store: Store, task: Task): Cover
     point(`overlap ${task.overlap}`),
     ...(task.per === undefined ? [] : [point('per beside')]),
     ...(retry === undefined ? [] : [point('retry again'), point('retry exhausted')]),
-    ...moments.flatMap((moment) => pointsOfSteps(steps[moment])),
+    ...moments
+      .flatMap((moment) => pointsOfSteps(steps[moment]))
+      .map((one) => ({ ...one, task: name })),
   ];
 }
 

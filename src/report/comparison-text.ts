@@ -150,8 +150,9 @@ const claims = ['the budget ran out before every first input was tried', 'every 
 function walksText({ walks, compared }: ComparisonJson): string {
   const rows = (by: WalkJson['by']) =>
     walks.filter((walk) => walk.by === by && walk.task === null).map(walkText);
+  const isAsked = ({ transitions, isClosed }: WalkJson) => transitions > 0 || !isClosed;
   const sequences = rows('sequence');
-  const orders = walks.filter(({ task }) => task !== null).map(walkText);
+  const orders = walks.filter((walk) => walk.task !== null && isAsked(walk)).map(walkText);
   const seen = compared.filter((what) => seenInWalks.includes(what)).join(', ');
   return [
     `Tried without gaps, with a few payloads for each action, comparing ${seen}:`,

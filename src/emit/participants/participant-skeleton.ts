@@ -1,4 +1,11 @@
-import type { Action, Application, Derived, Store } from '../../model/application.js';
+import {
+  hasTasks,
+  type Action,
+  type Application,
+  type Derived,
+  type Store,
+} from '../../model/application.js';
+import type { Task } from '../../model/tasks.js';
 import { isTextual, textual } from '../../model/textual.js';
 import {
   code,
@@ -18,7 +25,9 @@ import { Module } from '../build/module.js';
 import { TypeFile } from '../shared/type-file.js';
 
 /** The tables of a participant file. */
-export type TableName = 'actions' | 'state' | 'derived';
+export type TableName = 'actions' | 'tasks' | 'state' | 'derived';
+
+const tableNames: readonly TableName[] = ['actions', 'tasks', 'state', 'derived'];
 
 /** A line of a participant file that is to be filled in. */
 export interface SkeletonLine {
@@ -66,7 +75,10 @@ export function participantSkeleton(
   const known = skeletonTypes(application, types, about);
   const { module } = known;
   const lines = skeletonLines(application, known);
-  const tables = (['actions', 'state', 'derived'] as const).map((table) => {
+  const used = tableNames.filter(
+    (table) => table !== 'tasks' || lines.some((line) => line.table === 'tasks'),
+  );
+  const tables = used.map((table) => {
     const stores = application.stores.map(({ name }) => {
       const own = lines.filter((line) => line.table === table && line.store === name);
       const [first] = own;
@@ -82,7 +94,7 @@ export function participantSkeleton(
     code`export default {
 name: "old",
 create(environment) {
-${comment('Make the old stores here, each time anew; environment has newId(), now() and random() for them.')}return { ${tables} };
+${comment(hasTasks(application) ? 'Make the old stores here, each time anew; environment has newId(), now(), random(), services and timers for them. If the old code calls fetch and setTimeout itself, say so with globals.' : 'Make the old stores here, each time anew; environment has newId(), now() and random() for them.')}return { ${tables} };
 },
 } satisfies ${participant};`,
     missingFunction,
@@ -110,6 +122,12 @@ export function skeletonLines(
       store: store.name,
       name: action.name,
       code: actionLine(store, action, types),
+    })),
+    ...store.tasks.map((task) => ({
+      table: 'tasks' as const,
+      store: store.name,
+      name: task.name,
+      code: taskLine(store, task, types),
     })),
     ...store.fields.map((field) => {
       const at = store.single ? store.name : `${store.name}.${field.name}`;
@@ -144,6 +162,28 @@ function derivedLine(
     own.map((param) => param.own),
     line,
   )},`;
+}
+
+/** A task: how it is started; cancelling and telling whether it goes on can be left out. */
+function taskLine(store: Store, task: Task, { file, module }: SkeletonTypes): Code {
+  const reasons = task.requires.map(({ otherwise }) => JSON.stringify(otherwise)).join(', ');
+  const about = [
+    ...(task.about === undefined ? [] : [task.about]),
+    ...(task.operation === undefined
+      ? []
+      : [`Calls ${task.operation.service}.${task.operation.operation}`]),
+    ...(reasons === '' ? [] : [`Refused, by returning false or { refused }: ${reasons}`]),
+  ].join('. ');
+  const name = `${store.name}.${task.name}`;
+  const start =
+    task.payload === undefined
+      ? code`start: () => ${missing}(${data(`${name} start`)})`
+      : code`start: (payload: ${file.payload(store, task, module)}) => ${missing}(${data(`${name} start`)}, payload)`;
+  return code`${doc(about)}${key(task.name)}: {
+${start},
+cancel: () => ${missing}(${data(`${name} cancel`)}),
+running: (): boolean => ${missing}(${data(`${name} running`)}),
+},`;
 }
 
 function actionLine(store: Store, action: Action, { file, module }: SkeletonTypes): Code {
