@@ -49,7 +49,7 @@ describe('docs/steps.md', () => {
 
   test('every step has an example', () => {
     expect(examples.map(({ title }) => title).join(', ')).toBe(
-      'set, append, prepend, insert, put, update, remove, drop, toggle, move, when, let, reset, run',
+      'set, append, prepend, insert, put, update, remove, drop, toggle, move, when, let, reset, run, start, cancel',
     );
   });
 

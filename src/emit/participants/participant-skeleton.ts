@@ -67,12 +67,12 @@ export function participantSkeleton(
   schema: string,
   types: string,
 ): string {
-  const about = [
+  const head = [
     `The stores of the old application, to be compared with ${schema}:`,
     `leeshore compare ${schema} --with THIS-FILE`,
     'Call the old code in place of each missing(); delete what the old application does not have.',
   ].join('\n');
-  const known = skeletonTypes(application, types, about);
+  const known = skeletonTypes(application, types, head);
   const { module } = known;
   const lines = skeletonLines(application, known);
   const used = tableNames.filter(
@@ -94,12 +94,22 @@ export function participantSkeleton(
     code`export default {
 name: "old",
 create(environment) {
-${comment(hasTasks(application) ? 'Make the old stores here, each time anew; environment has newId(), now(), random(), services and timers for them. If the old code calls fetch and setTimeout itself, say so with globals.' : 'Make the old stores here, each time anew; environment has newId(), now() and random() for them.')}return { ${tables} };
+${comment(about(application))}${hasTasks(application) ? comment(ofGlobals) : nothing}return { ${tables} };
 },
 } satisfies ${participant};`,
     missingFunction,
   );
   return module.print();
+}
+
+const ofGlobals = "If the old code calls fetch and setTimeout itself, say so with 'globals'.";
+
+/** What the function that makes the stores is given. */
+function about(application: Application): string {
+  const given = hasTasks(application)
+    ? 'newId(), now(), random(), services and timers'
+    : 'newId(), now() and random()';
+  return `Make the old stores here, each time anew; environment has ${given} for them.`;
 }
 
 /** The function that stands where the old code is still to be called. */

@@ -1,0 +1,83 @@
+import { cpSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, test } from '@jest/globals';
+import type { ScriptStep } from '../src/explore/script.js';
+import { inFolder, leeshore } from './cli/run.js';
+import { TideWorld } from './contract/tide-world.js';
+import { modelOf, root } from './helpers.js';
+import { participantNames, start } from './participants.js';
+
+const text = readFileSync(new URL('docs/tasks.md', root), 'utf8');
+const schema = /```yaml\n(leeshore: 1\n[\s\S]*?)```/.exec(text)?.[1] ?? '';
+
+/** Does the steps of a script, as far as the page has them. */
+async function play(world: TideWorld, steps: readonly ScriptStep[]): Promise<void> {
+  for (const step of steps) {
+    if ('start' in step) expect(world.start(step.start, step.payload).status).toBe('done');
+    else if ('pass' in step) await world.pass(step.pass as number);
+    else if ('error' in step) await world.fail(step.answer, step.error);
+    else if ('result' in step && 'answer' in step) await world.answer(step.answer, step.result);
+    await world.rest();
+  }
+}
+
+describe('the scripts of docs/tasks.md', () => {
+  const scripts = [
+    ...text.matchAll(/```json script\n([\s\S]*?)```\n\n```json after\n([\s\S]*?)```/g),
+  ].map(([, script = '', after = '']) => [script, after] as const);
+
+  test('there are some', () => {
+    expect(scripts.length).toBeGreaterThanOrEqual(3);
+  });
+
+  test.each(participantNames)('show what the page says, in %s', async (name) => {
+    const application = await modelOf(schema);
+    for (const [script, after] of scripts) {
+      const world = await TideWorld.begin(application, (change) => start(schema, name, change));
+      await play(world, JSON.parse(script) as readonly ScriptStep[]);
+      expect(world.state('timetable')).toEqual(JSON.parse(after));
+    }
+  });
+});
+
+/** What the page says of the old store, in its order: commands, what they print, and changes of the old code. */
+const blocks = [...text.matchAll(/```(console|text|diff)\n([^]*?)```/g)].map(
+  ([, kind = '', content = '']) => ({ kind, lines: content.trimEnd().split('\n') }),
+);
+
+const side = (lines: readonly string[], mark: string) =>
+  lines
+    .filter((line) => line.startsWith(mark))
+    .map((line) => line.slice(1))
+    .join('\n');
+
+test(
+  'the old store that calls fetch is mended as the page says',
+  () =>
+    inFolder(async (folder) => {
+      cpSync(fileURLToPath(new URL('examples/skerry', root)), folder, { recursive: true });
+      const path = join(folder, 'old/office.ts');
+      let printed = '';
+      const codes: (number | null)[] = [];
+      for (const { kind, lines } of blocks) {
+        if (kind === 'console') {
+          const { code, out } = await leeshore(folder, ...(lines[0] ?? '').split(' ').slice(1));
+          printed = out;
+          codes.push(code);
+        } else if (kind === 'text') {
+          for (const line of lines) expect(printed).toContain(line);
+        } else {
+          const before = readFileSync(path, 'utf8');
+          expect(before.split(side(lines, '-'))).toHaveLength(2);
+          writeFileSync(
+            path,
+            before.replace(side(lines, '-'), () => side(lines, '+')),
+          );
+        }
+      }
+      expect(codes).toEqual([1, 1, 0]);
+      expect(printed.split('\n')[0]).toMatch(/^no difference/);
+    }),
+  180_000,
+);
