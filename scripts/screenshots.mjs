@@ -114,7 +114,16 @@ async function shootPage() {
     await page.fill('[name=metres]', metres);
     await page.click('#stretch button >> nth=0');
   }
+  await page.click('[data-deed=tomorrow]');
+  await page.waitForTimeout(300);
   await page.screenshot({ path: join(out, 'app.png') });
+  await page.selectOption('#office', 'slow');
+  await page.click('[data-deed=today]');
+  await page.screenshot({ path: join(out, 'app-loading.png') });
+  await page.selectOption('#office', 'failing');
+  await page.click('[data-deed=today]');
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: join(out, 'app-failed.png') });
   await browser.close();
   process.stderr.write('docs/screenshots/app.png\n');
 }

@@ -68,6 +68,18 @@ export const shots = [
     ],
   },
   {
+    name: 'compare-late',
+    window: large,
+    commands: [
+      'leeshore compare harbour.stores.yaml --with old/office.participant.ts --style reducer',
+    ],
+  },
+  {
+    name: 'show-tasks',
+    window: small,
+    commands: ['leeshore show harbour.stores.yaml --store timetable'],
+  },
+  {
     name: 'compare-faults',
     window: small,
     isLong: true,
@@ -90,7 +102,12 @@ function change(folder, file, changes, to = file) {
 /** Makes a folder ready: the demo data, the program under its name, and stores in which something is wrong. */
 export function makeReady(folder, root) {
   cpSync(join(root, 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
+  cpSync(join(root, 'examples/skerry/harbour.stores.yaml'), join(folder, 'harbour.stores.yaml'));
   cpSync(join(root, 'examples/skerry/old'), join(folder, 'old'), { recursive: true });
+  // Of its two mistakes one is mended: the busy flag does not stay on.
+  change(folder, 'old/office.ts', [
+    ['this.shown.problem = error', 'this.shown.busy = false;\n      this.shown.problem = error'],
+  ]);
   const program = join(root, 'bin/leeshore.js');
   writeFileSync(join(folder, 'leeshore'), `#!/bin/sh\nexec node "${program}" "$@"\n`, {
     mode: 0o755,

@@ -19,7 +19,7 @@ import {
   type SearchKind,
   type Shard,
 } from './plan.js';
-import { isSend, isStart, type Script } from './script.js';
+import { isCancel, isSend, isStart, type Script, type ScriptStep } from './script.js';
 import { fullEvery } from './comparing/session.js';
 import type { KeptScript } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
@@ -319,7 +319,7 @@ class Search {
       script,
       foundAfter: this.#found?.script.steps.length ?? 0,
       stepsBefore: this.#stepsBefore,
-      action: step === undefined ? '' : isSend(step) ? step.send : isStart(step) ? step.start : '',
+      action: step === undefined ? '' : deedOf(step),
     };
   }
 
@@ -333,6 +333,13 @@ class Search {
       notReported: this.#notReported.get(name) ?? 0,
     }));
   }
+}
+
+/** The action or the task that a step names; '' if it names none. */
+function deedOf(step: ScriptStep): string {
+  if (isSend(step)) return step.send;
+  if (isStart(step)) return step.start;
+  return isCancel(step) ? step.cancel : '';
 }
 
 /** Of walks that can go on, those that are not far ahead of the others: a small scope needs many short turns. */

@@ -55,6 +55,6 @@ export interface ShrunkDifference extends Difference {
   readonly foundAfter: number;
   /** How many steps had been done before, of all scripts. */
   readonly stepsBefore: number;
-  /** `store.action` of the step after which they differ. */
+  /** `store.action`, or the task that was started or cancelled, of the step after which they differ; '' for others. */
   readonly action: string;
 }

@@ -84,6 +84,7 @@ export interface Script {
 }
 
 export const isSend = (step: ScriptStep): step is SendStep => 'send' in step;
+export const isCancel = (step: ScriptStep): step is CancelStep => 'cancel' in step;
 export const isStart = (step: ScriptStep): step is StartStep => 'start' in step;
 
 /** Whether a step asks for something with an outcome. */

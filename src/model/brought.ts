@@ -1,4 +1,4 @@
-import type { Services, Signal, Timers } from './participant.js';
+import type { Services, Signal, Timers } from './services.js';
 
 /**
  * What a participant file exports by default: stores that are there already, such as those of an application

@@ -1,5 +1,8 @@
 import type { Json } from '../base/json.js';
+import type { Services, Timers } from './services.js';
 import type { Failure } from './tasks.js';
+
+export type { Call, Services, Signal, Timers } from './services.js';
 
 /** What became of an action that was sent. */
 export type Outcome =
@@ -58,22 +61,6 @@ export interface Environment {
   /** What the application asks of the world outside, by service and operation. */
   readonly services?: Services;
   readonly timers?: Timers;
-}
-
-/** Says that nobody waits for an answer any more: an `AbortSignal` has this shape. */
-export interface Signal {
-  readonly aborted: boolean;
-  addEventListener(type: 'abort', listener: () => void): void;
-}
-
-/** An operation: it answers with a promise, a stream or a value, unless the signal is aborted before. */
-export type Call = (payload: unknown, signal: Signal) => unknown;
-export type Services = Readonly<Record<string, Readonly<Record<string, Call>>>>;
-
-/** What sets off something later; the platform's own functions have this shape. */
-export interface Timers {
-  readonly setTimeout: (run: () => void, ms: number) => unknown;
-  readonly clearTimeout: (timer: never) => void;
 }
 
 /** What can be read of the tasks of a store, by name. */

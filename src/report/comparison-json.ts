@@ -49,8 +49,9 @@ export interface DifferenceJson {
   readonly participant: string;
   /** Counted from 1. */
   readonly step: number;
+  /** The action or the task that the step names; empty for other steps. */
   readonly action: string;
-  /** Where the action stands. */
+  /** Where it stands. */
   readonly place: PlaceJson | null;
   readonly what: ObservedClass;
   readonly at: string;
@@ -125,14 +126,13 @@ function differenceToJson(
   const expected = namedJson(difference.expected);
   const actual = namedJson(difference.actual);
   const [store, name] = difference.action.split('.');
-  const action = stores
-    .find((other) => other.name === store)
-    ?.actions.find((other) => other.name === name);
+  const owner = stores.find((other) => other.name === store);
+  const deed = owner && [...owner.actions, ...owner.tasks].find((other) => other.name === name);
   return {
     participant: difference.participant,
     step: difference.step + 1,
     action: difference.action,
-    place: action === undefined ? null : placeOf(action.span),
+    place: deed === undefined ? null : placeOf(deed.span),
     what: difference.what,
     at: difference.at,
     expected,

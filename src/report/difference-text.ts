@@ -49,7 +49,7 @@ export function differenceText(
     `What differs: ${paint.bold(difference.what)}${at}${meanings[difference.what]}`,
     sideBySide(difference, reference, paint),
     ...(place === null
-      ? []
+      ? ['']
       : ['', `In the schema: ${place.file}:${place.line}:${place.column}  ${action}`]),
     ...(savedAs === null ? [] : [`Saved as:      ${savedAs}`]),
     ...(replayCommand === undefined ? [] : [`Replay it:     ${paint.cyan(replayCommand)}`]),

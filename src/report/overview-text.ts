@@ -39,16 +39,18 @@ function storeText(store: StoreOverview, paint: Paint): string {
   const line = (
     name: string,
     words: string,
-    links: readonly (readonly [string, readonly string[]])[],
+    ...groups: readonly (readonly (readonly [string, readonly string[]])[])[]
   ) =>
     [
       `    ${name.padEnd(column)}  ${clipped(words, column, paint)}`.trimEnd(),
-      ...linkLines(
-        links
-          .filter(([, names]) => names.length > 0)
-          .map(([link, names]) => [link, bare(names)] as const),
-        column + 6,
-        paint,
+      ...groups.flatMap((links) =>
+        linkLines(
+          links
+            .filter(([, names]) => names.length > 0)
+            .map(([link, names]) => [link, bare(names)] as const),
+          column + 6,
+          paint,
+        ),
       ),
     ].join('\n');
   const fields = store.fields.map(({ name, type, default: start }) =>
@@ -72,17 +74,23 @@ function storeText(store: StoreOverview, paint: Paint): string {
   const tasks = store.tasks.map((task) => {
     const needs = task.requires.length === 0 ? '' : paint.dim(` needs ${task.requires.length}`);
     const words = `${task.payload ?? 'no payload'}${needs}`;
-    return line(task.name, words, [
-      ['calls', task.calls === null ? [] : [task.calls]],
-      ['overlap', [task.overlap]],
-      ['times', task.times],
-      ['started by', task.startedBy],
-      ['cancelled by', task.cancelledBy],
-      ...task.moments.map(
+    return line(
+      task.name,
+      words,
+      [
+        ['calls', task.calls === null ? [] : [task.calls]],
+        ['overlap', [task.overlap]],
+        ...Object.entries(task.settings).map(([name, value]) => [name, [value]] as const),
+      ],
+      [
+        ['started by', task.startedBy],
+        ['cancelled by', task.cancelledBy],
+      ],
+      task.moments.map(
         ({ moment, stores }) => [moment, stores.length === 0 ? ['(no field)'] : stores] as const,
       ),
-      ['reads', task.reads],
-    ]);
+      [['reads', task.reads]],
+    );
   });
   const reactions = store.reactions.map(({ to, reads, stores, runs, starts, cancels }) =>
     line(to.join(', '), '', [

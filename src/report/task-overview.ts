@@ -20,8 +20,8 @@ export interface TaskOverview {
   /** What the operation gives, in words; null for nothing. */
   readonly result: string | null;
   readonly overlap: string;
-  /** When things happen, as it is written: `wait 500`, `timeLimit 5000`, `retry 2`. */
-  readonly times: readonly string[];
+  /** `wait`, `timeLimit`, `retry`, `every` and `per`, each as it is written, if it is: `timeLimit: '5000'`. */
+  readonly settings: Readonly<Record<string, string>>;
   /** What starts it, and what cancels it, besides callers: actions, moments of tasks, or what it follows. */
   readonly startedBy: readonly string[];
   readonly cancelledBy: readonly string[];
@@ -64,7 +64,7 @@ export function taskOverview(
         ? null
         : `${called?.results === undefined ? '' : 'many: '}${typeText(result, application.types)}`,
     overlap,
-    times: timesOf(task),
+    settings: settingsOf(task),
     startedBy: [...followed(task), ...doersOf(application, full, 'start')],
     cancelledBy: doersOf(application, full, 'cancel'),
     moments: moments
@@ -88,16 +88,15 @@ function written({ span: { source, start, end } }: Expr): string {
   return source.text.slice(start, end).replace(/\s+/g, ' ');
 }
 
-function timesOf({ wait, timeLimit, retry, every, per }: Task): readonly string[] {
-  const time = (name: string, expr: Expr | undefined) =>
-    expr === undefined ? [] : [`${name} ${written(expr)}`];
-  return [
-    ...time('wait', wait),
-    ...time('timeLimit', timeLimit),
-    ...(retry === undefined ? [] : [`retry ${retry.times}`]),
-    ...time('every', every),
-    ...time('per', per),
-  ];
+function settingsOf({ wait, timeLimit, retry, every, per }: Task): Record<string, string> {
+  const exprs = { wait, timeLimit, every, per };
+  const texts = Object.entries(exprs).flatMap(([name, expr]) =>
+    expr === undefined ? [] : [[name, written(expr)] as const],
+  );
+  return {
+    ...Object.fromEntries(texts),
+    ...(retry === undefined ? {} : { retry: String(retry.times) }),
+  };
 }
 
 /** What starts a task by itself. */

@@ -96,6 +96,40 @@ browserOrSkip('the example page, in a real browser', () => {
     expect(errors).toEqual([]);
   }, 120_000);
 
+  test('loads, shows what fails, and drops late answers, in all four styles', async () => {
+    for (const style of allStyles) {
+      await page.check(`input[value=${style}]`);
+      const says = (text: string) =>
+        page.locator('#line').filter({ hasText: text }).waitFor({ timeout: 8000 });
+      const crossings = () => page.locator('#crossings li').count();
+      await page.selectOption('#office', 'quick');
+      await page.click('[data-deed=today]');
+      await says('2 crossings');
+      // The answer for today would come last, and counts for nothing.
+      await page.selectOption('#office', 'slow');
+      await page.click('[data-deed=today]');
+      expect(await page.innerText('#line')).toBe('Loading ...');
+      await page.selectOption('#office', 'quick');
+      await page.click('[data-deed=tomorrow]');
+      await says('3 crossings');
+      await page.waitForTimeout(1400);
+      expect(await crossings()).toBe(3);
+      expect(await page.innerText('#day')).toBe('tomorrow');
+      await page.selectOption('#office', 'failing');
+      await page.click('[data-deed=today]');
+      await says('Fog: no line to the office.');
+      expect(await page.innerText('#notice')).toBe('The office does not answer (rejected).');
+      expect(await page.isVisible('#cancelLoad')).toBe(false);
+      await page.selectOption('#office', 'silent');
+      await page.click('[data-deed=today]');
+      expect(await page.innerText('#line')).toBe('Loading ...');
+      await page.click('#cancelLoad');
+      await says('3 crossings');
+      await page.selectOption('#office', 'quick');
+    }
+    expect(errors).toEqual([]);
+  }, 120_000);
+
   test('is made of code that the compiler takes', () => {
     const { stdout, status } = spawnSync(
       process.execPath,

@@ -23,6 +23,7 @@ test('skeletons of participant files, and the example, pass the compiler', async
     'every-type': fixture('every-type.stores.yaml'),
     'every-step': fixture('every-step.stores.yaml'),
     asked: fixture('asked.stores.yaml'),
+    loading: fixture('loading.stores.yaml'),
     'awkward-across': fixture('awkward-across.stores.yaml'),
   };
   const files = [

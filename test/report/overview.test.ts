@@ -146,7 +146,7 @@ describe('what the checker understood of tasks', () => {
       calls: 'office.sailingsOn',
       result: 'a list of Sailing',
       overlap: 'latest',
-      times: ['timeLimit 5000', 'retry 2'],
+      settings: { timeLimit: '5000', retry: '2' },
       startedBy: ['timetable.again'],
       cancelledBy: ['timetable.clear', 'timetable.leave'],
       moments: [
@@ -159,7 +159,7 @@ describe('what the checker understood of tasks', () => {
     });
     expect(wind?.tasks.find(({ name }) => name === 'ask')).toMatchObject({
       startedBy: ['while watched'],
-      times: ['every speed > 10 ? 1000 : 60000'],
+      settings: { every: 'speed > 10 ? 1000 : 60000' },
     });
     expect(overview.services[1]?.operations[1]).toEqual({
       name: 'gusts',
@@ -170,7 +170,7 @@ describe('what the checker understood of tasks', () => {
     const drawn = overviewMermaid(overview);
     expect(drawn).toContain('[["loadSailings"]]');
     expect(overviewText(overview, { ...paint, columns: 100 })).toMatch(
-      /calls +office\.sailingsOn\n +overlap +latest\n +times +timeLimit 5000, retry 2/,
+      /calls office\.sailingsOn {3}overlap latest {3}timeLimit 5000 {3}retry 2\n +started by again {3}cancelled by/,
     );
   });
 });

@@ -1,4 +1,5 @@
-import type { Vehicle } from './stores/reducer/types.js';
+import { manners, type Manner } from './office.js';
+import type { Crossing, Vehicle } from './stores/reducer/types.js';
 import type { Shown, Terminal } from './terminal.js';
 import { withAtoms } from './with-atoms.js';
 import { withProxy } from './with-proxy.js';
@@ -20,7 +21,11 @@ function byId(id: string): HTMLElement {
   return element;
 }
 
-let terminal = withReducer();
+/** How the harbour office answers now. */
+const manner = (): Manner =>
+  manners.find((one) => one === (byId('office') as HTMLSelectElement).value) ?? 'quick';
+
+let terminal = withReducer(manner);
 let stop = () => {};
 /** What is being done: the reason of what changes meanwhile. */
 let doing = '';
@@ -34,7 +39,7 @@ function run(name: string, deed: () => Outcome): void {
 
 const text = (value: Shown[keyof Shown]): string =>
   typeof value === 'object' && value !== null
-    ? `${value.length} ${value.length === 1 ? 'vehicle' : 'vehicles'}`
+    ? `${value.length}`
     : String(value ?? 'nothing');
 
 function note(name: string, now: Shown[keyof Shown]): void {
@@ -62,6 +67,14 @@ function vehicle({ id, plate, lengthM, lane }: Vehicle, ...deeds: readonly strin
   return line;
 }
 
+function crossing({ to, leaves, free }: Crossing): HTMLElement {
+  const line = document.createElement('li');
+  const what = document.createElement('span');
+  what.textContent = `${leaves} to ${to}`;
+  line.append(what, free === 0 ? 'full' : `${free} places`);
+  return line;
+}
+
 const draw: { readonly [K in keyof Shown]: (value: Shown[K]) => void } = {
   waiting(vehicles) {
     byId('waiting').replaceChildren(...vehicles.map((one) => vehicle(one, 'board', 'turn away')));
@@ -81,12 +94,25 @@ const draw: { readonly [K in keyof Shown]: (value: Shown[K]) => void } = {
   onWatch: (who) => (byId('onWatch').textContent = who),
   berth: (number) => (byId('berth').textContent = String(number)),
   sailings: (count) => (byId('sailings').textContent = String(count)),
+  day: (day) => (byId('day').textContent = day ?? 'no day'),
+  crossings(all) {
+    byId('crossings').replaceChildren(...all.map(crossing));
+  },
+  line(line) {
+    byId('line').textContent = line;
+    byId('line').className = terminal.show().loading ? 'faint' : '';
+  },
+  loading(isLoading) {
+    byId('cancelLoad').hidden = !isLoading;
+  },
+  notice: (notice) => (byId('notice').textContent = notice ?? ''),
 };
 
 /** Opens the terminal with stores of another style: as it is in the morning. */
 function open(style: keyof typeof styles): void {
   stop();
-  terminal = styles[style]();
+  terminal.close();
+  terminal = styles[style](manner);
   byId('timeline').replaceChildren();
   byId('said').textContent = '';
   const shown = terminal.show();
@@ -109,6 +135,9 @@ const deeds: Readonly<Record<string, (id: string) => Outcome>> = {
     terminal.show().onWatch === 'nobody'
       ? terminal.deeds.signIn({ name: 'Inga', rank: 'master' })
       : terminal.deeds.signOut(),
+  today: () => terminal.deeds.load('today'),
+  tomorrow: () => terminal.deeds.load('tomorrow'),
+  cancel: () => terminal.deeds.cancelLoad(),
   moor: () => (terminal.show().berth === 0 ? terminal.deeds.moor(2) : terminal.deeds.castOff()),
 };
 

@@ -1,5 +1,6 @@
 import type { Outcome } from './stores/reducer/index.js';
-import type { DeckAdmitPayload, Lane, Officer, Vehicle } from './stores/reducer/types.js';
+import { harbourServices, type Manner } from './office.js';
+import type { Crossing, Day, DeckAdmitPayload, Lane, Officer, Vehicle } from './stores/reducer/types.js';
 
 /** What the screen shows of the terminal. */
 export interface Shown {
@@ -14,6 +15,12 @@ export interface Shown {
   readonly onWatch: string;
   readonly berth: number;
   readonly sailings: number;
+  readonly day: Day | null;
+  readonly crossings: readonly Crossing[];
+  /** What the timetable says of itself: loading, a problem, how many crossings. */
+  readonly line: string;
+  readonly loading: boolean;
+  readonly notice: string | null;
 }
 
 /** What can be done at the terminal. */
@@ -31,6 +38,8 @@ export interface Deeds {
   signOut(): Outcome;
   moor(berth: number): Outcome;
   castOff(): Outcome;
+  load(day: Day): Outcome;
+  cancelLoad(): Outcome;
 }
 
 /** The terminal with its stores in one style: what the page needs of it. */
@@ -39,10 +48,12 @@ export interface Terminal {
   show(): Shown;
   /** Calls back for each value on the screen that changes, with its name. */
   watch(changed: (name: keyof Shown, now: unknown) => void): () => void;
+  /** Nobody needs it any more: what is under way is abandoned. */
+  close(): void;
 }
 
-/** What the stores ask for: ids that are the same in every style, so that the screens are. */
-export function environment() {
+/** What the stores ask for: ids that are the same in every style, so that the screens are, and the harbour's services. */
+export function environment(manner: () => Manner) {
   let vehicles = 0;
-  return { newId: () => `v${(vehicles += 1)}`, now: () => 0 };
+  return { newId: () => `v${(vehicles += 1)}`, now: () => 0, services: harbourServices(manner) };
 }

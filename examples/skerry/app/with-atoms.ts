@@ -1,10 +1,11 @@
 import { createStores, type AtomView } from './stores/atom/index.js';
+import type { Manner } from './office.js';
 import { environment, type Shown, type Terminal } from './terminal.js';
 
 /** Every value is an atom or derived from atoms; each is read and watched by itself. */
-export function withAtoms(): Terminal {
-  const { stores } = createStores(environment());
-  const { deck, wind, desk, berth, log } = stores;
+export function withAtoms(manner: () => Manner): Terminal {
+  const { stores, close } = createStores(environment(manner));
+  const { deck, wind, desk, berth, log, timetable, notices } = stores;
   const shown: { readonly [K in keyof Shown]: AtomView<Shown[K]> } = {
     waiting: deck.waiting,
     onBoard: deck.onBoard,
@@ -17,10 +18,23 @@ export function withAtoms(): Terminal {
     onWatch: desk.title,
     berth: berth.value,
     sailings: log.sailings,
+    day: timetable.day,
+    crossings: timetable.crossings,
+    line: timetable.line,
+    loading: timetable.load.running,
+    notice: notices.text,
   };
   const names = Object.keys(shown) as (keyof Shown)[];
   return {
-    deeds: { ...deck, ...wind, ...desk, ...berth },
+    deeds: {
+      ...deck,
+      ...wind,
+      ...desk,
+      ...berth,
+      load: timetable.load,
+      cancelLoad: () => timetable.load.cancel(),
+    },
+    close,
     show: () => Object.fromEntries(names.map((name) => [name, shown[name].get()])) as unknown as Shown,
     watch(changed) {
       const stops = names.map((name) =>

@@ -1,10 +1,11 @@
 import { createStores } from './stores/proxy/index.js';
+import type { Manner } from './office.js';
 import { environment, type Shown, type Terminal } from './terminal.js';
 
 /** The stores are live objects: what is read from them is what is watched. */
-export function withProxy(): Terminal {
-  const { stores, whenChanged } = createStores(environment());
-  const { deck, wind, desk, berth, log } = stores;
+export function withProxy(manner: () => Manner): Terminal {
+  const { stores, whenChanged, close } = createStores(environment(manner));
+  const { deck, wind, desk, berth, log, timetable, notices } = stores;
   const shown: { readonly [K in keyof Shown]: () => Shown[K] } = {
     waiting: () => deck.waiting,
     onBoard: () => deck.onBoard,
@@ -17,6 +18,11 @@ export function withProxy(): Terminal {
     onWatch: () => desk.title,
     berth: () => berth.value,
     sailings: () => log.sailings,
+    day: () => timetable.day,
+    crossings: () => timetable.crossings,
+    line: () => timetable.line,
+    loading: () => timetable.load.running,
+    notice: () => notices.text,
   };
   const names = Object.keys(shown) as (keyof Shown)[];
   return {
@@ -33,7 +39,10 @@ export function withProxy(): Terminal {
       signOut: desk.signOut,
       moor: berth.moor,
       castOff: berth.castOff,
+      load: timetable.load,
+      cancelLoad: () => timetable.load.cancel(),
     },
+    close,
     show: () => Object.fromEntries(names.map((name) => [name, shown[name]()])) as unknown as Shown,
     watch(changed) {
       const stops = names.map((name) =>

@@ -3,13 +3,15 @@ import {
   createStores,
   deckActions,
   deskActions,
+  timetableActions,
   windActions,
 } from './stores/reducer/index.js';
+import type { Manner } from './office.js';
 import { environment, type Shown, type Terminal } from './terminal.js';
 
 /** Actions are values that are dispatched; what the screen shows is read from the state, or derived from it. */
-export function withReducer(): Terminal {
-  const store = createStores(environment());
+export function withReducer(manner: () => Manner): Terminal {
+  const store = createStores(environment(manner));
   const { dispatch, derived } = store;
   type State = ReturnType<typeof store.snapshot>;
   const shown: { readonly [K in keyof Shown]: (state: State) => Shown[K] } = {
@@ -24,6 +26,11 @@ export function withReducer(): Terminal {
     onWatch: derived.desk.title,
     berth: (state) => state.berth,
     sailings: derived.log.sailings,
+    day: (state) => state.timetable.day,
+    crossings: (state) => state.timetable.crossings,
+    line: derived.timetable.line,
+    loading: () => store.tasks().timetable.load.running,
+    notice: (state) => state.notices.text,
   };
   const names = Object.keys(shown) as (keyof Shown)[];
   return {
@@ -40,7 +47,10 @@ export function withReducer(): Terminal {
       signOut: () => dispatch(deskActions.signOut()),
       moor: (berth) => dispatch(berthActions.moor(berth)),
       castOff: () => dispatch(berthActions.castOff()),
+      load: (day) => dispatch(timetableActions.load(day)),
+      cancelLoad: () => dispatch(timetableActions.cancelLoad()),
     },
+    close: store.close,
     show: () =>
       Object.fromEntries(names.map((name) => [name, shown[name](store.snapshot())])) as unknown as Shown,
     watch(changed) {

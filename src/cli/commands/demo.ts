@@ -33,6 +33,16 @@ const planted = {
   line: 'byLane.reset();',
 };
 
+/** What is changed in the run time of generated stores: a run that was displaced takes its answer all the same. */
+const late = [
+  ['if (live.calls !== call || !this.#live.has(live.number)) return false;', ''],
+  [
+    'const run = this.#live.has(live.number) ? this.#runOf(live) : undefined;',
+    'const run = this.#runOf(live) ?? { number: live.number, payload: "today", given: {}, per: 0 };',
+  ],
+  ['if (run === undefined || calls !== live.calls) return false;', 'if (calls < 0) return false;'],
+] as const;
+
 /** Generating as it is when nothing else is said. */
 const usual = {
   guard: 'development',
@@ -55,10 +65,8 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
   const folder = mkdtempSync(join(tmpdir(), 'leeshore-demo-'));
   const inside: Io = { ...io, cwd: folder };
   try {
-    copyFileSync(
-      join(packageRoot(), 'examples/skerry/ferry.stores.yaml'),
-      join(folder, 'ferry.stores.yaml'),
-    );
+    for (const name of [file, harbour])
+      copyFileSync(join(packageRoot(), 'examples/skerry', name), join(folder, name));
     const result = await walk(inside, () => isInterrupted);
     io.print(
       keep
@@ -73,6 +81,7 @@ export async function run(io: Io, { keep }: DemoArguments): Promise<number> {
 }
 
 const file = 'ferry.stores.yaml';
+const harbour = 'harbour.stores.yaml';
 const style = 'reducer,atom,proxy,observable';
 const compare = {
   files: [file],
@@ -124,6 +133,18 @@ const stages: readonly Stage[] = [
       return compareAndPrint(io, { ...compare, generated: 'broken', style: 'atom' });
     },
   },
+  {
+    what: 'And work that takes its time? Without a network: in another copy, the timetable takes late answers.',
+    command: `leeshore compare ${harbour} --generated late --style atom --search small`,
+    wanted: exitCodes.findings,
+    async run(io) {
+      const made = { ...usual, files: [harbour], style: 'atom', out: 'late' };
+      await runGenerate({ ...io, print: () => undefined, note: () => undefined }, made);
+      plantLate(io);
+      const options = { ...compare, files: [harbour], search: 'small' } as const;
+      return compareAndPrint(io, { ...options, generated: 'late', style: 'atom' });
+    },
+  },
 ];
 
 /** The stages, one after the other, until one does not end as it should or the user has enough. */
@@ -145,6 +166,21 @@ function stage(io: Io, number: number, what: string, command: string): void {
   const paint = paintFor(io);
   const gap = number === 1 ? '' : '\n';
   io.print(`${gap}${paint.bold(`${number}. ${what}`)}\n   ${paint.cyan(`$ ${command}`)}\n\n`);
+}
+
+/** Changes the run time of generated stores so that they take late answers. */
+function plantLate(io: Io): void {
+  const path = join(io.cwd, 'late/atom/runtime/tasks.ts');
+  let text = readFileSync(path, 'utf8');
+  for (const [from, to] of late) {
+    const parts = text.replace(/\s+/g, ' ').split(from);
+    if (parts.length !== 2) throw new Error(`the demo finds no '${from}' in ${path}`);
+    text = text.replace(
+      new RegExp(from.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/ /g, '\\s+')),
+      () => to,
+    );
+  }
+  writeFileSync(path, text);
 }
 
 /** Copies the atom stores and takes one line out of the copy. */
