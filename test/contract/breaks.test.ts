@@ -2,13 +2,11 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { namesOf } from '../../src/load/names.js';
 import type { Application } from '../../src/model/application.js';
-import type { GeneratedFolder, Style } from '../../src/core.js';
+import type { GeneratedFolder } from '../../src/core.js';
 import { foldersOf, modelOf } from '../helpers.js';
 import { startOf } from '../participants.js';
+import { broken, type Break } from './broken.js';
 import { promises, quay } from './promises.js';
-
-/** A break in the generated code of a style: in a file, what is written there and what takes its place. */
-type Break = readonly [style: Style, file: string, from: string | RegExp, to: string][];
 
 /** For each promise what it takes to break it; a promise without a break is one that no test is known to watch. */
 const breaks: Readonly<Record<string, Break>> = {
@@ -188,18 +186,6 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
 };
-
-/** The folder with the breaks in it, each of which must be possible. */
-function broken(folder: GeneratedFolder, changes: Break): GeneratedFolder {
-  const texts = new Map(folder.files.map(({ path, text }) => [path, text]));
-  for (const [, file, from, to] of changes) {
-    const text = texts.get(file) ?? '';
-    const next = text.replace(from, to);
-    if (next === text) throw new Error(`${folder.style}/${file} has no '${String(from)}'`);
-    texts.set(file, next);
-  }
-  return { ...folder, files: [...texts].map(([path, text]) => ({ path, text })) };
-}
 
 describe('each promise of the contract is watched: its test fails when it is broken', () => {
   let application: Application;

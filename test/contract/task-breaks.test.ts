@@ -1,0 +1,177 @@
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import type { GeneratedFolder } from '../../src/core.js';
+import { generatedParticipant } from '../../src/load/generated-participant.js';
+import { namesOf } from '../../src/load/names.js';
+import type { Application } from '../../src/model/application.js';
+import { foldersOf, modelOf } from '../helpers.js';
+import { startOf } from '../participants.js';
+import { broken, type Break } from './broken.js';
+import { pier, taskPromises } from './task-promises.js';
+import { TideWorld } from './tide-world.js';
+
+const tasks = 'runtime/tasks.ts';
+const streaming = 'runtime/streaming.ts';
+
+/** For each promise what it takes to break it; a promise without a break is one that no test is known to watch. */
+const breaks: Readonly<Record<string, Break>> = {
+  'a start calls at its commit, with what it computes': [
+    ['reducer', tasks, 'this.#host.ask(plan.with, payload, given)', 'payload'],
+  ],
+  'a refused start calls nothing and disturbs nobody': [
+    [
+      'atom',
+      tasks,
+      'const given = this.#host.perform(`${name}.start`, payload, {}) ?? {};',
+      'this.#put(name, [], []);\nthis.states = this.#pending;\nconst given = this.#host.perform(`${name}.start`, payload, {}) ?? {};',
+    ],
+  ],
+  'names that are bound at the start keep their values': [
+    ['proxy', tasks, '{ ...given, ...more });', '{ ...more });'],
+  ],
+  'a late answer of a displaced run counts for nothing': [
+    ['observable', tasks, 'others.includes(one)', 'false'],
+  ],
+  'under latest the exchange is one commit: running does not change': [
+    [
+      'reducer',
+      tasks,
+      'const work = this.#host.transaction((accepted)',
+      'this.cancel(name);\nconst work = this.#host.transaction((accepted)',
+    ],
+  ],
+  'what goes on is read as before the transaction, within it': [
+    ['atom', tasks, 'return stateOf(this.states, name).readings;', 'return idle.readings;'],
+  ],
+  'starts of steps come after the transaction, in order': [
+    ['proxy', tasks, 'this.#asked.splice(0))', 'this.#asked.splice(0).reverse())'],
+  ],
+  'a transaction that is refused starts and cancels nothing': [
+    ['observable', tasks, 'this.#asked = [];\n    this.#then', 'this.#then'],
+  ],
+  'a cancel step takes back what earlier steps asked for': [
+    ['reducer', tasks, 'asked !== name || ', 'true || '],
+  ],
+  'a cancel does its steps and aborts, once for each run': [
+    ['atom', tasks, 'of gone) this.#perform(', 'of gone.slice(0, 1)) this.#perform('],
+  ],
+  'the oldest run is cancelled first, whichever task it is of': [
+    ['proxy', tasks, 'gone.sort((a, b) => a.run.number - b.run.number);', ''],
+  ],
+  'runs of other values do not meet': [
+    ['observable', tasks, 'runs.filter((run) => same(run.per, per))', 'runs.filter(() => true)'],
+  ],
+  'what is set aside is queued, and has the next turn': [
+    ['reducer', tasks, 'this.#next(name, now);', ''],
+  ],
+  'what is set aside is refused when it is cancelled': [
+    ['atom', tasks, "reason: 'cancelled'", "reason: 'closed'"],
+  ],
+  'a result that does not fit is a failure': [
+    [
+      'proxy',
+      tasks,
+      'return fits(taken, type) ? { value: taken } : undefined;',
+      'return { value: taken };',
+    ],
+  ],
+  'properties that the type does not have are taken off': [
+    ['observable', tasks, 'withoutExtra(taken, type)', 'taken'],
+  ],
+  'a rejection carries its data if that fits': [
+    ['reducer', tasks, 'fits(taken, type) ? taken : null', 'type ? taken : null'],
+  ],
+  'a finish that is refused is a failure, in the same turn': [
+    ['atom', tasks, 'message: error.reason }', 'message: String(error) }'],
+  ],
+  'a failed call is made again, after a wait that grows': [
+    ['proxy', tasks, 'attempt: live.attempt + 1', 'attempt: 1'],
+  ],
+  'a call is not made again where the condition does not hold': [
+    ['observable', tasks, 'if (wanted.value !== true) return false;', ''],
+  ],
+  'the time limit counts from each call, and aborts it': [
+    ['reducer', tasks, /this\.#quit\(live, true\);\s+(?=this\.#failed)/, ''],
+  ],
+  'a wait comes before the call, which reads what is there then': [
+    ['atom', tasks, 'if (waitMs > 0)', 'if (waitMs > 1e9)'],
+  ],
+  'a run that is cancelled in its wait makes no call': [
+    ['proxy', tasks, 'for (const timer of live.timers) this.#clear(live, timer);', ''],
+  ],
+  'a run that repeats goes on after each round': [
+    ['observable', tasks, '!live.isLast', 'live.isLast'],
+  ],
+  'a stream gives its values one by one, up to its end': [
+    [
+      'reducer',
+      streaming,
+      'if (!isOver) next(value);',
+      'if (isOver) return;\nisOver = true;\nnext(value);',
+    ],
+  ],
+  'the second stream is as good as the first': [
+    [
+      'atom',
+      tasks,
+      'if (!answered(false)) return;',
+      'if (!answered(false) || live.number > 1) return;',
+    ],
+  ],
+  'a stream is given up when its run is cancelled': [
+    ['proxy', streaming, /stop\(\);(?=\s+\};\s+\}\s*$)/, ''],
+  ],
+  'a value that does not fit fails the run': [
+    [
+      'observable',
+      tasks,
+      /return this\.#lost\(live, run, errorOf\('bad result'\)\);(?=\s+\}\s+try)/,
+      'return false;',
+    ],
+  ],
+  'the time limit of a stream runs up to its first value': [
+    ['reducer', tasks, 'this.#clear(live, limiting);', 'if (isLast) this.#clear(live, limiting);'],
+  ],
+  'a task follows a value: each change starts it, null cancels': [
+    ['atom', tasks, '? value !== null :', '? true :'],
+  ],
+  'a task goes on while a condition holds': [
+    ['proxy', tasks, 'else if (before !== undefined) this.#cancelLater(name);', ''],
+  ],
+  'what nobody called and does not fit is told': [
+    ['observable', tasks, "this.#turns.report({ kind: 'task', at });", 'void at;'],
+  ],
+  'an operation that throws, or is not given, has failed': [
+    ['reducer', tasks, /catch \(error\) \{\s+reject\(error\);/, 'catch (error) {\nthrow error;'],
+  ],
+  'an answer that is there at once takes a turn of its own': [
+    ['atom', tasks, 'else answer(said);', 'else void Promise.resolve(said).then(answer, reject);'],
+  ],
+  'what is derived follows what goes on': [['atom', tasks, 'this.#host.changed?.(name);', ';']],
+  'closing abandons all, and refuses what comes': [
+    ['observable', tasks, "reason: 'closed' });", "reason: 'cancelled' });"],
+  ],
+};
+
+describe('each promise of tasks is watched: its test fails when it is broken', () => {
+  let application: Application;
+  let folders: readonly GeneratedFolder[];
+  beforeAll(async () => {
+    application = await modelOf(pier);
+    folders = await foldersOf(application);
+  });
+
+  test.each(taskPromises)('$what', async ({ what, holds }) => {
+    const changes = breaks[what] ?? [];
+    const style = changes[0]?.[0];
+    const folder = folders.find((one) => one.style === style);
+    if (folder === undefined) throw new Error('nothing breaks this promise');
+    const { files } = broken(folder, changes);
+    const participant = generatedParticipant('broken', folder.style, files, namesOf(application));
+    await expect(
+      holds((change) =>
+        TideWorld.begin(application, (environment) => startOf(participant, environment), change),
+      ),
+    ).rejects.toThrow();
+    expect(Object.keys(breaks)).toContain(what);
+  });
+});
