@@ -1,4 +1,4 @@
-import { expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { Random } from '../src/base/random.js';
 import type { Application } from '../src/model/application.js';
 import { checkSchemas, compareStores } from '../src/pipeline.js';
@@ -7,7 +7,6 @@ import { SchemaSource } from './random-schemas.js';
 
 /** How many schemas: `npm run soak` does more than `npm test`. */
 const count = process.env.LEESHORE_SOAK === undefined ? 3 : 150;
-const steps = 400;
 
 /** The model of the lines of a schema; those with problems are left out until there are none. */
 async function modelOfLines(lines: readonly string[]): Promise<Application> {
@@ -19,20 +18,27 @@ async function modelOfLines(lines: readonly string[]): Promise<Application> {
   const left = lines.filter((_, i) => !bad.has(i));
   expect(left.length).toBeLessThan(lines.length);
   const isEmptied = (line: string, i: number) =>
-    /^ {4}(derived|actions|reacts):$/.test(line) && left[i + 1]?.startsWith('      ') !== true;
+    /^ {4}(derived|actions|tasks|reacts):$/.test(line) &&
+    left[i + 1]?.startsWith('      ') !== true;
   return modelOfLines(left.filter((line, i) => !isEmptied(line, i)));
 }
 
-test(`the stores of ${count} random schemas behave the same`, async () => {
-  let actions = 0;
-  for (let seed = 1; seed <= count; seed++) {
-    const lines = new SchemaSource(new Random(seed)).lines();
-    const application = await modelOfLines(lines);
-    actions += application.stores.reduce((sum, store) => sum + store.actions.length, 0);
-    const folders = await foldersOf(application);
-    const { difference } = await compareStores(application, folders, { ...unlimited, seed, steps });
-    expect([seed, difference]).toEqual([seed, undefined]);
-  }
-  // Most of what is written at random has no problems.
-  expect(actions / count).toBeGreaterThan(30);
-}, 7_200_000);
+describe.each([
+  ['without tasks', false, count, 400],
+  ['with tasks', true, process.env.LEESHORE_SOAK === undefined ? 1 : 100, 1000],
+] as const)('random schemas %s', (_, hasTasks, schemas, steps) => {
+  test(`the stores of ${schemas} of them behave the same`, async () => {
+    let deeds = 0;
+    for (let seed = 1; seed <= schemas; seed++) {
+      const lines = new SchemaSource(new Random(seed), hasTasks).lines();
+      const application = await modelOfLines(lines);
+      for (const { actions, tasks } of application.stores) deeds += actions.length + tasks.length;
+      const folders = await foldersOf(application);
+      const options = { ...unlimited, seed, steps };
+      const { difference } = await compareStores(application, folders, options);
+      expect([seed, difference]).toEqual([seed, undefined]);
+    }
+    // Most of what is written at random has no problems.
+    expect(deeds / schemas).toBeGreaterThan(hasTasks ? 35 : 30);
+  }, 7_200_000);
+});

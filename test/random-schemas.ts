@@ -5,12 +5,14 @@ import {
   typesOfRandom,
   type Locals,
 } from './random-expressions.js';
+import { more, randomServices, randomTask } from './random-tasks.js';
 
 /** A part of a schema as YAML can be written: JSON. */
-type Part = string | number | boolean | null | readonly Part[] | { readonly [key: string]: Part };
+export type Part =
+  string | number | boolean | null | readonly Part[] | { readonly [key: string]: Part };
 
 /** What an action can be sent, with the names that its expressions then have. */
-interface Payload {
+export interface Payload {
   readonly type: Part;
   readonly locals: Locals;
   /** An expression for it, for who runs the action. */
@@ -105,9 +107,14 @@ const awkward = (
 export class SchemaSource {
   readonly #expressions: ExpressionSource;
   readonly #awkward = [...awkward];
+  readonly #tasks: Sendable[] = [];
   #names = 0;
 
-  constructor(readonly random: Random) {
+  constructor(
+    readonly random: Random,
+    /** Whether the stores have tasks; false if not given. */
+    readonly hasTasks = false,
+  ) {
     this.#expressions = new ExpressionSource(random);
   }
 
@@ -121,6 +128,7 @@ export class SchemaSource {
       'functions:',
       '  twice: { given: { x: number }, value: "x * 2" }',
       '  names: { given: { list: { list: Car } }, value: "list.map(c => c.id)" }',
+      ...(this.hasTasks ? ['services:', ...indented(randomServices, 2)] : []),
       'stores:',
       ...['deck', 'quay'].flatMap((store) => this.#store(store, sent)),
       ...this.#single(sent),
@@ -181,6 +189,12 @@ export class SchemaSource {
       boolean: [`${other}.b`],
       cars: [`${other}.cars`, `${other}.fleet`],
     });
+    const ownTasks = this.hasTasks ? this.#ownTasks(store) : [];
+    const readings = ownTasks.map(({ bare }) => bare);
+    known = more(known, {
+      boolean: readings.map((name) => `${name}.running`),
+      number: readings.map((name) => `${name}.runs.length`),
+    });
     const derived = Array.from({ length: 6 }, () => {
       const kind = this.random.pick([
         'number',
@@ -217,6 +231,14 @@ export class SchemaSource {
             const locals = more(known, payload?.locals ?? {});
             return `      - ${JSON.stringify({ to: name, steps: this.#steps(locals, [], 1) })}`;
           });
+    const tasks = ownTasks.map(({ bare, payload }) => {
+      const parts = {
+        random: this.random,
+        of: this.of.bind(this),
+        steps: (locals: Locals) => this.#steps(locals, [], 1),
+      };
+      return `      ${bare}: ${JSON.stringify(randomTask(parts, known, payload))}`;
+    });
     return [
       `  ${store}:`,
       '    constants: { limits: [1, 2.5] }',
@@ -226,8 +248,29 @@ export class SchemaSource {
       ...derived,
       '    actions:',
       ...actions,
+      ...(tasks.length === 0 ? [] : ['    tasks:', ...tasks]),
       ...(reactions.length === 0 ? [] : ['    reacts:', ...reactions]),
     ];
+  }
+
+  /** The names of the tasks of a store: actions can start and cancel them before they are written. */
+  #ownTasks(store: string): readonly (Sendable & { readonly bare: string })[] {
+    const own = Array.from({ length: 4 }, () => {
+      const bare = this.#fresh('w');
+      const payload = this.random.chance(0.7) ? this.random.pick(payloads) : undefined;
+      return { name: `${store}.${bare}`, bare, payload };
+    });
+    this.#tasks.push(...own);
+    return own;
+  }
+
+  /** A step that starts a task, or cancels its runs. */
+  #forTask(locals: Locals): Part {
+    const { name, payload } = this.random.pick(this.#tasks);
+    if (this.random.chance(0.4)) return { cancel: name };
+    return payload === undefined
+      ? { start: name }
+      : { start: name, payload: payload.make(this, locals) };
   }
 
   #action(payload: Payload | undefined, known: Locals, sent: readonly Sendable[]): Part {
@@ -267,6 +310,7 @@ export class SchemaSource {
         here = more(here, { number: [name] });
         return { let: { [name]: value } };
       }
+      if (this.#tasks.length > 0 && this.random.chance(0.15)) return this.#forTask(here);
       return this.#step(here, sent, depth);
     });
   }
@@ -389,13 +433,6 @@ export class SchemaSource {
       ? { value: this.of(one, locals) }
       : { values: this.of(all, locals) };
   }
-}
-
-/** Names of both, by kind. */
-function more(some: Locals, others: Locals): Locals {
-  const all: Record<string, readonly string[]> = { ...some };
-  for (const [kind, names] of Object.entries(others)) all[kind] = [...(all[kind] ?? []), ...names];
-  return all;
 }
 
 function indented(text: string, by: number): string[] {

@@ -18,7 +18,7 @@ afterAll(() => {
 const pictures = fileURLToPath(new URL('docs/screenshots/', root));
 
 test('each picture has its text beside it, and the README links to it', () => {
-  const named = [...shots.map(({ name }) => name), 'app'].sort();
+  const named = [...shots.map(({ name }) => name), 'app', 'app-loading', 'app-failed'].sort();
   const files = readdirSync(pictures);
   const png = files.filter((name) => name.endsWith('.png'));
   expect(png.sort()).toEqual(named.map((name) => `${name}.png`).sort());

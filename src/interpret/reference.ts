@@ -63,6 +63,7 @@ class Reference implements Running {
   readonly #tasks: Tasks | undefined;
   readonly #derived: DerivedValues;
   readonly #watchers = new Set<Watcher>();
+  #changes = 0;
   readonly #turns: Turns;
   readonly #setting: Setting;
 
@@ -164,6 +165,10 @@ class Reference implements Running {
     );
   }
 
+  changes(): number {
+    return this.#changes;
+  }
+
   close(): void {
     this.#turns.close(() => {
       this.#watchers.clear();
@@ -227,7 +232,10 @@ class Reference implements Running {
     this.#runs = transaction.tasks;
     this.#tasks?.apply(transaction, before);
     calls?.();
-    if (changed || this.#runs !== before) this.#notify();
+    if (changed || this.#runs !== before) {
+      this.#changes++;
+      this.#notify();
+    }
     this.#tasks?.follow();
   }
 

@@ -101,6 +101,8 @@ export interface Running {
   cancel?(store: string, task: string, per?: Json): Outcome | undefined;
   /** What goes on of the tasks, by store; stores without tasks may be missing. */
   tasks?(): Readonly<Record<string, TaskReadings>>;
+  /** How many transactions have changed the state, or what goes on of tasks, by now, of who can tell. */
+  changes?(): number;
   /** It is not needed any more. */
   close?(): void;
 }

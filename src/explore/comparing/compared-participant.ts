@@ -44,6 +44,8 @@ export class ComparedParticipant {
   #expected: Shown;
   /** Whether states were read after the step before, and what was shown then is known to be equal. */
   #wasRead = true;
+  /** How many transactions have changed something since what is derived was read. */
+  #sinceDerived = 0;
   #isKnown = false;
 
   constructor(
@@ -96,10 +98,12 @@ export class ComparedParticipant {
   #followed(record: StepRecord, outcome: unknown): Found | undefined {
     const { player } = this;
     const looks = looksAtState(record);
+    this.#sinceDerived += record.changes;
     // What was derived before belongs to an earlier step now.
     if (record.changed && !looks) player.derived = undefined;
     const found = record.look === 'nothing' ? undefined : this.#compared(record, outcome, looks);
     this.#wasRead = looks;
+    if (looks && record.derives) this.#sinceDerived = 0;
     this.#isKnown = looks && this.#compares('state') && this.#compares('derived');
     this.#expected = record;
     return found;
@@ -168,7 +172,9 @@ export class ComparedParticipant {
       if (found !== undefined) return found;
     }
     if (!isFull) return undefined;
-    return (this.#wasRead ? this.#ofIdentity(before) : undefined) ?? this.#ofSnapshots(expected);
+    return (
+      (this.#wasRead ? this.#ofIdentity(record, before) : undefined) ?? this.#ofSnapshots(expected)
+    );
   }
 
   #ofDerived(
@@ -190,12 +196,12 @@ export class ComparedParticipant {
   }
 
   /** What is promised of identity holds from one step to the next, and from one reading to the next. */
-  #ofIdentity(before: Shown): Found | undefined {
+  #ofIdentity({ changes }: StepRecord, before: Shown): Found | undefined {
     const { player } = this;
     // What a watcher sends is a transaction of its own.
     if (!this.#compares('identity') || player.sent.length > 0) return undefined;
-    const lost = lostIdentity(before.state, player.state);
-    if (before.derived !== undefined && player.derived !== undefined)
+    const lost = changes > 1 ? [] : lostIdentity(before.state, player.state);
+    if (this.#sinceDerived <= 1 && before.derived !== undefined && player.derived !== undefined)
       lost.push(...regivenDerived(before.derived, player.derived));
     if (lost.length === 0) return undefined;
     return this.#found('identity', { at: '', expected: [], actual: lost });

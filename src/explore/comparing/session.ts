@@ -304,6 +304,7 @@ export class Session {
       reports: [...first.reports],
       sent: [...first.sent],
       tasks: first.tasks,
+      changes: first.outside === undefined ? 0 : (first.changes ?? 2),
       operations: first.outside?.operations ?? [],
       ms,
     });

@@ -27,6 +27,11 @@ export interface StepRecord {
   readonly sent: readonly unknown[];
   /** What was shown of tasks; none where the application has none. */
   readonly tasks: TasksShown | undefined;
+  /**
+   * How many transactions of the first changed something; 2 if that is not known, and 0 where a step is one
+   * transaction. After several what is equal may be another object.
+   */
+  readonly changes: number;
   /** The operations that the first has called by now, by number. */
   readonly operations: readonly string[];
   /** Of time that passes: how long, in milliseconds. */

@@ -30,6 +30,8 @@ export interface TaskMoment {
 const shareOfAnswers = 0.5;
 const shareOfStarts = 0.45;
 const shareOfCancels = 0.12;
+/** How often a start is given what a run that goes on was given: those with one value of `per` meet. */
+const shareOfSame = 0.2;
 /** Of answers: how often it is an error, something that does not fit, or nothing. */
 const shareOfErrors = 0.2;
 const shareOfMisfits = 0.06;
@@ -82,6 +84,9 @@ export class TaskInputs {
     const choice = random.pick(this.#starts);
     if (this.#cancels.has(choice.name) && random.chance(shareOfCancels))
       return this.#cancel(choice, moment);
+    const same = runsOf(moment.tasks, ...namesOf(choice));
+    if (choice.action.payload !== undefined && same.length > 0 && random.chance(shareOfSame))
+      return { start: choice.name, payload: random.pick(same) };
     const { send, ...given } = drawnInput(this.#application, choice, this.#source, moment.state);
     const start: StartStep = { start: send, ...given };
     return start;
@@ -130,8 +135,7 @@ export class TaskInputs {
     const { random } = this.#source;
     const { per } = action as Task;
     if (per === undefined || random.chance(0.3)) return { cancel: name };
-    const [store = '', task = ''] = name.split('.');
-    const runs = runsOf(tasks, store, task).filter((one) => typeof one !== 'object');
+    const runs = runsOf(tasks, ...namesOf({ name })).filter((one) => typeof one !== 'object');
     if (runs.length > 0 && random.chance(0.6)) return { cancel: name, per: random.pick(runs) };
     return { cancel: name, per: this.#source.fitting(per.type, noPool) };
   }
@@ -159,11 +163,9 @@ export function smallTaskInputs(
       .slice(0, mostStarts)
       .map(({ send, ...given }): StartStep => ({ start: send, ...given })),
   );
-  const cancelled = all.flatMap(({ name }): readonly CancelStep[] => {
-    const [store = '', task = ''] = name.split('.');
-    if (runsOf(tasks, store, task).length === 0) return [];
-    return [{ cancel: name }];
-  });
+  const cancelled = all
+    .filter((choice) => runsOf(tasks, ...namesOf(choice)).length > 0)
+    .map(({ name }): CancelStep => ({ cancel: name }));
   const operations = new Map(
     application.services.flatMap(({ name, operations: own }) =>
       own.map((one) => [`${name}.${one.name}`, one]),
@@ -192,6 +194,11 @@ export function smallTaskInputs(
 }
 
 const noPool = { keys: [], names: [], texts: [], numbers: [] };
+
+function namesOf({ name }: Pick<Choice, 'name'>): readonly [store: string, task: string] {
+  const [store = '', task = ''] = name.split('.');
+  return [store, task];
+}
 
 function runsOf(tasks: TasksShown | undefined, store: string, task: string): readonly Json[] {
   const all = tasks?.running as

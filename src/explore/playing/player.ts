@@ -62,6 +62,8 @@ export class Player {
   readonly leaks: Participant['leaks'];
   readonly notices: Notice[] = [];
   readonly reports: Report[] = [];
+  /** How many transactions of the last step changed something, where that is known. */
+  changes: number | undefined;
   /** What became of actions that were sent from watchers, in the order in which they were sent. */
   readonly sent: unknown[] = [];
   /** The final outcomes of actions that were queued, as far as they are known. */
@@ -166,8 +168,16 @@ export class Player {
     return undefined;
   }
 
-  /** Does any step, and waits until nothing moves any more. */
+  /** Does any step, and waits until nothing moves any more. How often that changed something is noted. */
   async play(step: ScriptStep, payload: Json | undefined, ms: number): Promise<unknown> {
+    const before = this.#running.changes?.();
+    const outcome = await this.#play(step, payload, ms);
+    const now = this.#running.changes?.();
+    this.changes = now === undefined || before === undefined ? undefined : now - before;
+    return outcome;
+  }
+
+  async #play(step: ScriptStep, payload: Json | undefined, ms: number): Promise<unknown> {
     if ('pass' in step) {
       await this.outside?.pass(ms, nextTurn);
       return undefined;

@@ -231,6 +231,7 @@ function recordOf(
     reports: reports.length === 0 ? none : [...reports],
     sent: none,
     tasks: undefined,
+    changes: 0,
     operations: none,
     ms: 0,
   };
