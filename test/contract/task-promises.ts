@@ -22,7 +22,7 @@ stores:
       boats: { list: Boat, by: id }
       busy: { type: boolean, default: false }
       problem: { maybe: string }
-      log: { list: string }
+      log: { list: string, setter: setLog }
       day: { maybe: string }
       limit: { type: integer, minimum: 0, maximum: 9, default: 0 }
       open: { type: boolean, default: false }

@@ -329,7 +329,9 @@ class Live {
       run,
       resetStores,
       // <tasks>
-      start: this.#tasks.ask,
+      start: (task, asked) => {
+        this.#tasks.ask(task, this.#working.edits.plain(asked));
+      },
       cancel: this.#tasks.abandon,
       delay: this.#tasks.delay,
       // </tasks>
