@@ -37,7 +37,45 @@ function cheats(path: string, text: string): string[] {
 }
 
 /** The run time as the build has formatted it, as the program itself uses it. */
-const builtRuntime = (path: string) => readFileSync(new URL(`dist/runtime/${path}`, root), 'utf8');
+const builtRuntime = (path: string, hasTasks: boolean) => {
+  const folder = hasTasks ? 'dist/runtime-with-tasks' : 'dist/runtime';
+  return readFileSync(new URL(`${folder}/${path}`, root), 'utf8');
+};
+
+/** One task, with a setting of it: each needs other parts of the run time. */
+const withTask = (setting: string) => `
+leeshore: 1
+types: { Crossing: { fields: { id: string, to: string } } }
+services:
+  office: { operations: { crossingsOn: { payload: string, result: { list: Crossing } }, hear: { payload: string, results: string } } }
+stores:
+  timetable:
+    state:
+      crossings: { list: Crossing }
+      busy: { type: boolean, default: false }
+      problem: { maybe: string }
+      day: { maybe: string, setter: look }
+    tasks:
+      load:
+        payload: string
+        operation: office.crossingsOn
+        start: [{ set: { busy: true, problem: null } }]
+        finish: [{ set: { busy: false, crossings: result } }]
+        fail: [{ set: { busy: false, problem: error.message } }]
+        cancel: [{ set: { busy: false } }]
+        ${setting}
+`;
+
+const settings = [
+  'timeLimit: 500',
+  'retry: { times: 2 }',
+  'every: 50',
+  'wait: 20',
+  'wait: "payload.length * 10"',
+  'auto: { follows: day }',
+  'overlap: queue',
+  'per: payload',
+];
 
 async function emittedFiles(application: Application, style: Style) {
   const [folder] = await generatedInMemory(application, [style], builtRuntime);
@@ -59,6 +97,22 @@ describe('the stores of every style', () => {
     ['computed keys', fixture('computed-keys')],
     ['optional parts', fixture('optional-parts')],
     ['little', fixture('little')],
+    ['tasks', fixture('loading')],
+    ['a task', withTask('')],
+    ...settings.map((setting) => [
+      `a task with ${setting.replace(/\W+/g, ' ')}`,
+      withTask(setting),
+    ]),
+    [
+      'a delay',
+      withTask('')
+        .replace('operation: office.crossingsOn', 'wait: 20')
+        .replace(', crossings: result', ''),
+    ],
+    [
+      'a stream',
+      withTask('').replace('office.crossingsOn', 'office.hear').replace(', crossings: result', ''),
+    ],
   ])('are tidy TypeScript without imports from elsewhere: %s', async (name, schema) => {
     const application = await modelOf(schema);
     for (const style of allStyles) {
@@ -102,7 +156,7 @@ describe('the stores of every style', () => {
 
   test('need no more than ES2022 where the schema does not', () => {
     const plain = written.filter((path) =>
-      /[/\\](across stores|optional parts|little)[/\\]/.test(path),
+      /[/\\](across stores|optional parts|little|tasks)[/\\]/.test(path),
     );
     expect(plain.length).toBeGreaterThan(100);
     expect(complaints(plain, 'es2022')).toEqual([]);

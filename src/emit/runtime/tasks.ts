@@ -65,13 +65,13 @@ interface SetAside {
   readonly tell: (outcome: Outcome) => void;
 }
 
-interface TaskState {
+export interface TaskState {
   readonly runs: readonly Run[];
   readonly waiting: readonly SetAside[];
   readonly readings: TaskReadings;
 }
 
-type TaskStates = Readonly<Record<string, TaskState>>;
+export type TaskStates = Readonly<Record<string, TaskState>>;
 
 /** What is under way for a run. */
 interface Live {
@@ -103,6 +103,23 @@ interface Platform extends Timers {
 
 const platform = globalThis as unknown as Platform;
 
+// <replay>
+/** Something that was done, as plain data: an action, a start, what came of a run, or a cancel. */
+export interface RecordedAction {
+  /** `deck.admit`, `timetable.load` for a start, `timetable.load.finish` for what came of a run. */
+  readonly type: string;
+  readonly payload?: unknown;
+  /** The number of the run, counted from 1. */
+  readonly run?: number;
+  /** The result, or the error. */
+  readonly given?: object;
+  /** Whether the run is over. */
+  readonly ends?: boolean;
+  /** Whether it is the turn of a start that was set aside. */
+  readonly isAside?: boolean;
+}
+
+// </replay>
 /** What the tasks need of the stores of a style. */
 export interface TaskHost {
   /** Does what belongs to a moment, `timetable.load.finish`, with the reactions to it; gives what it binds. */
@@ -142,6 +159,12 @@ export class Tasks {
   readonly #live = new Map<number, Live>();
   /** The set-aside start whose turn it is. */
   #turning: SetAside | undefined;
+  // <replay>
+  /** Told of what is kept. */
+  record: ((action: RecordedAction) => void) | undefined;
+  /** What the transaction under way does. */
+  doing: RecordedAction | undefined;
+  // </replay>
   // <auto>
   readonly #seen = new Map<string, { readonly value: unknown }>();
   readonly #broken = new Set<string>();
@@ -184,9 +207,17 @@ export class Tasks {
   /** Abandons the runs of a task, or with `per` those of one value. */
   cancel(name: string, ...per: readonly unknown[]): Outcome {
     const work = this.#host.transaction(() => {
-      this.abandon([name], ...per);
+      this.#cancel(name, ...per);
     });
     return this.#turns.take(`${name}.cancel`, undefined, undefined, work);
+  }
+
+  #cancel(name: string, ...per: readonly unknown[]): void {
+    // <replay>
+    this.doing =
+      per.length === 0 ? { type: `${name}.cancel` } : { type: `${name}.cancel`, payload: per[0] };
+    // </replay>
+    this.abandon([name], ...per);
   }
 
   /** Asks for a start after the transaction. */
@@ -223,12 +254,18 @@ export class Tasks {
     this.#pending = this.states;
     this.#asked = [];
     this.#then = undefined;
+    // <replay>
+    this.doing = undefined;
+    // </replay>
   }
 
   /** Keeps what a transaction has made of the tasks, with all that follows; whether anything is new. */
   apply(): boolean {
     const before = this.states;
     this.states = this.#pending;
+    // <replay>
+    if (this.doing !== undefined) this.record?.(this.doing);
+    // </replay>
     for (const [name, payload] of this.#asked.splice(0)) this.#later(name, payload);
     const gone: Live[] = [];
     for (const name of before === this.states ? [] : Object.keys(this.#plans)) {
@@ -269,7 +306,14 @@ export class Tasks {
     this.#pending = { ...this.#pending, [name]: state };
   }
 
-  #perform(name: string, moment: string, { payload, given }: Run, more?: object): void {
+  // <replay>
+  #perform(name: string, moment: string, { payload, given, number }: Run, more?: object): void {
+    //- #perform(name: string, moment: string, { payload, given }: Run, more?: object): void {
+    // </replay>
+    // <replay>
+    if (moment !== 'cancel')
+      this.doing = { type: `${name}.${moment}`, run: number, ...(more && { given: more }) };
+    // </replay>
     this.#host.perform(`${name}.${moment}`, payload, { ...given, ...more });
   }
 
@@ -286,6 +330,9 @@ export class Tasks {
       if (overlap === 'first') refuse('running');
       if (overlap === 'queue') {
         const { runs, waiting } = stateOf(this.#pending, name);
+        // <replay>
+        this.doing = { type: name, payload };
+        // </replay>
         const outcome = new Promise<Outcome>((tell) => {
           this.#put(name, runs, [...waiting, { payload, per, tell }]);
         });
@@ -296,6 +343,9 @@ export class Tasks {
     const given = this.#host.perform(`${name}.start`, payload, {}) ?? {};
     const waitMs = this.#waitMs;
     const run: Run = { number: (this.#numbers += 1), payload, given, per };
+    // <replay>
+    this.doing = { type: name, payload, run: run.number, ...(from && { isAside: true }) };
+    // </replay>
     const { runs, waiting } = stateOf(this.#pending, name);
     const left = overlap === 'latest' ? runs.filter((one) => !others.includes(one)) : runs;
     this.#put(
@@ -352,7 +402,7 @@ export class Tasks {
 
   /** The oldest of the starts that are set aside and meet no run has the next turn. */
   #next(name: string, { runs, waiting }: TaskState): void {
-    const aside = waiting.find((one) => !runs.some((run) => same(run.per, one.per)));
+    const aside = nextOf(runs, waiting);
     if (aside === undefined) return;
     let begun: Outcome | undefined;
     const work = this.#host.transaction(() => (begun = this.#begin(name, aside.payload, aside)));
@@ -363,12 +413,7 @@ export class Tasks {
       this.#turning = aside;
       this.#turns.run(name, () => {
         this.begin();
-        const { runs: others, waiting: left } = stateOf(this.#pending, name);
-        this.#put(
-          name,
-          others,
-          left.filter((one) => one !== aside),
-        );
+        this.#drop(name, aside);
         return false;
       });
       this.#turning = undefined;
@@ -432,6 +477,19 @@ export class Tasks {
     );
   }
 
+  /** Forgets a start that was set aside. */
+  #drop(name: string, aside: SetAside): void {
+    // <replay>
+    this.doing = { type: `${name}.drop` };
+    // </replay>
+    const { runs, waiting } = stateOf(this.#pending, name);
+    this.#put(
+      name,
+      runs,
+      waiting.filter((one) => one !== aside),
+    );
+  }
+
   /** Ends a run and changes nothing else. */
   #endOnly(live: Live, ended: Ended): boolean {
     this.begin();
@@ -440,7 +498,10 @@ export class Tasks {
     return false;
   }
 
-  #remove({ name, number }: Live): void {
+  #remove({ name, number }: Pick<Live, 'name' | 'number'>): void {
+    // <replay>
+    this.doing = { ...(this.doing ?? { type: `${name}.end`, run: number }), ends: true };
+    // </replay>
     const { runs, waiting } = stateOf(this.#pending, name);
     this.#put(
       name,
@@ -463,6 +524,7 @@ export class Tasks {
     }
   }
 
+  // <times>
   #askMs(live: Live, what: string, of: number | Ask, more?: object): number | undefined {
     return this.#ask(live, what, ({ payload, given }) => {
       const ms =
@@ -473,6 +535,7 @@ export class Tasks {
       return ms;
     })?.value;
   }
+  // </times>
 
   #call(live: Live): void {
     const plan = this.#plans[live.name] as TaskPlan;
@@ -682,17 +745,24 @@ export class Tasks {
   }
 
   // <every>
+  #startAgain(name: string, run: Run): void {
+    const given = this.#host.perform(`${name}.start`, run.payload, {}) ?? {};
+    // <replay>
+    this.doing = { type: `${name}.start`, run: run.number };
+    // </replay>
+    const { runs, waiting } = stateOf(this.#pending, name);
+    this.#put(
+      name,
+      runs.map((one) => (one === run ? { ...run, given } : one)),
+      waiting,
+    );
+  }
+
   #repeat(live: Live, run: Run): boolean {
     const { name } = live;
     try {
       const changed = this.#transact(() => {
-        const given = this.#host.perform(`${name}.start`, run.payload, {}) ?? {};
-        const { runs, waiting } = stateOf(this.#pending, name);
-        this.#put(
-          name,
-          runs.map((one) => (one === run ? { ...run, given } : one)),
-          waiting,
-        );
+        this.#startAgain(name, run);
       });
       this.#then = () => {
         this.#call(live);
@@ -748,11 +818,51 @@ export class Tasks {
   #cancelLater(name: string): void {
     this.#unasked(`${name}.cancel`, () =>
       this.#transact(() => {
-        this.abandon([name]);
+        this.#cancel(name);
       }),
     );
   }
   // </auto>
+
+  // <replay>
+  /** What is kept when something is done again: what goes on after it. `act` does an action. */
+  replay(from: TaskStates, action: RecordedAction, act: () => void): TaskStates {
+    this.states = from;
+    this.#transact(() => {
+      this.#replay(action, act);
+    });
+    return (this.states = this.#pending);
+  }
+
+  #replay(
+    { type, payload, run: number = 1, given, ends, isAside }: RecordedAction,
+    act: () => void,
+  ) {
+    const [store = '', task = '', what] = type.split('.');
+    const name = `${store}.${task}`;
+    if (!Object.hasOwn(this.#plans, name)) {
+      act();
+      return;
+    }
+    const { runs, waiting } = stateOf(this.#pending, name);
+    const run = runs.find((one) => one.number === number);
+    const aside = nextOf(runs, waiting);
+    if (what === undefined) {
+      this.#numbers = number - 1;
+      if (isAside !== true) this.#begin(name, payload);
+      else if (aside !== undefined) this.#begin(name, aside.payload, aside);
+    } else if (what === 'cancel') this.#cancel(name, ...(payload === undefined ? [] : [payload]));
+    else if (what === 'drop') {
+      if (aside !== undefined) this.#drop(name, aside);
+    } else if (run !== undefined) {
+      // <every>
+      if (what === 'start') this.#startAgain(name, run);
+      // </every>
+      if (what !== 'start' && what !== 'end') this.#perform(name, what, run, given);
+      if (ends === true) this.#remove({ name, number });
+    }
+  }
+  // </replay>
 
   /** Everything is abandoned. */
   close(): void {
@@ -771,6 +881,10 @@ export class Tasks {
 }
 
 const stateOf = (states: TaskStates, name: string): TaskState => states[name] ?? idle;
+
+/** The oldest of the starts that are set aside and meet no run. */
+const nextOf = (runs: readonly Run[], waiting: readonly SetAside[]): SetAside | undefined =>
+  waiting.find((one) => !runs.some((run) => same(run.per, one.per)));
 
 const has = ({ runs }: TaskState, number: number): boolean =>
   runs.some((run) => run.number === number);

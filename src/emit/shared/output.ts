@@ -139,7 +139,7 @@ export class Output {
       used,
       style,
       this.options.guard,
-      partsOf(this.application),
+      partsOf(this.application, style.name),
       readRuntime,
     ).map(({ path, text }: RuntimeFile) => ({ path, isRuntime: true as const, text }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));

@@ -5,8 +5,8 @@ import type { RuntimePart } from './runtime-parts.js';
 export const begins = ({ stores }: Application): boolean =>
   stores.some(({ tasks }) => tasks.some(({ auto }) => auto !== undefined));
 
-/** The parts of the run time that an application needs. */
-export function partsOf(application: Application): ReadonlySet<RuntimePart> {
+/** The parts of the run time that an application needs in a style: only where what was done is plain data it can be done again. */
+export function partsOf(application: Application, style: string): ReadonlySet<RuntimePart> {
   const tasks = application.stores.flatMap((store) => store.tasks);
   const called = tasks.flatMap(({ operation }) =>
     operation === undefined ? [] : [operationNamed(application, operation)],
@@ -16,9 +16,11 @@ export function partsOf(application: Application): ReadonlySet<RuntimePart> {
     auto: begins(application),
     every: tasks.some(({ every }) => every !== undefined),
     extra: called.some(({ dropsExtra }) => dropsExtra),
+    replay: hasTasks(application) && style === 'reducer',
     retry: tasks.some(({ retry }) => retry !== undefined),
     streams: called.some(({ results }) => results !== undefined),
     timeLimit: tasks.some(({ timeLimit }) => timeLimit !== undefined),
+    times: tasks.some(({ timeLimit, retry, every }) => (timeLimit ?? retry ?? every) !== undefined),
   };
   const names = Object.keys(needed) as RuntimePart[];
   return new Set(names.filter((name) => needed[name]));

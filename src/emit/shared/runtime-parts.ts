@@ -4,9 +4,11 @@ export const runtimeParts = [
   'auto',
   'every',
   'extra',
+  'replay',
   'retry',
   'streams',
   'timeLimit',
+  'times',
 ] as const;
 export type RuntimePart = (typeof runtimeParts)[number];
 

@@ -128,8 +128,11 @@ export function taskReadings(output: Output, store: Store, module: Module): Code
 }
 
 /** The type of what stores are made with. */
-export function optionsType(output: Output, module: Module): Code {
-  const options = named(module.type('runtime/transaction', 'Options'));
+export function optionsType(
+  output: Output,
+  module: Module,
+  options = named(module.type('runtime/transaction', 'Options')),
+): Code {
   const services = addTaskTypes(output)?.services;
   if (services === undefined) return options;
   return code`${options} & { readonly services?: ${output.types.use(services, module)} }`;

@@ -332,6 +332,14 @@ class ReducerStore {
   }
 }
 
+/** The stores as a pure function over what was recorded of them. */
+function emitReplay(output: Output, module: Module, stores: Parameters<typeof object>[0]): Code {
+  const replay = module.value('runtime/reducer', 'replayOf');
+  const app = output.types.app(module);
+  const tables = joined([object(stores), output.checkTable(module)], ', ');
+  return code`${doc('Does again what was recorded, on plain values: no service is called, and nobody is told.')}export const ${module.exported('createReplay')} = ${arrow([], code`${replay}<${app}>(${tables})`)};`;
+}
+
 function emitIndex(output: Output, names: Names): void {
   const { application, types } = output;
   const module = output.module(
@@ -347,9 +355,12 @@ function emitIndex(output: Output, names: Names): void {
   const action = types.has('AppAction') ? 'StoreAppAction' : 'AppAction';
   const own = module.exported(action);
   const create = module.value('runtime/reducer', 'createReducerStore');
-  const options = optionsType(output, module);
   const given = new Name('options');
   const tasks = addTaskTypes(output);
+  const options =
+    tasks === undefined
+      ? optionsType(output, module)
+      : optionsType(output, module, named(module.type('runtime/reducer', 'Recording')));
   const of = [
     types.app(module),
     named(own),
@@ -366,7 +377,8 @@ function emitIndex(output: Output, names: Names): void {
       code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given)], ', ')})`,
       [code`${given}: ${options} = {}`],
     )};`,
+    ...(tasks === undefined ? [] : [emitReplay(output, module, stores)]),
     joined(makers, '\n'),
-    ...exportTypes(output),
+    ...exportTypes(output, tasks === undefined ? {} : { reducer: ['AppValue', 'DoneAction'] }),
   );
 }

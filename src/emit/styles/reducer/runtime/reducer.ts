@@ -4,6 +4,9 @@ import type { PayloadCheck, StoreChecks } from '../../../runtime/fitting.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {
+  // <replay>
+  Refusal,
+  // </replay>
   Turns,
   type Options,
   type Outcome,
@@ -13,7 +16,13 @@ import {
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
 // <tasks>
-import { Tasks, type TaskPlan, type TaskReadings } from '../../../runtime/tasks.js';
+import {
+  Tasks,
+  type RecordedAction,
+  type TaskPlan,
+  type TaskReadings,
+  type TaskStates,
+} from '../../../runtime/tasks.js';
 // </tasks>
 
 /** Gives the next state: of the own store, or, marked by `acrossStores`, of all stores. */
@@ -221,6 +230,70 @@ function performing(
   return perform;
 }
 
+// <replay>
+/** What actions have asked of the environment. */
+interface Draws {
+  readonly ids?: readonly string[];
+  readonly now?: number;
+  readonly random?: readonly number[];
+}
+
+/** What was done, as plain data, with what it has asked of the environment. */
+export interface DoneAction extends RecordedAction {
+  readonly draws?: Draws;
+}
+
+/** The state of all stores, and what goes on of the tasks: it never changes. */
+export interface AppValue<App> {
+  readonly app: App;
+  readonly tasks: TaskStates;
+}
+
+/** Tools that note what they give, and those that give what was noted. */
+function drawing(tools: Tools) {
+  let noted: { ids: string[]; now?: number; random: number[] } = { ids: [], random: [] };
+  let given: Draws | undefined;
+  let [ids, random] = [0, 0];
+  const lacking = (what: string): never => {
+    throw new RangeError(`The action was recorded without ${what}.`);
+  };
+  return {
+    begin(draws?: Draws): void {
+      noted = { ids: [], random: [] };
+      given = draws;
+      [ids, random] = [0, 0];
+    },
+    noted(): Draws | undefined {
+      const { ids: own, now, random: drawn } = noted;
+      if (own.length + drawn.length === 0 && now === undefined) return undefined;
+      return {
+        ...(own.length > 0 && { ids: own }),
+        ...(now !== undefined && { now }),
+        ...(drawn.length > 0 && { random: drawn }),
+      };
+    },
+    tools: {
+      newId() {
+        if (given !== undefined) return given.ids?.[ids++] ?? lacking('an id');
+        const id = tools.newId();
+        noted.ids.push(id);
+        return id;
+      },
+      now() {
+        if (given !== undefined) return given.now ?? lacking('the time');
+        return (noted.now = tools.now());
+      },
+      random() {
+        if (given !== undefined) return given.random?.[random++] ?? lacking('a random number');
+        const number = tools.random();
+        noted.random.push(number);
+        return number;
+      },
+    },
+  };
+}
+
+// </replay>
 // <tasks>
 /** What handlers are given for tasks, and what the last of them has bound. */
 interface ForTasks extends Pick<Around, 'start' | 'cancel' | 'delay'> {
@@ -229,9 +302,47 @@ interface ForTasks extends Pick<Around, 'start' | 'cancel' | 'delay'> {
 }
 
 // </tasks>
+// <replay>
+export type Recording = Options & {
+  /** Told of everything that is kept, as plain data: a replay gives the same states again. */
+  readonly record?: (action: DoneAction) => void;
+};
+
 /** Makes a store of its own: nothing is shared with another. */
-// <tasks>
 export function createReducerStore<
+  App extends object,
+  Action extends ActionValue,
+  Derived,
+  RunningTasks,
+>(
+  stores: Readonly<Record<string, ReducingStore>>,
+  checks: Readonly<Record<string, StoreChecks>>,
+  options: Recording,
+): ReducerStore<App, Action, Derived, RunningTasks> {
+  const made = makeStore<App, Action, Derived, RunningTasks>(stores, checks, options);
+  // <auto>
+  made.tasks.create();
+  // </auto>
+  return made.store;
+}
+
+/**
+ * The stores as a pure function from what they were, and what was done, to what they are. It calls no service, waits
+ * for nothing and tells nobody. An outcome of a run that is not going on changes nothing. Throws a `TypeError` for what
+ * the stores would have refused, or do not know.
+ */
+export function replayOf<App extends object>(
+  stores: Readonly<Record<string, ReducingStore>>,
+  checks: Readonly<Record<string, StoreChecks>>,
+): (value: AppValue<App> | undefined, action: DoneAction) => AppValue<App> {
+  const { replay, atStart } = makeStore<App, ActionValue, unknown, unknown>(stores, checks, {});
+  return (value = atStart, action) => replay(value, action);
+}
+
+// </replay>
+// <tasks>
+function makeStore<
+  //- /** Makes a store of its own: nothing is shared with another. */
   App extends object,
   Action extends ActionValue,
   Derived,
@@ -241,9 +352,10 @@ export function createReducerStore<
   // </tasks>
   stores: Readonly<Record<string, ReducingStore>>,
   checks: Readonly<Record<string, StoreChecks>>,
-  options: Options,
   // <tasks>
-): ReducerStore<App, Action, Derived, RunningTasks> {
+  options: Recording,
+) {
+  //- options: Options,
   //- ): ReducerStore<App, Action, Derived> {
   // </tasks>
   const watchers = new Watchers((problem) => {
@@ -252,7 +364,14 @@ export function createReducerStore<
   const turns = new Turns(options, () => {
     watchers.round();
   });
-  const { guard, tools } = turns;
+  // <replay>
+  const { guard } = turns;
+  const draws = drawing(turns.tools);
+  const { tools } = draws;
+  /** What was drawn, while something is done again. */
+  let given: Draws | undefined;
+  //- const { guard, tools } = turns;
+  // </replay>
   const deeds = deedsOf(stores, checks);
   const initial = Object.fromEntries(
     Object.entries(stores).map(([name, store]) => [name, store.initial]),
@@ -275,7 +394,13 @@ export function createReducerStore<
   let next = state;
   /** What is done with the states of all stores is kept if it fits. */
   const transaction = <P>(act: (payload: P) => States): Transaction<P> => ({
-    act: (payload) => (next = act(payload)),
+    // <replay>
+    act: (payload) => {
+      draws.begin(given);
+      next = act(payload);
+    },
+    //- act: (payload) => (next = act(payload)),
+    // </replay>
     commit() {
       const kept = settledStates(state, next, checks, guard);
       const changed = kept !== state;
@@ -339,7 +464,13 @@ export function createReducerStore<
     // </tasks>
     const deed = deeds.get(type);
     if (deed === undefined) throw new TypeError(`There is no action '${type}'.`);
-    const work = transaction((accepted) => perform(state, type, accepted));
+    // <replay>
+    const work = transaction((accepted) => {
+      tasks.doing = accepted === undefined ? { type } : { type, payload: accepted };
+      return perform(state, type, accepted);
+    });
+    //- const work = transaction((accepted) => perform(state, type, accepted));
+    // </replay>
     return turns.take(type, payload, deed.check, work);
   };
   const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) =>
@@ -350,11 +481,33 @@ export function createReducerStore<
     if (moment.app !== app || moment.running !== running) moment = { app, running };
     return moment;
   };
-  // <auto>
-  tasks.create();
-  // </auto>
-  // </tasks>
-  return {
+  const { record } = options;
+  if (record !== undefined)
+    tasks.record = (action) => {
+      const drawn = draws.noted();
+      record(drawn === undefined ? action : { ...action, draws: drawn });
+    };
+  const replay = (
+    value: AppValue<App>,
+    { draws: drawn = {}, ...action }: DoneAction,
+  ): AppValue<App> => {
+    state = value.app as States;
+    given = drawn;
+    try {
+      const going = tasks.replay(value.tasks, action, () => {
+        if (!deeds.has(action.type)) throw new TypeError(`There is no action '${action.type}'.`);
+        next = perform(state, action.type, action.payload);
+      });
+      return { app: state as App, tasks: going };
+    } catch (error) {
+      if (error instanceof Refusal)
+        throw new TypeError(`'${action.type}' is refused: ${error.reason}`);
+      throw error;
+    }
+  };
+  const store: ReducerStore<App, Action, Derived, RunningTasks> = {
+    //- return {
+    // </tasks>
     dispatch,
     snapshot: () => state as App,
     subscribe: (changed) =>
@@ -388,6 +541,9 @@ export function createReducerStore<
     },
     // </tasks>
   };
+  // <replay>
+  return { store, tasks, replay, atStart: { app: state as App, tasks: tasks.states } };
+  // </replay>
 }
 
 // <tasks>
