@@ -5,7 +5,8 @@ import { describe, expect, test } from '@jest/globals';
 import type { ScriptStep } from '../src/explore/script.js';
 import { inFolder, leeshore } from './cli/run.js';
 import { TideWorld } from './contract/tide-world.js';
-import { modelOf, root } from './helpers.js';
+import { loadModules } from '../src/load/load-modules.js';
+import { foldersOf, modelOf, root } from './helpers.js';
 import { participantNames, start } from './participants.js';
 
 const text = readFileSync(new URL('docs/tasks.md', root), 'utf8');
@@ -39,6 +40,33 @@ describe('the scripts of docs/tasks.md', () => {
       expect(world.state('timetable')).toEqual(JSON.parse(after));
     }
   });
+});
+
+test('what a reducer has recorded is what the page says, and gives the same state again', async () => {
+  const application = await modelOf(schema);
+  const [folder] = await foldersOf(application, ['reducer']);
+  const code = /```ts replay\n([\s\S]*?)```/.exec(text)?.[1] ?? '';
+  const use = `
+import { createReplay, createStores, timetableActions, type AppState, type AppValue, type DoneAction } from './index.js';
+const services = { office: { crossingsOn: () => [] } };
+${code}
+export { recorded, snapshot, value, replay };
+`;
+  const files = [...(folder?.files ?? []), { path: 'use.ts', text: use }];
+  const { recorded, snapshot, value, replay } = loadModules(files, 'use.ts') as unknown as {
+    recorded: readonly unknown[];
+    snapshot: () => unknown;
+    value: { readonly app: unknown };
+    replay: (of: unknown, action: unknown) => unknown;
+  };
+  const said = /```json recorded\n([\s\S]*?)```/.exec(text)?.[1] ?? '';
+  expect(recorded).toEqual(JSON.parse(said));
+  expect(value.app).toEqual(snapshot());
+  expect(() => replay(value, { type: 'timetable.sink' })).toThrow(TypeError);
+  const refused = { type: 'timetable.load', payload: '', run: 2 };
+  expect(() => replay(value, refused)).toThrow("'timetable.load' is refused: Which day?");
+  const unseen = { type: 'timetable.load.finish', run: 9, given: { result: [] }, ends: true };
+  expect(replay(value, unseen)).toEqual(value);
 });
 
 /** What the page says of the old store, in its order: commands, what they print, and changes of the old code. */
