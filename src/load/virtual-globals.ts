@@ -124,21 +124,12 @@ function fetched(input: unknown, init?: RequestOptions): Promise<unknown> {
     signal.addEventListener('abort', () => {
       reject((signal as AbortSignal).reason as Error);
     });
-    Promise.resolve(call(asked.with, signal)).then(
-      (result: unknown) => {
-        settle(() => response(asked.operation, { result }));
-      },
-      (error: unknown) => {
-        settle(() => response(asked.operation, { error }));
-      },
-    );
-    function settle(answer: () => unknown): void {
-      try {
-        resolve(answer());
-      } catch (error) {
-        reject(error as Error);
-      }
-    }
+    Promise.resolve(call(asked.with, signal))
+      .then(
+        (result: unknown) => response(asked.operation, { result }),
+        (error: unknown) => response(asked.operation, { error }),
+      )
+      .then(resolve, reject);
   });
 }
 

@@ -501,7 +501,7 @@ function makeStore<
       return { app: state as App, tasks: going };
     } catch (error) {
       if (error instanceof Refusal)
-        throw new TypeError(`'${action.type}' is refused: ${error.reason}`);
+        throw new TypeError(`'${action.type}' is refused: ${error.reason}`, { cause: error });
       throw error;
     }
   };
