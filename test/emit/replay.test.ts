@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
 import { same } from '../../src/base/same.js';
 import type { GeneratedFolder } from '../../src/core.js';
+import { loadModules } from '../../src/load/load-modules.js';
 import { compareStores } from '../../src/pipeline.js';
 import { foldersOf, modelOf, root, unlimited } from '../helpers.js';
 
@@ -26,7 +27,7 @@ let replayed = 0;
 function watched(create: Create, createReplay: () => Replay, options: object): Store {
   const replay = createReplay();
   let value: Value | undefined;
-  let store: Store | undefined;
+  const made: { store?: Store } = {};
   const record = (action: { readonly type: string }) => {
     replayed++;
     kinds.add(action.type.split('.')[2] ?? 'action or start');
@@ -36,6 +37,7 @@ function watched(create: Create, createReplay: () => Replay, options: object): S
       value = replay(before, plain);
       // It is a function: the same value and action give the same again.
       if (!same(replay(before, plain).app, value.app)) differing.push(['again', action]);
+      const { store } = made;
       if (store === undefined) return;
       const readings = Object.entries(value.tasks).map(([name, task]) => [name, task.readings]);
       const [state, of] = [store.snapshot(), store.tasks()];
@@ -49,8 +51,7 @@ function watched(create: Create, createReplay: () => Replay, options: object): S
       differing.push([action, String(error)]);
     }
   };
-  store = create({ ...options, record });
-  return store;
+  return (made.store = create({ ...options, record }));
 }
 
 /** The folder of a reducer whose stores are watched like that. */
@@ -110,6 +111,22 @@ test.each([
   },
   120_000,
 );
+
+test('what throws while it is told is reported, and the action is kept', async () => {
+  const [folder] = await foldersOf(await modelOf(drawing), ['reducer']);
+  const { createStores } = loadModules(folder?.files ?? [], 'index.ts') as {
+    createStores: (options: object) => Store & { dispatch: (action: object) => unknown };
+  };
+  const problems: unknown[] = [];
+  const record = () => {
+    throw new Error('the disk is full');
+  };
+  const onProblem = ({ kind, at }: { kind: string; at: string }) => problems.push([kind, at]);
+  const store = createStores({ record, onProblem, newId: () => 'n', now: () => 7 });
+  expect(store.dispatch({ type: 'quay.note', payload: '1' })).toEqual({ status: 'done' });
+  expect(store.snapshot()).toMatchObject({ quay: { log: ['n1'], at: 7 } });
+  expect(problems).toEqual([['watcher', 'record']]);
+});
 
 test('all that can be recorded was', () => {
   expect([...kinds].sort()).toEqual([

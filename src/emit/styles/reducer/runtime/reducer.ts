@@ -485,7 +485,11 @@ function makeStore<
   if (record !== undefined)
     tasks.record = (action) => {
       const drawn = draws.noted();
-      record(drawn === undefined ? action : { ...action, draws: drawn });
+      try {
+        record(drawn === undefined ? action : { ...action, draws: drawn });
+      } catch (error) {
+        turns.report({ kind: 'watcher', at: 'record', error });
+      }
     };
   const replay = (
     value: AppValue<App>,
