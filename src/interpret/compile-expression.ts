@@ -52,7 +52,8 @@ export function bind({ world, locals: outer }: Frame, name: string, value: unkno
   return { world, locals: { name, value, outer } };
 }
 
-function valueOf(name: string, locals: Local | undefined): unknown {
+/** The value that a name is bound to; `undefined` if to none. */
+export function localOf({ locals }: Pick<Frame, 'locals'>, name: string): unknown {
   for (let local = locals; local !== undefined; local = local.outer)
     if (local.name === name) return local.value;
   return undefined;
@@ -95,7 +96,7 @@ const compilers: { readonly [K in Expr['kind']]: (expr: Extract<Expr, { kind: K 
     local:
       ({ name }) =>
       (frame) =>
-        valueOf(name, frame.locals),
+        localOf(frame, name),
     field:
       ({ store, name }) =>
       (frame) =>

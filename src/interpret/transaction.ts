@@ -11,7 +11,7 @@ import type { Moment, Task } from '../model/tasks.js';
 import type { Reach } from '../model/cover-points.js';
 import { same } from '../base/same.js';
 import { reasons, type Environment } from '../model/participant.js';
-import { bind, evaluate, type Frame, type World } from './compile-expression.js';
+import { bind, evaluate, localOf, type Frame, type World } from './compile-expression.js';
 import type { DerivedValues } from './derived-values.js';
 import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
@@ -324,10 +324,4 @@ export class Transaction {
       },
     };
   }
-}
-
-function localOf({ locals }: Frame, name: string): unknown {
-  for (let local = locals; local !== undefined; local = local.outer)
-    if (local.name === name) return local.value;
-  return undefined;
 }

@@ -1,0 +1,43 @@
+import type { TaskError } from '../model/participant.js';
+import type { Failure, Operation } from '../model/tasks.js';
+import type { Judge } from './judge.js';
+import { takeIn } from './take-in.js';
+import { withoutExtra } from './without-extra.js';
+
+/** An error that says no more than its kind. */
+export const errorOf = (kind: Failure): TaskError => ({ kind, message: kind, data: null });
+
+/** What comes of a call, as the stores keep it; `undefined` if it does not fit. */
+export function judged(
+  value: unknown,
+  type: Operation['result'],
+  { dropsExtra }: Operation,
+  judge: Judge,
+): { readonly value: unknown } | undefined {
+  if (type === undefined) return { value: undefined };
+  const taken = takeIn(value);
+  const result = dropsExtra ? withoutExtra(taken, type, judge.types) : taken;
+  return judge.fits(result, type) ? { value: result } : undefined;
+}
+
+/** The error of a call that was rejected, with its data if that fits. */
+export function rejectionOf(error: unknown, { error: type }: Operation, judge: Judge): TaskError {
+  const taken = type === undefined ? undefined : takeIn(error);
+  const fits = type !== undefined && judge.fits(taken, type);
+  return { kind: 'rejected', message: messageOf(error), data: fits ? taken : null };
+}
+
+/** What a rejection says: the message if that is text, else the whole as text. */
+function messageOf(error: unknown): string {
+  try {
+    const { message } = error as { message?: unknown };
+    if (typeof message === 'string') return message;
+  } catch {
+    // There is nothing to ask, or the asking throws.
+  }
+  try {
+    return String(error);
+  } catch {
+    return '';
+  }
+}
