@@ -15,7 +15,7 @@ export interface StyleEmitter {
 }
 
 export const emitters: Readonly<Record<Style, StyleEmitter>> = {
-  reducer: { emit: emitReducer, runtime: ['reducer'] },
+  reducer: { emit: emitReducer, runtime: ['draws', 'reducer'] },
   atom: { emit: emitAtom, runtime: ['atoms'] },
   proxy: { emit: emitProxy, runtime: ['editing', 'proxies', 'working-copies'] },
   observable: { emit: emitObservable, runtime: ['streams'] },

@@ -52,14 +52,14 @@ function flagLeftOn(step: Step, way: Way): Other[] {
   });
 }
 
-/** Faults in what runs the tasks of generated stores: what is written there, and what takes its place. */
+/** Faults in what runs the tasks of generated stores: what is written there, what takes its place, in which file. */
 const rows: readonly (readonly [
   kind: FaultKind,
-  ...changes: readonly (readonly [from: string, to: string])[],
+  ...changes: readonly (readonly [from: string, to: string, file?: string])[],
 ])[] = [
   [
     'late answer not dropped',
-    ['if (live.calls !== call || !this.#live.has(live.number)) return false;', ''],
+    ['if (live.calls !== call) return false;', '', 'call'],
     [
       'const run = this.#live.has(live.number) ? this.#runOf(live) : undefined;',
       'const run = this.#runOf(live) ?? { number: live.number, payload: live.name, given: {}, per: undefined };',
@@ -69,10 +69,10 @@ const rows: readonly (readonly [
       'if (calls < 0) return false;',
     ],
   ],
-  ['abort forgotten', ['if (isAborted) controller?.abort();', '']],
+  ['abort forgotten', ['if (isAborted) controller?.abort();', '', 'call']],
   ['one retry too many', ['live.attempt >= retry.times', 'live.attempt > retry.times']],
   ['one retry too few', ['live.attempt >= retry.times', 'live.attempt + 1 >= retry.times']],
-  ['time limit from the first call', ['this.#clear(live, limiting);', '']],
+  ['time limit from the first call', ['unlimit?.();', '', 'call']],
   ['start lost', ['[...waiting, { payload, per, tell }]', '[{ payload, per, tell }]']],
   [
     'start asked twice',
@@ -80,23 +80,28 @@ const rows: readonly (readonly [
   ],
   [
     'follows at creation',
-    ["if (isFirst && 'follows' in auto && auto.first !== true)", 'if (false)'],
+    ["if (isFirst && 'follows' in auto && auto.first !== true)", 'if (false)', 'following'],
   ],
   [
     'stale value followed',
     [
-      "this.#later(name, 'follows' in auto ? value : undefined);",
-      "this.#later(name, 'follows' in auto ? (before?.value ?? value) : undefined);",
+      "start(name, 'follows' in auto ? value : undefined);",
+      "start(name, 'follows' in auto ? (before?.value ?? value) : undefined);",
+      'following',
     ],
   ],
   [
     'result not judged',
-    ['return fits(taken, type) ? { value: taken } : undefined;', 'return { value: taken };'],
+    [
+      'return fits(taken, type) ? { value: taken } : undefined;',
+      'return { value: taken };',
+      'answers',
+    ],
   ],
-  ['stream not given up', ['stop?.();', '']],
+  ['stream not given up', ['stop?.();', '', 'call']],
   ['run goes on after a cancel', ['runs.filter((one) => !isMeant(one)),', 'runs,']],
   ['running too early off', ['running: runs.length > 0,', 'running: runs.length === 1,']],
-  ['wait forgotten', ['if (waitMs > 0)', 'if (waitMs < 0)']],
+  ['wait forgotten', ['if (ms > 0) live.after', 'if (ms < 0) live.after']],
 ];
 
 /** The faults that can be planted in what runs the tasks of generated stores, each in one style after the other. */
@@ -107,7 +112,11 @@ export function taskCodeFaults(styles: readonly string[]): readonly Fault[] {
       at: 'tasks.ts',
       in: 'code',
       style,
-      changes: changes.map(([from, to]): CodeChange => ({ file: 'runtime/tasks.ts', from, to })),
+      changes: changes.map(([from, to, file = 'tasks']): CodeChange => ({
+        file: `runtime/${file}.ts`,
+        from,
+        to,
+      })),
     });
     // What every port gets wrong first is looked for in all styles, the rest in one each.
     return kind === 'late answer not dropped'

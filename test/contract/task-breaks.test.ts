@@ -11,6 +11,9 @@ import { TideWorld } from './tide-world.js';
 
 const tasks = 'runtime/tasks.ts';
 const streaming = 'runtime/streaming.ts';
+const call = 'runtime/call.ts';
+const answers = 'runtime/answers.ts';
+const following = 'runtime/following.ts';
 
 /** For each promise what it takes to break it; a promise without a break is one that no test is known to watch. */
 const breaks: Readonly<Record<string, Break>> = {
@@ -69,16 +72,16 @@ const breaks: Readonly<Record<string, Break>> = {
   'a result that does not fit is a failure': [
     [
       'proxy',
-      tasks,
+      answers,
       'return fits(taken, type) ? { value: taken } : undefined;',
       'return { value: taken };',
     ],
   ],
   'properties that the type does not have are taken off': [
-    ['observable', tasks, 'withoutExtra(taken, type)', 'taken'],
+    ['observable', answers, 'withoutExtra(taken, type)', 'taken'],
   ],
   'a rejection carries its data if that fits': [
-    ['reducer', tasks, 'fits(taken, type) ? taken : null', 'type ? taken : null'],
+    ['reducer', answers, 'fits(taken, type) ? taken : null', 'type ? taken : null'],
   ],
   'a finish that is refused is a failure, in the same turn': [
     ['atom', tasks, 'message: error.reason }', 'message: String(error) }'],
@@ -90,13 +93,18 @@ const breaks: Readonly<Record<string, Break>> = {
     ['observable', tasks, 'if (wanted.value !== true) return false;', ''],
   ],
   'the time limit counts from each call, and aborts it': [
-    ['reducer', tasks, /this\.#quit\(live, true\);\s+(?=this\.#failed)/, ''],
+    ['reducer', call, /live\.quit\(true\);\s+(?=caller\.fail)/, ''],
   ],
   'a wait comes before the call, which reads what is there then': [
-    ['atom', tasks, 'if (waitMs > 0)', 'if (waitMs > 1e9)'],
+    ['atom', tasks, 'if (ms > 0)', 'if (ms > 1e9)'],
   ],
   'a run that is cancelled in its wait makes no call': [
-    ['proxy', tasks, 'for (const timer of live.timers) this.#clear(live, timer);', ''],
+    [
+      'proxy',
+      call,
+      'for (const timer of this.#set) this.#timers.clearTimeout(timer as never);',
+      '',
+    ],
   ],
   'a run that repeats goes on after each round': [
     ['observable', tasks, '!live.isLast', 'live.isLast'],
@@ -112,9 +120,9 @@ const breaks: Readonly<Record<string, Break>> = {
   'the second stream is as good as the first': [
     [
       'atom',
-      tasks,
-      'if (!answered(false)) return;',
-      'if (!answered(false) || live.number > 1) return;',
+      call,
+      'if (answered(false)) tell(value);',
+      'if (answered(false) && live.number === 1) tell(value);',
     ],
   ],
   'a stream is given up when its run is cancelled': [
@@ -129,22 +137,22 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'the time limit of a stream runs up to its first value': [
-    ['reducer', tasks, 'this.#clear(live, limiting);', 'if (isLast) this.#clear(live, limiting);'],
+    ['reducer', call, 'unlimit?.();', 'if (isLast) unlimit?.();'],
   ],
   'a task follows a value: each change starts it, null cancels': [
-    ['atom', tasks, '? value !== null :', '? true :'],
+    ['atom', following, '? value !== null :', '? true :'],
   ],
   'a task goes on while a condition holds': [
-    ['proxy', tasks, 'else if (before !== undefined) this.#cancelLater(name);', ''],
+    ['proxy', following, 'else if (before !== undefined) this.#follower.cancel(name);', ''],
   ],
   'what nobody called and does not fit is told': [
     ['observable', tasks, "this.#turns.report({ kind: 'task', at });", 'void at;'],
   ],
   'an operation that throws, or is not given, has failed': [
-    ['reducer', tasks, /catch \(error\) \{\s+reject\(error\);/, 'catch (error) {\nthrow error;'],
+    ['reducer', call, /catch \(error\) \{\s+reject\(error\);/, 'catch (error) {\nthrow error;'],
   ],
   'an answer that is there at once takes a turn of its own': [
-    ['atom', tasks, 'else answer(said);', 'else void Promise.resolve(said).then(answer, reject);'],
+    ['atom', call, 'else answer(said);', 'else void Promise.resolve(said).then(answer, reject);'],
   ],
   'what is derived follows what goes on': [['atom', tasks, 'this.#host.changed?.(name);', ';']],
   'closing abandons all, and refuses what comes': [

@@ -105,6 +105,9 @@ export function object(parts: readonly Code[]): Code {
   return parts.length === 0 ? code`{}` : code`{ ${joined(parts, ', ')} }`;
 }
 
+/** An object type of members such as `readonly id: string`, on one line as far as that has room. */
+export const objectType = (members: readonly Code[]): Code => code`{ ${joined(members, '; ')} }`;
+
 /** A property after a dot, or after `?.`. Reserved words may stand there. */
 export function property(name: string, optional = false): Code {
   if (isPlainKey(name)) return Code.of(`${optional ? '?' : ''}.${name}`);
@@ -163,7 +166,7 @@ export function template(texts: readonly string[], values: readonly Code[]): Cod
 /** Pieces with something between them; pieces that are nothing are left out. */
 export function joined(
   pieces: readonly Code[],
-  separator: ', ' | ' | ' | ' & ' | ' && ' | ' || ' | '\n' | '\n\n' | '',
+  separator: ', ' | '; ' | ' | ' | ' & ' | ' && ' | ' || ' | '\n' | '\n\n' | '',
 ): Code {
   const parts: Part[] = [];
   for (const piece of pieces) {

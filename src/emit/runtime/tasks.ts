@@ -1,6 +1,11 @@
 // Work that takes its time. What goes on is part of a transaction, kept or dropped with it; calls and timers are around it.
-import { fits, misfit, type TaskCheck } from './fitting.js';
-import { takeIn } from './taking-in.js';
+import { errorOf, judged, rejectionOf } from './answers.js';
+import { LiveRun, makeCall, type GivenServices } from './call.js';
+import { misfit, type TaskCheck } from './fitting.js';
+// <auto>
+import { Following } from './following.js';
+// </auto>
+import type { Ask, TaskPlan } from './task-plan.js';
 import {
   Refusal,
   refuse,
@@ -13,41 +18,11 @@ import {
   type Turns,
 } from './transaction.js';
 import { freeze, same } from './values.js';
-// <streams>
-import { listen } from './streaming.js';
-// </streams>
-// <extra>
-import { withoutExtra } from './extra.js';
-// </extra>
-
 /** What can be read of a task: whether a run goes on, the payloads of runs, oldest first, and of starts that are set aside. */
 export interface TaskReadings<P = unknown> {
   readonly running: boolean;
   readonly runs: readonly P[];
   readonly waiting: readonly P[];
-}
-
-/** A function of what a run was started with; how it reads the stores is up to the style. */
-type Ask = (...given: never[]) => unknown;
-
-/** A task: what it calls, when, and what else goes on meanwhile. */
-export interface TaskPlan {
-  /** `office.sailingsOn`; none for a delay. */
-  readonly operation?: string;
-  /** What it is called with; the payload if not given. */
-  readonly with?: Ask;
-  /** Milliseconds before the call. */
-  readonly wait?: number;
-  readonly overlap?: 'latest' | 'first' | 'queue' | 'parallel';
-  /** Runs whose values differ do not meet. */
-  readonly per?: Ask;
-  /** Milliseconds after which a call has failed. */
-  readonly timeLimit?: number | Ask;
-  readonly retry?: { readonly times: number; readonly wait?: number | Ask; readonly when?: Ask };
-  /** Milliseconds from the end of a round to the next. */
-  readonly every?: number | Ask;
-  readonly auto?:
-    'once' | { readonly follows: Ask; readonly first?: boolean } | { readonly while: Ask };
 }
 
 interface Run {
@@ -72,36 +47,6 @@ export interface TaskState {
 }
 
 export type TaskStates = Readonly<Record<string, TaskState>>;
-
-/** What is under way for a run. */
-interface Live {
-  readonly name: string;
-  readonly number: number;
-  readonly settle: (ended: Ended) => void;
-  readonly timers: Set<unknown>;
-  /** How many calls were made, and how often the last was made again. */
-  calls: number;
-  attempt: number;
-  controller: AbortController | undefined;
-  /** Ends the listening to a stream. */
-  stop: (() => void) | undefined;
-  // <every>
-  /** Whether the run ends with its round, though it repeats. */
-  isLast: boolean;
-  // </every>
-}
-
-/** What browsers and servers alike have, whatever types of theirs the compiler knows. */
-interface AbortController {
-  readonly signal: unknown;
-  abort(): void;
-}
-
-interface Platform extends Timers {
-  readonly AbortController: new () => AbortController;
-}
-
-const platform = globalThis as unknown as Platform;
 
 // <replay>
 /** Something that was done, as plain data: an action, a start, what came of a run, or a cancel. */
@@ -132,8 +77,6 @@ export interface TaskHost {
   readonly changed?: (name: string) => void;
 }
 
-type Services = Readonly<Record<string, object | undefined>>;
-
 const idle: TaskState = {
   runs: [],
   waiting: [],
@@ -154,9 +97,9 @@ export class Tasks {
   readonly #checks: (name: string) => TaskCheck | undefined;
   readonly #host: TaskHost;
   readonly #turns: Turns;
-  readonly #services: Services;
+  readonly #services: GivenServices;
   readonly #timers: Timers;
-  readonly #live = new Map<number, Live>();
+  readonly #live = new Map<number, LiveRun>();
   /** The set-aside start whose turn it is. */
   #turning: SetAside | undefined;
   // <replay>
@@ -166,8 +109,7 @@ export class Tasks {
   doing: RecordedAction | undefined;
   // </replay>
   // <auto>
-  readonly #seen = new Map<string, { readonly value: unknown }>();
-  readonly #broken = new Set<string>();
+  readonly #following: Following;
   // </auto>
 
   constructor(
@@ -181,9 +123,23 @@ export class Tasks {
     this.#plans = plans;
     this.#checks = checks;
     this.#host = host;
-    this.#services = (options.services ?? {}) as Services;
-    this.#timers = options.timers ?? platform;
+    this.#services = (options.services ?? {}) as GivenServices;
+    this.#timers = options.timers ?? globalThis;
     turns.tasks = this;
+    // <auto>
+    this.#following = new Following(plans, {
+      ask: (of) => host.ask(of, undefined, {}),
+      start: (name, payload) => {
+        this.#later(name, payload);
+      },
+      cancel: (name) => {
+        this.#cancelLater(name);
+      },
+      broken: (name, error) => {
+        turns.report({ kind: 'task', at: `${name}.auto`, error });
+      },
+    });
+    // </auto>
   }
 
   /** What can be read of a task. */
@@ -267,7 +223,7 @@ export class Tasks {
     if (this.doing !== undefined) this.record?.(this.doing);
     // </replay>
     for (const [name, payload] of this.#asked.splice(0)) this.#later(name, payload);
-    const gone: Live[] = [];
+    const gone: LiveRun[] = [];
     for (const name of before === this.states ? [] : Object.keys(this.#plans)) {
       const [old, now] = [stateOf(before, name), stateOf(this.states, name)];
       if (old === now) continue;
@@ -354,26 +310,10 @@ export class Tasks {
       waiting.filter((one) => one !== from),
     );
     const ended = new Promise<Ended>((settle) => {
-      const live: Live = {
-        name,
-        number: run.number,
-        settle,
-        timers: new Set(),
-        calls: 0,
-        attempt: 0,
-        controller: undefined,
-        stop: undefined,
-        // <every>
-        isLast: false,
-        // </every>
-      };
+      const live = new LiveRun(name, run.number, this.#timers, settle);
       this.#then = () => {
         this.#live.set(run.number, live);
-        if (waitMs > 0)
-          this.#timer(live, waitMs, () => {
-            this.#call(live);
-          });
-        else this.#call(live);
+        this.#callAfter(live, waitMs);
       };
     });
     return { status: 'done', ended };
@@ -425,43 +365,28 @@ export class Tasks {
     this.#turns.turn(`${name}.start`, take, settle, true);
   }
 
-  #timer(live: Live, ms: number, work: () => void): unknown {
-    const timer = this.#timers.setTimeout(() => {
-      live.timers.delete(timer);
-      work();
-    }, ms);
-    live.timers.add(timer);
-    return timer;
-  }
-
-  #clear(live: Live, timer: unknown): void {
-    this.#timers.clearTimeout(timer as never);
-    live.timers.delete(timer);
-  }
-
-  /** The call that is under way counts no more. */
-  #quit(live: Live, isAborted: boolean): void {
-    live.calls += 1;
-    for (const timer of live.timers) this.#clear(live, timer);
-    const { controller, stop } = live;
-    live.controller = live.stop = undefined;
-    stop?.();
-    if (isAborted) controller?.abort();
+  /** Makes the call of a run when a time is over: at once if there is none. */
+  #callAfter(live: LiveRun, ms: number): void {
+    const call = (): void => {
+      this.#call(live);
+    };
+    if (ms > 0) live.after(ms, call);
+    else call();
   }
 
   /** A run is over. */
-  #end(live: Live, ended: Ended): void {
+  #end(live: LiveRun, ended: Ended): void {
     this.#live.delete(live.number);
-    this.#quit(live, ended.status === 'abandoned');
+    live.quit(ended.status === 'abandoned');
     live.settle(ended);
   }
 
-  #runOf({ name, number }: Live): Run | undefined {
+  #runOf({ name, number }: LiveRun): Run | undefined {
     return stateOf(this.states, name).runs.find((run) => run.number === number);
   }
 
   /** A turn for something that has happened to a run; nothing if that is over by then, or the call made again. */
-  #turn(live: Live, work: (run: Run) => boolean): void {
+  #turn(live: LiveRun, work: (run: Run) => boolean): void {
     const { calls } = live;
     this.#turns.turn(
       live.name,
@@ -491,14 +416,14 @@ export class Tasks {
   }
 
   /** Ends a run and changes nothing else. */
-  #endOnly(live: Live, ended: Ended): boolean {
+  #endOnly(live: LiveRun, ended: Ended): boolean {
     this.begin();
     this.#remove(live);
     this.#end(live, ended);
     return false;
   }
 
-  #remove({ name, number }: Pick<Live, 'name' | 'number'>): void {
+  #remove({ name, number }: Pick<LiveRun, 'name' | 'number'>): void {
     // <replay>
     this.doing = { ...(this.doing ?? { type: `${name}.end`, run: number }), ends: true };
     // </replay>
@@ -511,7 +436,7 @@ export class Tasks {
   }
 
   /** The value of an expression of a run; nothing if that throws: then the run ends. */
-  #ask<T>(live: Live, what: string, ask: (run: Run) => T): { readonly value: T } | undefined {
+  #ask<T>(live: LiveRun, what: string, ask: (run: Run) => T): { readonly value: T } | undefined {
     try {
       return { value: ask(this.#runOf(live) as Run) };
     } catch (error) {
@@ -525,7 +450,7 @@ export class Tasks {
   }
 
   // <times>
-  #askMs(live: Live, what: string, of: number | Ask, more?: object): number | undefined {
+  #askMs(live: LiveRun, what: string, of: number | Ask, more?: object): number | undefined {
     return this.#ask(live, what, ({ payload, given }) => {
       const ms =
         typeof of === 'number'
@@ -537,7 +462,7 @@ export class Tasks {
   }
   // </times>
 
-  #call(live: Live): void {
+  #call(live: LiveRun): void {
     const plan = this.#plans[live.name] as TaskPlan;
     const { operation } = plan;
     if (operation === undefined) {
@@ -548,67 +473,42 @@ export class Tasks {
       plan.with === undefined ? payload : this.#host.ask(plan.with, payload, given),
     );
     if (asked === undefined) return;
-    let limiting: unknown;
-    const call = (live.calls += 1);
     // <timeLimit>
-    if (plan.timeLimit !== undefined) {
-      const ms = this.#askMs(live, 'timeLimit', plan.timeLimit);
-      if (ms === undefined) return;
-      limiting = this.#timer(live, ms, () => {
-        this.#quit(live, true);
-        this.#failed(live, errorOf('timeout'));
-      });
-    }
+    const { timeLimit } = plan;
+    const limit = timeLimit === undefined ? undefined : this.#askMs(live, 'timeLimit', timeLimit);
+    if (timeLimit !== undefined && limit === undefined) return;
     // </timeLimit>
-    const controller = (live.controller = new platform.AbortController());
-    const answered = (isLast: boolean): boolean => {
-      if (live.calls !== call || !this.#live.has(live.number)) return false;
-      this.#clear(live, limiting);
-      if (isLast) live.controller = live.stop = undefined;
-      return true;
-    };
-    const reject = (error: unknown): void => {
-      if (answered(true)) this.#failed(live, this.#rejection(live, error));
-    };
-    const answer = (result: unknown): void => {
-      if (answered(true)) this.#turn(live, (run) => this.#answered(live, run, result));
-    };
-    try {
-      const [service = '', name = ''] = operation.split('.');
-      const owner = this.#services[service];
-      const does = owner && (Reflect.get(owner, name) as unknown);
-      if (typeof does !== 'function') throw new TypeError(`'${operation}' is not given`);
-      const said: unknown = does.call(owner, asked.value, controller.signal);
+    const check = this.#checks(live.name);
+    const caller = {
+      answer: (result: unknown) => {
+        this.#turn(live, (run) => this.#answered(live, run, result));
+      },
+      reject: (error: unknown) => {
+        this.#failed(live, rejectionOf(error, check?.error));
+      },
+      fail: (kind: TaskError['kind']) => {
+        this.#failed(live, errorOf(kind));
+      },
       // <streams>
-      if (this.#checks(live.name)?.results !== undefined) {
-        const stop = listen(said, {
-          next: (value) => {
-            if (!answered(false)) return;
-            this.#turn(live, (run) => this.#value(live, run, value));
-          },
-          error: reject,
-          end: answer,
-        });
-        if (stop === undefined) {
-          if (answered(true)) this.#failed(live, errorOf('bad result'));
-        } else if (live.controller === controller) live.stop = stop;
-        else stop();
-        return;
-      }
+      value:
+        check?.results &&
+        ((value: unknown) => {
+          this.#turn(live, (run) => this.#value(live, run, value));
+        }),
       // </streams>
-      if (isThenable(said)) void Promise.resolve(said).then(answer, reject);
-      else answer(said);
-    } catch (error) {
-      reject(error);
-    }
+    };
+    // <timeLimit>
+    makeCall(live, operation, asked.value, this.#services, caller, limit);
+    //- makeCall(live, operation, asked.value, this.#services, caller);
+    // </timeLimit>
   }
 
   // <streams>
   /** One of many values. */
-  #value(live: Live, run: Run, value: unknown): boolean {
-    const taken = this.#judged(live, value, 'results');
+  #value(live: LiveRun, run: Run, value: unknown): boolean {
+    const taken = judged(value, this.#checks(live.name), 'results');
     if (taken === undefined) {
-      this.#quit(live, true);
+      live.quit(true);
       return this.#lost(live, run, errorOf('bad result'));
     }
     try {
@@ -618,43 +518,24 @@ export class Tasks {
       live.attempt = 0;
       return changed;
     } catch (error) {
-      this.#quit(live, true);
+      live.quit(true);
       return this.#fail(live, run, this.#errorOf(live, 'each', error));
     }
   }
   // </streams>
 
-  /** What comes, as the stores keep it; nothing if it does not fit. */
-  #judged(live: Live, value: unknown, part: 'result' | 'results') {
-    const check = this.#checks(live.name);
-    const type = check?.[part];
-    if (type === undefined) return { value: undefined };
-    let taken = takeIn(value);
-    // <extra>
-    if (check?.dropsExtra === true) taken = withoutExtra(taken, type);
-    // </extra>
-    return fits(taken, type) ? { value: taken } : undefined;
-  }
-
-  #rejection({ name }: Live, error: unknown): TaskError {
-    const type = this.#checks(name)?.error;
-    const taken = type === undefined ? undefined : takeIn(error);
-    const data = type !== undefined && fits(taken, type) ? taken : null;
-    return { kind: 'rejected', message: messageOf(error), data };
-  }
-
-  #answered(live: Live, run: Run, result: unknown): boolean {
-    const taken = this.#judged(live, result, 'result');
+  #answered(live: LiveRun, run: Run, result: unknown): boolean {
+    const taken = judged(result, this.#checks(live.name), 'result');
     if (taken !== undefined) return this.#finish(live, run, { result: taken.value });
     return this.#lost(live, run, errorOf('bad result'));
   }
 
-  #failed(live: Live, error: TaskError): void {
+  #failed(live: LiveRun, error: TaskError): void {
     this.#turn(live, (run) => this.#lost(live, run, error));
   }
 
   /** A call has failed: it is made again, or the round has failed. */
-  #lost(live: Live, run: Run, error: TaskError): boolean {
+  #lost(live: LiveRun, run: Run, error: TaskError): boolean {
     // <retry>
     if (this.#retries(live, error)) return false;
     // </retry>
@@ -663,7 +544,7 @@ export class Tasks {
 
   // <retry>
   /** Whether a call that has failed is made again. */
-  #retries(live: Live, error: TaskError): boolean {
+  #retries(live: LiveRun, error: TaskError): boolean {
     const { retry } = this.#plans[live.name] as TaskPlan;
     if (retry === undefined || live.attempt >= retry.times) return false;
     const more = { error, attempt: live.attempt + 1 };
@@ -678,11 +559,7 @@ export class Tasks {
     const ms = this.#askMs(live, 'retry', retry.wait ?? 0, more);
     if (ms === undefined) return true;
     live.attempt += 1;
-    if (ms > 0)
-      this.#timer(live, ms, () => {
-        this.#call(live);
-      });
-    else this.#call(live);
+    this.#callAfter(live, ms);
     return true;
   }
   // </retry>
@@ -691,7 +568,7 @@ export class Tasks {
     return this.#turns.transact(this.#host.transaction(act));
   }
 
-  #finish(live: Live, run: Run, more?: object): boolean {
+  #finish(live: LiveRun, run: Run, more?: object): boolean {
     try {
       return this.#round(live, { status: 'finished' }, () => {
         this.#perform(live.name, 'finish', run, more);
@@ -701,13 +578,13 @@ export class Tasks {
     }
   }
 
-  #errorOf({ name }: Live, moment: string, error: unknown): TaskError {
+  #errorOf({ name }: LiveRun, moment: string, error: unknown): TaskError {
     if (error instanceof Refusal) return { ...errorOf('refused'), message: error.reason };
     this.#turns.report({ kind: 'task', at: `${name}.${moment}`, error });
     return errorOf('broken');
   }
 
-  #fail(live: Live, run: Run, error: TaskError): boolean {
+  #fail(live: LiveRun, run: Run, error: TaskError): boolean {
     const ended: Ended = { status: 'failed', error };
     try {
       return this.#round(live, ended, () => {
@@ -720,7 +597,7 @@ export class Tasks {
   }
 
   /** The end of a round is a transaction; that of the last is the end of the run. */
-  #round(live: Live, ended: Ended, act: () => void): boolean {
+  #round(live: LiveRun, ended: Ended, act: () => void): boolean {
     // <every>
     const { every } = this.#plans[live.name] as TaskPlan;
     if (every !== undefined && !live.isLast) {
@@ -729,7 +606,7 @@ export class Tasks {
       this.#then = () => {
         const ms = this.#askMs(live, 'every', every);
         if (ms === undefined) return;
-        this.#timer(live, ms, () => {
+        live.after(ms, () => {
           this.#turn(live, (run) => this.#repeat(live, run));
         });
       };
@@ -758,7 +635,7 @@ export class Tasks {
     );
   }
 
-  #repeat(live: Live, run: Run): boolean {
+  #repeat(live: LiveRun, run: Run): boolean {
     const { name } = live;
     try {
       const changed = this.#transact(() => {
@@ -789,30 +666,7 @@ export class Tasks {
 
   /** After a commit: tasks that follow something, if that has changed. */
   follow(isFirst = false): void {
-    for (const [name, { auto }] of Object.entries(this.#plans)) {
-      if (auto === undefined) continue;
-      if (auto === 'once') {
-        if (isFirst) this.#later(name, undefined);
-        continue;
-      }
-      const before = this.#seen.get(name);
-      let value: unknown;
-      try {
-        value = this.#host.ask('follows' in auto ? auto.follows : auto.while, undefined, {});
-        this.#broken.delete(name);
-      } catch (error) {
-        if (!this.#broken.has(name))
-          this.#turns.report({ kind: 'task', at: `${name}.auto`, error });
-        this.#broken.add(name);
-        continue;
-      }
-      if (before !== undefined && same(before.value, value)) continue;
-      this.#seen.set(name, { value });
-      const isOn = 'follows' in auto ? value !== null : value === true;
-      if (isFirst && 'follows' in auto && auto.first !== true) continue;
-      if (isOn) this.#later(name, 'follows' in auto ? value : undefined);
-      else if (before !== undefined) this.#cancelLater(name);
-    }
+    this.#following.follow(isFirst);
   }
 
   #cancelLater(name: string): void {
@@ -905,19 +759,4 @@ const last = (outcome: Outcome): Outcome | Promise<Outcome> =>
 /** A time to wait, in whole milliseconds; nothing if no timer can wait like that. */
 function waitable(ms: number): number | undefined {
   return ms >= 0 && ms <= 2_147_483_647 ? Math.ceil(ms) : undefined;
-}
-
-const errorOf = (kind: TaskError['kind']): TaskError => ({ kind, message: kind, data: null });
-
-function messageOf(error: unknown): string {
-  try {
-    const { message } = Object(error) as { message: unknown };
-    return typeof message === 'string' ? message : String(error);
-  } catch {
-    return '';
-  }
-}
-
-function isThenable(value: unknown): value is PromiseLike<unknown> {
-  return Object(value) === value && typeof (value as { then?: unknown }).then === 'function';
 }

@@ -1,9 +1,20 @@
 import type { Store } from '../../model/application.js';
 import type { Task } from '../../model/tasks.js';
-import { arrow, code, entry, Name, named, nothing, object, property } from '../build/code.js';
+import {
+  arrow,
+  code,
+  entry,
+  Name,
+  named,
+  nothing,
+  object,
+  objectType,
+  property,
+} from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { localsRead } from './expression-facts.js';
 import type { Output } from './output.js';
+import { boundOf, boundPattern } from './payload-parameters.js';
 import { printExpr } from './print-expression.js';
 import { pureReading } from './reading.js';
 import type { Given, WriteAsk } from './task-plan.js';
@@ -20,9 +31,7 @@ export function askOfApp(
     task.payload === undefined ? [] : [{ name: 'payload', type: task.payload }];
   return (expr, given) => {
     const read = new Set(localsRead(expr));
-    const taken = [...payload, ...given]
-      .filter(({ name }) => read.has(name))
-      .map((one) => ({ ...one, own: new Name(one.name) }));
+    const taken = boundOf([...payload, ...given].filter(({ name }) => read.has(name)));
     const stores = new Map<string, Name>();
     const storeOf = (name: string): Name => {
       const known = stores.get(name) ?? new Name(name);
@@ -45,13 +54,10 @@ export function askOfApp(
           : nothing;
     const types = taken.map(({ name, type: own }) =>
       name === 'payload'
-        ? code`readonly ${entry(name, output.types.payload(store, task, module))};`
-        : code`readonly ${entry(name, output.types.type(own, module))};`,
+        ? code`readonly ${entry(name, output.types.payload(store, task, module))}`
+        : code`readonly ${entry(name, output.types.type(own, module))}`,
     );
-    const second =
-      taken.length === 0
-        ? []
-        : [code`${object(taken.map(({ name, own }) => entry(name, named(own))))}: {\n${types}\n}`];
+    const second = taken.length === 0 ? [] : [code`${boundPattern(taken)}: ${objectType(types)}`];
     return arrow(
       [...inOrder, unused, ...taken.map(({ own }) => own)],
       value,

@@ -1,7 +1,8 @@
 import { deedsOf, type Action, type Application, type Store } from '../../model/application.js';
 import type { Task } from '../../model/tasks.js';
 import { allSteps } from '../../model/step-kinds.js';
-import { code, doc, key, nothing, type Code } from '../build/code.js';
+import type { Parameter } from '../../model/application.js';
+import { code, doc, entry, key, nothing, objectType, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import type { Output } from './output.js';
 
@@ -14,6 +15,40 @@ export function givenType(
 ): Code {
   const type = output.types.payload(store, action, module);
   return action.acceptsText ? code`${module.type('runtime/from-text', 'FromText')}<${type}>` : type;
+}
+
+/** The type arguments of what callers give a payload: its type, and how they give it if that is another. */
+export function payloadTypes(
+  output: Output,
+  store: Store,
+  action: Action | Task,
+  module: Module,
+): Code {
+  if (action.payload === undefined) return nothing;
+  const type = output.types.payload(store, action, module);
+  const isPlain = !action.acceptsText && action.payloadDefault === undefined;
+  if (isPlain) return code`<${type}>`;
+  const given = givenType(output, store, action, module);
+  return code`<${type}, [payload${optionalMark(action)}: ${given}]>`;
+}
+
+/** The type of what is given by name besides the payload: `{ readonly result: Crossing }`. */
+export function boundType(output: Output, module: Module, bound: readonly Parameter[]): Code {
+  return objectType(
+    bound.map(({ name, type }) => code`readonly ${entry(name, output.types.type(type, module))}`),
+  );
+}
+
+/** The type arguments of what a function is given besides the stores: those of what it reads. */
+export function aroundTypes(
+  output: Output,
+  module: Module,
+  payload: Code | undefined,
+  bound: readonly Parameter[],
+): Code {
+  if (bound.length > 0)
+    return code`<${payload ?? code`undefined`}, ${boundType(output, module, bound)}>`;
+  return payload === undefined ? nothing : code`<${payload}>`;
 }
 
 /** `?` after the name of a payload that may be left out. */

@@ -1,5 +1,6 @@
 import {
   deedsOf,
+  hasTasks,
   reactionsTo,
   type Action,
   type Application,
@@ -41,6 +42,11 @@ export function givesReactions({ stores }: Application): boolean {
       reactions.some((one) => boundFor(one).length > 0) ||
       tasks.some((task) => task.requires.length + task.let.length > 0),
   );
+}
+
+/** Whether anything that is done is given more than its payload: what an action has bound, or the answer to a call. */
+export function takesGiven(application: Application): boolean {
+  return givesReactions(application) || hasTasks(application);
 }
 
 /** Whether any action puts whole stores back to their defaults. */

@@ -1,9 +1,22 @@
 import type { Application, Store } from '../../model/application.js';
 import type { Operation, Service, Task } from '../../model/tasks.js';
-import { code, data, doc, key, named, nothing, type Code, type Name } from '../build/code.js';
+import {
+  code,
+  data,
+  doc,
+  key,
+  Name,
+  named,
+  nothing,
+  scoped,
+  word,
+  type Code,
+} from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
 import type { Output } from './output.js';
+import { hasStep } from './reactions.js';
+import { computesDelays } from './task-deeds.js';
 import type { TypeFile } from './type-file.js';
 
 /** What the types are called that stores with tasks need. */
@@ -136,4 +149,42 @@ export function optionsType(
   const services = addTaskTypes(output)?.services;
   if (services === undefined) return options;
   return code`${options} & { readonly services?: ${output.types.use(services, module)} }`;
+}
+
+/** How the functions of actions ask for tasks, as far as any of them does; how they cancel is up to the style. */
+export function taskTools(
+  output: Output,
+  module: Module,
+  cancelling: (tasks: Code) => Code,
+): readonly Code[] {
+  const { application, types } = output;
+  const names = addTaskTypes(output);
+  if (names === undefined) return [];
+  const started = types.use(names.started, module);
+  const task = new Name('Task');
+  const tools: Code[] = [];
+  const add = (about: string, name: string, type: Code) =>
+    tools.push(code`${doc(about)}readonly ${word(name)}: ${type};`);
+  if (hasStep(application, 'start'))
+    add(
+      'Asks for the start of a task after the action.',
+      'start',
+      scoped(
+        [task],
+        code`<${task} extends keyof ${started}>(task: ${task}, payload?: ${started}[${task}]) => void`,
+      ),
+    );
+  if (hasStep(application, 'cancel'))
+    add(
+      'Abandons the runs of tasks, or those of one value.',
+      'cancel',
+      cancelling(code`tasks: readonly (keyof ${started})[], ...per: readonly unknown[]`),
+    );
+  if (computesDelays(application))
+    add(
+      'Sets how long a task waits before its call, in milliseconds.',
+      'delay',
+      code`(ms: number) => void`,
+    );
+  return tools;
 }

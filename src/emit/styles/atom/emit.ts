@@ -1,5 +1,4 @@
 import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
-import type { Expr } from '../../../model/expressions.js';
 import type { Task } from '../../../model/tasks.js';
 import {
   arrow,
@@ -21,15 +20,17 @@ import {
 import type { Module } from '../../build/module.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
+import { askInStore } from '../../shared/ask-in-store.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
-import { localsRead, narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
+import { narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
-import { givenType, optionalMark } from '../../shared/payloads.js';
+import { boundOf, payloadParameters } from '../../shared/payload-parameters.js';
+import { givenType, optionalMark, payloadTypes } from '../../shared/payloads.js';
 import { printExpr, type Reading } from '../../shared/print-expression.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
 import { laterMoments, startOf, type StartDeed } from '../../shared/task-deeds.js';
-import { planEntries, type Given } from '../../shared/task-plan.js';
+import { planEntries } from '../../shared/task-plan.js';
 import { taskReadings } from '../../shared/task-types.js';
 import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
@@ -207,13 +208,15 @@ class AtomStore implements Nodes {
   }
 
   #reaction(reaction: Reaction): Code[] {
-    const work = this.#reactionWork(reaction);
+    const type = reaction.given.find(({ name }) => name === 'payload')?.type;
+    const payload = type === undefined ? code`unknown` : this.output.types.type(type, this.#module);
+    const work = this.#reactionWork(reaction, payload);
     const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
     return causes.map((cause) => code`${this.around('graph')}.reaction(${data(cause)}, ${work});`);
   }
 
-  /** What a reaction does: a function of the payload and of what it is given. */
-  #reactionWork(reaction: Reaction): Code {
+  /** What is done after something: a function of its payload, of this type, and of what is given besides. */
+  #reactionWork(reaction: Reaction, payloadType: Code): Code {
     const { store, output } = this;
     const module = this.#module;
     const payload = new Name('payload');
@@ -224,39 +227,18 @@ class AtomStore implements Nodes {
       module,
       this,
     );
-    const bound = boundFor(reaction).map((given) => ({ ...given, own: new Name(given.name) }));
+    const bound = boundOf(boundFor(reaction));
     for (const { name, own } of bound) body.locals.set(name, named(own));
     if (body.reads('payload')) body.locals.set('payload', named(payload));
     const statements = body.body();
-    const type = reaction.given.find(({ name }) => name === 'payload')?.type;
-    const { names, written } = this.#parameters(
+    const { names, written } = payloadParameters(
+      output,
+      module,
       body.reads('payload') ? payload : undefined,
-      type === undefined ? code`unknown` : output.types.type(type, module),
+      payloadType,
       bound,
     );
     return arrowBody(names, statements, written);
-  }
-
-  /** The parameters of what is given a payload, if that is read, and more by name, if any of it is. */
-  #parameters(
-    payload: Name | undefined,
-    type: Code,
-    bound: readonly (Given & { readonly own: Name })[],
-  ): { readonly names: readonly Name[]; readonly written: Code[] } {
-    const { output } = this;
-    const module = this.#module;
-    if (payload === undefined && bound.length === 0) return { names: [], written: [] };
-    const own = payload ?? new Name('_payload');
-    const first = code`${own}: ${type}`;
-    if (bound.length === 0) return { names: [own], written: [first] };
-    const types = bound.map(
-      (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
-    );
-    const taken = object(bound.map((one) => entry(one.name, named(one.own))));
-    return {
-      names: [own, ...bound.map((one) => one.own)],
-      written: [first, code`${taken}: {\n${types}\n}`],
-    };
   }
 
   /** A task: its plan, and what it does. */
@@ -264,10 +246,12 @@ class AtomStore implements Nodes {
     const { store, output } = this;
     const { application } = output;
     const module = this.#module;
-    const plan = planEntries(application, task, (expr, given) => this.#ask(task, expr, given));
+    const ask = askInStore(output, module, store, task, this.#pureReading());
+    const plan = planEntries(application, task, ask);
     const start = startOf(application, store, task);
+    const type = output.types.payload(store, task, module);
     const moments = laterMoments(application, store, task).map(({ moment, deed }) =>
-      entry(moment, this.#reactionWork(deed)),
+      entry(moment, this.#reactionWork(deed, type)),
     );
     const entries = [
       ...plan,
@@ -275,15 +259,7 @@ class AtomStore implements Nodes {
       ...moments,
     ].map((one) => code`${one},`);
     const name = data(`${store.name}.${task.name}`);
-    const type = output.types.payload(store, task, module);
-    const isPlain = !task.acceptsText && task.payloadDefault === undefined;
-    const given = givenType(output, store, task, module);
-    const types =
-      task.payload === undefined
-        ? nothing
-        : isPlain
-          ? code`<${type}>`
-          : code`<${type}, [payload${optionalMark(task)}: ${given}]>`;
+    const types = payloadTypes(output, store, task, module);
     return code`${doc(task.about)}const ${this.node(store.name, task.name)} = ${this.around('graph')}.task${types}(${name}, {\n${entries}\n});`;
   }
 
@@ -294,32 +270,8 @@ class AtomStore implements Nodes {
     if (body.reads('payload')) body.locals.set('payload', named(payload));
     const statements = body.body();
     const type = output.types.payload(store, task, this.#module);
-    const { names, written } = this.#parameters(
-      body.reads('payload') ? payload : undefined,
-      type,
-      [],
-    );
-    return arrowBody(names, statements, written);
-  }
-
-  /** An expression of a task, as a function of the payload and of what is given. */
-  #ask(task: Task, expr: Expr, given: readonly Given[]): Code {
-    const { store, output } = this;
-    const module = this.#module;
-    const read = new Set(localsRead(expr));
-    const payload = new Name('payload');
-    const bound = given
-      .filter(({ name }) => read.has(name))
-      .map((one) => ({ ...one, own: new Name(one.name) }));
-    const locals = new Map<string, Code>(bound.map(({ name, own }) => [name, named(own)]));
-    locals.set('payload', named(payload));
-    const value = printExpr(expr, { ...this.#pureReading(), locals });
-    const { names, written } = this.#parameters(
-      read.has('payload') ? payload : undefined,
-      output.types.payload(store, task, module),
-      bound,
-    );
-    return arrow(names, value, written);
+    if (!body.reads('payload')) return arrowBody([], statements);
+    return arrowBody([payload], statements, [code`${payload}: ${type}`]);
   }
 
   /** How an expression is written that asks nothing of the environment. */

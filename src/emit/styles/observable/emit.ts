@@ -1,5 +1,4 @@
 import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
-import type { Expr } from '../../../model/expressions.js';
 import type { Moment, Task } from '../../../model/tasks.js';
 import {
   arrow,
@@ -22,19 +21,21 @@ import type { Module } from '../../build/module.js';
 import { namesUsed } from '../../build/print.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
+import { askInStore } from '../../shared/ask-in-store.js';
 import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
-import { localsRead, needsResultType } from '../../shared/expression-facts.js';
+import { needsResultType } from '../../shared/expression-facts.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
-import { givenType, optionalMark } from '../../shared/payloads.js';
+import { boundOf, boundPattern } from '../../shared/payload-parameters.js';
+import { boundType, payloadTypes } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
 import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { sourcesOf } from '../../shared/sources.js';
 import { laterMoments, startOf, type StartDeed } from '../../shared/task-deeds.js';
-import { planEntries, type Given } from '../../shared/task-plan.js';
+import { planEntries } from '../../shared/task-plan.js';
 import { taskReadings } from '../../shared/task-types.js';
 import { StreamBody } from './stream-body.js';
 
@@ -167,13 +168,8 @@ class StreamStore {
     const name = data(`${store.name}.${action.name}`);
     const own = this.#ownNamed(action.name);
     const streams = this.around('streams');
-    if (action.payload === undefined)
-      return code`${doc(action.about)}const ${own} = ${streams}.action(${name});`;
-    const type = output.types.payload(store, action, this.#module);
-    const given = givenType(output, store, action, this.#module);
-    const isPlain = !action.acceptsText && action.payloadDefault === undefined;
-    const more = isPlain ? nothing : code`, [payload${optionalMark(action)}: ${given}]`;
-    return code`${doc(action.about)}const ${own} = ${streams}.action<${type}${more}>(${name});`;
+    const types = payloadTypes(output, store, action, this.#module);
+    return code`${doc(action.about)}const ${own} = ${streams}.action${types}(${name});`;
   }
 
   #change(action: Action): { readonly change: Code; readonly isOverAll: boolean } {
@@ -192,20 +188,15 @@ class StreamStore {
   /** A task: its plan. What it does is a change of the state, like that of an action. */
   #task(task: Task): Code {
     const { store, output } = this;
-    const plan = planEntries(output.application, task, (expr, given) =>
-      this.#ask(task, expr, given),
-    );
-    const entries = plan.map((one) => code`${one},`);
     const module = this.#module;
-    const type = output.types.payload(store, task, module);
-    const isPlain = !task.acceptsText && task.payloadDefault === undefined;
-    const given = givenType(output, store, task, module);
-    const types =
-      task.payload === undefined
-        ? nothing
-        : isPlain
-          ? code`<${type}>`
-          : code`<${type}, [payload${optionalMark(task)}: ${given}]>`;
+    const latest = (owner: string, name: string) =>
+      code`${this.around('latest')}${property(owner)}${property(name)}`;
+    const ask = askInStore(output, module, store, task, {
+      ...pureReading(output, module, latest),
+      asked: (owner, name, args) => code`${latest(owner, name)}(${args})`,
+    });
+    const entries = planEntries(output.application, task, ask).map((one) => code`${one},`);
+    const types = payloadTypes(output, store, task, module);
     const name = data(`${store.name}.${task.name}`);
     const own = this.#ownNamed(task.name);
     return code`${doc(task.about)}const ${own} = ${this.around('streams')}.task${types}(${name}, {\n${entries}\n});`;
@@ -234,38 +225,6 @@ class StreamStore {
       changes.push({ change: code`${at(moment, types)}.map(${mapped})`, isOverAll });
     }
     return changes;
-  }
-
-  /** An expression of a task, as a function of the payload and of what is given. */
-  #ask(task: Task, expr: Expr, given: readonly Given[]): Code {
-    const { store, output } = this;
-    const module = this.#module;
-    const read = new Set(localsRead(expr));
-    const payload = new Name('payload');
-    const bound = given
-      .filter(({ name }) => read.has(name))
-      .map((one) => ({ ...one, own: new Name(one.name) }));
-    const locals = new Map<string, Code>(bound.map(({ name, own }) => [name, named(own)]));
-    locals.set('payload', named(payload));
-    const latest = (owner: string, name: string) =>
-      code`${this.around('latest')}${property(owner)}${property(name)}`;
-    const value = printExpr(expr, {
-      ...pureReading(output, module, latest),
-      asked: (owner, name, args) => code`${latest(owner, name)}(${args})`,
-      locals,
-    });
-    if (!read.has('payload') && bound.length === 0) return arrow([], value);
-    const own = read.has('payload') ? payload : new Name('_payload');
-    const first = code`${own}: ${output.types.payload(store, task, module)}`;
-    if (bound.length === 0) return arrow([own], value, [first]);
-    const members = bound.map(
-      (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
-    );
-    const taken = object(bound.map((one) => entry(one.name, named(one.own))));
-    return arrow([own, ...bound.map((one) => one.own)], value, [
-      first,
-      code`${taken}: {\n${members}\n}`,
-    ]);
   }
 
   #body(deed: Action | Reaction | StartDeed, forReactions: readonly string[]): StreamBody {
@@ -306,27 +265,23 @@ class StreamStore {
     const module = this.#module;
     const body = this.#body(reaction, []);
     const payload = new Name('payload');
-    const bound = boundFor(reaction).map((given) => ({ ...given, own: new Name(given.name) }));
+    const bound = boundOf(boundFor(reaction));
     for (const { name, own } of bound) body.locals.set(name, named(own));
     const readsPayload = body.reads('payload');
     if (readsPayload) body.locals.set('payload', named(payload));
     const own = readsPayload ? payload : new Name('_payload');
     const params = readsPayload || bound.length > 0 ? [own] : [];
-    const taken = object(bound.map((one) => entry(one.name, named(one.own))));
     const mapped = this.#mapped(
       body,
       [...params, ...bound.map((one) => one.own)],
-      [...params.map(named), ...(bound.length > 0 ? [taken] : [])],
+      [...params.map(named), ...(bound.length > 0 ? [boundPattern(bound)] : [])],
     );
     const type = reaction.given.find(({ name }) => name === 'payload')?.type;
     const payloadType = type === undefined ? code`unknown` : output.types.type(type, module);
-    const members = bound.map(
-      (one) => code`readonly ${entry(one.name, output.types.type(one.type, module))};`,
-    );
     return {
       mapped,
       payloadType: params.length === 0 ? nothing : payloadType,
-      givenTypes: bound.length === 0 ? nothing : code`{\n${members}\n}`,
+      givenTypes: bound.length === 0 ? nothing : boundType(output, module, bound),
       isOverAll: body.isOverAll,
     };
   }

@@ -38,7 +38,7 @@ export class StreamBody extends ValueBody {
   protected override afterBindings(): Code {
     if (this.forReactions.length === 0) return nothing;
     const given = this.forReactions.map((name) => entry(name, this.locals.get(name) ?? nothing));
-    return code`${this.around('streams')}.giveReactions(${object(given)});`;
+    return code`${this.around('streams')}.bind(${object(given)});`;
   }
 
   protected override other(store: string, field: string): Code {

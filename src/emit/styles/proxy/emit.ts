@@ -26,19 +26,19 @@ import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView, addDerivedTable, viewOf } from '../../shared/derived-table.js';
 import { Output } from '../../shared/output.js';
-import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
+import { addRunPayloads, aroundTypes, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
 import { askOfApp } from '../../shared/ask-of-app.js';
 import {
   boundFor,
-  hasStep,
   reactionName,
   readByReactions,
   resetsStores,
+  takesGiven,
 } from '../../shared/reactions.js';
-import { computesDelays, laterMoments, momentName, startOf } from '../../shared/task-deeds.js';
+import { laterMoments, momentName, startOf } from '../../shared/task-deeds.js';
 import { planEntries } from '../../shared/task-plan.js';
-import { addTaskTypes, optionsType, taskReadings } from '../../shared/task-types.js';
+import { optionsType, taskReadings, taskTools } from '../../shared/task-types.js';
 import { ProxyBody } from './proxy-body.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
@@ -66,11 +66,19 @@ function addTypes(output: Output): string {
     return code`${doc('The stores as actions change them.')}export interface ${own} {\n${stores}\n}`;
   });
   types.add('Around', (own, module) => {
-    const payload = new Name('Payload');
+    const [payload, given] = [new Name('Payload'), new Name('Given')];
+    const params = takesGiven(application)
+      ? code`<${payload} = undefined, ${given} = unknown>`
+      : code`<${payload} = undefined>`;
     const action = new Name('Action');
     const all = types.app(module);
     const members = [
       code`readonly payload: ${payload};`,
+      ...(takesGiven(application)
+        ? [
+            code`${doc('What was bound before, and the answer to a call.')}readonly given: ${given};`,
+          ]
+        : []),
       ...(run === undefined
         ? []
         : [
@@ -81,12 +89,12 @@ function addTypes(output: Output): string {
             code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (...stores: readonly (keyof ${all})[]) => void;`,
           ]
         : []),
-      ...taskTools(output, module),
+      ...taskTools(output, module, (tasks) => code`(${tasks}) => void`),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(
-      [payload],
-      code`${doc('What actions are given besides the stores.')}export interface ${own}<${payload} = undefined> extends ${tools} {\n${members}\n}`,
+      [payload, given],
+      code`${doc('What actions are given besides the stores.')}export interface ${own}${params} extends ${tools} {\n${members}\n}`,
     );
   });
   const actions = new Map(
@@ -106,32 +114,6 @@ function addTypes(output: Output): string {
     return code`${doc('The live stores: their fields, derived values and actions.')}export interface ${own} {\n${stores}\n}`;
   });
   return app;
-}
-
-/** What actions are given for tasks, as far as any of them needs it. */
-function taskTools(output: Output, module: Module): readonly Code[] {
-  const { application, types } = output;
-  const names = addTaskTypes(output);
-  if (names === undefined) return [];
-  const started = types.use(names.started, module);
-  const task = new Name('Task');
-  return [
-    ...(hasStep(application, 'start')
-      ? [
-          code`${doc('Asks for the start of a task after the action.')}readonly start: ${scoped([task], code`<${task} extends keyof ${started}>(task: ${task}, payload?: ${started}[${task}]) => void`)};`,
-        ]
-      : []),
-    ...(hasStep(application, 'cancel')
-      ? [
-          code`${doc('Abandons the runs of tasks, or those of one value.')}readonly cancel: (tasks: readonly (keyof ${started})[], ...per: readonly unknown[]) => void;`,
-        ]
-      : []),
-    ...(computesDelays(application)
-      ? [
-          code`${doc('Sets how long a task waits before its call, in milliseconds.')}readonly delay: (ms: number) => void;`,
-        ]
-      : []),
-  ];
 }
 
 function actionsOf(output: Output, store: Store, own: Name, module: Module): Code {
@@ -250,18 +232,15 @@ class ProxyStore {
     const around = object([...body.around].map(([used, own]) => entry(used, named(own))));
     const unused = new Name('_stores');
     const hasAround = body.around.size > 0;
-    const of = payload !== undefined && body.around.has('payload') ? code`<${payload}>` : nothing;
-    const bound = taken.map(
-      ({ name: local, type }) => code`readonly ${entry(local, types.type(type, module))};`,
-    );
-    const given = taken.length === 0 ? nothing : code` & { readonly given: {\n${bound}\n} }`;
+    const read = body.around.has('payload') ? payload : undefined;
+    const of = aroundTypes(this.output, module, read, taken);
     const params = [
       body.stores.size > 0
         ? code`${stores}: ${types.use('Editable', module)}`
         : hasAround
           ? code`${unused}: ${types.use('Editable', module)}`
           : nothing,
-      hasAround ? code`${around}: ${types.use('Around', module)}${of}${given}` : nothing,
+      hasAround ? code`${around}: ${types.use('Around', module)}${of}` : nothing,
     ];
     const scope = [unused, ...body.stores.values(), ...body.around.values(), ...body.declared];
     return scoped(scope, code`${name}(${joined(params, ', ')}) {\n${statements}\n}`);

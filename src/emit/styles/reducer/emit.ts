@@ -27,20 +27,14 @@ import { askOfApp } from '../../shared/ask-of-app.js';
 import {
   boundFor,
   givesReactions,
-  hasStep,
   reactionName,
   readByReactions,
   resetsStores,
+  takesGiven,
 } from '../../shared/reactions.js';
-import {
-  computesDelays,
-  laterMoments,
-  momentName,
-  startOf,
-  type StartDeed,
-} from '../../shared/task-deeds.js';
+import { laterMoments, momentName, startOf, type StartDeed } from '../../shared/task-deeds.js';
 import { planEntries } from '../../shared/task-plan.js';
-import { addTaskTypes, optionsType } from '../../shared/task-types.js';
+import { addTaskTypes, optionsType, taskTools } from '../../shared/task-types.js';
 import { ReducerBody } from './reducer-body.js';
 
 /** The reducer style: actions are data, and pure functions answer them with the next state. */
@@ -72,11 +66,20 @@ function addTypes(output: Output): Names {
     });
     return code`${doc('What is derived from the state of all stores; each function remembers.')}export interface ${own} {\n${stores}\n}`;
   });
+  const tasks = addTaskTypes(output);
   const around = types.add('Around', (own, module) => {
     const all = types.app(module);
-    const payload = new Name('Payload');
+    const [payload, given] = [new Name('Payload'), new Name('Given')];
+    const params = takesGiven(application)
+      ? code`<${payload} = undefined, ${given} = unknown>`
+      : code`<${payload} = undefined>`;
     const members = [
       code`readonly payload: ${payload};`,
+      ...(takesGiven(application)
+        ? [
+            code`${doc('What was bound before, and the answer to a call.')}readonly given: ${given};`,
+          ]
+        : []),
       code`${doc('The state of all stores.')}readonly app: ${all};`,
       code`readonly derived: ${types.use(derived, module)};`,
       ...(run === undefined
@@ -91,45 +94,23 @@ function addTypes(output: Output): Names {
         : []),
       ...(givesReactions(application)
         ? [
-            code`${doc('Gives values to the reactions to the action.')}readonly giveReactions: (given: object) => void;`,
+            code`${doc('Binds values for what is done later: by reactions, and at later moments of a task.')}readonly bind: (given: object) => void;`,
           ]
         : []),
-      ...taskMembers(output, module, all),
+      ...(tasks === undefined
+        ? []
+        : [
+            code`${doc('What goes on of the tasks, as of before the action.')}readonly tasks: ${types.use(tasks.tasks, module)};`,
+          ]),
+      ...taskTools(output, module, (given) => code`(app: ${all}, ${given}) => ${all}`),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(
-      [payload],
-      code`${doc('What the functions of actions are given besides the state.')}export interface ${own}<${payload} = undefined> extends ${tools} {\n${members}\n}`,
+      [payload, given],
+      code`${doc('What the functions of actions are given besides the state.')}export interface ${own}${params} extends ${tools} {\n${members}\n}`,
     );
   });
   return { app, derived, around };
-}
-
-/** What the functions of actions are given for tasks, as far as any of them needs it. */
-function taskMembers(output: Output, module: Module, all: Code): readonly Code[] {
-  const { application, types } = output;
-  const names = addTaskTypes(output);
-  if (names === undefined) return [];
-  const started = types.use(names.started, module);
-  const task = new Name('Task');
-  return [
-    code`${doc('What goes on of the tasks, as of before the action.')}readonly tasks: ${types.use(names.tasks, module)};`,
-    ...(hasStep(application, 'start')
-      ? [
-          code`${doc('Asks for the start of a task after the action.')}readonly start: ${scoped([task], code`<${task} extends keyof ${started}>(task: ${task}, payload?: ${started}[${task}]) => void`)};`,
-        ]
-      : []),
-    ...(hasStep(application, 'cancel')
-      ? [
-          code`${doc('Abandons the runs of tasks, or those of one value.')}readonly cancel: (app: ${all}, tasks: readonly (keyof ${started})[], ...per: readonly unknown[]) => ${all};`,
-        ]
-      : []),
-    ...(computesDelays(application)
-      ? [
-          code`${doc('Sets how long a task waits before its call, in milliseconds.')}readonly delay: (ms: number) => void;`,
-        ]
-      : []),
-  ];
 }
 
 class ReducerStore {

@@ -17,6 +17,7 @@ import {
 import type { Module } from '../../build/module.js';
 import type { Deed } from '../../shared/action-body.js';
 import type { Output } from '../../shared/output.js';
+import { aroundTypes } from '../../shared/payloads.js';
 import type { Drawn } from '../../shared/print-expression.js';
 import { reachesAll, ValueBody } from '../../shared/value-body.js';
 
@@ -61,7 +62,7 @@ export class ReducerBody extends ValueBody {
   protected override afterBindings(): Code {
     if (this.#forReactions.length === 0) return nothing;
     const given = this.#forReactions.map((name) => entry(name, this.locals.get(name) ?? nothing));
-    return code`${this.#use('giveReactions')}(${object(given)});`;
+    return code`${this.#use('bind')}(${object(given)});`;
   }
 
   protected override other(store: string, field: string): Code {
@@ -114,14 +115,8 @@ export class ReducerBody extends ValueBody {
     const used = [...this.#around].map(([name, own]) => entry(name, named(own)));
     if (used.length === 0) return nothing;
     const type = this.output.types.use(around, this.module);
-    const isPayloadUsed = this.#around.has('payload') && payload !== undefined;
-    const whole = isPayloadUsed ? code`${type}<${payload}>` : type;
-    if (this.#taken.length === 0) return code`${object(used)}: ${whole}`;
-    const bound = this.#taken.map(
-      ({ name, type: own }) =>
-        code`readonly ${entry(name, this.output.types.type(own, this.module))};`,
-    );
-    return code`${object(used)}: ${whole} & { readonly given: {\n${bound}\n} }`;
+    const read = this.#around.has('payload') ? payload : undefined;
+    return code`${object(used)}: ${type}${aroundTypes(this.output, this.module, read, this.#taken)}`;
   }
 
   /** Makes known what the function is given and declares. */

@@ -14,7 +14,8 @@ import {
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
 // <tasks>
-import { Tasks, type TaskPlan, type TaskReadings } from '../../../runtime/tasks.js';
+import type { TaskPlan } from '../../../runtime/task-plan.js';
+import { Tasks, type TaskReadings } from '../../../runtime/tasks.js';
 // </tasks>
 
 /** Something that can be read, watched and followed. */

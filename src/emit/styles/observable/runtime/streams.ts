@@ -14,7 +14,8 @@ import {
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
 // <tasks>
-import { Tasks, type TaskPlan, type TaskReadings } from '../../../runtime/tasks.js';
+import type { TaskPlan } from '../../../runtime/task-plan.js';
+import { Tasks, type TaskReadings } from '../../../runtime/tasks.js';
 // </tasks>
 
 type States = Readonly<Record<string, unknown>>;
@@ -513,8 +514,8 @@ export class Streams {
     return this.committed !== before || this.#done.length > 0;
   }
 
-  /** Gives values that an action binds to its reactions. */
-  readonly giveReactions = (given: object): void => {
+  /** Binds values for what is done later: by reactions, and at later moments of a task. */
+  readonly bind = (given: object): void => {
     this.#given = given;
   };
 

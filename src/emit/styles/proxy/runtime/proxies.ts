@@ -13,7 +13,8 @@ import {
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
 // <tasks>
-import { Tasks, type TaskPlan } from '../../../runtime/tasks.js';
+import type { TaskPlan } from '../../../runtime/task-plan.js';
+import { Tasks } from '../../../runtime/tasks.js';
 // </tasks>
 import { Edits, WorkingCopy } from './working-copies.js';
 

@@ -15,11 +15,14 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <replay>
+import { drawing, type Draws } from './draws.js';
+// </replay>
 // <tasks>
+import type { TaskPlan } from '../../../runtime/task-plan.js';
 import {
   Tasks,
   type RecordedAction,
-  type TaskPlan,
   type TaskReadings,
   type TaskStates,
 } from '../../../runtime/tasks.js';
@@ -78,7 +81,7 @@ interface Around extends Tools {
   readonly derived: unknown;
   readonly run: (app: States, action: string, payload?: unknown) => States;
   readonly resetStores: (app: States, stores: readonly string[]) => States;
-  readonly giveReactions: (given: unknown) => void;
+  readonly bind: (given: unknown) => void;
   // <tasks>
   readonly tasks: TasksOfStores;
   readonly start: (task: string, payload?: unknown) => void;
@@ -209,7 +212,7 @@ function performing(
         run,
         resetStores,
         // <tasks>
-        giveReactions: (bound) => {
+        bind: (bound) => {
           forTasks.bound = bound;
           given = { ...before, ...(bound as object) };
         },
@@ -217,7 +220,7 @@ function performing(
         start: forTasks.start,
         cancel: forTasks.cancel,
         delay: forTasks.delay,
-        //- giveReactions: (bound) => (given = bound),
+        //- bind: (bound) => (given = bound),
         // </tasks>
       };
       if (store === undefined) next = reduce(next, around) as States;
@@ -231,13 +234,6 @@ function performing(
 }
 
 // <replay>
-/** What actions have asked of the environment. */
-interface Draws {
-  readonly ids?: readonly string[];
-  readonly now?: number;
-  readonly random?: readonly number[];
-}
-
 /** What was done, as plain data, with what it has asked of the environment. */
 export interface DoneAction extends RecordedAction {
   readonly draws?: Draws;
@@ -247,50 +243,6 @@ export interface DoneAction extends RecordedAction {
 export interface AppValue<App> {
   readonly app: App;
   readonly tasks: TaskStates;
-}
-
-/** Tools that note what they give, and those that give what was noted. */
-function drawing(tools: Tools) {
-  let noted: { ids: string[]; now?: number; random: number[] } = { ids: [], random: [] };
-  let given: Draws | undefined;
-  let [ids, random] = [0, 0];
-  const lacking = (what: string): never => {
-    throw new RangeError(`The action was recorded without ${what}.`);
-  };
-  return {
-    begin(draws?: Draws): void {
-      noted = { ids: [], random: [] };
-      given = draws;
-      [ids, random] = [0, 0];
-    },
-    noted(): Draws | undefined {
-      const { ids: own, now, random: drawn } = noted;
-      if (own.length + drawn.length === 0 && now === undefined) return undefined;
-      return {
-        ...(own.length > 0 && { ids: own }),
-        ...(now !== undefined && { now }),
-        ...(drawn.length > 0 && { random: drawn }),
-      };
-    },
-    tools: {
-      newId() {
-        if (given !== undefined) return given.ids?.[ids++] ?? lacking('an id');
-        const id = tools.newId();
-        noted.ids.push(id);
-        return id;
-      },
-      now() {
-        if (given !== undefined) return given.now ?? lacking('the time');
-        return (noted.now = tools.now());
-      },
-      random() {
-        if (given !== undefined) return given.random?.[random++] ?? lacking('a random number');
-        const number = tools.random();
-        noted.random.push(number);
-        return number;
-      },
-    },
-  };
 }
 
 // </replay>

@@ -1,0 +1,45 @@
+// What comes of a call.
+import { fits, type TaskCheck } from './fitting.js';
+import { takeIn } from './taking-in.js';
+import type { TaskError } from './transaction.js';
+// <extra>
+import { withoutExtra } from './extra.js';
+// </extra>
+
+/** An error that says no more than its kind. */
+export const errorOf = (kind: TaskError['kind']): TaskError => ({
+  kind,
+  message: kind,
+  data: null,
+});
+
+/** What comes, as the stores keep it; nothing if it does not fit. */
+export function judged(
+  value: unknown,
+  check: TaskCheck | undefined,
+  part: 'result' | 'results',
+): { readonly value: unknown } | undefined {
+  const type = check?.[part];
+  if (type === undefined) return { value: undefined };
+  let taken = takeIn(value);
+  // <extra>
+  if (check?.dropsExtra === true) taken = withoutExtra(taken, type);
+  // </extra>
+  return fits(taken, type) ? { value: taken } : undefined;
+}
+
+/** The error of a call that was rejected, with its data if that fits. */
+export function rejectionOf(error: unknown, type: TaskCheck['error']): TaskError {
+  const taken = type === undefined ? undefined : takeIn(error);
+  const data = type !== undefined && fits(taken, type) ? taken : null;
+  return { kind: 'rejected', message: messageOf(error), data };
+}
+
+function messageOf(error: unknown): string {
+  try {
+    const { message } = Object(error) as { message: unknown };
+    return typeof message === 'string' ? message : String(error);
+  } catch {
+    return '';
+  }
+}
