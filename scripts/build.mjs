@@ -32,8 +32,8 @@ await build({
   },
 });
 
-// The run time of the generated stores is copied into the output as it is: formatted here, once. What only stores with
-// tasks need is taken out of the one of both copies; parts that only some tasks need are taken out when stores are generated.
+// The run time of the generated stores is copied into the output as it is: formatted here, once. What only some
+// stores need is taken out of the first copy; of the others, what each of them needs is found when stores are generated.
 const { outputFiles } = await build({
   entryPoints: ['src/emit/shared/runtime-parts.ts'],
   format: 'esm',
@@ -44,6 +44,7 @@ const { withParts } = await import(
 );
 const copies = {
   'dist/runtime': () => false,
+  'dist/runtime-with-parts': (part) => (part === 'tasks' ? false : undefined),
   'dist/runtime-with-tasks': (part) => (part === 'tasks' ? true : undefined),
 };
 for (const path of globSync('src/emit/{runtime,styles/*/runtime}/*.ts')) {

@@ -1,4 +1,5 @@
 import { nearest } from '../base/suggest.js';
+import { moves, type Move } from '../model/history.js';
 import type { Type } from '../model/types.js';
 import { textOf, type Located } from '../syntax/located.js';
 import type { StoreDeclaration } from './declarations.js';
@@ -42,6 +43,20 @@ export function taskNamed(
   );
   cx.problems.add('unknown-name', node.span, { name, near: nearest(name, known), textFits: false });
   return undefined;
+}
+
+/** What a text names of the history of a store: `undo` of the store itself, or `deck.redo`; nothing if it is something else. */
+export function moveNamed(
+  node: Located | undefined,
+  own: StoreDeclaration,
+  { declarations }: Pick<Expressions, 'declarations'>,
+): { readonly store: string; readonly move: Move } | undefined {
+  const written = textOf(node) ?? '';
+  const dot = written.indexOf('.');
+  const store = dot < 0 ? own.name : written.slice(0, dot);
+  const move = moves.find((one) => one === written.slice(dot + 1));
+  const hasHistory = declarations.stores.get(store)?.history !== undefined;
+  return move === undefined || !hasHistory ? undefined : { store, move };
 }
 
 /** The action that a text names: `board` of the store itself, or `wind.measure` of any; a problem if there is none. */

@@ -110,11 +110,12 @@ function adviseOfUnread(store: Store, usage: Usage, problems: Problems): void {
   for (const { name, span } of store.single ? [] : store.fields)
     if (!usage.read.has(`${store.name}.${name}`))
       problems.add('unread', span, { what: 'field', name });
-  for (const { name, span } of store.derived)
-    if (!usage.read.has(`${store.name}.${name}`))
+  for (const { name, span, value } of store.derived)
+    if (value.kind !== 'history' && !usage.read.has(`${store.name}.${name}`))
       problems.add('unread', span, { what: 'derived value', name });
   const empty = store.actions.filter(
-    ({ name, steps }) => steps.length === 0 && !usage.run.has(`${store.name}.${name}`),
+    ({ name, steps, move }) =>
+      move === undefined && steps.length === 0 && !usage.run.has(`${store.name}.${name}`),
   );
   for (const { name, span } of empty) problems.add('does-nothing', span, { name });
 }

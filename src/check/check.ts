@@ -16,6 +16,7 @@ import { refuseTaskRings } from './task-rings.js';
 import { refuseActionRings } from './circular-actions.js';
 import { lowerActions } from './lower-actions.js';
 import { lowerTasks } from './lower-tasks.js';
+import { historyActions, lowerHistory } from './history.js';
 import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';
 import { readFiles, type SchemaAccess } from './read-files.js';
@@ -137,8 +138,9 @@ function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Stor
     constants: [...store.constants.values()],
     fields: [...store.fields.values()],
     derived: derived[i] ?? [],
-    actions: actions.get(store.name) ?? [],
+    actions: [...(actions.get(store.name) ?? []), ...historyActions(store)],
     tasks: tasks.get(store.name) ?? [],
     reactions: lowerReactions(store, { actions, tasks }, cx),
+    history: lowerHistory(store, cx),
   }));
 }

@@ -44,6 +44,8 @@ export interface StoreDeclaration {
   readonly actions: ReadonlyMap<string, ActionDeclaration>;
   readonly tasks: ReadonlyMap<string, TaskDeclaration>;
   readonly reacts: readonly Located[];
+  /** What is said of what can be undone, and where. */
+  readonly history: { readonly body: Located; readonly span: Span } | undefined;
   /** Actions that store a field, by their names. */
   readonly setters: ReadonlyMap<string, { readonly field: Field; readonly span: Span }>;
 }

@@ -7,6 +7,7 @@ import { typeText } from '../model/type-text.js';
 import { impliedDefault, membersOf, type Type, type TypeTable } from '../model/types.js';
 import {
   entriesOf,
+  entryOf,
   itemsOf,
   plainOf,
   textOf,
@@ -17,6 +18,7 @@ import {
 import type { ActionDeclaration, DerivedDeclaration, StoreDeclaration } from './declarations.js';
 import { NameRegister } from './names.js';
 import type { TypeReader } from './read-types.js';
+import { declareHistory, historyNames } from './history.js';
 import { aboutType, writtenDefault } from './type-notes.js';
 import type { WrittenDefault } from './written-default.js';
 import { refuseLater } from './refuse-later.js';
@@ -86,6 +88,8 @@ class StoreDeclaring {
     );
     const actions = this.#section('actions', 'an action', (entry) => this.#action(entry));
     const tasks = this.#section('tasks', 'a task', (entry) => this.#action(entry));
+    const history = entryOf(node, 'history');
+    if (history !== undefined) this.#takeHistoryNames(history);
     return {
       name,
       span,
@@ -93,12 +97,18 @@ class StoreDeclaring {
       single: single !== undefined,
       constants,
       fields,
-      derived,
+      derived: history === undefined ? derived : declareHistory(name, derived, history),
       actions,
       tasks,
       setters: this.#setters(fields),
       reacts: itemsOf(valueOf(node, 'reacts')),
+      history: history && { body: history.value, span: history.keySpan },
     };
+  }
+
+  #takeHistoryNames({ keySpan }: LocatedEntry): void {
+    for (const { name, what, isRead } of historyNames)
+      this.#names.take(name, what, keySpan, isRead);
   }
 
   /** `isRead`: whether what an entry defines is read and never called. */

@@ -201,6 +201,7 @@ function noStore(span: Span): StoreDeclaration {
     tasks: none,
     reacts: [],
     setters: none,
+    history: undefined,
   };
   return { name: '', about: undefined, span, single: false, ...names };
 }

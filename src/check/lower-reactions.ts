@@ -3,7 +3,7 @@ import type { Action, Parameter, Reaction } from '../model/application.js';
 import { errorType, moments, type Moment, type Task } from '../model/tasks.js';
 import { union, without, type Type } from '../model/types.js';
 import { itemsOf, textOf, valueOf, type Located } from '../syntax/located.js';
-import { actionNamed } from './action-names.js';
+import { actionNamed, moveNamed } from './action-names.js';
 import type { StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
 import { checkLocalName } from './infer/local-names.js';
@@ -57,6 +57,13 @@ function causeOf(
 ): Cause | undefined {
   const ofTask = momentNamed(node, store, cx);
   if (ofTask !== undefined) return causeOfTask(ofTask, done, cx);
+  const ofHistory = moveNamed(node, store, cx);
+  if (ofHistory !== undefined) {
+    const detail = `Nothing can react to '${ofHistory.store}.${ofHistory.move}': it puts fields back and does nothing else.`;
+    const hint = 'Compute what depends on those fields under derived, or follow them with a task.';
+    cx.problems.add('wrong-structure', node.span, { detail, hint });
+    return undefined;
+  }
   const target = actionNamed(node, store, cx);
   if (target === undefined) return undefined;
   if (target.store === store.name) {

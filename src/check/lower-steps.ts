@@ -9,7 +9,7 @@ import type { Expressions } from './expressions.js';
 import { requireCondition, warnOfForegone } from './infer/operators.js';
 import { afterAnything, afterWriting, assume, withLocals, type Scope } from './infer/scope.js';
 import { lowerLet } from './lower-let.js';
-import { actionNamed, taskNamed } from './action-names.js';
+import { actionNamed, moveNamed, taskNamed } from './action-names.js';
 import { ListSteps } from './lower-list-steps.js';
 
 const kinds = [
@@ -185,7 +185,13 @@ class StepLowering extends ListSteps {
     if (this.body.kind === 'map') return this.#resetStores(this.body);
     if (textOf(this.body) === 'all')
       return { kind: 'reset', ...this.base, fields: [...fields.keys()] };
-    if (this.body.kind !== 'list') return this.wrong("'reset' takes 'all' or a list of fields.");
+    if (textOf(this.body) === 'history') {
+      const { name: store, history } = this.scope.store;
+      if (history === undefined) return this.wrong(`The store '${store}' has no history.`);
+      return { kind: 'history', ...this.base, store, does: 'reset' };
+    }
+    if (this.body.kind !== 'list')
+      return this.wrong("'reset' takes 'all', 'history' or a list of fields.");
     const names = this.body.items.map((item) => ({ name: textOf(item) ?? '', span: item.span }));
     for (const { name, span } of names.filter((item) => !fields.has(item.name))) {
       this.cx.problems.add('unknown-name', span, {
@@ -229,6 +235,14 @@ class StepLowering extends ListSteps {
   }
 
   run(): Step | undefined {
+    const ofHistory = moveNamed(this.body, this.scope.store, this.cx);
+    if (ofHistory !== undefined) {
+      const { store, move } = ofHistory;
+      const given = entryOf(this.step, 'payload');
+      if (given !== undefined)
+        return this.wrong(`'${store}.${move}' takes no payload.`, given.keySpan);
+      return { kind: 'history', ...this.base, store, does: move };
+    }
     const target = actionNamed(this.body, this.scope.store, this.cx);
     const given = this.#payloadFor(target, target?.action);
     if (target === undefined || given === undefined) return undefined;

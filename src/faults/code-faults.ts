@@ -1,5 +1,6 @@
-import { hasTasks, type Application } from '../model/application.js';
+import { hasHistory, hasTasks, type Application } from '../model/application.js';
 import type { CodeChange, Fault, FaultKind } from './fault.js';
+import { historyCodeFaults } from './history-faults.js';
 import { taskCodeFaults } from './task-faults.js';
 import { asksTimeOnce } from './time-once.js';
 
@@ -110,5 +111,6 @@ export function codeFaults(application: Application): readonly Fault[] {
     style,
     changes: changes.map(([file, from, to]): CodeChange => ({ file: `runtime/${file}`, from, to })),
   }));
-  return [...inEngines, ...inTasks];
+  const inHistories = hasHistory(application) ? historyCodeFaults(styles) : [];
+  return [...inEngines, ...inTasks, ...inHistories];
 }

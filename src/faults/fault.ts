@@ -59,6 +59,13 @@ export const faultKinds = {
   'overlap mistaken': 'a second start does what another rule says',
   'per forgotten': 'runs of different values meet',
   'repeat forgotten': 'a task that repeats ends after its first round',
+  'undo forgets a field': 'a field is not put back with the others',
+  'history too long': 'one change more than the limit can be undone',
+  'history too short': 'one change less than the limit can be undone',
+  'row not undone at once': 'of several actions in a row that belong together one is undone',
+  'redo not cleared': 'what was undone before a change can be redone after it',
+  'undo noted as a change': 'an undo can be undone itself',
+  'noted though nothing changed': 'an action that changes nothing can be undone',
 } as const;
 
 export type FaultKind = keyof typeof faultKinds;

@@ -6,6 +6,7 @@ import type { Step } from '../model/steps.js';
 import { moments } from '../model/tasks.js';
 import { isEqualSwap } from './equal-swap.js';
 import type { Fault, FaultKind } from './fault.js';
+import { othersOfHistory } from './history-faults.js';
 import { nodesOf, replacedAt, type Way } from './nodes.js';
 import { othersOfTasks } from './task-faults.js';
 
@@ -45,6 +46,7 @@ export function modelFaults(application: Application): Fault[] {
 /** `deck.admit.steps[1]`, `deck.freeM`: what a way within a store leads to. */
 function placeOf(store: Store, way: Way): string {
   const [part, index, ...rest] = way;
+  if (part === 'history') return `${store.name}.history.${String(index)}`;
   const named = (store as unknown as Record<string, readonly { name?: string; at?: string }[]>)[
     String(part)
   ]?.[Number(index)];
@@ -62,6 +64,7 @@ function othersIn(store: Store, application: Application): Other[] {
     ...store.actions.flatMap((action, i) => othersOfAction(action, ['actions', i])),
     ...store.tasks.flatMap((task, i) => othersOfAction(task, ['tasks', i])),
     ...othersOfTasks(store),
+    ...othersOfHistory(store),
     ...store.reactions.map((_, i): Other => ({
       kind: 'reaction left out',
       way: ['reactions'],

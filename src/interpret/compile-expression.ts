@@ -1,4 +1,5 @@
 import type { Argument, BinaryOperator, Expr, NamedReference } from '../model/expressions.js';
+import type { HistoryReading } from '../model/history.js';
 import type { TaskReading } from '../model/task-readings.js';
 import { callFunction } from './functions.js';
 
@@ -23,6 +24,8 @@ export interface World {
   derived(store: string, name: string, args?: readonly unknown[]): unknown;
   /** What is known of the runs of a task, as of before the transaction. */
   task(store: string, name: string, reading: TaskReading): unknown;
+  /** What can be done with the history of a store, as of before the transaction. */
+  history(store: string, reading: HistoryReading): boolean;
   /** What a function of the schema gives. */
   apply(name: string, args: readonly unknown[]): unknown;
   fits(value: unknown, wanted: NamedReference): boolean;
@@ -109,6 +112,10 @@ const compilers: { readonly [K in Expr['kind']]: (expr: Extract<Expr, { kind: K 
       ({ store, name, reading }) =>
       (frame) =>
         frame.world.task(store, name, reading),
+    history:
+      ({ store, reading }) =>
+      (frame) =>
+        frame.world.history(store, reading),
     template: ({ texts, values }) => compileTemplate(texts, values.map(compile)),
     list: compileList,
     object: compileProperties,

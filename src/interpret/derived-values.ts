@@ -6,19 +6,26 @@ import { freeze } from './freeze.js';
 import type { Judge } from './judge.js';
 import { localsOf, pureWorld } from './pure-world.js';
 import { fieldOf, type State } from './state.js';
+import { readingOf as historyReading, type HistoryStates } from './histories.js';
 import { readingOf, type TaskStates } from './task-states.js';
+
+/** What goes on beside the state, as it was committed: never changed, another if anything of it is. */
+export interface Beside {
+  readonly tasks: TaskStates;
+  readonly histories: HistoryStates;
+}
 
 /** What an evaluation has read: a field, or a derived value, and what it was. */
 type Read =
   | { readonly kind: 'field'; readonly store: Store; readonly name: string; readonly was: unknown }
   | { readonly kind: 'derived'; readonly value: DerivedValue; readonly was: unknown }
-  | { readonly kind: 'task'; readonly of: () => unknown; readonly was: unknown };
+  | { readonly kind: 'beside'; readonly of: () => unknown; readonly was: unknown };
 
 /** What was computed last: it holds in every state where all that was read is the same. */
 interface Known {
-  /** The state and the runs of tasks with which it was last found to hold. */
+  /** The state, and what goes on beside it, with which it was last found to hold. */
   state: State;
-  runs: TaskStates;
+  beside: Beside;
   readonly reads: readonly Read[];
   readonly value: unknown;
 }
@@ -27,14 +34,14 @@ interface Known {
 export class DerivedValues {
   readonly #values: ReadonlyMap<string, ReadonlyMap<string, DerivedValue>>;
 
-  /** `runs`: what goes on of the tasks, as was committed. */
+  /** `beside`: what goes on beside the state. */
   constructor(
     application: Application,
     judge: Judge,
     decided: World['decided'],
-    runs: () => TaskStates,
+    beside: () => Beside,
   ) {
-    const reading = new Reading(application, judge, this, decided, runs);
+    const reading = new Reading(application, judge, this, decided, beside);
     this.#values = new Map(
       application.stores.map(({ name, derived }) => [
         name,
@@ -75,14 +82,14 @@ export class DerivedValue {
 
   /** What it is in a state. */
   in(state: State): unknown {
-    const runs = this.reading.runs();
-    if (this.#known !== undefined && holds(this.#known, state, runs)) return this.#known.value;
+    const beside = this.reading.beside();
+    if (this.#known !== undefined && holds(this.#known, state, beside)) return this.#known.value;
     const { params, value: expression } = this.derived;
     const locals = localsOf(params, this.args);
     const { result, reads } = this.reading.during(state, (world) =>
       freeze(evaluate(expression, { world, locals })),
     );
-    this.#known = { state, runs, reads, value: result };
+    this.#known = { state, beside, reads, value: result };
     return result;
   }
 
@@ -95,13 +102,13 @@ export class DerivedValue {
   }
 }
 
-function holds(known: Known, state: State, runs: TaskStates): boolean {
-  if (known.state === state && known.runs === runs) return true;
+function holds(known: Known, state: State, beside: Beside): boolean {
+  if (known.state === state && known.beside === beside) return true;
   for (const read of known.reads) {
     if (!Object.is(readNow(read, state), read.was)) return false;
   }
   known.state = state;
-  known.runs = runs;
+  known.beside = beside;
   return true;
 }
 
@@ -111,7 +118,7 @@ function readNow(read: Read, state: State): unknown {
       return fieldOf(state, read.store, read.name);
     case 'derived':
       return read.value.in(state);
-    case 'task':
+    case 'beside':
       return read.of();
   }
 }
@@ -127,7 +134,7 @@ class Reading {
     judge: Judge,
     values: DerivedValues,
     decided: World['decided'],
-    readonly runs: () => TaskStates,
+    readonly beside: () => Beside,
   ) {
     this.#world = pureWorld(application, judge, {
       field: (owner, name) => {
@@ -142,14 +149,18 @@ class Reading {
         this.#reads.push({ kind: 'derived', value, was });
         return was;
       },
-      task: (store, name, reading) => {
-        const of = () => readingOf(this.runs(), store, name, reading);
-        const was = of();
-        this.#reads.push({ kind: 'task', of, was });
-        return was;
-      },
+      task: (store, name, reading) =>
+        this.#readBeside(() => readingOf(this.beside().tasks, store, name, reading)),
+      history: (store, reading) =>
+        this.#readBeside(() => historyReading(this.beside().histories, store, reading)),
       decided,
     });
+  }
+
+  #readBeside<T>(of: () => T): T {
+    const was = of();
+    this.#reads.push({ kind: 'beside', of, was });
+    return was;
   }
 
   /** Evaluates something in a state; gives what it read too. */

@@ -6,7 +6,7 @@ import type { Judge } from './judge.js';
 export function pureWorld(
   application: Application,
   judge: Judge,
-  read: Pick<World, 'field' | 'derived' | 'task' | 'decided'>,
+  read: Pick<World, 'field' | 'derived' | 'task' | 'history' | 'decided'>,
 ): World {
   return {
     ...read,
@@ -29,6 +29,7 @@ export function functionsOf(
     field: onlyArguments,
     derived: onlyArguments,
     task: onlyArguments,
+    history: onlyArguments,
     decided,
     apply,
     ...asksNothing(judge),

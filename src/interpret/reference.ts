@@ -10,6 +10,7 @@ import {
   type Store,
 } from '../model/application.js';
 import type { Reach } from '../model/cover-points.js';
+import type { Move } from '../model/history.js';
 import { fromText } from '../model/from-text.js';
 import {
   type Environment,
@@ -20,8 +21,9 @@ import {
   type TaskReadings,
 } from '../model/participant.js';
 import type { TaskReading } from '../model/task-readings.js';
-import { DerivedValues } from './derived-values.js';
+import { DerivedValues, type Beside } from './derived-values.js';
 import { freeze } from './freeze.js';
+import { historiesAfter } from './histories.js';
 import { judgeOf, type Judge } from './judge.js';
 import { functionsOf } from './pure-world.js';
 import { Refusal } from './refusal.js';
@@ -29,7 +31,7 @@ import { fieldOf, initialState, type State } from './state.js';
 import { Transaction, type Setting } from './transaction.js';
 import { takeIn } from './take-in.js';
 import { taskNamed } from './task-of.js';
-import { readingOf, readingsOf, taskState, type TaskStates } from './task-states.js';
+import { readingOf, readingsOf, taskState } from './task-states.js';
 import { Tasks, type Tried } from './tasks.js';
 import { Turns } from './turns.js';
 
@@ -59,7 +61,7 @@ interface Watcher {
 
 class Reference implements Running {
   #state: State;
-  #runs: TaskStates = new Map();
+  #beside: Beside = nothing;
   readonly #tasks: Tasks | undefined;
   readonly #derived: DerivedValues;
   readonly #watchers = new Set<Watcher>();
@@ -74,7 +76,12 @@ class Reference implements Running {
     readonly options: ReferenceOptions,
   ) {
     this.#turns = new Turns(environment.onProblem);
-    this.#derived = new DerivedValues(application, judge, options.reach?.decided, () => this.#runs);
+    this.#derived = new DerivedValues(
+      application,
+      judge,
+      options.reach?.decided,
+      () => this.#beside,
+    );
     this.#setting = {
       environment,
       judge,
@@ -93,7 +100,7 @@ class Reference implements Running {
       turns: this.#turns,
       attempt: (work) => this.#attempt(work),
       commit: (transaction, calls) => {
-        this.#commit(transaction, calls);
+        this.#commit(transaction, undefined, calls);
       },
       look: () => this.#begin(),
       cover: (at, what) => options.reach?.point(at, what),
@@ -135,7 +142,7 @@ class Reference implements Running {
 
   restore(state: State): void {
     this.#state = freeze(state);
-    this.#runs = new Map();
+    this.#beside = nothing;
     this.#tasks?.restart();
     for (const watcher of this.#watchers) watcher.last = watcher.look();
   }
@@ -159,10 +166,17 @@ class Reference implements Running {
         .map(({ name: store, tasks }) => [
           store,
           Object.fromEntries(
-            tasks.map(({ name }) => [name, readingsOf(taskState(this.#runs, `${store}.${name}`))]),
+            tasks.map(({ name }) => [
+              name,
+              readingsOf(taskState(this.#beside.tasks, `${store}.${name}`)),
+            ]),
           ) as TaskReadings,
         ]),
     );
+  }
+
+  histories(): Beside['histories'] {
+    return this.#beside.histories;
   }
 
   changes(): number {
@@ -172,7 +186,7 @@ class Reference implements Running {
   close(): void {
     this.#turns.close(() => {
       this.#watchers.clear();
-      this.#runs = new Map();
+      this.#beside = { ...this.#beside, tasks: new Map() };
       this.#tasks?.close();
     });
   }
@@ -183,7 +197,7 @@ class Reference implements Running {
   }
 
   #begin(): Transaction {
-    return new Transaction(this.application, this.#state, this.#runs, this.#setting);
+    return new Transaction(this.application, this.#state, this.#beside, this.#setting);
   }
 
   /** Does something as a transaction, which is not kept yet. */
@@ -202,15 +216,17 @@ class Reference implements Running {
 
   #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
     const given = this.#takeIn(payload, action);
+    const { move } = action;
     const tried = this.#attempt((transaction) => {
-      transaction.send(store, action, given);
+      if (move === undefined) transaction.send(store, action, given);
+      else transaction.move(store, move);
     });
     if (tried.status === 'refused') return tried;
     if (tried.status === 'broken') {
       this.environment.onProblem({ kind: 'action', at });
       return { status: 'broken', action: at };
     }
-    this.#commit(tried.transaction);
+    this.#commit(tried.transaction, at);
     return { status: 'done' };
   }
 
@@ -225,18 +241,36 @@ class Reference implements Running {
       : taken;
   }
 
-  #commit(transaction: Transaction, calls?: () => void): void {
+  /** Keeps what a transaction has made, with all that follows; `begunBy` is the action that was sent. */
+  #commit(transaction: Transaction, begunBy?: string, calls?: () => void): void {
     const kept = shareUnchanged(this.#state, transaction.state);
-    const [changed, before] = [kept !== this.#state, this.#runs];
+    const { tasks: runs, histories } = this.#beside;
+    const { application } = this;
+    const changed = kept !== this.#state;
+    const { emptied, moved, asked, tasks } = transaction;
+    const doing = { state: kept, emptied, moved, begunBy };
+    const nextHistories = historiesAfter(application, histories, this.#state, doing);
+    const isBeside = tasks !== runs || nextHistories !== histories;
+    if (isBeside) this.#beside = { tasks, histories: nextHistories };
     if (changed) this.#state = freeze(kept);
-    this.#runs = transaction.tasks;
-    this.#tasks?.apply(transaction, before);
+    for (const one of asked) {
+      if (one.kind === 'start') this.#tasksThere.later(one.task, one.payload);
+      else this.#moveLater(one.store, one.move);
+    }
+    this.#tasks?.apply(transaction, runs);
     calls?.();
-    if (changed || this.#runs !== before) {
+    if (changed || isBeside) {
       this.#changes++;
       this.#notify();
     }
     this.#tasks?.follow();
+  }
+
+  /** An undo or a redo that a step has asked for. */
+  #moveLater(store: Store, move: Move): void {
+    const { action, at } = actionNamed(this.application, store.name, move);
+    const run = () => this.#transact(store, action, undefined, at);
+    this.#turns.later(run, at, () => undefined);
   }
 
   #notify(): void {
@@ -260,7 +294,7 @@ class Reference implements Running {
     const [storeName = '', name, reading] = target.split('.');
     if (name === undefined) return () => this.#state[storeName];
     if (reading !== undefined)
-      return () => readingOf(this.#runs, storeName, name, reading as TaskReading);
+      return () => readingOf(this.#beside.tasks, storeName, name, reading as TaskReading);
     const store = storeNamed(this.application, storeName);
     const isField = store.fields.some((field) => field.name === name);
     if (isField) return () => fieldOf(this.#state, store, name);
@@ -268,6 +302,8 @@ class Reference implements Running {
     return () => derived.giveOut(this.#state);
   }
 }
+
+const nothing: Beside = { tasks: new Map(), histories: new Map() };
 
 /** An action, with its full name. */
 interface Sendable {

@@ -1,4 +1,5 @@
 import type { Store } from '../model/application.js';
+import type { Move } from '../model/history.js';
 import { reasons } from '../model/participant.js';
 import type { Binding, Change, Choice, EntryNames, Path, Step, TaskName } from '../model/steps.js';
 import { resolve, type Type, type TypeTable } from '../model/types.js';
@@ -20,6 +21,8 @@ export interface Workspace {
   start(store: string, task: string, payload: unknown): void;
   /** Abandons the runs of tasks. */
   cancel(tasks: readonly TaskName[], per: { readonly value: unknown } | undefined): void;
+  /** Asks for an undo or a redo after the transaction, or empties a history at its end. */
+  history(store: string, does: Move | 'reset'): void;
   /** Notes that a point of the schema was reached. */
   cover(at: string, what: string): void;
 }
@@ -84,6 +87,8 @@ function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: 
       const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);
       return space.start(step.store, step.task, payload);
     }
+    case 'history':
+      return space.history(step.store, step.does);
     case 'cancel': {
       const { tasks, per } = step;
       return space.cancel(tasks, per && { value: evaluate(per, frame) });

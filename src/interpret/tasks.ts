@@ -60,7 +60,7 @@ export class Tasks {
     this.#following = new Following(this.#all, {
       frame: () => ({ world: host.look().world, locals: undefined }),
       start: (of, payload) => {
-        this.#later(of, payload);
+        this.later(of, payload);
       },
       cancel: (of) => {
         this.#cancelLater(of);
@@ -124,9 +124,8 @@ export class Tasks {
     return { status: 'done', ended };
   }
 
-  /** Starts and ends what a commit has asked for: before calls are made and watchers told. */
+  /** Ends what a commit has abandoned, and begins what can begin now: before calls are made and watchers told. */
   apply(transaction: Transaction, before: Transaction['tasks']): void {
-    for (const { task, payload } of transaction.asked) this.#later(task, payload);
     const gone: LiveRun[] = [];
     for (const of of this.#all) {
       const [old, now] = [taskState(before, of.name), taskState(transaction.tasks, of.name)];
@@ -140,7 +139,7 @@ export class Tasks {
   }
 
   /** A start that no caller asks for. */
-  #later(of: TaskOf, payload: unknown): void {
+  later(of: TaskOf, payload: unknown): void {
     const run = (): Outcome => this.#noticed(of, 'start', this.start(of, payload));
     this.#host.turns.later(run, of.name, () => undefined);
   }

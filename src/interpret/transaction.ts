@@ -7,12 +7,19 @@ import {
   type Application,
   type Store,
 } from '../model/application.js';
+import type { Move } from '../model/history.js';
 import type { Moment, Task } from '../model/tasks.js';
 import type { Reach } from '../model/cover-points.js';
 import { same } from '../base/same.js';
 import { reasons, type Environment } from '../model/participant.js';
 import { bind, evaluate, localOf, type Frame, type World } from './compile-expression.js';
-import type { DerivedValues } from './derived-values.js';
+import type { Beside, DerivedValues } from './derived-values.js';
+import {
+  historyOf,
+  readingOf as historyReading,
+  throughHistory,
+  type HistoryState,
+} from './histories.js';
 import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 import { fieldOf, initialState, type State } from './state.js';
@@ -39,11 +46,10 @@ export interface Setting {
   readonly apply: World['apply'];
 }
 
-/** A start that a step has asked for. */
-export interface AskedStart {
-  readonly task: TaskOf;
-  readonly payload: unknown;
-}
+/** What a step has asked for, to be done after the transaction. */
+export type Asked =
+  | { readonly kind: 'start'; readonly task: TaskOf; readonly payload: unknown }
+  | { readonly kind: 'move'; readonly store: Store; readonly move: Move };
 
 /** What a start came to: a run after a wait, or it is set aside. */
 export type Begun =
@@ -54,18 +60,23 @@ export type Begun =
 export class Transaction {
   /** What goes on of the tasks, by now. */
   tasks: TaskStates;
-  readonly asked: AskedStart[] = [];
+  readonly asked: Asked[] = [];
+  /** The stores whose histories are emptied at the end. */
+  readonly emptied = new Set<string>();
+  /** What has become of a history by going through it. */
+  moved: { readonly store: string; readonly history: HistoryState } | undefined;
   readonly world: World;
-  readonly #before: TaskStates;
+  readonly #before: Beside;
   #moment: number | undefined;
 
   constructor(
     readonly application: Application,
     public state: State,
-    before: TaskStates,
+    before: Beside,
     readonly setting: Setting,
   ) {
-    this.#before = this.tasks = before;
+    this.#before = before;
+    this.tasks = before.tasks;
     this.world = this.#makeWorld();
   }
 
@@ -81,6 +92,20 @@ export class Transaction {
       }
     }
     this.#act(store, action, payload);
+  }
+
+  /** Goes through the history of a store: its fields are put back, and nothing else. */
+  move(store: Store, move: Move): void {
+    const history = historyOf(this.#before.histories, store.name);
+    const gone = throughHistory(store, this.state, history, move);
+    if (gone === undefined) {
+      this.#cover(`${store.name}.${move}`, 'refused');
+      throw new Refusal(move === 'undo' ? reasons.nothingToUndo : reasons.nothingToRedo);
+    }
+    const space = this.#workspace(store);
+    for (const [field, value] of gone.fields) space.write(field, value);
+    this.moved = { store: store.name, history: gone.history };
+    this.#cover(`${store.name}.${move}`, 'done');
   }
 
   /** Starts a task: `number` is that of the run; `from` the start that was set aside, if it was. */
@@ -170,7 +195,9 @@ export class Transaction {
         waiting: state.waiting.filter((aside) => !isMeant(aside)),
       }));
       for (let i = this.asked.length - 1; i >= 0; i--) {
-        const { task, payload } = this.asked[i] as AskedStart;
+        const one = this.asked[i] as Asked;
+        if (one.kind !== 'start') continue;
+        const { task, payload } = one;
         if (task === of && (per === undefined || isMeant({ per: this.#perOf(of, payload) })))
           this.asked.splice(i, 1);
       }
@@ -222,7 +249,7 @@ export class Transaction {
 
   /** Whether a task goes on otherwise than before. */
   get hasChangedTasks(): boolean {
-    return this.tasks !== this.#before;
+    return this.tasks !== this.#before.tasks;
   }
 
   /** Refuses the transaction if a field that it changed does not fit. */
@@ -280,7 +307,8 @@ export class Transaction {
     return {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name, args) => derived.of(owner, name, args).in(this.state),
-      task: (owner, name, reading) => readingOf(this.#before, owner, name, reading),
+      task: (owner, name, reading) => readingOf(this.#before.tasks, owner, name, reading),
+      history: (owner, reading) => historyReading(this.#before.histories, owner, reading),
       decided: reach?.decided,
       apply,
       fits: (value, wanted) => judge.fits(value, wanted),
@@ -314,7 +342,12 @@ export class Transaction {
         this.#act(target, action, payload ?? action.payloadDefault);
       },
       start: (owner, name, payload) => {
-        this.asked.push({ task: taskNamed(this.application, owner, name), payload });
+        this.asked.push({ kind: 'start', task: taskNamed(this.application, owner, name), payload });
+      },
+      history: (owner, does) => {
+        if (does === 'reset') this.emptied.add(owner);
+        else
+          this.asked.push({ kind: 'move', store: storeNamed(this.application, owner), move: does });
       },
       cancel: (tasks, per) => {
         this.cancel(

@@ -1,6 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { RuntimeCopy } from '../emit/shared/runtime-files.js';
 
 /** The folder of Leeshore itself: where its package.json stands. */
 export function packageRoot(): string {
@@ -18,7 +19,7 @@ export function ownVersion(): string {
 }
 
 /** Reads a file of the run time that is copied into generated folders; the build has formatted it. */
-export function readRuntime(path: string, hasTasks: boolean): string {
-  const folder = hasTasks ? 'dist/runtime-with-tasks' : 'dist/runtime';
-  return readFileSync(join(packageRoot(), folder, path), 'utf8');
+export function readRuntime(path: string, copy: RuntimeCopy): string {
+  const folder = copy === 'plain' ? 'runtime' : `runtime-with-${copy}`;
+  return readFileSync(join(packageRoot(), 'dist', folder, path), 'utf8');
 }

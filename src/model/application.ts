@@ -1,6 +1,7 @@
 import type { Json } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
+import type { History, Move } from './history.js';
 import { exprOf, type Requirement } from './requirements.js';
 import type { Binding, Step } from './steps.js';
 import {
@@ -57,6 +58,8 @@ export interface Store extends Named {
   readonly tasks: readonly Task[];
   /** In schema order. */
   readonly reactions: readonly Reaction[];
+  /** What can be undone; `undefined` if nothing. */
+  readonly history: History | undefined;
 }
 
 export interface Constant extends Named {
@@ -84,6 +87,8 @@ export interface Action extends Named {
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   readonly steps: readonly Step[];
+  /** Whether it goes through the history of the store, in place of steps. */
+  readonly move?: Move;
 }
 
 /**
@@ -148,10 +153,22 @@ export function exprsBesideSteps(store: Store): readonly Expr[] {
 export const hasTasks = ({ stores }: Pick<Application, 'stores'>): boolean =>
   stores.some(({ tasks }) => tasks.length > 0);
 
+/** Whether anything can be undone. */
+export const hasHistory = ({ stores }: Pick<Application, 'stores'>): boolean =>
+  stores.some(({ history }) => history !== undefined);
+
+/** The derived values of a store that are computed by an expression: all but `canUndo` and `canRedo`. */
+export const writtenDerived = ({ derived }: Pick<Store, 'derived'>): readonly Derived[] =>
+  derived.filter(({ value }) => value.kind !== 'history');
+
 /** The operation that a task calls; an exception if the model has none. */
 export function operationNamed({ services }: Application, of: OperationName): Operation {
   return named(named(services, of.service).operations, of.operation);
 }
+
+/** The actions of a store that have steps: all but `undo` and `redo`. */
+export const writtenActions = ({ actions }: Pick<Store, 'actions'>): readonly Action[] =>
+  actions.filter(({ move }) => move === undefined);
 
 /** The stores of applications: they are asked for again and again. */
 const storesByName = new WeakMap<Application, ReadonlyMap<string, Store>>();

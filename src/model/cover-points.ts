@@ -66,6 +66,8 @@ export function coverableOf(application: Application): Coverable {
 }
 
 function pointsOfAction(name: string, action: Action): CoverPoint[] {
+  if (action.move !== undefined)
+    return ['done', 'refused'].map((what) => ({ id: `${name} ${what}`, span: action.span }));
   const refused = action.requires.map((needed) => ({
     id: `${needed.at} refused`,
     span: exprOf(needed).span,

@@ -1,6 +1,7 @@
 import type { CalledFunction } from './functions.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Json } from '../base/json.js';
+import type { HistoryReading } from './history.js';
 import type { TaskReading } from './task-readings.js';
 import type { Type } from './types.js';
 
@@ -53,6 +54,12 @@ export type Expr =
       readonly store: string;
       readonly name: string;
       readonly reading: TaskReading;
+    })
+  /** Whether something can be undone or redone in a store. */
+  | (Node & {
+      readonly kind: 'history';
+      readonly store: string;
+      readonly reading: HistoryReading;
     })
   | (Node & {
       readonly kind: 'constant';
@@ -139,6 +146,7 @@ export function childrenOf(expr: Expr): readonly Expr[] {
     case 'field':
     case 'derived':
     case 'task':
+    case 'history':
     case 'constant':
       return [];
     case 'template':

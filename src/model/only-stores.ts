@@ -30,7 +30,8 @@ function storesNamedIn(store: Store): ReadonlySet<string> {
       if ('store' in node) found.add(node.store);
     });
   for (const step of steps) {
-    if (step.kind === 'run' || step.kind === 'start') found.add(step.store);
+    if (step.kind === 'run' || step.kind === 'start' || step.kind === 'history')
+      found.add(step.store);
     if (step.kind === 'cancel') for (const task of step.tasks) found.add(task.store);
     if (step.kind === 'resetStores') for (const name of step.stores) found.add(name);
   }

@@ -42,6 +42,8 @@ export const reasons = {
   running: 'running',
   cancelled: 'cancelled',
   closed: 'closed',
+  nothingToUndo: 'nothing to undo',
+  nothingToRedo: 'nothing to redo',
 } as const;
 
 /** What a store was told that it cannot tell its caller. */
@@ -75,6 +77,12 @@ export type TaskReadings = Readonly<
   >
 >;
 
+/** What can be undone and redone by store, the next last; stores where nothing was done yet may be missing. */
+export type Histories = ReadonlyMap<
+  string,
+  { readonly past: readonly unknown[]; readonly future: readonly unknown[] }
+>;
+
 /** What a watcher looks at: `'deck.freeM'` a field or derived value, `'deck'` a store, `'*'` everything. */
 export type Target = string;
 
@@ -103,6 +111,8 @@ export interface Running {
   tasks?(): Readonly<Record<string, TaskReadings>>;
   /** How many transactions have changed the state, or what goes on of tasks, by now, of who can tell. */
   changes?(): number;
+  /** What can be undone, by store: another object if anything of it is. Of who can tell. */
+  histories?(): Histories;
   /** It is not needed any more. */
   close?(): void;
 }

@@ -149,6 +149,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
     wrong: (step) =>
       lessEach(step.tasks).map((tasks) => wrongStep('part of a step left out', { ...step, tasks })),
   },
+  history: { paths: none, exprs: none },
   toggle: {
     paths: (step) => [step.in],
     exprs: ({ value }) => (value === undefined ? [] : [value]),

@@ -1,5 +1,6 @@
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
+import type { Move } from './history.js';
 import type { Type } from './types.js';
 
 /** A place in the state of the step's own store. */
@@ -128,6 +129,8 @@ export type Step =
       readonly tasks: readonly TaskName[];
       readonly per: Expr | undefined;
     })
+  /** The history of a store: gone through after the transaction, or emptied at its end. */
+  | (Node & { readonly kind: 'history'; readonly store: string; readonly does: Move | 'reset' })
   | (Node & {
       /** Takes a value out of a list of scalars or adds it; turns a boolean where there is no value. */
       readonly kind: 'toggle';

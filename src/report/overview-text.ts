@@ -61,13 +61,14 @@ function storeText(store: StoreOverview, paint: Paint): string {
     return line(name, `${params}${type}`, [['reads', reads]]);
   });
   const actions = store.actions.map((action) => {
-    const { name, payload, requires, reads, stores, causes, starts, cancels } = action;
+    const { name, payload, requires, reads, stores, causes, starts, cancels, moves } = action;
     const needs = requires.length === 0 ? '' : paint.dim(` needs ${requires.length}`);
     return line(name, `${payload ?? 'no payload'}${needs}`, [
       ['stores', stores],
       ['sets off', reactionsNamed(causes)],
       ['starts', starts],
       ['cancels', cancels],
+      ['then', moves.map(moveText)],
       ['reads', reads],
     ]);
   });
@@ -92,21 +93,33 @@ function storeText(store: StoreOverview, paint: Paint): string {
       [['reads', task.reads]],
     );
   });
-  const reactions = store.reactions.map(({ to, reads, stores, runs, starts, cancels }) =>
+  const reactions = store.reactions.map(({ to, reads, stores, runs, starts, cancels, moves }) =>
     line(to.join(', '), '', [
       ['stores', stores],
       ['runs', runs],
       ['starts', starts],
       ['cancels', cancels],
+      ['then', moves.map(moveText)],
       ['reads', reads],
     ]),
   );
+  const { history } = store;
+  const undo =
+    history === null
+      ? []
+      : [
+          line('of', history.of.join(', '), [
+            ['limit', [String(history.limit)]],
+            ['at once', history.together],
+          ]),
+        ];
   const sections = [
     ['state', fields],
     ['derived', derived],
     ['actions', actions],
     ['tasks', tasks],
     ['reacts to', reactions],
+    ['history', undo],
   ] as const;
   return [
     `${paint.bold(store.name)}${about}`,
@@ -115,6 +128,9 @@ function storeText(store: StoreOverview, paint: Paint): string {
       .map(([heading, lines]) => `  ${paint.cyan(heading)}\n${lines.join('\n')}`),
   ].join('\n');
 }
+
+/** `deck.undo` as it is; `deck.reset` as what it does. */
+const moveText = (move: string): string => move.replace(/^(.*)\.reset$/, 'nothing to undo in $1');
 
 /** Names of actions as they are, and of reactions by their store: each store's once. */
 function reactionsNamed(names: readonly string[]): string[] {

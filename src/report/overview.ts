@@ -36,6 +36,16 @@ export interface StoreOverview {
   readonly actions: readonly ActionOverview[];
   readonly tasks: readonly TaskOverview[];
   readonly reactions: readonly ReactionOverview[];
+  /** What can be undone; null if nothing. */
+  readonly history: HistoryOverview | null;
+}
+
+interface HistoryOverview {
+  /** The fields that are put back. */
+  readonly of: readonly string[];
+  readonly limit: number;
+  /** The actions of which several in a row are undone at once. */
+  readonly together: readonly string[];
 }
 
 interface FieldOverview {
@@ -61,6 +71,8 @@ interface Effects {
   /** The tasks that it starts, and those that it cancels. */
   readonly starts: readonly string[];
   readonly cancels: readonly string[];
+  /** What is undone or redone after it: `deck.undo`. */
+  readonly moves: readonly string[];
 }
 
 interface ActionOverview extends Effects {
@@ -107,7 +119,14 @@ function storeOverview(store: Store, application: Application): StoreOverview {
       to: to.map((target) => `${target.store}.${target.action}`),
       ...effectsOf(steps, [], store, application),
     })),
+    history: historyOverview(store),
   };
+}
+
+function historyOverview({ history }: Store): HistoryOverview | null {
+  if (history === undefined) return null;
+  const { of, limit, together } = history;
+  return { of, limit, together };
 }
 
 function actionOverview(action: Action, store: Store, application: Application): ActionOverview {
@@ -119,8 +138,14 @@ function actionOverview(action: Action, store: Store, application: Application):
     payload: payload === undefined ? null : typeText(payload, types),
     requires: requires.map(({ otherwise }) => otherwise),
     ...effectsOf(steps, before, store, application),
+    ...(action.move === undefined ? {} : { stores: putBackBy(store) }),
     causes: causedBy(store.name, action, application),
   };
+}
+
+/** The fields that an undo or a redo stores to. */
+function putBackBy({ name, history }: Store): readonly string[] {
+  return (history?.of ?? []).map((field) => `${name}.${field}`);
 }
 
 /** What an action sets off: what its steps run, each with its own, then the reactions to it, each with what it runs. */
@@ -176,6 +201,11 @@ function effectsOf(
         all.flatMap((step) =>
           step.kind === 'cancel' ? step.tasks.map((one) => `${one.store}.${one.task}`) : [],
         ),
+      ),
+    ],
+    moves: [
+      ...new Set(
+        all.flatMap((step) => (step.kind === 'history' ? [`${step.store}.${step.does}`] : [])),
       ),
     ],
   };

@@ -30,8 +30,8 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   ],
   [
     'a later part',
-    'leeshore: 1\nstores: { deck: { history: {} } }',
-    "2:19 not-supported-yet 'history' is not supported yet.",
+    'leeshore: 1\nstores: { deck: { lazy: true } }',
+    "2:19 not-supported-yet 'lazy' is not supported yet.",
   ],
   [
     'chance in a derived value',

@@ -185,7 +185,7 @@ const wrong: readonly (readonly [step: string, problem: string])[] = [
   ['let: { n: 1 }', "name-taken 'n' is already the name of something in the store 'deck'."],
   ['let: { class: 1 }', "bad-name 'class' cannot be a name: it is a reserved word."],
   ['reset: [m]', "unknown-name There is nothing named 'm' here."],
-  ['reset: some', "wrong-structure 'reset' takes 'all' or a list of fields."],
+  ['reset: some', "wrong-structure 'reset' takes 'all', 'history' or a list of fields."],
   ['reset: { stores: some }', "wrong-structure 'stores' takes 'all' or a list of stores."],
   [
     'set: { n: 1 }\n    append: { to: nums, value: 1 }',

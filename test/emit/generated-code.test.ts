@@ -1,3 +1,4 @@
+import type { RuntimeCopy } from '../../src/emit/shared/runtime-files.js';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
@@ -37,8 +38,8 @@ function cheats(path: string, text: string): string[] {
 }
 
 /** The run time as the build has formatted it, as the program itself uses it. */
-const builtRuntime = (path: string, hasTasks: boolean) => {
-  const folder = hasTasks ? 'dist/runtime-with-tasks' : 'dist/runtime';
+const builtRuntime = (path: string, copy: RuntimeCopy) => {
+  const folder = copy === 'plain' ? 'dist/runtime' : `dist/runtime-with-${copy}`;
   return readFileSync(new URL(`${folder}/${path}`, root), 'utf8');
 };
 

@@ -22,20 +22,26 @@ import {
   unlimited,
 } from '../helpers.js';
 
+const undoText = readFileSync(new URL('test/fixtures/undo.stores.yaml', root), 'utf8');
 const loadingText = readFileSync(new URL('test/fixtures/loading.stores.yaml', root), 'utf8');
 
 let ferry: Application;
 let loading: Application;
+let undo: Application;
 let folders: readonly GeneratedFolder[];
 beforeAll(async () => {
   ferry = await modelOf(ferryText);
   loading = await modelOf(loadingText);
+  undo = await modelOf(undoText);
   folders = await foldersOf(ferry);
 });
 
 describe('the catalogue of faults', () => {
-  test('has faults of every kind for the ferry and for what loads, and each has a place', () => {
-    const faults = [ferry, loading].flatMap((one) => [...modelFaults(one), ...codeFaults(one)]);
+  test('has faults of every kind for the ferry, for what loads and what can be undone, and each has a place', () => {
+    const faults = [ferry, loading, undo].flatMap((one) => [
+      ...modelFaults(one),
+      ...codeFaults(one),
+    ]);
     expect(new Set(faults.map(({ kind }) => kind))).toEqual(new Set(Object.keys(faultKinds)));
     expect(Object.keys(faultKinds).length).toBeGreaterThanOrEqual(25);
     for (const { at } of faults) expect(at).toMatch(/^\w[\w.[\]-]*$/);

@@ -1,21 +1,20 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
 import { styles } from '../../src/emit/style-names.js';
-import type { Fault, FaultKind } from '../../src/faults/fault.js';
+import type { FaultKind } from '../../src/faults/fault.js';
 import { modelFaults } from '../../src/faults/model-faults.js';
-import { planted } from '../../src/faults/plant.js';
 import { taskCodeFaults } from '../../src/faults/task-faults.js';
 import type { Application } from '../../src/model/application.js';
-import { compareStores, type GeneratedFolder } from '../../src/pipeline.js';
-import { foldersOf, modelOf, root, unlimited } from '../helpers.js';
+import { modelOf, root } from '../helpers.js';
+import { FaultFinder } from './fault-finder.js';
 
 const text = readFileSync(new URL('test/fixtures/loading.stores.yaml', root), 'utf8');
 
 let loading: Application;
-let folders: readonly GeneratedFolder[];
+let finder: FaultFinder;
 beforeAll(async () => {
   loading = await modelOf(text);
-  folders = await foldersOf(loading);
+  finder = await FaultFinder.of(loading);
 });
 
 /** `npm run soak` tries more. */
@@ -32,27 +31,13 @@ const inModel: readonly FaultKind[] = [
   'flag left on',
 ];
 
-async function folderWith(fault: Fault, style: string): Promise<GeneratedFolder> {
-  const folder = folders.find((one) => one.style === style) as GeneratedFolder;
-  const emitted =
-    fault.in === 'model' ? await foldersOf(fault.application, [folder.style as 'atom']) : [];
-  const files = planted(fault, style, folder.files, () => emitted[0]?.files ?? []);
-  expect(files).toBeDefined();
-  return { ...folder, files: files ?? [] };
-}
-
-async function look(fault: Fault, style: string, seed: number) {
-  const folder = await folderWith(fault, style);
-  return compareStores(loading, [folder], { ...unlimited, seed, steps: 20_000 });
-}
-
 describe.each(seeds)('faults in what runs tasks are found (seed %i)', (seed) => {
   test.each(
     codeFaults.map((fault) => [fault.kind, fault.in === 'code' ? fault.style : '', fault] as const),
   )(
     '%s, %s',
     async (kind, style, fault) => {
-      const { verdict, difference } = await look(fault, style, seed);
+      const { verdict, difference } = await finder.look(fault, style, seed);
       expect([kind, verdict]).toEqual([kind, 'different']);
       if (kind === 'late answer not dropped')
         expect(difference?.script.steps.length).toBeLessThanOrEqual(4);
@@ -66,7 +51,7 @@ describe.each(seeds)('faults in what runs tasks are found (seed %i)', (seed) => 
       const own = modelFaults(loading).filter((fault) => fault.kind === kind);
       expect(own.length).toBeGreaterThan(0);
       for (const [i, fault] of own.entries()) {
-        const { verdict } = await look(fault, styles[i % styles.length] ?? 'atom', seed);
+        const { verdict } = await finder.look(fault, styles[i % styles.length] ?? 'atom', seed);
         expect([kind, fault.at, verdict]).toEqual([kind, fault.at, 'different']);
       }
     },

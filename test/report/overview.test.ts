@@ -67,6 +67,7 @@ describe('what the checker understood', () => {
     ]);
     expect(deck?.actions[0]).toEqual({
       name: 'board',
+      moves: [],
       payload: 'Car',
       requires: ['On hold.'],
       reads: ['deck.hold', 'wind.strong', 'deck.longerThan'],
@@ -80,6 +81,7 @@ describe('what the checker understood', () => {
     expect(deck?.reactions).toEqual([
       {
         to: ['wind.measure'],
+        moves: [],
         reads: ['wind.strong', 'deck.hold'],
         stores: ['deck.hold'],
         runs: [],

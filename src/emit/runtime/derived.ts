@@ -4,6 +4,9 @@ import { freeze, same } from './values.js';
 // <tasks>
 import type { TaskReadings } from './tasks.js';
 // </tasks>
+// <history>
+import type { Histories } from './histories.js';
+// </history>
 
 /** The state of all stores, by store: an object of fields, or a store's one value. */
 export type States = Readonly<Record<string, unknown>>;
@@ -54,6 +57,10 @@ interface Memory {
   // <tasks>
   tasks: object;
   // </tasks>
+  // <history>
+  /** What could be undone. */
+  history?: object | undefined;
+  // </history>
 }
 
 /** The derived values of an application. */
@@ -63,6 +70,9 @@ export class Derivations {
   readonly #values = new Map<string, Map<string, (at: At, args: readonly unknown[]) => unknown>>();
   readonly #guard: boolean;
   readonly #now: () => At;
+  // <history>
+  #histories: Histories | undefined;
+  // </history>
   #at: At | undefined;
   #reads: Read[] | undefined;
 
@@ -118,6 +128,19 @@ export class Derivations {
   }
 
   // </tasks>
+  // <history>
+  /** Adds what can be read of the history of a store. */
+  addHistory(store: string, histories: Histories): void {
+    this.#histories = histories;
+    for (const reading of ['canUndo', 'canRedo'] as const) {
+      const of = (): unknown => histories.readings(store)[reading];
+      this.#values.get(store)?.set(reading, of);
+      const get = () => this.read(of);
+      Object.defineProperty(this.app[store], reading, { enumerable: true, get });
+    }
+  }
+
+  // </history>
   /** Gives what a function reads: computed anew only if something that it read has changed. */
   tracked<T>(read: () => T): () => T {
     const own = new DerivedValue();
@@ -136,10 +159,22 @@ export class Derivations {
 
   #ask(value: DerivedValue, compute: Compute, args: readonly unknown[], at: At): unknown {
     const { given, inside } = value;
+    // <history>
+    const history = this.#histories?.states;
+    for (const known of [given, inside])
+      if (known !== undefined && known.history !== history) {
+        // All that was read for it is looked at again.
+        known.states = {};
+        known.history = history;
+      }
+    // </history>
     if (given !== undefined && holds(given, at)) return given.value;
     let memory = inside;
     if (memory === undefined || !holds(memory, at)) {
       memory = this.#compute(compute, args, at);
+      // <history>
+      memory.history = history;
+      // </history>
       if (given !== undefined && same(given.value, memory.value))
         memory = { ...memory, value: given.value };
     }

@@ -73,6 +73,10 @@ export interface TaskHost {
   readonly ask: (of: Ask, payload: unknown, given: object) => unknown;
   /** A transaction that does something. */
   readonly transaction: <P>(act: (payload: P) => void) => Transaction<P>;
+  // <history>
+  /** Does `deck.undo` or `deck.redo` in a turn of its own. */
+  readonly later?: (name: string) => void;
+  // </history>
   /** Told of each task of which other things can be read than before. */
   readonly changed?: (name: string) => void;
 }
@@ -222,7 +226,13 @@ export class Tasks {
     // <replay>
     if (this.doing !== undefined) this.record?.(this.doing);
     // </replay>
-    for (const [name, payload] of this.#asked.splice(0)) this.#later(name, payload);
+    // <history>
+    for (const [name, payload] of this.#asked.splice(0))
+      if (Object.hasOwn(this.#plans, name)) this.#later(name, payload);
+      else this.#host.later?.(name);
+    //- for (const [name, payload] of this.#asked.splice(0))
+    //-   this.#later(name, payload);
+    // </history>
     const gone: LiveRun[] = [];
     for (const name of before === this.states ? [] : Object.keys(this.#plans)) {
       const [old, now] = [stateOf(before, name), stateOf(this.states, name)];

@@ -121,6 +121,14 @@ interface Around {
 }
 
 // </tasks>
+// <history>
+/** What is done for histories: before a transaction, and with its commit. */
+interface Keeping {
+  begin(): void;
+  apply(action: string): boolean;
+}
+
+// </history>
 interface Waiting {
   readonly action: string;
   readonly work: () => boolean;
@@ -143,6 +151,10 @@ export class Turns {
   #isClosed = false;
   #close: (() => void) | undefined;
   // </tasks>
+  // <history>
+  /** What is done for histories around each transaction. */
+  histories: Keeping | undefined;
+  // </history>
   #now: number | undefined;
 
   /** `notify` tells the watchers, after each action that changed something. */
@@ -201,7 +213,7 @@ export class Turns {
     }
   }
 
-  // <tasks>
+  // <later>
   /** A turn that no caller waits for, before all else if it is the next; `settle` is told what became of it. */
   turn(
     action: string,
@@ -209,7 +221,9 @@ export class Turns {
     settle: (outcome: Outcome) => void,
     isNext = false,
   ): void {
+    // <tasks>
     if (this.#isClosed) return;
+    // </tasks>
     const waiting = { action, work, settle };
     if (isNext) this.#waiting.unshift(waiting);
     else this.#waiting.push(waiting);
@@ -222,16 +236,20 @@ export class Turns {
     }
   }
 
+  // <tasks>
   /** Does something in the turn that is under way, with the commit and the notices that follow. */
   run(action: string, work: () => boolean): Outcome {
     return this.#run(action, work);
   }
 
+  // </tasks>
   /** A transaction of the turn that is under way; throws if it is not kept. */
   transact(work: Transaction<void>): boolean {
     return this.#transaction(undefined, undefined, work);
   }
 
+  // </later>
+  // <tasks>
   /** From the end of this turn on all is refused. */
   close(end: () => void): void {
     if (this.#isClosed || this.#close !== undefined) return;
@@ -255,6 +273,9 @@ export class Turns {
     // <tasks>
     this.tasks?.begin();
     // </tasks>
+    // <history>
+    this.histories?.begin();
+    // </history>
     try {
       this.isActing = true;
       work.act(accepted as P);
@@ -272,6 +293,9 @@ export class Turns {
     // <tasks>
     this.tasks?.begin();
     // </tasks>
+    // <history>
+    this.histories?.begin();
+    // </history>
     try {
       changed = work();
     } catch (error) {
@@ -288,6 +312,9 @@ export class Turns {
       this.report({ kind: 'action', at: action, error });
       return { status: 'broken', action };
     }
+    // <history>
+    if (this.histories?.apply(action) === true) changed = true;
+    // </history>
     // <tasks>
     if (this.tasks?.apply() === true) changed = true;
     // </tasks>

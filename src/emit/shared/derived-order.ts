@@ -2,6 +2,7 @@ import {
   named,
   storeNamed,
   type Application,
+  writtenDerived,
   type Derived,
   type Store,
 } from '../../model/application.js';
@@ -14,7 +15,7 @@ export function derivedInOrder(
   const ordered = new Map<string, { readonly store: Store; readonly derived: Derived }>();
   const visit = (store: Store, derived: Derived): void => {
     const name = `${store.name}.${derived.name}`;
-    if (ordered.has(name)) return;
+    if (ordered.has(name) || derived.value.kind === 'history') return;
     walkExpr(derived.value, (node) => {
       if (node.kind !== 'derived' && node.kind !== 'ask') return;
       const owner = storeNamed(application, node.store);
@@ -23,6 +24,6 @@ export function derivedInOrder(
     ordered.set(name, { store, derived });
   };
   for (const store of application.stores)
-    for (const derived of store.derived) visit(store, derived);
+    for (const derived of writtenDerived(store)) visit(store, derived);
   return [...ordered.values()];
 }

@@ -1,4 +1,4 @@
-import type { Derived, Store } from '../../model/application.js';
+import { writtenDerived, type Derived, type Store } from '../../model/application.js';
 import { walkExpr, type Expr } from '../../model/expressions.js';
 import {
   arrow,
@@ -16,6 +16,7 @@ import {
 } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { narrowedIn, partKey } from './expression-facts.js';
+import { historyReadings } from './histories.js';
 import type { Output } from './output.js';
 import { parametersOf } from './parameters.js';
 import { printExpr, type Reading } from './print-expression.js';
@@ -41,7 +42,8 @@ export function viewOf(output: Output, store: Store, module: Module): Code {
   const state = types.state(store, module);
   const fields = store.single ? code`{ readonly value: ${state} }` : state;
   const tasks = taskReadings(output, store, module);
-  return joined([fields, types.derived(store, module), tasks], ' & ');
+  const history = historyReadings(store, module);
+  return joined([fields, types.derived(store, module), history, tasks], ' & ');
 }
 
 /** How the derived values of a store are computed, as a constant of its module; `undefined` if it has none. */
@@ -51,11 +53,12 @@ export function addDerivedTable(
   module: Module,
   app: string,
 ): Name | undefined {
-  if (store.derived.length === 0) return undefined;
+  const written = writtenDerived(store);
+  if (written.length === 0) return undefined;
   const own = module.own('derived');
   const type = module.type('runtime/derived', 'DerivedBy');
   const of = code`${output.types.use(app, module)}, ${output.types.derived(store, module)}`;
-  const entries = store.derived.map(
+  const entries = written.map(
     (derived) =>
       code`${doc(derived.about)}${entry(derived.name, computing(output, derived, module))},`,
   );

@@ -1,4 +1,5 @@
-import { hasTasks, operationNamed, type Application } from '../../model/application.js';
+import { hasHistory, hasTasks, operationNamed, type Application } from '../../model/application.js';
+import { hasMoves } from './reactions.js';
 import type { RuntimePart } from './runtime-parts.js';
 
 /** Whether anything starts by itself. */
@@ -14,8 +15,11 @@ export function partsOf(application: Application, style: string): ReadonlySet<Ru
   const needed: Readonly<Record<RuntimePart, boolean>> = {
     tasks: hasTasks(application),
     auto: begins(application),
+    beside: hasTasks(application) || hasHistory(application),
     every: tasks.some(({ every }) => every !== undefined),
     extra: called.some(({ dropsExtra }) => dropsExtra),
+    history: hasHistory(application),
+    later: hasTasks(application) || hasMoves(application),
     replay: hasTasks(application) && style === 'reducer',
     retry: tasks.some(({ retry }) => retry !== undefined),
     streams: called.some(({ results }) => results !== undefined),

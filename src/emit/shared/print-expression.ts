@@ -95,6 +95,9 @@ const printers: { readonly [K in Expr['kind']]: Printer<Extract<Expr, { kind: K 
   derived: (expr, reading) =>
     accessed(reading.held?.(expr) ?? reading.derived(expr.store, expr.name)),
   task: ({ store, name, reading: what }, reading) => accessed(reading.task(store, name, what)),
+  history: () => {
+    throw new Error('what a history tells is computed by no expression');
+  },
   constant: ({ store, name }, reading) => accessed(reading.constant(store, name)),
   template: ({ texts, values }, reading) =>
     whole(

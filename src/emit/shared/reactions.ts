@@ -55,10 +55,21 @@ export function resetsStores(application: Application): boolean {
 }
 
 /** Whether anything that the stores do has a step of that kind. */
-export function hasStep({ stores }: Application, kind: Step['kind']): boolean {
+export function hasStep<K extends Step['kind']>(
+  { stores }: Application,
+  kind: K,
+  isMeant: (step: Extract<Step, { readonly kind: K }>) => boolean = () => true,
+): boolean {
   return stores.some((store) =>
-    deedsOf(store).some(({ steps }) => allSteps(steps).some((step) => step.kind === kind)),
+    deedsOf(store).some(({ steps }) =>
+      allSteps(steps).some((step) => step.kind === kind && isMeant(step as never)),
+    ),
   );
+}
+
+/** Whether any step undoes or redoes. */
+export function hasMoves(application: Application): boolean {
+  return hasStep(application, 'history', ({ does }) => does !== 'reset');
 }
 
 const verbs: Readonly<Partial<Record<string, string>>> = {
@@ -75,6 +86,7 @@ export function reactionName({ steps }: Reaction): string {
   if (first.kind === 'run') return `run${pascal(first.action)}`;
   if (first.kind === 'resetStores') return 'resetStores';
   if (first.kind === 'start') return `start${pascal(first.task)}`;
+  if (first.kind === 'history') return `${first.does}${pascal(first.store)}`;
   if (first.kind === 'cancel') return `cancel${pascal(first.tasks[0]?.task ?? '')}`;
   const field = first.kind === 'reset' ? first.fields[0] : pathsOf(first)[0]?.field;
   return `${verbs[first.kind] ?? first.kind}${pascal(field ?? '')}`;

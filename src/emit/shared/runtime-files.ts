@@ -1,8 +1,11 @@
 import type { EmitOptions } from '../emit-options.js';
 import { withParts, type RuntimePart } from './runtime-parts.js';
 
-/** Reads a file of the run time, by its path below `src/emit`, for stores with tasks or without. */
-export type ReadRuntime = (path: string, hasTasks: boolean) => string;
+/** The copies of the run time: for stores that need none of its parts, some but not tasks, or tasks with others. */
+export type RuntimeCopy = 'plain' | 'parts' | 'tasks';
+
+/** Reads a file of the run time, by its path below `src/emit`. */
+export type ReadRuntime = (path: string, copy: RuntimeCopy) => string;
 
 /** A file of the run time as it is copied: below the output's folder. */
 export interface RuntimeFile {
@@ -31,6 +34,7 @@ export function runtimeFiles(
   parts: ReadonlySet<RuntimePart>,
   read: ReadRuntime,
 ): readonly RuntimeFile[] {
+  const copy = parts.size === 0 ? 'plain' : parts.has('tasks') ? 'tasks' : 'parts';
   const found = new Map<string, string>();
   const visit = (name: string): void => {
     if (found.has(name)) return;
@@ -38,7 +42,7 @@ export function runtimeFiles(
     const from = style.files.includes(name)
       ? `styles/${style.name}/runtime/${file}.ts`
       : `runtime/${file}.ts`;
-    const text = withParts(read(from, parts.has('tasks')), (part) => parts.has(part)).replace(
+    const text = withParts(read(from, copy), (part) => parts.has(part)).replace(
       /(['"])(?:\.\.\/){3}runtime\//g,
       '$1./',
     );

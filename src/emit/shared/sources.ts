@@ -24,7 +24,8 @@ export function sourcesOf({ value }: Pick<Derived, 'value'>): Sources {
   const bare = new Set<string>();
   walkExpr(value, (node) => {
     const isSource = ['field', 'derived', 'ask', 'task'].includes(node.kind);
-    if (!isSource || !('store' in node) || node.kind === 'constant') return;
+    if (!isSource || !('store' in node)) return;
+    if (node.kind === 'constant' || node.kind === 'history') return;
     const name = node.kind === 'task' ? `${node.name}.${node.reading}` : node.name;
     const full = `${node.store}.${name}`;
     if (found.has(full)) return;

@@ -1,4 +1,10 @@
-import type { Action, Application, Derived, Store } from '../../model/application.js';
+import {
+  writtenDerived,
+  type Action,
+  type Application,
+  type Derived,
+  type Store,
+} from '../../model/application.js';
 import { errorDataOf } from '../../model/tasks.js';
 import { namesIn, type Type } from '../../model/types.js';
 import { code, doc, joined, key, named, nothing, word, type Code } from '../build/code.js';
@@ -27,8 +33,9 @@ export class TypeFile {
     const { stores } = application;
     for (const { name } of stores) this.#states.set(name, this.#allocate(`${pascal(name)}State`));
     if (withDerived)
-      for (const { name, derived } of stores)
-        if (derived.length > 0) this.#derived.set(name, this.#allocate(`${pascal(name)}Derived`));
+      for (const store of stores)
+        if (writtenDerived(store).length > 0)
+          this.#derived.set(store.name, this.#allocate(`${pascal(store.name)}Derived`));
     for (const store of stores)
       for (const action of [...store.actions, ...store.tasks]) this.#namePayload(store, action);
     this.#declare();
@@ -144,7 +151,7 @@ export class TypeFile {
     const derived = this.#derived.get(store.name);
     if (derived === undefined) return;
     const own = this.#exported(derived);
-    const members = store.derived.map((one) => this.#derivedMember(one));
+    const members = writtenDerived(store).map((one) => this.#derivedMember(one));
     this.module.add(
       code`${doc(`What is derived in '${store.name}'.`)}export interface ${own} {\n${members}\n}`,
     );

@@ -18,6 +18,7 @@ import {
 import type { Module } from '../build/module.js';
 import { ActionBody, type Branch, type Deed } from './action-body.js';
 import { fieldsRead, fieldsReadBy } from './derived-reads.js';
+import { historyCall } from './histories.js';
 import type { Output } from './output.js';
 import { isSimple } from './expression-facts.js';
 import { printTest } from './print-expression.js';
@@ -85,6 +86,8 @@ export abstract class ValueBody extends ActionBody {
   protected abstract resetStores(state: Name, stores: readonly string[]): Code;
   /** Asks for a start after the transaction. */
   protected abstract start(task: string, payload: Code | undefined): Code;
+  /** Asks for an undo or a redo, or empties a history. */
+  protected abstract historyTool(tool: string, argument: Code): Code;
   /** Abandons runs, with what belongs to it, on the state of all stores. */
   protected abstract cancel(state: Name, tasks: readonly string[], per: Code | undefined): Code;
 
@@ -170,6 +173,9 @@ export abstract class ValueBody extends ActionBody {
       } else if (step.kind === 'start') {
         const payload = step.payload === undefined ? undefined : this.print(step.payload);
         lines.push(code`${this.start(`${step.store}.${step.task}`, payload)};`);
+      } else if (step.kind === 'history') {
+        const { tool, argument } = historyCall(step);
+        lines.push(code`${this.historyTool(tool, argument)};`);
       } else if (isValueStep(step)) lines.push(...this.#change(step));
       this.after(step);
       return lines;
@@ -199,6 +205,7 @@ export abstract class ValueBody extends ActionBody {
   /** Whether what a step reads, or makes something of, has been changed since the state was last kept. */
   #mustFlush(step: Step): boolean {
     if (!this.#isPending) return false;
+    if (step.kind === 'history') return false;
     // A mere name is the same before and after.
     if (step.kind === 'start' && (step.payload === undefined || isSimple(step.payload)))
       return false;

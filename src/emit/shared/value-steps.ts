@@ -35,14 +35,15 @@ export interface Changes {
 /** Steps that change the own store by values. */
 export type ValueStep = Exclude<
   Step,
-  { kind: 'when' | 'let' | 'run' | 'resetStores' | 'start' | 'cancel' }
+  { kind: 'when' | 'let' | 'run' | 'resetStores' | 'start' | 'cancel' | 'history' }
 >;
 
 type ItemStep = Step & { kind: 'update' | 'remove' };
 
 /** Whether a step changes fields of its own store, and does nothing else. */
 export function isValueStep(step: Step): step is ValueStep {
-  return !['when', 'let', 'run', 'resetStores', 'start', 'cancel'].includes(step.kind);
+  const others = ['when', 'let', 'run', 'resetStores', 'start', 'cancel', 'history'];
+  return !others.includes(step.kind);
 }
 
 export interface ValueOptions {

@@ -1,5 +1,6 @@
 import { addCounts } from '../../base/add-counts.js';
 import { same } from '../../base/same.js';
+import type { Histories } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
 import type { EnvironmentMark } from '../playing/environment.js';
 import type { ComparedParticipant, Found, Pair } from './compared-participant.js';
@@ -10,6 +11,7 @@ import type { SendStep } from '../script.js';
 export interface Place {
   readonly state: Readonly<Record<string, unknown>>;
   readonly derived: DerivedShown | undefined;
+  readonly histories: Histories | undefined;
   readonly mark: EnvironmentMark;
   /** What the first did on its way from the start. */
   readonly way: readonly StepRecord[];

@@ -1,7 +1,7 @@
 import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
-import type { Participant } from '../../model/participant.js';
+import type { Histories, Participant } from '../../model/participant.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
 import { isMisfit, isRefused } from './outcome-match.js';
@@ -126,6 +126,11 @@ export class Session {
     return this.#first.outside !== undefined;
   }
 
+  /** What can be undone with the first. */
+  get histories(): Histories | undefined {
+    return this.#first.histories();
+  }
+
   /** The world outside, as the first participant has made use of it. */
   get outside(): Outside | undefined {
     return this.#first.outside;
@@ -147,12 +152,16 @@ export class Session {
     first.begin();
     const ms = 'pass' in step ? this.#msOf(step) : 0;
     const payload = isSend(step) || isStart(step) ? payloadIn(step, this.state) : undefined;
+    const histories = first.histories();
     const outcome = await first.play(step, payload, ms);
     const { state: before, tasks: old } = first;
     first.state = first.read();
     first.tasks = first.lookAtTasks();
-    // What is derived may depend on what goes on.
-    const changed = first.state !== before || !same(old?.running, first.tasks.running);
+    // What is derived may depend on what goes on, and on what can be undone.
+    const changed =
+      first.state !== before ||
+      first.histories() !== histories ||
+      !same(old?.running, first.tasks.running);
     // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
     const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
@@ -216,10 +225,11 @@ export class Session {
       return this.#done(step, { wanted: look });
     }
     const payload = payloadIn(step, this.state);
+    const histories = first.histories();
     const outcome = first.send(step, payload);
     const before = first.state;
     first.state = first.read();
-    const changed = first.state !== before;
+    const changed = first.state !== before || first.histories() !== histories;
     const isIdle = !changed && first.reports.length === 0;
     const isSkipped = skipIdle && this.#reached?.hasNews !== true;
     if (isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {

@@ -14,7 +14,7 @@ type State = Readonly<Record<string, unknown>>;
 export interface Choice {
   readonly name: string;
   readonly store: Store;
-  readonly action: Pick<Action, 'payload' | 'payloadDefault' | 'acceptsText'>;
+  readonly action: Pick<Action, 'payload' | 'payloadDefault' | 'acceptsText' | 'move'>;
   /** Whether it only puts back or takes away: what was built up before is gone then. */
   readonly isUndoing: boolean;
   /** Whether somebody takes it as text only. */
@@ -30,7 +30,8 @@ const undoing: ReadonlySet<Step['kind']> = new Set([
 ]);
 const neutral: ReadonlySet<Step['kind']> = new Set(['when', 'let', 'run']);
 
-function isUndoing({ steps }: Action): boolean {
+function isUndoing({ steps, move }: Action): boolean {
+  if (move !== undefined) return true;
   const all = allSteps(steps);
   return (
     all.some(({ kind }) => undoing.has(kind)) &&

@@ -3,6 +3,7 @@ import { thrownText } from '../../base/thrown-text.js';
 import { nextTurn } from '../../base/turn.js';
 import type {
   Abilities,
+  Histories,
   ObservedClass,
   Outcome,
   Participant,
@@ -219,6 +220,11 @@ export class Player {
   /** The state of all stores, or what was thrown in place of it. */
   read(): unknown {
     return attempt(() => this.#running.read());
+  }
+
+  /** What can be undone: another object if anything of it is; nothing of who cannot tell. */
+  histories(): Histories | undefined {
+    return this.#running.histories?.();
   }
 
   /** All derived values, and the answers to questions. */

@@ -15,7 +15,7 @@ import {
   type FrontierState,
   type NextState,
 } from './expansion.js';
-import { stateKey } from './state-key.js';
+import { historyKey, stateKey } from './state-key.js';
 
 /** So many runs of a task are tried in every order. */
 const mostRuns = 2;
@@ -133,11 +133,11 @@ class SlowExpander implements Expansion {
   }
 
   /** The same for states that are equal, in which the same goes on. */
-  #stateKeyOf({ state, outside, tasks }: Session): string {
+  #stateKeyOf({ state, outside, tasks, histories }: Session): string {
     const calls = (outside?.open ?? []).map((number) => {
       const call = outside?.call(number);
       return [call?.operation, call?.with ?? null];
     });
-    return `${stateKey(state)} ${canonicalText([tasks?.running ?? null, calls, outside?.due ?? []])}`;
+    return `${stateKey(state)}${historyKey(histories)} ${canonicalText([tasks?.running ?? null, calls, outside?.due ?? []])}`;
   }
 }

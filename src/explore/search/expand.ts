@@ -1,5 +1,5 @@
 import { addCounts } from '../../base/add-counts.js';
-import { hasTasks } from '../../model/application.js';
+import { hasHistory, hasTasks } from '../../model/application.js';
 import { reachesTasks } from '../../model/reaches-tasks.js';
 import type { Participant } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
@@ -22,7 +22,7 @@ import {
 import { payloadIn, type SendStep } from '../script.js';
 import type { Searching } from '../searching.js';
 import { expandSlowly } from './expand-slowly.js';
-import { stateKey } from './state-key.js';
+import { historyKey, stateKey } from './state-key.js';
 
 type State = Readonly<Record<string, unknown>>;
 
@@ -67,6 +67,8 @@ class Expander implements Expansion {
   readonly #byStep: boolean;
   readonly #isPicky: boolean;
   readonly #derives: boolean;
+  /** Whether a state is all that there is to put somebody into. */
+  readonly #isRestorable: boolean;
   readonly #others: readonly PlacedParticipant[];
   /** States where derived values have been asked for. */
   readonly #asked = new Set<string>();
@@ -80,6 +82,7 @@ class Expander implements Expansion {
     this.#byStep = participants.some(({ has }) => has !== undefined);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     this.#derives = observed.classes.includes('derived');
+    this.#isRestorable = !hasHistory(searching.application);
     this.#first = this.#newFirst();
     if (this.#derives) this.#deriveFirst();
     const { state, derived } = this.#first;
@@ -91,7 +94,7 @@ class Expander implements Expansion {
           { watches: false, byStep: this.#byStep },
           { state, derived },
         );
-      return new PlacedParticipant(make, item.by === 'state');
+      return new PlacedParticipant(make, item.by === 'state' && this.#isRestorable);
     });
   }
 
@@ -120,7 +123,7 @@ class Expander implements Expansion {
       this.transitions++;
       records.push(record);
     }
-    const key = this.#keyOf(place.state);
+    const key = this.#keyOf(place);
     this.expanded.push({ key, tried: next, isDone: next >= inputs.length, nextStates });
     let left = records.length;
     for (const other of this.#others) {
@@ -151,7 +154,8 @@ class Expander implements Expansion {
     if (this.#derives) this.#deriveFirst();
     const { state, derived } = first;
     this.#searching.reached.keep();
-    return { state: state as State, derived, mark: first.mark(), way };
+    const histories = first.histories();
+    return { state: state as State, derived, histories, mark: first.mark(), way };
   }
 
   /** Does an input with the first, and puts it back; `undefined` if somebody is not to be sent it. Notes where it leads. */
@@ -162,7 +166,7 @@ class Expander implements Expansion {
     const payload = payloadIn(step, place.state);
     const outcome = first.send(step, payload);
     first.state = first.read();
-    const changed = first.state !== place.state;
+    const changed = first.state !== place.state || first.histories() !== place.histories;
     if (!changed && this.#isPicky && isMisfit(outcome)) {
       first.back(place.mark);
       reached.drop();
@@ -172,16 +176,16 @@ class Expander implements Expansion {
     if (changed) this.#note(step, place, nextStates);
     const record = recordOf(first, { step, payload, outcome, changed, look: 'new' });
     if (!changed) first.back(place.mark);
-    else if (first.isRestorable) first.restore(place.state, place.mark);
+    else if (this.#isRestorable && first.isRestorable) first.restore(place.state, place.mark);
     else this.#go(place.way.map(({ step }) => step as SendStep));
     return record;
   }
 
-  /** Notes where an input leads. What is derived there is a function of the state: it is asked once where these count. */
+  /** Notes where an input leads. What is derived there is a function of the state, and of what can be undone: it is asked once where these count. */
   #note(input: SendStep, { derived }: Place, nextStates: NextState[]): void {
     const first = this.#first;
     const state = first.state as State;
-    const key = this.#keyOf(state);
+    const key = this.#keyOf({ state, histories: first.histories() });
     nextStates.push({ input, key, isWithin: Object.values(state).every(isSmall) });
     first.derived = undefined;
     if (!this.#derives || this.#asked.has(key)) return;
@@ -192,8 +196,8 @@ class Expander implements Expansion {
   }
 
   /** None where each sequence counts, whatever it leads to. */
-  #keyOf(state: State): string {
-    return this.#item.by === 'state' ? stateKey(state) : '';
+  #keyOf({ state, histories }: Pick<Place, 'state' | 'histories'>): string {
+    return this.#item.by === 'state' ? `${stateKey(state)}${historyKey(histories)}` : '';
   }
 
   #deriveFirst(): DerivedShown {

@@ -1,4 +1,5 @@
 import { Random } from '../../base/random.js';
+import type { Store } from '../../model/application.js';
 import type { Target } from '../../model/participant.js';
 import { choicesOf, drawnInput, smallInputs, type Choice } from '../inputs/inputs.js';
 import { causeOf } from '../comparing/late.js';
@@ -35,6 +36,11 @@ const shareOfPassedOver = 0.85;
 const longestState = 20_000;
 /** How often a step that comes to nothing is done with all participants all the same. */
 const shareOfIdle = 0.15;
+/** How often a script fills a history and then goes through all of it; how often an undo is the first of several. */
+const shareOfDeep = 0.2;
+const shareOfRows = 0.3;
+/** A history is filled if it takes no more changes than that. */
+const mostFilled = 60;
 /** How often a watching script adds or stops a watcher in place of sending. */
 const shareOfWatchers = 0.2;
 
@@ -101,7 +107,7 @@ export async function randomScript(
   const ahead = drawing.variation(varied);
   while (steps.length < length) {
     const next = ahead.shift() ?? drawing.next(session);
-    const keepsIdle = !isAsked(next) || random.chance(shareOfIdle);
+    const keepsIdle = !isAsked(next) || drawing.isMove(next) || random.chance(shareOfIdle);
     const options = { skipIdle: !keepsIdle };
     const { done, difference } = session.isSlow
       ? await session.play(next, options)
@@ -146,6 +152,12 @@ class Drawing {
   readonly #times = new Map<string, number>();
   readonly #watchers: string[] = [];
   readonly #tasks: TaskInputs;
+  /** The steps that are drawn already. */
+  readonly #ahead: ScriptStep[] = [];
+  /** The actions of which several in a row are undone at once. */
+  readonly #together: ReadonlySet<string>;
+  /** The store whose history is being filled. */
+  #filled: Store | undefined;
   #idle = 0;
 
   constructor(searching: Searching, random: Random, odd: Odd | undefined) {
@@ -168,6 +180,18 @@ class Drawing {
     this.#isOfFew = random.chance(shareOfFew);
     const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
     this.#choices = few.length === 0 ? some : few;
+    this.#together = new Set(application.stores.flatMap(({ history }) => history?.together ?? []));
+    const stores = all.flatMap(({ store, action }) => (action.move === 'undo' ? [store] : []));
+    const shallow = stores.filter(({ history }) => (history?.limit ?? Infinity) <= mostFilled);
+    if (random.chance(shallow.length > 0 ? shareOfDeep : 0)) this.#filled = random.pick(shallow);
+  }
+
+  /** Whether a step goes through a history: what cannot be undone any more tells as much as what can. */
+  isMove(step: ScriptStep): boolean {
+    return (
+      isSend(step) &&
+      this.#choices.some(({ name, action }) => action.move !== undefined && name === step.send)
+    );
   }
 
   /** Whether the state has grown so much that going on would take too long. */
@@ -175,7 +199,11 @@ class Drawing {
     return (this.#isOfFew || this.#isGrowing) && sizeOf(state) > longestState;
   }
 
-  next({ state, outside, tasks }: Pick<Session, 'state' | 'outside' | 'tasks'>): ScriptStep {
+  next(session: Pick<Session, 'state' | 'outside' | 'tasks' | 'histories'>): ScriptStep {
+    const { state, outside, tasks } = session;
+    const drawn = this.#ahead.shift();
+    if (drawn !== undefined) return drawn;
+    this.#goThrough(session);
     const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
     if (ofTask !== undefined) return ofTask;
     if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
@@ -192,8 +220,39 @@ class Drawing {
     return ++this.#idle > patience;
   }
 
+  /** Once a history is full, and one change more, all of it is undone, and some of that redone. */
+  #goThrough({ histories }: Pick<Session, 'histories'>): void {
+    const { name = '', history } = this.#filled ?? {};
+    if (history === undefined) return;
+    const { past = [] } = histories?.get(name) ?? {};
+    if (past.length < history.limit || this.#random.chance(0.5)) return;
+    this.#filled = undefined;
+    this.#ahead.push(...this.#moves(name, history.limit + 1));
+  }
+
+  /** Several times undo, then some times redo. */
+  #moves(store: string, undos: number): SendStep[] {
+    const redos = this.#random.below(undos + 1);
+    return [
+      ...Array.from({ length: undos }, () => ({ send: `${store}.undo` })),
+      ...Array.from({ length: redos }, () => ({ send: `${store}.redo` })),
+    ];
+  }
+
   #input(state: Readonly<Record<string, unknown>>): SendStep {
     const choice = this.#choice();
+    if (choice.action.move === 'undo' && this.#random.chance(shareOfRows)) {
+      const [first, ...others] = this.#moves(choice.store.name, 1 + this.#random.below(6));
+      this.#ahead.push(...others);
+      return first as SendStep;
+    }
+    // Of several in a row that are undone at once.
+    if (this.#together.has(choice.name) && this.#random.chance(shareOfRows))
+      this.#ahead.push(this.#drawn(choice, state));
+    return this.#drawn(choice, state);
+  }
+
+  #drawn(choice: Choice, state: Readonly<Record<string, unknown>>): SendStep {
     const { application } = this.#searching;
     return this.#isSmall
       ? this.#random.pick(smallInputs(application, choice, state))
@@ -209,8 +268,8 @@ class Drawing {
 
   #pick(): Choice {
     const choice = this.#random.pick(this.#choices);
-    const isPassedOver =
-      this.#isGrowing && choice.isUndoing && this.#random.chance(shareOfPassedOver);
+    const isGrowing = this.#isGrowing || this.#filled !== undefined;
+    const isPassedOver = isGrowing && choice.isUndoing && this.#random.chance(shareOfPassedOver);
     return isPassedOver ? this.#random.pick(this.#choices) : choice;
   }
 

@@ -1,5 +1,6 @@
 import { hash } from 'node:crypto';
 import { canonicalText } from '../../base/canonical.js';
+import type { Histories } from '../../model/participant.js';
 import { idPrefix, startOfTime } from '../playing/environment.js';
 
 const ids = new RegExp(`${idPrefix}(\\d+)(?:-(\\d+))?`, 'g');
@@ -30,6 +31,19 @@ export function stateKey(state: Readonly<Record<string, unknown>>): string {
   if (hasIds) text = byRank(text, ids, '#');
   if (hasTimes) text = byRank(text, times, '@');
   return hash('sha1', text, 'base64');
+}
+
+/** A short text for what can be undone: how often, and what the next undo and redo put back. */
+export function historyKey(histories: Histories | undefined): string {
+  if (histories === undefined || histories.size === 0) return '';
+  const parts = [...histories].map(([store, { past, future }]) => [
+    store,
+    past.length,
+    past.at(-1) ?? null,
+    future.length,
+    future.at(-1) ?? null,
+  ]);
+  return hash('sha1', canonicalText(parts), 'base64');
 }
 
 /** How long a state is, as text: quickly told, since most stores stay the same objects. */

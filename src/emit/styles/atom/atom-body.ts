@@ -21,6 +21,7 @@ import type { Module } from '../../build/module.js';
 import { namesUsed } from '../../build/print.js';
 import { pascal } from '../../build/reserved.js';
 import { ActionBody, type Deed } from '../../shared/action-body.js';
+import { historyCall } from '../../shared/histories.js';
 import type { Output } from '../../shared/output.js';
 import type { Drawn } from '../../shared/print-expression.js';
 import { fullNames } from '../../shared/task-deeds.js';
@@ -112,6 +113,10 @@ export class AtomBody extends ActionBody {
     if (step.kind === 'cancel') {
       const per = step.per === undefined ? nothing : this.print(step.per);
       return code`${graph}.cancel(${joined([data(fullNames(step.tasks)), per], ', ')});`;
+    }
+    if (step.kind === 'history') {
+      const { tool, argument } = historyCall(step);
+      return code`${graph}${property(tool)}(${argument});`;
     }
     if (step.kind === 'reset')
       return joined(

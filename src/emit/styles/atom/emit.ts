@@ -1,4 +1,12 @@
-import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
+import {
+  writtenActions,
+  type Action,
+  type Application,
+  type Derived,
+  type Reaction,
+  type Store,
+} from '../../../model/application.js';
+import { historyReadings as told, moves } from '../../../model/history.js';
 import type { Task } from '../../../model/tasks.js';
 import {
   arrow,
@@ -23,6 +31,7 @@ import type { EmitOptions } from '../../emit-options.js';
 import { askInStore } from '../../shared/ask-in-store.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
+import { historyPlan, historyReadings } from '../../shared/histories.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, payloadParameters } from '../../shared/payload-parameters.js';
@@ -53,7 +62,8 @@ function addTypes(output: Output): string {
     const stores = application.stores.map((store) => {
       const state = types.state(store, module);
       const fields = store.single ? code`{ readonly value: ${state} }` : state;
-      const of = joined([fields, types.derived(store, module)], ' & ');
+      const history = historyReadings(store, module);
+      const of = joined([fields, types.derived(store, module), history], ' & ');
       const readings = taskReadings(output, store, module);
       const tasks = isNothing(readings)
         ? nothing
@@ -77,6 +87,7 @@ class AtomStore implements Nodes {
   readonly #module: Module;
   readonly #own = new Map<string, Name>();
   readonly #around = new Map<string, Name>();
+  readonly #moves = moves.map((name) => new Name(name));
 
   constructor(
     readonly output: Output,
@@ -117,27 +128,46 @@ class AtomStore implements Nodes {
     const inOrder = derivedInOrder(output.application).filter((one) => one.store === store);
     const derived = inOrder.map(({ derived: value }) => this.#derived(value));
     const tasks = store.tasks.map((task) => this.#task(task));
-    const actions = store.actions.map(
+    const actions = writtenActions(store).map(
       (action) => code`${doc(action.about)}${entry(action.name, this.#action(action))},`,
     );
+    const history = this.#history();
     const reactions = store.reactions.flatMap((reaction) => this.#reaction(reaction));
     const nodes = object([...this.#own].map(([name, own]) => entry(name, named(own))));
     const body = joined(
       [
         joined([...fields, ...derived], '\n'),
+        history,
         joined(tasks, '\n\n'),
         joined(reactions, '\n'),
-        code`return {\n...${graph}.views(${nodes}),\n\n${joined(actions, '\n\n')}\n};`,
+        code`return {\n...${graph}.views(${nodes}),${this.#movesOf()}\n\n${joined(actions, '\n\n')}\n};`,
       ],
       '\n\n',
     );
     const create = this.#module.exported(`create${pascal(store.name)}`);
     const around = object([...this.#around].map(([name, own]) => entry(name, named(own))));
     const type = output.types.use(this.aroundType, this.#module);
-    const scope = [...this.#around.values(), ...this.#own.values()];
+    const scope = [...this.#around.values(), ...this.#own.values(), ...this.#moves];
     this.#module.add(
       scoped(scope, code`export function ${create}(${around}: ${type}) {\n${body}\n}`),
     );
+  }
+
+  /** What can be undone: two atoms that tell of it, and two actions. */
+  #history(): Code {
+    const plan = historyPlan(this.store);
+    if (plan === undefined) return nothing;
+    const names = [...told.map((name) => this.#own.get(name) as Name), ...this.#moves];
+    const made = object(names.map((name) => entry(name.wanted, named(name))));
+    return code`const ${made} = ${this.around('graph')}.history(${data(this.store.name)}, ${plan});`;
+  }
+
+  #movesOf(): Code {
+    if (this.store.history === undefined) return nothing;
+    return code`\n${joined(
+      this.#moves.map((name) => code`${entry(name.wanted, named(name))},`),
+      '\n',
+    )}`;
   }
 
   #derived(derived: Derived): Code {

@@ -1,4 +1,12 @@
-import type { Action, Application, Derived, Reaction, Store } from '../../../model/application.js';
+import {
+  writtenActions,
+  type Action,
+  type Application,
+  type Derived,
+  type Reaction,
+  type Store,
+} from '../../../model/application.js';
+import { historyReadings as told, moves } from '../../../model/history.js';
 import type { Moment, Task } from '../../../model/tasks.js';
 import {
   arrow,
@@ -25,6 +33,7 @@ import { askInStore } from '../../shared/ask-in-store.js';
 import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { needsResultType } from '../../shared/expression-facts.js';
+import { historyPlan } from '../../shared/histories.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, boundPattern } from '../../shared/payload-parameters.js';
@@ -113,11 +122,11 @@ class StreamStore {
     const module = this.#module;
     const streams = this.around('streams');
     const actions = [
-      ...store.actions.map((action) => this.#action(action)),
+      ...writtenActions(store).map((action) => this.#action(action)),
       ...store.tasks.map((task) => this.#task(task)),
     ];
     const changes = [
-      ...store.actions.map((action) => this.#change(action)),
+      ...writtenActions(store).map((action) => this.#change(action)),
       ...store.tasks.flatMap((task) => this.#momentsOf(task)),
       ...store.reactions.flatMap((reaction) => this.#reaction(reaction)),
     ];
@@ -148,6 +157,7 @@ class StreamStore {
         state,
         all,
         joined([...fields, ...derived], '\n'),
+        this.#history(),
         code`return ${streams}.store(${data(store.name)}, ${members});`,
       ],
       '\n\n',
@@ -161,6 +171,16 @@ class StreamStore {
         code`export function ${create}(${around}: ${output.types.use('Around', module)}) {\n${body}\n}`,
       ),
     );
+  }
+
+  /** What can be undone: two streams that tell of it, and two actions. */
+  #history(): Code {
+    const plan = historyPlan(this.store);
+    if (plan === undefined) return nothing;
+    const made = object(
+      [...told, ...moves].map((name) => entry(name, named(this.#ownNamed(name)))),
+    );
+    return code`const ${made} = ${this.around('streams')}.history(${data(this.store.name)}, ${plan});`;
   }
 
   #action(action: Action): Code {

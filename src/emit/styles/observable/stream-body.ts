@@ -67,6 +67,10 @@ export class StreamBody extends ValueBody {
     return code`${this.around('streams')}.start(${joined([data(task), payload ?? nothing], ', ')})`;
   }
 
+  protected historyTool(tool: string, argument: Code): Code {
+    return code`${this.around('streams')}${property(tool)}(${argument})`;
+  }
+
   protected cancel(state: Name, tasks: readonly string[], per: Code | undefined): Code {
     const args = joined([named(state), data(tasks), per ?? nothing], ', ');
     return code`${this.around('streams')}.cancel(${args})`;

@@ -1,9 +1,10 @@
-import type {
-  Action,
-  Application,
-  Parameter,
-  Reaction,
-  Store,
+import {
+  writtenActions,
+  type Action,
+  type Application,
+  type Parameter,
+  type Reaction,
+  type Store,
 } from '../../../model/application.js';
 import type { Moment, Task } from '../../../model/tasks.js';
 import {
@@ -25,6 +26,7 @@ import type { Module } from '../../build/module.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView, addDerivedTable, viewOf } from '../../shared/derived-table.js';
+import { historyPlan, historyReadings, historyTools, moveMembers } from '../../shared/histories.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, aroundTypes, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -60,7 +62,8 @@ function addTypes(output: Output): string {
       const state = types.state(store, module);
       const fields = code`${writable}<${store.single ? code`{ value: ${state} }` : state}>`;
       const tasks = taskReadings(output, store, module);
-      const all = joined([fields, types.derived(store, module), tasks], ' & ');
+      const history = historyReadings(store, module);
+      const all = joined([fields, types.derived(store, module), history, tasks], ' & ');
       return code`readonly ${entry(store.name, all)};`;
     });
     return code`${doc('The stores as actions change them.')}export interface ${own} {\n${stores}\n}`;
@@ -90,6 +93,7 @@ function addTypes(output: Output): string {
           ]
         : []),
       ...taskTools(output, module, (tasks) => code`(${tasks}) => void`),
+      ...historyTools(application),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(
@@ -118,7 +122,7 @@ function addTypes(output: Output): string {
 
 function actionsOf(output: Output, store: Store, own: Name, module: Module): Code {
   const outcome = module.type('runtime/transaction', 'Outcome');
-  const members = store.actions.map((action) => {
+  const members = writtenActions(store).map((action) => {
     const given =
       action.payload === undefined
         ? nothing
@@ -133,6 +137,7 @@ function actionsOf(output: Output, store: Store, own: Name, module: Module): Cod
     const made = module.type('runtime/proxies', 'LiveTask');
     members.push(code`${doc(task.about)}readonly ${key(task.name)}: ${made}<[${given}]>;`);
   }
+  members.push(...moveMembers(store, named(outcome)));
   return code`${doc(`The actions of '${store.name}'.`)}export interface ${own} {\n${members}\n}`;
 }
 
@@ -154,9 +159,10 @@ class ProxyStore {
     const { store, output } = this;
     const module = this.#module;
     const initial = output.initial(store, module);
-    const methods = store.actions.map((action) => this.#action(action));
+    const methods = writtenActions(store).map((action) => this.#action(action));
     const actions = module.own('actions');
     module.add(code`const ${actions} = {\n${joined(methods, '\n\n')}\n};`);
+    const history = historyPlan(store);
     const tasks = store.tasks.map((task) => this.#task(task));
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.app);
@@ -164,6 +170,7 @@ class ProxyStore {
       entry('initial', named(initial)),
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', named(actions)),
+      history === undefined ? nothing : entry('history', history),
       tasks.length === 0 ? nothing : entry('tasks', code`{\n${tasks}\n}`),
       reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
       derived === undefined ? nothing : entry('derived', named(derived)),

@@ -17,6 +17,7 @@ import {
 } from '../../build/code.js';
 import type { Module } from '../../build/module.js';
 import { ActionBody, type Deed } from '../../shared/action-body.js';
+import { historyCall } from '../../shared/histories.js';
 import type { Output } from '../../shared/output.js';
 import type { Drawn } from '../../shared/print-expression.js';
 import { fullNames } from '../../shared/task-deeds.js';
@@ -104,6 +105,10 @@ export class ProxyBody extends ActionBody {
     if (step.kind === 'cancel') {
       const per = step.per === undefined ? nothing : this.print(step.per);
       return code`${this.use('cancel')}(${joined([data(fullNames(step.tasks)), per], ', ')});`;
+    }
+    if (step.kind === 'history') {
+      const { tool, argument } = historyCall(step);
+      return code`${this.use(tool)}(${argument});`;
     }
     return isValueStep(step) ? this.#edits.write(step) : nothing;
   }

@@ -1,4 +1,10 @@
-import type { Action, Application, Reaction, Store } from '../../../model/application.js';
+import {
+  writtenActions,
+  type Action,
+  type Application,
+  type Reaction,
+  type Store,
+} from '../../../model/application.js';
 import type { Moment, Task } from '../../../model/tasks.js';
 import {
   arrow,
@@ -6,6 +12,7 @@ import {
   data,
   doc,
   entry,
+  isNothing,
   joined,
   Name,
   named,
@@ -20,6 +27,7 @@ import { namesUsed } from '../../build/print.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView, addDerivedTable } from '../../shared/derived-table.js';
+import { historyPlan, historyReadings, historyTools } from '../../shared/histories.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -61,7 +69,8 @@ function addTypes(output: Output): Names {
     const computed = module.type('runtime/reducer', 'Computed');
     const stores = application.stores.map((store) => {
       const type = types.derived(store, module);
-      const of = type === nothing ? code`{}` : type;
+      const all = joined([type, historyReadings(store, module)], ' & ');
+      const of = isNothing(all) ? code`{}` : all;
       return code`readonly ${entry(store.name, code`${computed}<${types.app(module)}, ${of}>`)};`;
     });
     return code`${doc('What is derived from the state of all stores; each function remembers.')}export interface ${own} {\n${stores}\n}`;
@@ -103,6 +112,7 @@ function addTypes(output: Output): Names {
             code`${doc('What goes on of the tasks, as of before the action.')}readonly tasks: ${types.use(tasks.tasks, module)};`,
           ]),
       ...taskTools(output, module, (given) => code`(app: ${all}, ${given}) => ${all}`),
+      ...historyTools(application),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
     return scoped(
@@ -134,11 +144,12 @@ class ReducerStore {
   emit(): void {
     const { store, output } = this;
     const module = this.#module;
-    const handlers = store.actions.map((action) => {
+    const handlers = writtenActions(store).map((action) => {
       const own = module.own(action.name);
       const { isOverAll } = this.#action(action, own);
       return entry(action.name, this.#handler(own, isOverAll));
     });
+    const history = historyPlan(store);
     const tasks = store.tasks.map((task) => this.#task(task));
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.names.app);
@@ -146,6 +157,7 @@ class ReducerStore {
       entry('initial', named(this.#initial)),
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', object(handlers)),
+      history === undefined ? nothing : entry('history', history),
       tasks.length === 0 ? nothing : entry('tasks', code`{\n${tasks}\n}`),
       reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
       derived === undefined ? nothing : entry('derived', named(derived)),

@@ -92,6 +92,10 @@ export class ReducerBody extends ValueBody {
     return code`${this.#use('start')}(${joined([data(task), payload ?? nothing], ', ')})`;
   }
 
+  protected historyTool(tool: string, argument: Code): Code {
+    return code`${this.#use(tool)}(${argument})`;
+  }
+
   protected cancel(state: Name, tasks: readonly string[], per: Code | undefined): Code {
     const args = joined([named(state), data(tasks), per ?? nothing], ', ');
     return code`${this.#use('cancel')}(${args})`;

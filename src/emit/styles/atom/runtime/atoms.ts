@@ -13,6 +13,9 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <history>
+import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
+// </history>
 // <tasks>
 import type { TaskPlan } from '../../../runtime/task-plan.js';
 import { Tasks, type TaskReadings } from '../../../runtime/tasks.js';
@@ -138,6 +141,13 @@ export class Atom<T> extends Node<T> {
     return value;
   }
 
+  // <history>
+  /** The value as it was committed. */
+  get committed(): T {
+    return this.#value;
+  }
+
+  // </history>
   set(value: T): void {
     this.graph.noteWrite(this, this.#next === undefined);
     this.#next = { value };
@@ -249,7 +259,7 @@ class Derived<T> extends Node<T> {
   }
 }
 
-// <tasks>
+// <beside>
 /** Something of what goes on of a task: the same within an action as before it. */
 class Reading<T> extends Node<T> {
   readonly #of: () => T;
@@ -277,7 +287,7 @@ class Reading<T> extends Node<T> {
   }
 }
 
-// </tasks>
+// </beside>
 /** What an action, or a reaction to one, does. What it returns is given to the reactions. */
 type Work = (payload: never, given: never) => unknown;
 
@@ -304,6 +314,10 @@ export class Graph {
   readonly #readings = new Map<string, Reading<unknown>[]>();
   readonly #tasks: Tasks;
   // </tasks>
+  // <history>
+  readonly #histories: Histories;
+  readonly #historyReadings = new Map<string, readonly Reading<boolean>[]>();
+  // </history>
 
   constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
     this.#checks = checks;
@@ -327,8 +341,25 @@ export class Graph {
       changed: (task) => {
         for (const reading of this.#readings.get(task) ?? []) reading.tell();
       },
+      // <history>
+      later: (name) => {
+        this.#histories.later(name);
+      },
+      // </history>
     });
     // </tasks>
+    // <history>
+    this.#histories = new Histories(this.#turns, {
+      read: (store, field) => this.#fieldOf(store, field).committed,
+      put: (store, field, value) => {
+        this.#fieldOf(store, field).set(value);
+      },
+      transaction: (act) => this.#transaction(act),
+      changed: (store) => {
+        for (const reading of this.#historyReadings.get(store) ?? []) reading.tell();
+      },
+    });
+    // </history>
   }
 
   /** Whether code of an action runs. */
@@ -407,6 +438,43 @@ export class Graph {
     };
   }
 
+  // <history>
+  #fieldOf(store: string, field: string | undefined): Atom<unknown> {
+    const name = field === undefined ? store : `${store}.${field}`;
+    return this.#atoms.get(name) as Atom<unknown>;
+  }
+
+  /** What can be undone in a store: two atoms that tell of it, and two actions. */
+  history(store: string, plan: HistoryPlan) {
+    this.#histories.add(store, plan);
+    const reading = (of: 'canUndo' | 'canRedo') =>
+      new Reading(this, `${store}.${of}`, () => this.#histories.readings(store)[of]);
+    const [canUndo, canRedo] = [reading('canUndo'), reading('canRedo')];
+    this.#historyReadings.set(store, [canUndo, canRedo]);
+    return {
+      canUndo: canUndo as AtomView<boolean>,
+      canRedo: canRedo as AtomView<boolean>,
+      undo: (): Outcome => this.#histories.move(store, 'undo'),
+      redo: (): Outcome => this.#histories.move(store, 'redo'),
+    };
+  }
+
+  // <later>
+  /** Undoes or redoes after the action under way. */
+  later(name: string): void {
+    // <tasks>
+    this.#tasks.ask(name);
+    //- this.#histories.ask(name);
+    // </tasks>
+  }
+
+  // </later>
+  /** Forgets at the end of the action under way what can be undone. */
+  forgetHistory(store: string): void {
+    this.#histories.forget(store);
+  }
+
+  // </history>
   // <tasks>
   /** A task: what it does at each moment is kept whole, or not at all. */
   task<P = null, Given extends readonly unknown[] = P extends null ? [] : [payload: P]>(

@@ -13,6 +13,9 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <history>
+import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
+// </history>
 // <tasks>
 import type { TaskPlan } from '../../../runtime/task-plan.js';
 import { Tasks, type TaskReadings } from '../../../runtime/tasks.js';
@@ -104,6 +107,9 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
   // <tasks>
   #tasks: object | undefined;
   // </tasks>
+  // <history>
+  #history: object | undefined;
+  // </history>
 
   constructor(streams: Streams, sources: () => Sources<V>, compute: (...values: V) => T) {
     super(streams);
@@ -114,6 +120,10 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
   protected override read(): T {
     const last = this.#last;
     const { committed } = this.streams;
+    // <history>
+    if (this.#history !== this.streams.undoable) this.#states = undefined;
+    this.#history = this.streams.undoable;
+    // </history>
     // <tasks>
     const { running } = this.streams;
     if (last !== undefined && this.#states === committed && this.#tasks === running)
@@ -201,6 +211,8 @@ export type StreamTask<P, Given extends readonly unknown[]> = ((...given: Given)
     ): Pick<Done<P, Bound>, 'map'>;
   };
 
+// </tasks>
+// <beside>
 /** Something of what goes on of a task: the same within an action as before it. */
 class ReadingStream<T> extends Stream<T> {
   readonly #of: () => T;
@@ -224,8 +236,7 @@ class ReadingStream<T> extends Stream<T> {
   }
 }
 
-// </tasks>
-
+// </beside>
 /** What an action, or a reaction to one, makes of a state. */
 interface Change<S> {
   readonly action: string;
@@ -265,6 +276,9 @@ export class Streams {
   readonly #plans: Record<string, TaskPlan> = {};
   readonly #tasks: Tasks;
   // </tasks>
+  // <history>
+  readonly #histories: Histories;
+  // </history>
   readonly #checks: Readonly<Record<string, StoreChecks>>;
   readonly #initial: Record<string, unknown> = {};
   readonly #deeds = new Map<string, Deed>();
@@ -293,10 +307,64 @@ export class Streams {
       perform: (moment, payload, given) => this.#perform(moment, payload, given),
       ask: (of, payload, given) => of(payload as never, given as never),
       transaction: (act) => this.#transaction(act),
+      // <history>
+      later: (name) => {
+        this.#histories.later(name);
+      },
+      // </history>
     });
+    // </tasks>
+    // <history>
+    this.#histories = new Histories(this.#turns, {
+      read: (store, field) => {
+        const own = this.committed[store];
+        return field === undefined ? own : (own as States)[field];
+      },
+      put: (store, field, value) => {
+        const own = this.pending[store] as States;
+        const changed = field === undefined ? value : { ...own, [field]: value };
+        this.#write({ ...this.pending, [store]: changed });
+      },
+      transaction: (act) => this.#transaction(act),
+    });
+    // </history>
+  }
+
+  // <history>
+  /** What can be undone. */
+  get undoable(): object {
+    return this.#histories.states;
+  }
+
+  /** What can be undone in a store: two streams that tell of it, and two actions. */
+  history(store: string, plan: HistoryPlan) {
+    this.#histories.add(store, plan);
+    const reading = (of: 'canUndo' | 'canRedo'): Stream<boolean> =>
+      new ReadingStream(this, `${store}.${of}`, () => this.#histories.readings(store)[of]);
+    return {
+      canUndo: reading('canUndo'),
+      canRedo: reading('canRedo'),
+      undo: (): Outcome => this.#histories.move(store, 'undo'),
+      redo: (): Outcome => this.#histories.move(store, 'redo'),
+    };
+  }
+
+  // <later>
+  /** Undoes or redoes after the action under way. */
+  later(name: string): void {
+    // <tasks>
+    this.#tasks.ask(name);
+    //- this.#histories.ask(name);
     // </tasks>
   }
 
+  // </later>
+  /** Forgets at the end of the action under way what can be undone. */
+  forgetHistory(store: string): void {
+    this.#histories.forget(store);
+  }
+
+  // </history>
   // <tasks>
   /** What goes on of the tasks. */
   get running(): object {

@@ -12,6 +12,9 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <history>
+import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
+// </history>
 // <tasks>
 import type { TaskPlan } from '../../../runtime/task-plan.js';
 import { Tasks } from '../../../runtime/tasks.js';
@@ -44,6 +47,10 @@ export interface LiveStore extends DerivingStore {
   // <tasks>
   readonly tasks?: Readonly<Record<string, LiveTaskPlan>>;
   // </tasks>
+  // <history>
+  /** What can be undone. */
+  readonly history?: HistoryPlan;
+  // </history>
   /** What it does after actions of other stores: `'deck.admit'`. */
   readonly reactions?: Readonly<Record<string, Work | readonly Work[]>>;
 }
@@ -59,6 +66,12 @@ interface Around extends Tools {
   readonly cancel: (tasks: readonly string[], ...per: readonly unknown[]) => void;
   readonly delay: (ms: number) => void;
   // </tasks>
+  // <history>
+  // <later>
+  readonly later: (name: string) => void;
+  // </later>
+  readonly forgetHistory: (store: string) => void;
+  // </history>
 }
 
 /** Live stores, and how they are watched. */
@@ -165,6 +178,9 @@ class Live {
   // <tasks>
   readonly #tasks: Tasks;
   // </tasks>
+  // <history>
+  readonly #histories: Histories;
+  // </history>
 
   constructor(
     definitions: Readonly<Record<string, LiveStore>>,
@@ -199,9 +215,28 @@ class Live {
       ask: (of, payload, given) =>
         of(this.#derivations.app as never, { payload, ...given } as never),
       transaction: (act) => this.#transaction(act),
+      // <history>
+      later: (name) => {
+        this.#histories.later(name);
+      },
+      // </history>
     });
     for (const task of Object.keys(plans)) this.#addTask(task);
     // </tasks>
+    // <history>
+    this.#histories = new Histories(this.#turns, {
+      read: (store, field) => valueIn(this.#states, store, field),
+      put: (store, field, value) => {
+        this.#working.write(store, field, value);
+      },
+      transaction: (act) => this.#transaction(act),
+    });
+    for (const [name, { history }] of stores)
+      if (history !== undefined) {
+        this.#histories.add(name, history);
+        this.#derivations.addHistory(name, this.#histories);
+      }
+    // </history>
     this.#editable = Object.fromEntries(
       stores.map(([name, store]) => [name, this.#editableOf(name, store)]),
     );
@@ -233,7 +268,6 @@ class Live {
   }
 
   // </tasks>
-
   /** The state that is read now: by an action as it has made it, by all others as it was committed. */
   #at(): At {
     const { isActing } = this.#turns;
@@ -258,6 +292,9 @@ class Live {
     // <tasks>
     read.push(...Object.keys(definition.tasks ?? {}));
     // </tasks>
+    // <history>
+    if (definition.history !== undefined) read.push('canUndo', 'canRedo');
+    // </history>
     for (const name of read)
       Object.defineProperty(editable, name, {
         get: () => Reflect.get(this.#derivations.app[store] as object, name) as unknown,
@@ -273,6 +310,11 @@ class Live {
     const actions = Object.keys(definition.actions).map(
       (name) => [name, this.#action(`${store}.${name}`)] as const,
     );
+    // <history>
+    if (definition.history !== undefined)
+      for (const move of ['undo', 'redo'] as const)
+        actions.push([move, () => this.#histories.move(store, move)]);
+    // </history>
     for (const [name, value] of [['toJSON', toJSON] as const, ...actions])
       if (!Object.hasOwn(live, name))
         Object.defineProperty(live, name, { value, configurable: true });
@@ -336,6 +378,15 @@ class Live {
       cancel: this.#tasks.abandon,
       delay: this.#tasks.delay,
       // </tasks>
+      // <history>
+      // <later>
+      // <tasks>
+      later: this.#tasks.ask,
+      //- later: this.#histories.ask,
+      // </tasks>
+      // </later>
+      forgetHistory: this.#histories.forget,
+      // </history>
     });
     const editable = this.#editable as never;
     // <tasks>

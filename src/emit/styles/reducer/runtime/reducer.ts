@@ -18,6 +18,17 @@ import { Watchers } from '../../../runtime/watchers.js';
 // <replay>
 import { drawing, type Draws } from './draws.js';
 // </replay>
+// <history>
+import {
+  Histories,
+  type HistoryPlan,
+  type HistoryReadings,
+  // <replay>
+  type HistoryStates,
+  type Move,
+  // </replay>
+} from '../../../runtime/histories.js';
+// </history>
 // <tasks>
 import type { TaskPlan } from '../../../runtime/task-plan.js';
 import {
@@ -62,6 +73,10 @@ export interface ReducingStore extends DerivingStore {
   // <tasks>
   readonly tasks?: Readonly<Record<string, ReducingTask>>;
   // </tasks>
+  // <history>
+  /** What can be undone. */
+  readonly history?: HistoryPlan;
+  // </history>
   /** What it does after actions of other stores: `'deck.admit'`. */
   readonly reactions?: Readonly<Record<string, Handler | readonly Handler[]>>;
 }
@@ -88,6 +103,12 @@ interface Around extends Tools {
   readonly cancel: (app: States, tasks: readonly string[], ...per: readonly unknown[]) => States;
   readonly delay: (ms: number) => void;
   // </tasks>
+  // <history>
+  // <later>
+  readonly later: (name: string) => void;
+  // </later>
+  readonly forgetHistory: (store: string) => void;
+  // </history>
 }
 
 // <tasks>
@@ -182,6 +203,11 @@ function performing(
   derived: unknown,
   // <tasks>
   forTasks: ForTasks,
+  // </tasks>
+  // <history>
+  forHistory: ForHistory,
+  // </history>
+  // <tasks>
 ): (app: States, action: string, payload: unknown, before?: object) => States {
   //- ): (app: States, action: string, payload: unknown) => States {
   // </tasks>
@@ -222,6 +248,9 @@ function performing(
         delay: forTasks.delay,
         //- bind: (bound) => (given = bound),
         // </tasks>
+        // <history>
+        ...forHistory,
+        // </history>
       };
       if (store === undefined) next = reduce(next, around) as States;
       else next = { ...next, [store]: reduce(next[store], around) };
@@ -243,6 +272,9 @@ export interface DoneAction extends RecordedAction {
 export interface AppValue<App> {
   readonly app: App;
   readonly tasks: TaskStates;
+  // <history>
+  readonly history: HistoryStates;
+  // </history>
 }
 
 // </replay>
@@ -254,6 +286,17 @@ interface ForTasks extends Pick<Around, 'start' | 'cancel' | 'delay'> {
 }
 
 // </tasks>
+// <history>
+/** What handlers are given for histories. */
+type ForHistory = Pick<
+  Around,
+  // <later>
+  | 'later'
+  // </later>
+  | 'forgetHistory'
+>;
+
+// </history>
 // <replay>
 export type Recording = Options & {
   /** Told of everything that is kept, as plain data: a replay gives the same states again. */
@@ -387,6 +430,11 @@ function makeStore<
       return forTasks.bound;
     },
     ask: (of, payload, given) => of(derivations.app as never, { payload, ...given } as never),
+    // <history>
+    later: (name) => {
+      histories.later(name);
+    },
+    // </history>
     transaction: (act) =>
       transaction((payload) => {
         next = state;
@@ -402,10 +450,59 @@ function makeStore<
     return known.tasks;
   };
   // </tasks>
+  // <history>
+  const histories = new Histories(turns, {
+    read: (store, field) => (field === undefined ? state[store] : (state[store] as States)[field]),
+    put(store, field, value) {
+      const own = field === undefined ? value : { ...(next[store] as States), [field]: value };
+      next = { ...next, [store]: own };
+    },
+    transaction: (act) =>
+      transaction(() => {
+        next = state;
+        act();
+        return next;
+      }),
+    // <replay>
+    doing: (type) => {
+      tasks.doing = { type };
+    },
+    // </replay>
+  });
+  const forHistory: ForHistory = {
+    // <later>
+    later: (name) => {
+      // <tasks>
+      tasks.ask(name);
+      //- histories.ask(name);
+      // </tasks>
+    },
+    // </later>
+    forgetHistory: histories.forget,
+  };
+  for (const [store, { history }] of Object.entries(stores))
+    if (history !== undefined) {
+      histories.add(store, history);
+      derivations.addHistory(store, histories);
+      addReadings(derived, store, (reading) => histories.readings(store)[reading]);
+    }
+  const perform = performing(
+    deeds,
+    initial,
+    tools,
+    derived,
+    // <tasks>
+    forTasks,
+    // </tasks>
+    forHistory,
+  );
+  // </history>
+  // <!history>
   // <tasks>
-  const perform = performing(deeds, initial, tools, derived, forTasks);
+  //+ const perform = performing(deeds, initial, tools, derived, forTasks);
   //- const perform = performing(deeds, initial, tools, derived);
   // </tasks>
+  // </!history>
 
   const dispatch = ({ type, payload }: ActionValue): Outcome => {
     // <tasks>
@@ -414,6 +511,10 @@ function makeStore<
     if (Object.hasOwn(plans, task))
       return payload === undefined ? tasks.cancel(task) : tasks.cancel(task, payload);
     // </tasks>
+    // <history>
+    const move = histories.named(type);
+    if (move !== undefined) return move();
+    // </history>
     const deed = deeds.get(type);
     if (deed === undefined) throw new TypeError(`There is no action '${type}'.`);
     // <replay>
@@ -450,11 +551,28 @@ function makeStore<
     state = value.app as States;
     given = drawn;
     try {
+      // <history>
+      histories.restart(value.history);
+      // </history>
       const going = tasks.replay(value.tasks, action, () => {
+        // <history>
+        const [store = '', move] = action.type.split('.');
+        if (move !== undefined && histories.named(action.type) !== undefined) {
+          next = state;
+          histories.go(store, move as Move);
+          return;
+        }
+        // </history>
         if (!deeds.has(action.type)) throw new TypeError(`There is no action '${action.type}'.`);
         next = perform(state, action.type, action.payload);
       });
-      return { app: state as App, tasks: going };
+      // <history>
+      histories.apply(action.type);
+      return { app: state as App, tasks: going, history: histories.states };
+      // </history>
+      // <!history>
+      //+ return { app: state as App, tasks: going };
+      // </!history>
     } catch (error) {
       if (error instanceof Refusal)
         throw new TypeError(`'${action.type}' is refused: ${error.reason}`, { cause: error });
@@ -498,7 +616,18 @@ function makeStore<
     // </tasks>
   };
   // <replay>
-  return { store, tasks, replay, atStart: { app: state as App, tasks: tasks.states } };
+  // <history>
+  const atStart = { app: state as App, tasks: tasks.states, history: histories.states };
+  return { store, tasks, replay, atStart };
+  // </history>
+  // <!history>
+  //+ return {
+  //+   store,
+  //+   tasks,
+  //+   replay,
+  //+   atStart: { app: state as App, tasks: tasks.states },
+  //+ };
+  // </!history>
   // </replay>
 }
 
@@ -528,6 +657,20 @@ function readingsOf(
 
 // </tasks>
 
+// <history>
+/** Adds what a history tells to the derived values of a store. */
+function addReadings(
+  derived: unknown,
+  store: string,
+  read: (reading: keyof HistoryReadings) => boolean,
+): void {
+  Object.assign((derived as Record<string, object>)[store] as object, {
+    canUndo: () => read('canUndo'),
+    canRedo: () => read('canRedo'),
+  });
+}
+
+// </history>
 /** The derived values of all stores as functions of a state. */
 function functionsOf(
   stores: Readonly<Record<string, DerivingStore>>,
