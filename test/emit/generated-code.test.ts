@@ -67,6 +67,24 @@ stores:
         ${setting}
 `;
 
+/** What can be undone, where nothing takes its time. */
+const lanes = `
+leeshore: 1
+stores:
+  lanes:
+    state: { cars: { type: integer, default: 0 }, open: { type: boolean, default: true } }
+    derived: { hint: "canUndo ? 'undo' : 'nothing'" }
+    history: { of: [cars], limit: 3 }
+    actions:
+      put: { payload: integer, steps: [{ set: { cars: payload } }] }
+      again: [{ run: redo }]
+      clear: [{ reset: all }, { reset: history }]
+  gate:
+    value: { type: boolean, default: false }
+    history: {}
+    actions: { turn: [{ set: { value: "!value" } }] }
+`;
+
 const settings = [
   'timeLimit: 500',
   'retry: { times: 2 }',
@@ -99,6 +117,9 @@ describe('the stores of every style', () => {
     ['optional parts', fixture('optional-parts')],
     ['little', fixture('little')],
     ['tasks', fixture('loading')],
+    ['what can be undone, with tasks', fixture('undo')],
+    ['what can be undone', lanes],
+    ['a history', lanes.replace(/ +again: .*\n/, '').replace(', { reset: history }', '')],
     ['a task', withTask('')],
     ...settings.map((setting) => [
       `a task with ${setting.replace(/\W+/g, ' ')}`,

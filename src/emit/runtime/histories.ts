@@ -61,8 +61,11 @@ export class Histories {
   readonly #host: HistoryHost;
   /** The fields as they were committed last. */
   readonly #last = new Map<string, Kept>();
-  /** What the transaction under way has asked for, emptied, and gone through. */
+  // <later>
+  /** What the transaction under way has asked for. */
   #asked: string[] = [];
+  // </later>
+  /** What it has emptied, and gone through. */
   #emptied = new Set<string>();
   #moved: { readonly store: string; readonly state: HistoryState } | undefined;
 
@@ -146,7 +149,9 @@ export class Histories {
 
   /** A transaction begins: what an earlier one made and did not keep is forgotten. */
   begin(): void {
+    // <later>
     this.#asked = [];
+    // </later>
     this.#emptied.clear();
     this.#moved = undefined;
   }

@@ -81,6 +81,9 @@ export interface TaskHost {
   readonly changed?: (name: string) => void;
 }
 
+/** What browsers and servers alike have, whatever types of theirs the compiler knows. */
+const platform = globalThis as unknown as Timers;
+
 const idle: TaskState = {
   runs: [],
   waiting: [],
@@ -128,7 +131,7 @@ export class Tasks {
     this.#checks = checks;
     this.#host = host;
     this.#services = (options.services ?? {}) as GivenServices;
-    this.#timers = options.timers ?? globalThis;
+    this.#timers = options.timers ?? platform;
     turns.tasks = this;
     // <auto>
     this.#following = new Following(plans, {

@@ -1,7 +1,18 @@
 import { hasHistory, type Application, type Store } from '../../model/application.js';
 import { moves, type Move } from '../../model/history.js';
 import type { Step } from '../../model/steps.js';
-import { code, data, doc, entry, joined, nothing, object, word, type Code } from '../build/code.js';
+import {
+  code,
+  data,
+  doc,
+  entry,
+  isNothing,
+  joined,
+  nothing,
+  object,
+  word,
+  type Code,
+} from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { hasMoves, hasStep } from './reactions.js';
 
@@ -14,6 +25,16 @@ export function historyPlan({ history, single }: Store): Code | undefined {
     entry('limit', data(limit)),
     ...(together.length === 0 ? [] : [entry('together', data(together))]),
   ]);
+}
+
+/** The fields of a store, what can be undone of them, and what is derived, which may read that: one block without a history. */
+export function withHistory(
+  fields: readonly Code[],
+  history: Code,
+  derived: readonly Code[],
+): readonly Code[] {
+  if (isNothing(history)) return [joined([...fields, ...derived], '\n')];
+  return [joined(fields, '\n'), history, joined(derived, '\n')];
 }
 
 /** The type of what can be read of the history of a store; nothing if it has none. */

@@ -31,7 +31,7 @@ import type { EmitOptions } from '../../emit-options.js';
 import { askInStore } from '../../shared/ask-in-store.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
-import { historyPlan, historyReadings } from '../../shared/histories.js';
+import { historyPlan, historyReadings, withHistory } from '../../shared/histories.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, payloadParameters } from '../../shared/payload-parameters.js';
@@ -136,8 +136,7 @@ class AtomStore implements Nodes {
     const nodes = object([...this.#own].map(([name, own]) => entry(name, named(own))));
     const body = joined(
       [
-        joined([...fields, ...derived], '\n'),
-        history,
+        ...withHistory(fields, history, derived),
         joined(tasks, '\n\n'),
         joined(reactions, '\n'),
         code`return {\n...${graph}.views(${nodes}),${this.#movesOf()}\n\n${joined(actions, '\n\n')}\n};`,

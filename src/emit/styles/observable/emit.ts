@@ -33,7 +33,7 @@ import { askInStore } from '../../shared/ask-in-store.js';
 import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { needsResultType } from '../../shared/expression-facts.js';
-import { historyPlan } from '../../shared/histories.js';
+import { historyPlan, withHistory } from '../../shared/histories.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, boundPattern } from '../../shared/payload-parameters.js';
@@ -156,8 +156,7 @@ class StreamStore {
         joined(actions, '\n'),
         state,
         all,
-        joined([...fields, ...derived], '\n'),
-        this.#history(),
+        ...withHistory(fields, this.#history(), derived),
         code`return ${streams}.store(${data(store.name)}, ${members});`,
       ],
       '\n\n',
