@@ -18,6 +18,7 @@ export {
 export type { SchemaAccess } from './check/read-files.js';
 export { styles, type Style } from './emit/style-names.js';
 export {
+  beginChoices,
   checkChoices,
   guardChoices,
   languages,

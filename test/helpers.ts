@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { checkSchemas, generatedInMemory, type GeneratedFolder } from '../src/pipeline.js';
 import type { Application } from '../src/model/application.js';
+import type { EmitOptions } from '../src/emit/emit-options.js';
 import type { Style } from '../src/emit/style-names.js';
 
 /** The folder of the project, with a slash at its end. */
@@ -56,8 +57,9 @@ export function deckSchema(parts: {
 export function foldersOf(
   application: Application,
   styles = allStyles,
+  output: Partial<EmitOptions> = {},
 ): Promise<GeneratedFolder[]> {
-  return generatedInMemory(application, styles, readRuntime);
+  return generatedInMemory(application, styles, readRuntime, output);
 }
 
 /** A clock that stands still, and never ends a search. */

@@ -2,6 +2,7 @@ import { repeatableEnvironment } from '../src/explore/playing/environment.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
 import { generatedParticipant } from '../src/load/generated-participant.js';
 import { namesOf } from '../src/load/names.js';
+import type { EmitOptions } from '../src/emit/emit-options.js';
 import type { Application } from '../src/model/application.js';
 import type { Environment, Participant, Report, Running } from '../src/model/participant.js';
 import { foldersOf, modelOf } from './helpers.js';
@@ -12,9 +13,10 @@ export type ParticipantName = (typeof participantNames)[number];
 /** All participants of an application, by name. */
 export async function participantsOf(
   application: Application,
+  output: Partial<EmitOptions> = {},
 ): Promise<ReadonlyMap<ParticipantName, Participant>> {
   const names = namesOf(application);
-  const generated = (await foldersOf(application)).map(
+  const generated = (await foldersOf(application, undefined, output)).map(
     ({ name, style, files }) =>
       [name as ParticipantName, generatedParticipant(name, style, files, names)] as const,
   );

@@ -21,6 +21,7 @@ import { lowerReactions } from './lower-reactions.js';
 import { NameRegister } from './names.js';
 import { readFiles, type SchemaAccess } from './read-files.js';
 import type { BrokenPart } from './read-structure.js';
+import { lowerSaved, refuseSharedKeys } from './saved.js';
 import { readTypes } from './type-table.js';
 import { usageOf } from './usage.js';
 import { warn } from './warnings.js';
@@ -82,6 +83,7 @@ async function check(
   const checked = lowerStores([...stores.values()], cx);
   refuseActionRings(checked, problems);
   refuseTaskRings(checked, problems);
+  refuseSharedKeys(checked, problems);
   // Ajv takes longer to load than everything else here: only defaults that are not plain wait for it.
   const open = defaults.filter(
     ({ value, type }) => !fits(exactTypeOfJson(value as Json), type, types, 'proof'),
@@ -142,5 +144,6 @@ function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Stor
     tasks: tasks.get(store.name) ?? [],
     reactions: lowerReactions(store, { actions, tasks }, cx),
     history: lowerHistory(store, cx),
+    saved: lowerSaved(store, cx),
   }));
 }

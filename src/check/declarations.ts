@@ -32,6 +32,13 @@ export interface ActionDeclaration {
 /** A task before its expressions and steps are checked. */
 export type TaskDeclaration = ActionDeclaration;
 
+/** A part of a store that is checked once all stores are known. */
+export interface Said {
+  readonly body: Located;
+  /** Of its key. */
+  readonly span: Span;
+}
+
 /** What a store declares, by name, before its expressions and actions are checked. */
 export interface StoreDeclaration {
   readonly name: string;
@@ -45,7 +52,9 @@ export interface StoreDeclaration {
   readonly tasks: ReadonlyMap<string, TaskDeclaration>;
   readonly reacts: readonly Located[];
   /** What is said of what can be undone, and where. */
-  readonly history: { readonly body: Located; readonly span: Span } | undefined;
+  readonly history: Said | undefined;
+  /** What is said of what is kept in storage. */
+  readonly saved: Said | undefined;
   /** Actions that store a field, by their names. */
   readonly setters: ReadonlyMap<string, { readonly field: Field; readonly span: Span }>;
 }

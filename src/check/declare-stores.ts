@@ -15,7 +15,12 @@ import {
   type Located,
   type LocatedEntry,
 } from '../syntax/located.js';
-import type { ActionDeclaration, DerivedDeclaration, StoreDeclaration } from './declarations.js';
+import type {
+  ActionDeclaration,
+  DerivedDeclaration,
+  Said,
+  StoreDeclaration,
+} from './declarations.js';
 import { NameRegister } from './names.js';
 import type { TypeReader } from './read-types.js';
 import { declareHistory, historyNames } from './history.js';
@@ -102,7 +107,8 @@ class StoreDeclaring {
       tasks,
       setters: this.#setters(fields),
       reacts: itemsOf(valueOf(node, 'reacts')),
-      history: history && { body: history.value, span: history.keySpan },
+      history: saidIn(history),
+      saved: saidIn(entryOf(node, 'saved')),
     };
   }
 
@@ -234,6 +240,9 @@ class StoreDeclaring {
     };
   }
 }
+
+const saidIn = (entry: LocatedEntry | undefined): Said | undefined =>
+  entry && { body: entry.value, span: entry.keySpan };
 
 /** How the type could be written with a default: `type: number, default: 0`. */
 function exampleDefault(node: Located, type: Type, types: TypeTable): string {

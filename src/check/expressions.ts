@@ -138,6 +138,13 @@ export class Expressions implements Results {
     return (declaration.result = { name, about, span, params, value });
   }
 
+  /** Reads an expression of one value under a name, and of nothing else. */
+  readOf(name: string, type: Type, node: Located): Expr {
+    const alone = new Expressions({ ...this.declarations, stores: new Map() }, this.defaults);
+    const scope = withLocals(emptyScope(noStore(node.span), false), [[name, type]]);
+    return alone.read(node, { ...scope, isOpen: true });
+  }
+
   functionType(name: string, span: Span): Type {
     const declaration = this.declarations.functions.get(name);
     if (declaration === undefined) return unknown;
@@ -202,6 +209,7 @@ function noStore(span: Span): StoreDeclaration {
     reacts: [],
     setters: none,
     history: undefined,
+    saved: undefined,
   };
   return { name: '', about: undefined, span, single: false, ...names };
 }

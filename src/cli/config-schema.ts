@@ -1,4 +1,12 @@
-import { checkChoices, guardChoices, languages, layouts, searches, styles } from '../core.js';
+import {
+  beginChoices,
+  checkChoices,
+  guardChoices,
+  languages,
+  layouts,
+  searches,
+  styles,
+} from '../core.js';
 
 const text = { type: 'string', minLength: 1 } as const;
 const flag = { type: 'boolean' } as const;
@@ -47,6 +55,7 @@ export const configSchema = {
       out: text,
       only: names,
       guard: { description: 'when snapshots are frozen', enum: guardChoices },
+      begin: { description: 'what stores begin with', enum: beginChoices },
       checks: { description: 'when payloads and stored values are judged', enum: checkChoices },
       layout: { description: 'a file for each store, or one file', enum: layouts },
       language: { description: 'TypeScript, or JavaScript with declarations', enum: languages },

@@ -4,6 +4,9 @@ export const checkChoices = ['always', 'never'] as const;
 /** When snapshots are frozen, for who makes the stores without saying so. */
 export const guardChoices = ['development', 'always', 'never'] as const;
 
+/** What stores begin with: their defaults, or a state that is given to `createStores`. */
+export const beginChoices = ['defaults', 'state'] as const;
+
 /** Whether each store and each part of the run time has a file, or all are in one. */
 export const layouts = ['files', 'one-file'] as const;
 
@@ -15,6 +18,7 @@ export interface EmitOptions {
   /** `never` leaves out judging payloads and stored values: for callers whose types are enough. */
   readonly checks: (typeof checkChoices)[number];
   readonly guard: (typeof guardChoices)[number];
+  readonly begin: (typeof beginChoices)[number];
   readonly layout: (typeof layouts)[number];
   readonly language: (typeof languages)[number];
 }
@@ -22,6 +26,7 @@ export interface EmitOptions {
 export const usualOptions: EmitOptions = {
   checks: 'always',
   guard: 'development',
+  begin: 'defaults',
   layout: 'files',
   language: 'ts',
 };

@@ -356,8 +356,10 @@ const farAhead = 300;
 function sentTo(participants: Compared['participants']): (point: CoverPoint) => boolean {
   const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
   const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
-  return ({ action, task, isMisfit }) =>
+  const isKept = partial.every(({ classes }) => classes.has('storage'));
+  return ({ action, task, isMisfit, isStored }) =>
     !(isPicky && isMisfit === true) &&
+    (isStored !== true || isKept) &&
     (action === undefined || partial.every(({ actions }) => actions.has(action))) &&
     (task === undefined || partial.every(({ tasks }) => tasks.has(task)));
 }

@@ -62,11 +62,21 @@ export interface PassStep {
   readonly pass: number | 'next';
 }
 
+/** Stores that are closed and made anew, on the same storage. */
+export interface ReopenStep {
+  readonly reopen: true;
+}
+
+/** What stands in the storage under a key, or whether the storage works, is full, or denies everything. */
+export interface StorageStep {
+  readonly storage: { readonly key: string; readonly text: string } | 'full' | 'denied' | 'works';
+}
+
 /** What tasks add to scripts. */
 export type TaskStep = StartStep | CancelStep | AnswerStep | ValueStep | PassStep;
 
 /** One step of a script. */
-export type ScriptStep = SendStep | WatchStep | StopStep | TaskStep;
+export type ScriptStep = SendStep | WatchStep | StopStep | TaskStep | ReopenStep | StorageStep;
 
 /** A script: what is done to every participant, step by step. */
 export interface Script {
@@ -86,6 +96,9 @@ export interface Script {
 export const isSend = (step: ScriptStep): step is SendStep => 'send' in step;
 export const isCancel = (step: ScriptStep): step is CancelStep => 'cancel' in step;
 export const isStart = (step: ScriptStep): step is StartStep => 'start' in step;
+
+export const isOfStorage = (step: ScriptStep): step is ReopenStep | StorageStep =>
+  'reopen' in step || 'storage' in step;
 
 /** Whether a step asks for something with an outcome. */
 export const isAsked = (step: ScriptStep): step is SendStep | StartStep | CancelStep =>

@@ -1,6 +1,7 @@
-import { hasHistory, hasTasks, type Application } from '../model/application.js';
+import { hasHistory, hasSaved, hasTasks, type Application } from '../model/application.js';
 import type { CodeChange, Fault, FaultKind } from './fault.js';
 import { historyCodeFaults } from './history-faults.js';
+import { savedCodeFaults } from './saved-faults.js';
 import { taskCodeFaults } from './task-faults.js';
 import { asksTimeOnce } from './time-once.js';
 
@@ -112,5 +113,6 @@ export function codeFaults(application: Application): readonly Fault[] {
     changes: changes.map(([file, from, to]): CodeChange => ({ file: `runtime/${file}`, from, to })),
   }));
   const inHistories = hasHistory(application) ? historyCodeFaults(styles) : [];
-  return [...inEngines, ...inTasks, ...inHistories];
+  const inSaved = hasSaved(application) ? savedCodeFaults(styles) : [];
+  return [...inEngines, ...inTasks, ...inHistories, ...inSaved];
 }

@@ -66,6 +66,14 @@ export const faultKinds = {
   'redo not cleared': 'what was undone before a change can be redone after it',
   'undo noted as a change': 'an undo can be undone itself',
   'noted though nothing changed': 'an action that changes nothing can be undone',
+  'field not saved': 'a field is not kept in storage with the others',
+  'saved under another key': 'what is saved stands under a key that nobody reads',
+  'another version saved': 'what is saved is said to be of another version',
+  'earlier version not read': 'what an earlier version has saved is not read',
+  'saved before the commit': 'what is stored is what was there before the action',
+  'saved though nothing changed': 'an action that changes no saved field writes to the storage',
+  'default in place of what was saved': 'a store begins with its defaults, whatever is stored',
+  'saved data not judged': 'what stands in the storage is taken though it does not fit',
 } as const;
 
 export type FaultKind = keyof typeof faultKinds;

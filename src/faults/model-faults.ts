@@ -8,6 +8,7 @@ import { isEqualSwap } from './equal-swap.js';
 import type { Fault, FaultKind } from './fault.js';
 import { othersOfHistory } from './history-faults.js';
 import { nodesOf, replacedAt, type Way } from './nodes.js';
+import { othersOfSaved } from './saved-faults.js';
 import { othersOfTasks } from './task-faults.js';
 
 /** Something else that can stand at a place in a model. */
@@ -46,7 +47,7 @@ export function modelFaults(application: Application): Fault[] {
 /** `deck.admit.steps[1]`, `deck.freeM`: what a way within a store leads to. */
 function placeOf(store: Store, way: Way): string {
   const [part, index, ...rest] = way;
-  if (part === 'history') return `${store.name}.history.${String(index)}`;
+  if (part === 'history' || part === 'saved') return `${store.name}.${part}.${String(index)}`;
   const named = (store as unknown as Record<string, readonly { name?: string; at?: string }[]>)[
     String(part)
   ]?.[Number(index)];
@@ -65,6 +66,7 @@ function othersIn(store: Store, application: Application): Other[] {
     ...store.tasks.flatMap((task, i) => othersOfAction(task, ['tasks', i])),
     ...othersOfTasks(store),
     ...othersOfHistory(store),
+    ...othersOfSaved(store),
     ...store.reactions.map((_, i): Other => ({
       kind: 'reaction left out',
       way: ['reactions'],

@@ -15,6 +15,23 @@ export function pureWorld(
   };
 }
 
+/** What an expression sees that reads nothing but its arguments. */
+export function argumentsOnly(
+  application: Application,
+  judge: Judge,
+  decided: World['decided'],
+): World {
+  return {
+    field: onlyArguments,
+    derived: onlyArguments,
+    task: onlyArguments,
+    history: onlyArguments,
+    decided,
+    apply: functionsOf(application, judge, decided),
+    ...asksNothing(judge),
+  };
+}
+
 /** What the functions of the schema give: they read nothing but their arguments. */
 export function functionsOf(
   { functions }: Application,

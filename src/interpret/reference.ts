@@ -21,13 +21,14 @@ import {
   type TaskReadings,
 } from '../model/participant.js';
 import type { TaskReading } from '../model/task-readings.js';
+import { Beginning, save } from './beginning.js';
 import { DerivedValues, type Beside } from './derived-values.js';
 import { freeze } from './freeze.js';
 import { historiesAfter } from './histories.js';
 import { judgeOf, type Judge } from './judge.js';
 import { functionsOf } from './pure-world.js';
 import { Refusal } from './refusal.js';
-import { fieldOf, initialState, type State } from './state.js';
+import { fieldOf, type State } from './state.js';
 import { Transaction, type Setting } from './transaction.js';
 import { takeIn } from './take-in.js';
 import { taskNamed } from './task-of.js';
@@ -89,8 +90,9 @@ class Reference implements Running {
       derived: this.#derived,
       apply: functionsOf(application, judge, options.reach?.decided),
     };
+    const beginning = new Beginning(application, environment, judge, options.reach);
     this.#state = freeze(
-      Object.fromEntries(application.stores.map((store) => [store.name, initialState(store)])),
+      Object.fromEntries(application.stores.map((store) => [store.name, beginning.of(store)])),
     );
     if (!hasTasks(application)) return;
     const tasks = (this.#tasks = new Tasks({
@@ -252,7 +254,9 @@ class Reference implements Running {
     const nextHistories = historiesAfter(application, histories, this.#state, doing);
     const isBeside = tasks !== runs || nextHistories !== histories;
     if (isBeside) this.#beside = { tasks, histories: nextHistories };
+    const before = this.#state;
     if (changed) this.#state = freeze(kept);
+    save(application, this.environment, [before, this.#state]);
     for (const one of asked) {
       if (one.kind === 'start') this.#tasksThere.later(one.task, one.payload);
       else this.#moveLater(one.store, one.move);

@@ -1,3 +1,4 @@
+import { TextStorage } from '../base/text-storage.js';
 import { thrownText } from '../base/thrown-text.js';
 import { isObject, type Json } from '../base/json.js';
 import { nearest } from '../base/suggest.js';
@@ -43,7 +44,8 @@ export function broughtParticipant(
       watchdog.begin();
       if (brought.globals !== undefined) beginRun(brought.globals, environment);
       const { newId, now, random, services = {}, timers = noTimers } = environment;
-      const given = { newId, now, random, services, timers };
+      const storage = environment.storage ?? new TextStorage();
+      const given = { newId, now, random, services, timers, storage };
       const stores = watchdog.during(() => brought.create(given));
       return running(stores, { asked, takesTime: hasTasks(application) }, watchdog);
     },
@@ -63,6 +65,7 @@ function abilitiesOf(
     keepsSnapshots = true,
     textOnly = [],
     abortsCalls = true,
+    saves = false,
   }: BroughtParticipant,
   { actions, state, derived, watch, tasks = {} }: BroughtStores,
   { stores }: Application,
@@ -80,6 +83,7 @@ function abilitiesOf(
   if (!keepsIdentity) classes.delete('identity');
   if (!keepsSnapshots) classes.delete('snapshots');
   if (watch === undefined) classes.delete('notices');
+  if (!saves) classes.delete('storage');
   if (Object.keys(tasks).length === 0) classes.delete('tasks');
   if (derived === undefined && stores.some((store) => store.derived.length > 0))
     classes.delete('derived');
@@ -231,6 +235,7 @@ function requireTables(file: string, { create }: BroughtParticipant): BroughtSto
     random: () => 0,
     services: {},
     timers: noTimers,
+    storage: new TextStorage(),
   };
   let stores: unknown;
   try {

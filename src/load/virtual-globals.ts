@@ -1,3 +1,4 @@
+import { TextStorage } from '../base/text-storage.js';
 import type { BroughtGlobals, RequestOptions } from '../model/brought.js';
 import type { Environment, Services, Signal, Timers } from '../model/participant.js';
 
@@ -7,7 +8,7 @@ interface World {
   readonly timers: Timers;
   readonly now: () => number;
   readonly globals: BroughtGlobals;
-  readonly storage: Map<string, string>;
+  readonly storage: TextStorage;
 }
 
 let world: World | undefined;
@@ -19,19 +20,19 @@ function current(): World {
     timers: { setTimeout: () => 0, clearTimeout: () => undefined },
     now: () => 0,
     globals: {},
-    storage: new Map(),
+    storage: new TextStorage(),
   });
 }
 
 /** A new run begins: what the code finds in global places belongs to it from now on. */
 export function beginRun(globals: BroughtGlobals, environment: Environment): void {
-  const { services = {}, timers, now } = environment;
+  const { services = {}, timers, now, storage } = environment;
   world = {
     services,
     timers: timers ?? current().timers,
     now,
     globals,
-    storage: new Map(),
+    storage: storage instanceof TextStorage ? storage : new TextStorage(),
   };
 }
 
@@ -98,7 +99,10 @@ export function installGlobals(): void {
     writable: true,
     value: VirtualDate,
   });
-  Object.defineProperty(globalThis, 'localStorage', { configurable: true, get: () => storage });
+  Object.defineProperty(globalThis, 'localStorage', {
+    configurable: true,
+    get: () => current().storage,
+  });
 }
 
 const idle: Signal = { aborted: false, addEventListener: () => undefined };
@@ -132,17 +136,3 @@ function fetched(input: unknown, init?: RequestOptions): Promise<unknown> {
       .then(resolve, reject);
   });
 }
-
-/** What the code keeps in `localStorage`: empty at the beginning of each run. */
-const storage = {
-  getItem: (key: string) => current().storage.get(key) ?? null,
-  setItem: (key: string, value: string) => void current().storage.set(key, value),
-  removeItem: (key: string) => void current().storage.delete(key),
-  clear: () => {
-    current().storage.clear();
-  },
-  key: (place: number) => [...current().storage.keys()][place] ?? null,
-  get length() {
-    return current().storage.size;
-  },
-};

@@ -3,6 +3,7 @@ import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
 import type { History, Move } from './history.js';
 import { exprOf, type Requirement } from './requirements.js';
+import type { Saved } from './saved.js';
 import type { Binding, Step } from './steps.js';
 import {
   exprsOfTask,
@@ -60,6 +61,8 @@ export interface Store extends Named {
   readonly reactions: readonly Reaction[];
   /** What can be undone; `undefined` if nothing. */
   readonly history: History | undefined;
+  /** What is kept in storage; `undefined` if nothing. */
+  readonly saved: Saved | undefined;
 }
 
 export interface Constant extends Named {
@@ -146,6 +149,7 @@ export function exprsBesideSteps(store: Store): readonly Expr[] {
       ...bindings.map(({ value }) => value),
     ]),
     ...store.tasks.flatMap(exprsOfTask),
+    ...(store.saved?.from ?? []).flatMap(({ fields }) => fields.map(({ value }) => value)),
   ];
 }
 
@@ -156,6 +160,10 @@ export const hasTasks = ({ stores }: Pick<Application, 'stores'>): boolean =>
 /** Whether anything can be undone. */
 export const hasHistory = ({ stores }: Pick<Application, 'stores'>): boolean =>
   stores.some(({ history }) => history !== undefined);
+
+/** Whether anything is kept in storage. */
+export const hasSaved = ({ stores }: Pick<Application, 'stores'>): boolean =>
+  stores.some(({ saved }) => saved !== undefined);
 
 /** The derived values of a store that are computed by an expression: all but `canUndo` and `canRedo`. */
 export const writtenDerived = ({ derived }: Pick<Store, 'derived'>): readonly Derived[] =>

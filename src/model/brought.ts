@@ -1,4 +1,5 @@
 import type { Services, Signal, Timers } from './services.js';
+import type { SavedTexts } from './storage.js';
 
 /**
  * What a participant file exports by default: stores that are there already, such as those of an application
@@ -32,6 +33,11 @@ export interface BroughtParticipant {
    * calls end, and drop what they answer: they say false, and aborted calls are not compared.
    */
   readonly abortsCalls?: boolean;
+  /**
+   * Whether it keeps what the schema saves, in `environment.storage` or `localStorage`, under the same keys and in the same
+   * form; false if not given. Only then what is stored is compared, and are the stores closed and made anew.
+   */
+  readonly saves?: boolean;
   /** Which global functions its code uses; only what is given to `create` if not given. */
   readonly globals?: BroughtGlobals;
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */
@@ -49,6 +55,8 @@ export interface BroughtEnvironment {
   readonly services: Services;
   /** Timers in the time of the comparison. */
   readonly timers: Timers;
+  /** Where the stores of one run keep what is saved: it is there when they are made anew. */
+  readonly storage: SavedTexts;
 }
 
 /**

@@ -20,6 +20,8 @@ export interface CoverPoint {
   readonly action?: string;
   /** The task that it is part of, if it is. */
   readonly task?: string;
+  /** Whether it takes a storage. */
+  readonly isStored?: boolean;
   /** Whether it takes a payload that does not fit. */
   readonly isMisfit?: boolean;
 }
@@ -57,6 +59,7 @@ export function coverableOf(application: Application): Coverable {
       return pointsOfAction(name, action).map((point) => ({ ...point, action: name }));
     }),
     ...store.tasks.flatMap((task) => pointsOfTask(application, store, task)),
+    ...pointsOfSaved(store),
     ...store.reactions.flatMap(({ at, span, steps }) => [
       { id: `${at} done`, span },
       ...pointsOfSteps(steps),
@@ -76,6 +79,14 @@ function pointsOfAction(name: string, action: Action): CoverPoint[] {
   const misfit =
     action.payload === undefined ? [] : [{ id: `${name}.payload refused`, span, isMisfit: true }];
   return [{ id: `${name} done`, span }, ...misfit, ...refused, ...pointsOfSteps(action.steps)];
+}
+
+/** What can become of what is saved when a store is made: it is read, refused, or of an earlier version. */
+function pointsOfSaved({ name, saved }: Store): CoverPoint[] {
+  if (saved === undefined) return [];
+  const { span, from } = saved;
+  const ways = ['read', 'refused', ...from.map(({ version }) => `from-${version}`)];
+  return ways.map((way) => ({ id: `${name}.saved ${way}`, span, isStored: true }));
 }
 
 /** What can become of a task: each moment, each kind of failure, a second start, a call that is made again. */
@@ -149,6 +160,11 @@ function decisionsOf(application: Application): Decision[] {
       within(name, [...task.let.map(({ value }) => value), ...exprsOfTask(task)]);
       for (const moment of moments) withinSteps(task.steps[moment]);
     }
+    for (const { fields } of store.saved?.from ?? [])
+      within(
+        `${store.name}.saved`,
+        fields.map(({ value }) => value),
+      );
     for (const { steps } of store.reactions) withinSteps(steps);
   }
   return found;

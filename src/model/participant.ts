@@ -1,5 +1,6 @@
 import type { Json } from '../base/json.js';
 import type { Services, Timers } from './services.js';
+import type { SavedTexts } from './storage.js';
 import type { Failure } from './tasks.js';
 
 export type { Call, Services, Signal, Timers } from './services.js';
@@ -48,7 +49,7 @@ export const reasons = {
 
 /** What a store was told that it cannot tell its caller. */
 export interface Report {
-  readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'unsettled';
+  readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'storage' | 'unsettled';
   readonly at: string;
 }
 
@@ -63,6 +64,10 @@ export interface Environment {
   /** What the application asks of the world outside, by service and operation. */
   readonly services?: Services;
   readonly timers?: Timers;
+  /** What is saved is kept there; nowhere if not given. */
+  readonly storage?: SavedTexts;
+  /** The state to begin from, by store: a store that is missing begins with its defaults. */
+  readonly state?: Readonly<Record<string, unknown>>;
 }
 
 /** What can be read of the tasks of a store, by name. */
@@ -125,6 +130,7 @@ export const observables = [
   'notices',
   'tasks',
   'problems',
+  'storage',
   'identity',
   'snapshots',
 ] as const;

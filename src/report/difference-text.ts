@@ -6,6 +6,7 @@ import {
   type Script,
   type ScriptStep,
   type SendStep,
+  type StorageStep,
   type TaskStep,
 } from '../explore/script.js';
 import type { ObservedClass } from '../model/participant.js';
@@ -81,6 +82,7 @@ const meanings: Readonly<Record<ObservedClass, string>> = {
   derived: '',
   notices: ': the calls of watchers',
   tasks: ': calls, aborted calls, how runs ended, what goes on',
+  storage: ': what is kept in storage',
   problems: ': what went wrong where no caller is told',
   identity: ': parts that are equal to what they were, and yet other objects',
   snapshots:
@@ -95,12 +97,21 @@ function stepText(step: ScriptStep, i: number, isLast: boolean, paint: Paint): s
 function doneText(step: ScriptStep, paint: Paint): string {
   if ('stop' in step) return `stop ${step.stop}`;
   if (isSend(step)) return sendText(step, paint);
+  if ('reopen' in step) return 'reopen  the stores are closed and made anew';
+  if ('storage' in step) return storageText(step);
   if (!('watch' in step)) return taskText(step, paint);
   const { watch, as, then } = step;
   if (then === undefined) return `watch ${watch} as ${as}`;
   return then === 'throw'
     ? `watch ${watch} as ${as}, which throws`
     : `watch ${watch} as ${as}, which sends ${sendText(then, paint)}`;
+}
+
+function storageText({ storage }: StorageStep): string {
+  if (storage === 'works') return 'storage  works';
+  if (typeof storage === 'string')
+    return `storage  ${storage === 'full' ? 'is full: what is written there throws' : 'denies everything: what is read or written there throws'}`;
+  return `storage  ${storage.key}: ${valueText(storage.text, mostOfPayload)}`;
 }
 
 function taskText(step: TaskStep, paint: Paint): string {

@@ -113,6 +113,16 @@ function storeText(store: StoreOverview, paint: Paint): string {
             ['at once', history.together],
           ]),
         ];
+  const { saved } = store;
+  const kept =
+    saved === null
+      ? []
+      : [
+          line(saved.key, saved.fields.join(', '), [
+            ['version', saved.version === null ? [] : [String(saved.version)]],
+            ['reads', saved.from.map(String)],
+          ]),
+        ];
   const sections = [
     ['state', fields],
     ['derived', derived],
@@ -120,6 +130,7 @@ function storeText(store: StoreOverview, paint: Paint): string {
     ['tasks', tasks],
     ['reacts to', reactions],
     ['history', undo],
+    ['saved as', kept],
   ] as const;
   return [
     `${paint.bold(store.name)}${about}`,

@@ -38,6 +38,16 @@ export interface StoreOverview {
   readonly reactions: readonly ReactionOverview[];
   /** What can be undone; null if nothing. */
   readonly history: HistoryOverview | null;
+  /** What is kept in storage; null if nothing. */
+  readonly saved: SavedOverview | null;
+}
+
+interface SavedOverview {
+  readonly fields: readonly string[];
+  readonly key: string;
+  readonly version: number | null;
+  /** The earlier versions that are read. */
+  readonly from: readonly number[];
 }
 
 interface HistoryOverview {
@@ -120,6 +130,7 @@ function storeOverview(store: Store, application: Application): StoreOverview {
       ...effectsOf(steps, [], store, application),
     })),
     history: historyOverview(store),
+    saved: savedOverview(store),
   };
 }
 
@@ -127,6 +138,12 @@ function historyOverview({ history }: Store): HistoryOverview | null {
   if (history === undefined) return null;
   const { of, limit, together } = history;
   return { of, limit, together };
+}
+
+function savedOverview({ saved }: Store): SavedOverview | null {
+  if (saved === undefined) return null;
+  const { fields, key, version = null, from } = saved;
+  return { fields, key, version, from: from.map((older) => older.version) };
 }
 
 function actionOverview(action: Action, store: Store, application: Application): ActionOverview {

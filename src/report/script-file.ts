@@ -53,8 +53,8 @@ function scriptIn({ steps, quiet }: Readonly<Record<string, unknown>>): Script |
   if (!Array.isArray(steps)) return "it has no list of 'steps'";
   const odd = steps.findIndex((step) => !isStep(step));
   if (odd >= 0)
-    return `step ${odd + 1} has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass'`;
-  return { steps: steps as ScriptStep[], ...(quiet === true ? { quiet } : {}) };
+    return `step ${odd + 1} has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass', 'undo', 'redo', 'reopen', 'storage'`;
+  return { steps: (steps as RawStep[]).map(plainStep), ...(quiet === true ? { quiet } : {}) };
 }
 
 /** A name in a script that the schema does not have, if there is one. */
@@ -79,8 +79,24 @@ export function unknownIn(
   return undefined;
 }
 
+/** Steps as they may be written: what goes through a history is an action of its store. */
+type RawStep = ScriptStep | { readonly undo: string } | { readonly redo: string };
+
+function plainStep(step: RawStep): ScriptStep {
+  if ('undo' in step) return { send: `${step.undo}.undo` };
+  return 'redo' in step ? { send: `${step.redo}.redo` } : step;
+}
+
+function isStorageStep({ reopen, storage }: Readonly<Record<string, unknown>>): boolean {
+  if (reopen !== undefined) return reopen === true;
+  if (isObject(storage)) return typeof storage.key === 'string' && typeof storage.text === 'string';
+  return ['works', 'full', 'denied'].includes(storage as string);
+}
+
 function isStep(value: unknown): boolean {
   if (!isObject(value)) return false;
+  if (typeof (value.undo ?? value.redo) === 'string') return true;
+  if (value.reopen !== undefined || value.storage !== undefined) return isStorageStep(value);
   const { stop, watch, as, then } = value;
   if (stop !== undefined) return typeof stop === 'string';
   if (watch === undefined) return isSend(value) || isTaskStep(value);

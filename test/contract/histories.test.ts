@@ -1,13 +1,6 @@
-import { beforeAll, describe, expect, test } from '@jest/globals';
-import type { GeneratedFolder } from '../../src/core.js';
-import { generatedParticipant } from '../../src/load/generated-participant.js';
-import { namesOf } from '../../src/load/names.js';
-import type { Application } from '../../src/model/application.js';
-import { foldersOf, modelOf } from '../helpers.js';
-import { participantNames, start, startOf } from '../participants.js';
-import { broken, type Break } from './broken.js';
+import type { Break } from './broken.js';
 import { berths, historyPromises } from './history-promises.js';
-import { TideWorld } from './tide-world.js';
+import { testContract } from './suite.js';
 
 const histories = 'runtime/histories.ts';
 
@@ -111,35 +104,4 @@ const breaks: Readonly<Record<string, Break>> = {
   ],
 };
 
-let application: Application;
-let folders: readonly GeneratedFolder[];
-beforeAll(async () => {
-  application = await modelOf(berths);
-  folders = await foldersOf(application);
-});
-
-describe.each(participantNames)('%s keeps the contract of histories', (name) => {
-  for (const { what, rules, holds } of historyPromises)
-    test(`${what} (rule ${rules})`, () =>
-      holds((change) =>
-        TideWorld.begin(application, (environment) => start(berths, name, environment), change),
-      ));
-});
-
-describe('each promise is broken on purpose once, and that is seen', () => {
-  test('every promise has its break', () => {
-    expect(historyPromises.map(({ what }) => what).sort()).toEqual(Object.keys(breaks).sort());
-  });
-
-  test.each(historyPromises)('$what', async ({ what, holds }) => {
-    const changes = breaks[what] ?? [];
-    const style = changes[0]?.[0];
-    const folder = folders.find((one) => one.style === style) as GeneratedFolder;
-    const { files } = broken(folder, changes);
-    const participant = generatedParticipant('broken', folder.style, files, namesOf(application));
-    const attempt = holds((change) =>
-      TideWorld.begin(application, (environment) => startOf(participant, environment), change),
-    );
-    await expect(attempt).rejects.toThrow();
-  });
-});
+testContract({ of: 'histories', schema: berths, promises: historyPromises, breaks });

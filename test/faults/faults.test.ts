@@ -23,22 +23,25 @@ import {
 } from '../helpers.js';
 
 const undoText = readFileSync(new URL('test/fixtures/undo.stores.yaml', root), 'utf8');
+const keptText = readFileSync(new URL('test/fixtures/kept.stores.yaml', root), 'utf8');
 const loadingText = readFileSync(new URL('test/fixtures/loading.stores.yaml', root), 'utf8');
 
 let ferry: Application;
 let loading: Application;
 let undo: Application;
+let kept: Application;
 let folders: readonly GeneratedFolder[];
 beforeAll(async () => {
   ferry = await modelOf(ferryText);
   loading = await modelOf(loadingText);
   undo = await modelOf(undoText);
+  kept = await modelOf(keptText);
   folders = await foldersOf(ferry);
 });
 
 describe('the catalogue of faults', () => {
-  test('has faults of every kind for the ferry, for what loads and what can be undone, and each has a place', () => {
-    const faults = [ferry, loading, undo].flatMap((one) => [
+  test('has faults of every kind for what the ferry does, loads, undoes and keeps, and each has a place', () => {
+    const faults = [ferry, loading, undo, kept].flatMap((one) => [
       ...modelFaults(one),
       ...codeFaults(one),
     ]);

@@ -4,7 +4,7 @@ import type { Argument, Expr } from '../../model/expressions.js';
 import { fits } from '../../model/fit.js';
 import { doneBy, type CalledFunction, type LanguageFunction } from '../../model/functions.js';
 import { typeText } from '../../model/type-text.js';
-import { isStructured, list, resolve, union, unknown, type Type } from '../../model/types.js';
+import { isStructured, list, resolve, text, union, unknown, type Type } from '../../model/types.js';
 import { receiverType } from './access.js';
 import { functions } from './functions.js';
 import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
@@ -77,7 +77,10 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
   const callee = node.callee as AnyNode & { object: AnyNode; property: AnyNode; optional: boolean };
   const object = cx.infer(callee.object, scope);
   const name = callee.property.type === 'Identifier' ? callee.property.name : '';
-  const receiver = receiverType(cx, callee, object, `'.${name}()'`);
+  const known = receiverType(cx, callee, object, `'.${name}()'`);
+  const isOpen = known.kind === 'unknown' && scope.isOpen === true;
+  // Where nothing is known, a method says what it is a method of.
+  const receiver = isOpen ? (Object.hasOwn(listMethods, name) ? list(unknown) : text) : known;
   const span = cx.spanOf(node);
   const done = (args: readonly Argument[], type: Type): Expr => ({
     kind: 'method',

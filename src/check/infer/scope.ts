@@ -12,6 +12,8 @@ export interface Scope {
   readonly narrowed: ReadonlyMap<string, Type>;
   /** Whether `newId()` and `now()` may be asked here. */
   readonly draws: boolean;
+  /** Whether values of which nothing is known are meant, not the consequence of a problem; false if not given. */
+  readonly isOpen?: boolean;
 }
 
 export function emptyScope(store: StoreDeclaration, draws: boolean): Scope {

@@ -46,6 +46,7 @@ const late = [
 /** Generating as it is when nothing else is said. */
 const usual = {
   guard: 'development',
+  begin: 'defaults',
   checks: 'always',
   layout: 'files',
   language: 'ts',

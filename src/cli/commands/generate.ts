@@ -34,6 +34,12 @@ const options = {
     requiresArg: true,
     default: 'development',
   },
+  begin: {
+    describe: 'what stores begin with: their defaults, or a state that createStores is given',
+    choices: ['defaults', 'state'],
+    requiresArg: true,
+    default: 'defaults',
+  },
   checks: {
     describe: "when payloads and stored values are judged; 'never' is for callers with types",
     choices: ['always', 'never'],

@@ -14,6 +14,7 @@ export interface PlanOptions {
   readonly out: string;
   readonly only?: string | undefined;
   readonly guard: EmitOptions['guard'];
+  readonly begin: EmitOptions['begin'];
   readonly checks: EmitOptions['checks'];
   readonly layout: EmitOptions['layout'];
   readonly language: EmitOptions['language'];
@@ -43,6 +44,7 @@ export async function planFolders(
     isRuntimeFormatted: true,
     output: {
       guard: args.guard,
+      begin: args.begin,
       checks: args.checks,
       layout: args.layout,
       language: args.language,

@@ -75,6 +75,10 @@ export interface StoreChecks {
   // <tasks>
   readonly tasks?: Readonly<Record<string, TaskCheck>>;
   // </tasks>
+  // <begins>
+  /** What fits what it begins with, where nothing else is judged. */
+  readonly kept?: ValueType;
+  // </begins>
 }
 
 /** Whether a value fits a type. */

@@ -38,10 +38,18 @@ export interface TaskError<Data = unknown> {
 // </tasks>
 /** What went wrong where no caller can be told. */
 export interface Problem {
+  // <begins>
   // <tasks>
-  readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'unsettled';
-  //- readonly kind: 'action' | 'derived' | 'watcher' | 'unsettled';
+  readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'storage' | 'unsettled';
+  //- readonly kind: 'action' | 'derived' | 'watcher' | 'storage' | 'unsettled';
   // </tasks>
+  // </begins>
+  // <!begins>
+  // <tasks>
+  //+ readonly kind: "action" | "task" | "derived" | "watcher" | "unsettled";
+  //- readonly kind: "action" | "derived" | "watcher" | "unsettled";
+  // </tasks>
+  // </!begins>
   readonly at: string;
   readonly error?: unknown;
 }
@@ -59,8 +67,24 @@ export interface Options {
   readonly services?: object;
   readonly timers?: Timers;
   // </tasks>
+  // <saved>
+  /** Where saved data is kept: `localStorage` in a browser and nowhere elsewhere if not given, nowhere if `undefined`. */
+  readonly storage?: SavedTexts | undefined;
+  // </saved>
+  // <given>
+  /** The state to begin from, by store; stores that are missing, and what does not fit, begin with their defaults. */
+  readonly state?: object;
+  // </given>
 }
 
+// <saved>
+/** Where saved data is kept: `localStorage` has this shape. */
+export interface SavedTexts {
+  getItem(key: string): string | null;
+  setItem(key: string, text: string): void;
+}
+
+// </saved>
 // <tasks>
 /** What sets off something later; the platform's own functions have this shape. */
 export interface Timers {
@@ -129,6 +153,14 @@ interface Keeping {
 }
 
 // </history>
+// <saved>
+/** What is done for what is saved: before a transaction, and with its commit. */
+interface Saving {
+  begin(): void;
+  save(): void;
+}
+
+// </saved>
 interface Waiting {
   readonly action: string;
   readonly work: () => boolean;
@@ -155,6 +187,10 @@ export class Turns {
   /** What is done for histories around each transaction. */
   histories: Keeping | undefined;
   // </history>
+  // <saved>
+  /** What is done for what is saved around each transaction. */
+  saving: Saving | undefined;
+  // </saved>
   #now: number | undefined;
 
   /** `notify` tells the watchers, after each action that changed something. */
@@ -296,6 +332,9 @@ export class Turns {
     // <history>
     this.histories?.begin();
     // </history>
+    // <saved>
+    this.saving?.begin();
+    // </saved>
     try {
       changed = work();
     } catch (error) {
@@ -312,6 +351,9 @@ export class Turns {
       this.report({ kind: 'action', at: action, error });
       return { status: 'broken', action };
     }
+    // <saved>
+    if (changed) this.saving?.save();
+    // </saved>
     // <history>
     if (this.histories?.apply(action) === true) changed = true;
     // </history>

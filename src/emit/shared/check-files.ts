@@ -33,7 +33,7 @@ export class CheckFiles {
 
   constructor(
     readonly application: Application,
-    readonly checks: EmitOptions['checks'],
+    readonly options: Pick<EmitOptions, 'checks' | 'begin'>,
   ) {
     const taken = new Set<string>();
     for (const name of application.types.keys()) {
@@ -55,7 +55,10 @@ export class CheckFiles {
     const path = `checks/${store.name}`;
     const own = new Module(path, `What fits '${store.name}' and the payloads of its actions.`);
     const entries: Code[] = [];
-    if (this.checks !== 'never') entries.push(entry('state', this.#state(store, own)));
+    if (this.options.checks !== 'never') entries.push(entry('state', this.#state(store, own)));
+    // What comes from outside is judged all the same.
+    else if (store.saved !== undefined || this.options.begin === 'state')
+      entries.push(entry('kept', this.#state(store, own)));
     const actions = store.actions.flatMap((action) => {
       const check = this.#payload(action, own);
       return check.length === 0 ? [] : [entry(action.name, object(check))];
@@ -92,7 +95,7 @@ export class CheckFiles {
   ): Code[] {
     if (payload === undefined) return [];
     const entries: Code[] = [];
-    if (this.checks !== 'never' || acceptsText)
+    if (this.options.checks !== 'never' || acceptsText)
       entries.push(entry('payload', this.#type(payload, module)));
     if (acceptsText)
       entries.push(entry('from', named(module.value('runtime/from-text', 'fromText'))));

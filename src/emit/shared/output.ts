@@ -40,7 +40,7 @@ export class Output {
     readonly options: EmitOptions,
   ) {
     this.types = new TypeFile(application);
-    this.checks = new CheckFiles(application, options.checks);
+    this.checks = new CheckFiles(application, options);
     this.#modules = [this.types.module];
   }
 
@@ -139,7 +139,7 @@ export class Output {
       used,
       style,
       this.options.guard,
-      partsOf(this.application, style.name),
+      partsOf(this.application, style.name, this.options),
       readRuntime,
     ).map(({ path, text }: RuntimeFile) => ({ path, isRuntime: true as const, text }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));

@@ -1,4 +1,11 @@
-import { hasHistory, hasTasks, operationNamed, type Application } from '../../model/application.js';
+import {
+  hasHistory,
+  hasSaved,
+  hasTasks,
+  operationNamed,
+  type Application,
+} from '../../model/application.js';
+import type { EmitOptions } from '../emit-options.js';
 import { hasMoves } from './reactions.js';
 import type { RuntimePart } from './runtime-parts.js';
 
@@ -7,7 +14,11 @@ export const begins = ({ stores }: Application): boolean =>
   stores.some(({ tasks }) => tasks.some(({ auto }) => auto !== undefined));
 
 /** The parts of the run time that an application needs in a style: only where what was done is plain data it can be done again. */
-export function partsOf(application: Application, style: string): ReadonlySet<RuntimePart> {
+export function partsOf(
+  application: Application,
+  style: string,
+  { begin }: Pick<EmitOptions, 'begin'>,
+): ReadonlySet<RuntimePart> {
   const tasks = application.stores.flatMap((store) => store.tasks);
   const called = tasks.flatMap(({ operation }) =>
     operation === undefined ? [] : [operationNamed(application, operation)],
@@ -15,13 +26,17 @@ export function partsOf(application: Application, style: string): ReadonlySet<Ru
   const needed: Readonly<Record<RuntimePart, boolean>> = {
     tasks: hasTasks(application),
     auto: begins(application),
+    begins: hasSaved(application) || begin === 'state',
     beside: hasTasks(application) || hasHistory(application),
     every: tasks.some(({ every }) => every !== undefined),
     extra: called.some(({ dropsExtra }) => dropsExtra),
+    given: begin === 'state',
     history: hasHistory(application),
+    kept: hasHistory(application) || hasSaved(application),
     later: hasTasks(application) || hasMoves(application),
     replay: hasTasks(application) && style === 'reducer',
     retry: tasks.some(({ retry }) => retry !== undefined),
+    saved: hasSaved(application),
     streams: called.some(({ results }) => results !== undefined),
     timeLimit: tasks.some(({ timeLimit }) => timeLimit !== undefined),
     times: tasks.some(({ timeLimit, retry, every }) => (timeLimit ?? retry ?? every) !== undefined),

@@ -45,6 +45,8 @@ export interface Reading {
   helper(name: Helper): Code;
   /** What every program knows. */
   global(name: string): Code;
+  /** The type of the parameters of functions, where the compiler cannot find it; as it finds it if not given. */
+  readonly parameterType?: Code;
 }
 
 /** What is asked of the environment. */
@@ -227,9 +229,11 @@ export function arrowUsing(
   }));
   const locals = new Map(reading.locals);
   for (const { name, own } of kept) locals.set(name, named(own));
+  const { parameterType } = reading;
   return arrow(
     kept.map(({ own }) => own),
     body({ ...reading, locals }),
+    parameterType && kept.map(({ own }) => code`${own}: ${parameterType}`),
   );
 }
 

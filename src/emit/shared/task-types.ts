@@ -4,6 +4,7 @@ import {
   code,
   data,
   doc,
+  joined,
   key,
   Name,
   named,
@@ -147,8 +148,15 @@ export function optionsType(
   options = named(module.type('runtime/transaction', 'Options')),
 ): Code {
   const services = addTaskTypes(output)?.services;
-  if (services === undefined) return options;
-  return code`${options} & { readonly services?: ${output.types.use(services, module)} }`;
+  const given = [
+    ...(services === undefined
+      ? []
+      : [code`readonly services?: ${output.types.use(services, module)}`]),
+    ...(output.options.begin === 'state'
+      ? [code`readonly state?: ${module.global('Partial')}<${output.types.app(module)}>`]
+      : []),
+  ];
+  return given.length === 0 ? options : code`${options} & { ${joined(given, '; ')} }`;
 }
 
 /** How the functions of actions ask for tasks, as far as any of them does; how they cancel is up to the style. */

@@ -13,7 +13,7 @@ import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice } from '../playing/player.js';
 import { leakedBy } from './late.js';
-import { isAsked, isSend } from '../script.js';
+import { isAsked, isOfStorage, isSend } from '../script.js';
 
 /** A difference, but for the step after which it showed. */
 export type Found = Omit<Difference, 'step'>;
@@ -55,12 +55,7 @@ export class ComparedParticipant {
     first: Shown,
   ) {
     this.#observed = observed;
-    this.player = new Player(
-      participant,
-      watches ? observed.targets : [],
-      byStep,
-      observed.callables,
-    );
+    this.player = new Player(participant, watches ? observed.targets : [], byStep, observed);
     this.#expected = first;
     const { state, has } = this.player;
     this.#start = this.#last = { expected: stateWithin(first.state, has), actual: state };
@@ -76,6 +71,7 @@ export class ComparedParticipant {
     let outcome: unknown;
     if (isSend(step)) outcome = player.send(step, record.payload);
     else if ('watch' in step || 'stop' in step) player.changeWatchers(step);
+    else if (isOfStorage(step)) player.changeStorage(step);
     return this.#followed(record, outcome);
   }
 
@@ -145,6 +141,7 @@ export class ComparedParticipant {
       (looks ? this.#ofState(record, before) : undefined) ??
       this.#ofNotices(record, before) ??
       this.ofTasks(record) ??
+      this.#ofStorage(record) ??
       this.#ofProblems(record)
     );
   }
@@ -256,6 +253,12 @@ export class ComparedParticipant {
     const actual = has?.abortsCalls === false ? { ...shown, aborted: [], stopped: [] } : shown;
     if (!this.#compares('tasks') || same(expected, actual)) return undefined;
     return this.#found('tasks', narrowed(expected, actual));
+  }
+
+  #ofStorage({ stored }: StepRecord): Found | undefined {
+    if (stored === undefined || !this.#compares('storage')) return undefined;
+    const own = this.player.stored();
+    return same(stored, own) ? undefined : this.#found('storage', narrowed(stored.kept, own?.kept));
   }
 
   #ofProblems({ reports }: StepRecord): Found | undefined {

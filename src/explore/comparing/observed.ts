@@ -1,21 +1,23 @@
-import { hasTasks, type Application } from '../../model/application.js';
+import { hasSaved, hasTasks, type Application } from '../../model/application.js';
 import { observables, type ObservedClass, type Target } from '../../model/participant.js';
-import { callablesOf, type Callable } from '../playing/outside.js';
+import { callablesOf } from '../playing/outside.js';
+import type { Surroundings } from '../playing/player.js';
 import { questionsOf, type Question } from '../inputs/questions.js';
 import { targetsOf } from '../inputs/targets.js';
 
 /** What is looked at: which classes are compared, which targets are watched, and what is asked in a state. */
-export interface Observed {
+export interface Observed extends Surroundings {
   readonly classes: readonly ObservedClass[];
   readonly targets: readonly Target[];
-  /** The operations that can be called; none where the application has no tasks. */
-  readonly callables?: readonly Callable[] | undefined;
   readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
 }
 
 /** The classes of what can be observed of an application. */
 export function observablesOf(application: Application): readonly ObservedClass[] {
-  return hasTasks(application) ? observables : observables.filter((one) => one !== 'tasks');
+  return observables.filter(
+    (one) =>
+      (one !== 'tasks' || hasTasks(application)) && (one !== 'storage' || hasSaved(application)),
+  );
 }
 
 /** What of an application is looked at: everything that can be, or what belongs to some classes. */
@@ -27,6 +29,7 @@ export function observedOf(
     classes,
     targets: classes.includes('notices') ? targetsOf(application) : [],
     callables: hasTasks(application) ? callablesOf(application) : undefined,
+    savedKeys: application.stores.flatMap(({ saved }) => (saved === undefined ? [] : [saved.key])),
     questions: classes.includes('derived') ? questionsOf(application) : () => [],
   };
 }

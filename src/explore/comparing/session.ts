@@ -9,8 +9,17 @@ import { looksAtState, type Look, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import type { Outside } from '../playing/outside.js';
 import { Player, type TasksShown } from '../playing/player.js';
+import type { StoredTexts } from '../playing/virtual-storage.js';
 import type { Reached } from '../reached.js';
-import { isAsked, isSend, isStart, payloadIn, type PassStep, type ScriptStep } from '../script.js';
+import {
+  isAsked,
+  isOfStorage,
+  isSend,
+  isStart,
+  payloadIn,
+  type PassStep,
+  type ScriptStep,
+} from '../script.js';
 
 /** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
 export const fullEvery = 6;
@@ -81,6 +90,8 @@ export class Session {
   readonly #isPicky: boolean;
   /** What the first has done, and the others not yet. */
   readonly #records: StepRecord[] = [];
+  /** Whether everybody keeps what is saved. */
+  readonly #canReopen: boolean;
   #steps = 0;
 
   constructor(
@@ -95,7 +106,9 @@ export class Session {
     // Who does not have everything asks for fewer names and times.
     const byStep = participants.some(({ has }) => has !== undefined);
     const [first, ...others] = participants as [Participant, ...Participant[]];
-    this.#first = new Player(first, watches ? observed.targets : [], byStep, observed.callables);
+    this.#first = new Player(first, watches ? observed.targets : [], byStep, observed);
+    this.#canReopen =
+      first.has === undefined && others.every(({ has }) => has?.classes.has('storage') !== false);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
@@ -124,6 +137,11 @@ export class Session {
   /** Whether steps take their time: then they are done by {@link play}. */
   get isSlow(): boolean {
     return this.#first.outside !== undefined;
+  }
+
+  /** What the first keeps in storage, and whether that works. */
+  get stored(): StoredTexts | undefined {
+    return this.#first.stored();
   }
 
   /** What can be undone with the first. */
@@ -159,6 +177,7 @@ export class Session {
     first.tasks = first.lookAtTasks();
     // What is derived may depend on what goes on, and on what can be undone.
     const changed =
+      'reopen' in step ||
       first.state !== before ||
       first.histories() !== histories ||
       !same(old?.running, first.tasks.running);
@@ -188,6 +207,8 @@ export class Session {
 
   /** Whether a step can be done: what it answers has been called, and is not answered yet. */
   #isPossible(step: ScriptStep): boolean {
+    // Who keeps nothing cannot be made anew.
+    if (isOfStorage(step)) return this.#canReopen;
     if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return false;
     if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
     if ('answer' in step) {
@@ -221,8 +242,14 @@ export class Session {
     const mark = first.mark();
     first.begin();
     if (!isSend(step)) {
+      if (!this.#isPossible(step)) return skipped;
       if ('watch' in step || 'stop' in step) first.changeWatchers(step);
-      return this.#done(step, { wanted: look });
+      if (!isOfStorage(step)) return this.#done(step, { wanted: look });
+      const before = first.state;
+      first.changeStorage(step);
+      first.state = first.read();
+      const changed = 'reopen' in step || first.state !== before;
+      return this.#done(step, { wanted: look, changed });
     }
     const payload = payloadIn(step, this.state);
     const histories = first.histories();
@@ -314,7 +341,8 @@ export class Session {
       reports: [...first.reports],
       sent: [...first.sent],
       tasks: first.tasks,
-      changes: first.outside === undefined ? 0 : (first.changes ?? 2),
+      changes: 'reopen' in step ? 2 : first.outside === undefined ? 0 : (first.changes ?? 2),
+      stored: first.stored(),
       operations: first.outside?.operations ?? [],
       ms,
     });

@@ -2,6 +2,7 @@ import type { Json } from '../../base/json.js';
 import type { Report } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
 import type { Notice, TasksShown } from '../playing/player.js';
+import type { StoredTexts } from '../playing/virtual-storage.js';
 import type { ScriptStep } from '../script.js';
 
 /**
@@ -34,6 +35,8 @@ export interface StepRecord {
   readonly changes: number;
   /** The operations that the first has called by now, by number. */
   readonly operations: readonly string[];
+  /** What is kept in storage; none where nothing is saved. */
+  readonly stored: StoredTexts | undefined;
   /** Of time that passes: how long, in milliseconds. */
   readonly ms: number;
 }

@@ -1,5 +1,6 @@
 import type { Environment, Report } from '../../model/participant.js';
 import type { Outside } from './outside.js';
+import type { VirtualStorage } from './virtual-storage.js';
 
 /** Where an environment stands: which step it is, and what has been asked for. */
 export interface EnvironmentMark {
@@ -28,6 +29,7 @@ export function repeatableEnvironment(
   reports: Pick<Report[], 'push'>,
   byStep = false,
   outside?: Outside,
+  storage?: VirtualStorage,
 ): RepeatableEnvironment {
   let [step, ids, fractions, time] = [0, 0, 0, startOfTime];
   return {
@@ -40,6 +42,7 @@ export function repeatableEnvironment(
       if (outside !== undefined) return startOfTime + outside.time;
       return byStep ? startOfTime + 1000 * step : (time += 1000);
     },
+    ...(storage && { storage }),
     ...(outside && { services: outside.services, timers: outside.timers }),
     random: () => (fractions = (fractions * 0.618 + 0.271) % 1),
     onProblem: ({ kind, at }) => void reports.push({ kind, at }),

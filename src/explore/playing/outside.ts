@@ -154,6 +154,14 @@ export class Outside {
     this.time = end;
   }
 
+  /** Nobody is there any more who has called, or set a timer: no timer goes off, and no call can be answered. */
+  cutOff(): void {
+    this.#timers.clear();
+    for (const number of this.#open) (this.#calls[number - 1] as OpenCall).isAnswered = true;
+    this.#open.clear();
+    this.take();
+  }
+
   /** What has been done since it was last asked. */
   take(): OutsideNews {
     const news = this.#news;

@@ -19,17 +19,29 @@ import {
 import { notAsked, type DerivedShown } from './derived-shown.js';
 import type { Question } from '../inputs/questions.js';
 import {
+  isOfStorage,
   isSend,
   payloadIn,
   type AnswerStep,
   type PassStep,
+  type ReopenStep,
   type ScriptStep,
   type SendStep,
   type StopStep,
+  type StorageStep,
   type TaskStep,
   type WatchStep,
 } from '../script.js';
 import { Outside, type Answer, type Callable, type OutsideNews } from './outside.js';
+import { VirtualStorage, type StoredTexts } from './virtual-storage.js';
+
+/** What is around a participant besides its environment. */
+export interface Surroundings {
+  /** The operations that can be called; none where the application has no tasks. */
+  readonly callables?: readonly Callable[] | undefined;
+  /** The keys under which stores are saved; none where nothing is. */
+  readonly savedKeys?: readonly string[] | undefined;
+}
 
 /** A call of a watcher, with the name of the watcher and what it looks at. */
 export interface Notice {
@@ -81,8 +93,13 @@ export class Player {
   derived: DerivedShown | undefined;
   /** How many outcomes it said nothing of. */
   notReported = 0;
+  /** Where it keeps what is saved; none where the application saves nothing. */
+  readonly #storage: VirtualStorage | undefined;
+  readonly #savedKeys: readonly string[];
+  readonly #participant: Participant;
+  readonly #targets: readonly Target[];
   readonly #environment: RepeatableEnvironment;
-  readonly #running: Running;
+  #running: Running;
   readonly #stops = new Map<string, () => void>();
 
   /** `byStep`: whether generated names and times depend on the step alone. */
@@ -90,7 +107,7 @@ export class Player {
     participant: Participant,
     targets: readonly Target[],
     byStep: boolean,
-    callables?: readonly Callable[],
+    { callables, savedKeys = [] }: Surroundings = {},
   ) {
     this.name = participant.name;
     this.has = participant.has;
@@ -99,10 +116,35 @@ export class Player {
     const push = ({ kind, at }: Report) =>
       this.reports.push({ kind, at: kind === 'watcher' ? '' : at });
     this.outside = callables && new Outside(callables);
-    this.#environment = repeatableEnvironment({ push }, byStep, this.outside);
-    this.#running = started(participant, this.#environment);
-    for (const target of targets) if (this.#watches(target)) this.#watch(target, target);
+    this.#savedKeys = savedKeys;
+    this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
+    this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage);
+    this.#participant = participant;
+    this.#targets = targets;
+    this.#running = this.#start();
     this.state = this.read();
+  }
+
+  #start(): Running {
+    const running = (this.#running = started(this.#participant, this.#environment));
+    for (const target of this.#targets) if (this.#watches(target)) this.#watch(target, target);
+    return running;
+  }
+
+  /** What is kept in storage. */
+  stored(): StoredTexts | undefined {
+    return this.#storage?.under(this.#savedKeys);
+  }
+
+  /** Closes the stores and makes them anew, on the same storage; or changes what stands there. */
+  changeStorage(step: ReopenStep | StorageStep): void {
+    if ('storage' in step) return this.#storage?.change(step.storage);
+    this.close();
+    // Old code may have timers, and wait for answers, that nothing can stop.
+    this.outside?.cutOff();
+    this.#stops.clear();
+    this.forget();
+    this.#start();
   }
 
   takesPart(what: ObservedClass): boolean {
@@ -186,6 +228,7 @@ export class Player {
     let outcome: unknown;
     if (isSend(step)) outcome = this.send(step, payload);
     else if ('watch' in step || 'stop' in step) this.changeWatchers(step);
+    else if (isOfStorage(step)) this.changeStorage(step);
     else outcome = this.#doTask(step, payload);
     await nextTurn();
     return outcome;

@@ -2,6 +2,7 @@ import { addCounts } from '../../base/add-counts.js';
 import { canonicalText } from '../../base/canonical.js';
 import { Session } from '../comparing/session.js';
 import { startsOf } from '../inputs/inputs.js';
+import { savedStores, smallStorageInputs } from '../inputs/storage-inputs.js';
 import { smallTaskInputs } from '../inputs/task-inputs.js';
 import { isStart, type ScriptStep } from '../script.js';
 import type { Searching } from '../searching.js';
@@ -110,7 +111,12 @@ class SlowExpander implements Expansion {
     const { application, participants } = this.#searching;
     const { store, task } = this.#item;
     const { state, outside, tasks } = session;
-    if (outside === undefined) return [];
+    const choices = choicesWithin(this.#searching, this.#item);
+    const saved = savedStores(application, participants).filter(
+      ({ name }) => store === undefined || name === store,
+    );
+    const ofStorage = smallStorageInputs(saved);
+    if (outside === undefined) return [...ofStorage, ...inputsIn(this.#searching, choices, state)];
     const moment = { state, outside, tasks };
     const starts = startsOf(application, participants).filter(({ name, store: owner }) =>
       task === undefined
@@ -124,8 +130,7 @@ class SlowExpander implements Expansion {
     );
     const ofTasks = smallTaskInputs(application, { starts: open, all: cancels, moment });
     if (task !== undefined) return ofTasks;
-    const choices = choicesWithin(this.#searching, this.#item);
-    return [...ofTasks, ...inputsIn(this.#searching, choices, state)];
+    return [...ofTasks, ...ofStorage, ...inputsIn(this.#searching, choices, state)];
   }
 
   #keyOf(session: Session): string {
@@ -133,11 +138,11 @@ class SlowExpander implements Expansion {
   }
 
   /** The same for states that are equal, in which the same goes on. */
-  #stateKeyOf({ state, outside, tasks, histories }: Session): string {
+  #stateKeyOf({ state, outside, tasks, histories, stored }: Session): string {
     const calls = (outside?.open ?? []).map((number) => {
       const call = outside?.call(number);
       return [call?.operation, call?.with ?? null];
     });
-    return `${stateKey(state)}${historyKey(histories)} ${canonicalText([tasks?.running ?? null, calls, outside?.due ?? []])}`;
+    return `${stateKey(state)}${historyKey(histories)} ${canonicalText([tasks?.running ?? null, calls, outside?.due ?? [], stored ?? null])}`;
   }
 }

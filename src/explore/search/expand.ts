@@ -49,8 +49,12 @@ export async function expand(
 /** A state that is reached by actions alone. */
 type QuickState = FrontierState & { readonly path: readonly SendStep[] };
 
-/** Whether anything in the scope may take its time. */
+/** Whether anything in the scope may take its time, or outlasts the stores. */
 function isSlow({ application }: Searching, { store, task }: ExpandItem): boolean {
+  const isSaved = application.stores.some(
+    ({ name, saved }) => saved !== undefined && (store === undefined || store === name),
+  );
+  if (isSaved) return true;
   if (!hasTasks(application)) return false;
   return task !== undefined || store === undefined || reachesTasks(application, store);
 }
@@ -207,7 +211,7 @@ class Expander implements Expansion {
 
   #newFirst(): Player {
     const [first] = this.#searching.participants as [Participant];
-    return new Player(first, [], this.#byStep, this.#searching.observed.callables);
+    return new Player(first, [], this.#byStep, this.#searching.observed);
   }
 }
 
@@ -237,6 +241,7 @@ function recordOf(
     tasks: undefined,
     changes: 0,
     operations: none,
+    stored: undefined,
     ms: 0,
   };
 }

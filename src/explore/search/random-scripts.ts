@@ -4,6 +4,7 @@ import type { Target } from '../../model/participant.js';
 import { choicesOf, drawnInput, smallInputs, type Choice } from '../inputs/inputs.js';
 import { causeOf } from '../comparing/late.js';
 import { drawOdd, PayloadSource, type Odd } from '../inputs/payloads.js';
+import { drawnStorage, savedStores } from '../inputs/storage-inputs.js';
 import { TaskInputs } from '../inputs/task-inputs.js';
 import { isAsked, isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
 import { fullEvery, Session } from '../comparing/session.js';
@@ -39,6 +40,8 @@ const shareOfIdle = 0.15;
 /** How often a script fills a history and then goes through all of it; how often an undo is the first of several. */
 const shareOfDeep = 0.2;
 const shareOfRows = 0.3;
+/** How often something is done to the storage, where something is saved. */
+const shareOfStorage = 0.06;
 /** A history is filled if it takes no more changes than that. */
 const mostFilled = 60;
 /** How often a watching script adds or stops a watcher in place of sending. */
@@ -152,6 +155,7 @@ class Drawing {
   readonly #times = new Map<string, number>();
   readonly #watchers: string[] = [];
   readonly #tasks: TaskInputs;
+  readonly #saved: ReturnType<typeof savedStores>;
   /** The steps that are drawn already. */
   readonly #ahead: ScriptStep[] = [];
   /** The actions of which several in a row are undone at once. */
@@ -166,6 +170,7 @@ class Drawing {
     this.#payloads = new PayloadSource(searching.application.types, random, odd);
     const { application, participants } = searching;
     this.#tasks = new TaskInputs(application, participants, this.#payloads);
+    this.#saved = savedStores(application, participants);
     this.#isSmall = random.chance(shareOfSmall);
     // A script's own watchers are there for everybody, or for nobody: what they send is.
     this.#targets = searching.observed.targets.filter((target) =>
@@ -204,6 +209,12 @@ class Drawing {
     const drawn = this.#ahead.shift();
     if (drawn !== undefined) return drawn;
     this.#goThrough(session);
+    if (this.#saved.length > 0 && this.#random.chance(shareOfStorage)) {
+      const { application } = this.#searching;
+      const [first, ...others] = drawnStorage(application, this.#saved, this.#payloads, state);
+      this.#ahead.push(...others);
+      if (first !== undefined) return first;
+    }
     const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
     if (ofTask !== undefined) return ofTask;
     if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);

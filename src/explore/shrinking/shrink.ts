@@ -1,7 +1,16 @@
 import { escapePointer, isObject, pointerParts, type Json } from '../../base/json.js';
 import type { Difference } from '../comparing/difference.js';
 import { withoutSteps } from './without-steps.js';
-import { isSend, type Script, type ScriptStep, type SendStep, type TaskStep } from '../script.js';
+import {
+  isOfStorage,
+  isSend,
+  type ReopenStep,
+  type Script,
+  type ScriptStep,
+  type SendStep,
+  type StorageStep,
+  type TaskStep,
+} from '../script.js';
 
 /** A failing script, with how it fails. */
 export interface Failing {
@@ -138,11 +147,27 @@ function sentAtOnce(step: ScriptStep): SendStep | undefined {
 /** The step made plainer, each way: what a watcher does is done at once, or not, or is plainer; or a part of a payload is. */
 function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
   if (isSend(step)) return simplerSends(step);
+  if (isOfStorage(step)) return simplerStorageSteps(step);
   if (!('watch' in step) && !('stop' in step)) return simplerTaskSteps(step);
   if (!('watch' in step) || step.then === undefined) return [];
   const { watch, as, then } = step;
   if (then === 'throw') return [{ watch, as }];
   return [then, { watch, as }, ...simplerSends(then).map((send) => ({ ...step, then: send }))];
+}
+
+/** What stands in a storage made plainer, where it is data. */
+function simplerStorageSteps(step: ReopenStep | StorageStep): readonly ScriptStep[] {
+  if (!('storage' in step) || typeof step.storage === 'string') return [];
+  const { key, text } = step.storage;
+  let data: Json;
+  try {
+    data = JSON.parse(text) as Json;
+  } catch {
+    return [];
+  }
+  return simplerValues(data, '', new Set()).map(({ value }) => ({
+    storage: { key, text: JSON.stringify(value) },
+  }));
 }
 
 /** What is about tasks made plainer: what a task is started with, what a call is answered; any time is the next timer's. */

@@ -29,6 +29,7 @@ import type { Module } from '../../build/module.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { askInStore } from '../../shared/ask-in-store.js';
+import { savedPlan } from '../../shared/beginnings.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
 import { historyPlan, historyReadings, withHistory } from '../../shared/histories.js';
@@ -136,6 +137,7 @@ class AtomStore implements Nodes {
     const nodes = object([...this.#own].map(([name, own]) => entry(name, named(own))));
     const body = joined(
       [
+        this.#saved(),
         ...withHistory(fields, history, derived),
         joined(tasks, '\n\n'),
         joined(reactions, '\n'),
@@ -150,6 +152,13 @@ class AtomStore implements Nodes {
     this.#module.add(
       scoped(scope, code`export function ${create}(${around}: ${type}) {\n${body}\n}`),
     );
+  }
+
+  /** What is kept in storage: said before there are atoms that begin with it. */
+  #saved(): Code {
+    const plan = savedPlan(this.output, this.store, this.#module);
+    if (plan === undefined) return nothing;
+    return code`${this.around('graph')}.saved(${data(this.store.name)}, ${plan});`;
   }
 
   /** What can be undone: two atoms that tell of it, and two actions. */

@@ -1,4 +1,5 @@
 import {
+  hasSaved,
   writtenActions,
   type Action,
   type Application,
@@ -30,6 +31,7 @@ import { namesUsed } from '../../build/print.js';
 import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { askInStore } from '../../shared/ask-in-store.js';
+import { savedPlan } from '../../shared/beginnings.js';
 import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { needsResultType } from '../../shared/expression-facts.js';
@@ -133,7 +135,9 @@ class StreamStore {
     const list = (isOverAll: boolean) =>
       changes.filter((one) => one.isOverAll === isOverAll).map((one) => code`${one.change},`);
     const declared = store.fields.length === 0 ? nothing : code`const ${this.#state} = `;
-    const state = code`${declared}${streams}.accumulate<${output.types.state(store, module)}>(${data(store.name)}, ${this.#initial}, [\n${list(false)}\n]);`;
+    const begins = hasSaved(output.application) || output.options.begin === 'state';
+    const isValue = begins && store.single ? code`, true` : nothing;
+    const state = code`${declared}${streams}.accumulate<${output.types.state(store, module)}>(${data(store.name)}, ${this.#initial}, [\n${list(false)}\n]${isValue});`;
     const overAll = list(true);
     const all =
       overAll.length === 0
@@ -153,6 +157,7 @@ class StreamStore {
     );
     const body = joined(
       [
+        this.#saved(),
         joined(actions, '\n'),
         state,
         all,
@@ -170,6 +175,13 @@ class StreamStore {
         code`export function ${create}(${around}: ${output.types.use('Around', module)}) {\n${body}\n}`,
       ),
     );
+  }
+
+  /** What is kept in storage: said before there is a state that begins with it. */
+  #saved(): Code {
+    const plan = savedPlan(this.output, this.store, this.#module);
+    if (plan === undefined) return nothing;
+    return code`${this.around('streams')}.saved(${data(this.store.name)}, ${plan});`;
   }
 
   /** What can be undone: two streams that tell of it, and two actions. */

@@ -31,6 +31,7 @@ import { Output } from '../../shared/output.js';
 import { addRunPayloads, aroundTypes, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
 import { askOfApp } from '../../shared/ask-of-app.js';
+import { savedPlan } from '../../shared/beginnings.js';
 import {
   boundFor,
   reactionName,
@@ -163,6 +164,7 @@ class ProxyStore {
     const actions = module.own('actions');
     module.add(code`const ${actions} = {\n${joined(methods, '\n\n')}\n};`);
     const history = historyPlan(store);
+    const saved = savedPlan(output, store, module);
     const tasks = store.tasks.map((task) => this.#task(task));
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.app);
@@ -171,6 +173,7 @@ class ProxyStore {
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', named(actions)),
       history === undefined ? nothing : entry('history', history),
+      saved === undefined ? nothing : entry('saved', saved),
       tasks.length === 0 ? nothing : entry('tasks', code`{\n${tasks}\n}`),
       reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
       derived === undefined ? nothing : entry('derived', named(derived)),

@@ -32,6 +32,7 @@ import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
 import { askOfApp } from '../../shared/ask-of-app.js';
+import { savedPlan } from '../../shared/beginnings.js';
 import {
   boundFor,
   givesReactions,
@@ -150,6 +151,7 @@ class ReducerStore {
       return entry(action.name, this.#handler(own, isOverAll));
     });
     const history = historyPlan(store);
+    const saved = savedPlan(output, store, module);
     const tasks = store.tasks.map((task) => this.#task(task));
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.names.app);
@@ -158,6 +160,7 @@ class ReducerStore {
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', object(handlers)),
       history === undefined ? nothing : entry('history', history),
+      saved === undefined ? nothing : entry('saved', saved),
       tasks.length === 0 ? nothing : entry('tasks', code`{\n${tasks}\n}`),
       reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
       derived === undefined ? nothing : entry('derived', named(derived)),

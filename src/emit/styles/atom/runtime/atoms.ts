@@ -13,6 +13,14 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <begins>
+import {
+  Beginnings,
+  // <saved>
+  type SavedPlan,
+  // </saved>
+} from '../../../runtime/beginnings.js';
+// </begins>
 // <history>
 import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
 // </history>
@@ -141,13 +149,20 @@ export class Atom<T> extends Node<T> {
     return value;
   }
 
-  // <history>
+  // <kept>
   /** The value as it was committed. */
   get committed(): T {
     return this.#value;
   }
 
-  // </history>
+  // </kept>
+  // <begins>
+  /** Begins with another value than the one that it is put back to. */
+  begin(value: T): void {
+    this.#value = this.graph.guarded(value);
+  }
+
+  // </begins>
   set(value: T): void {
     this.graph.noteWrite(this, this.#next === undefined);
     this.#next = { value };
@@ -314,6 +329,10 @@ export class Graph {
   readonly #readings = new Map<string, Reading<unknown>[]>();
   readonly #tasks: Tasks;
   // </tasks>
+  // <begins>
+  readonly #beginnings: Beginnings;
+  readonly #begun = new Map<string, Readonly<Record<string, unknown>>>();
+  // </begins>
   // <history>
   readonly #histories: Histories;
   readonly #historyReadings = new Map<string, readonly Reading<boolean>[]>();
@@ -348,6 +367,16 @@ export class Graph {
       // </history>
     });
     // </tasks>
+    // <begins>
+    this.#beginnings = new Beginnings(
+      this.#turns,
+      options,
+      checks,
+      // <saved>
+      (store, field) => this.#fieldOf(store, field).committed,
+      // </saved>
+    );
+    // </begins>
     // <history>
     this.#histories = new Histories(this.#turns, {
       read: (store, field) => this.#fieldOf(store, field).committed,
@@ -380,6 +409,13 @@ export class Graph {
   atom<T>(name: string, initial: T): Atom<T> {
     const atom = new Atom(this, name, initial, this.#atoms.size);
     this.#atoms.set(name, atom);
+    // <begins>
+    const [store = '', field] = name.split('.');
+    let begun = this.#begun.get(store);
+    if (begun === undefined)
+      this.#begun.set(store, (begun = this.#beginnings.of(store, field === undefined)));
+    if (Object.hasOwn(begun, field ?? 'value')) atom.begin(begun[field ?? 'value'] as T);
+    // </begins>
     return atom;
   }
 
@@ -438,12 +474,21 @@ export class Graph {
     };
   }
 
-  // <history>
+  // <saved>
+  /** Keeps a store in storage; before its atoms are made. */
+  saved(store: string, plan: SavedPlan): void {
+    this.#beginnings.keep(store, plan);
+  }
+
+  // </saved>
+  // <kept>
   #fieldOf(store: string, field: string | undefined): Atom<unknown> {
     const name = field === undefined ? store : `${store}.${field}`;
     return this.#atoms.get(name) as Atom<unknown>;
   }
 
+  // </kept>
+  // <history>
   /** What can be undone in a store: two atoms that tell of it, and two actions. */
   history(store: string, plan: HistoryPlan) {
     this.#histories.add(store, plan);

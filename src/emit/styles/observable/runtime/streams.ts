@@ -13,6 +13,14 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <begins>
+import {
+  Beginnings,
+  // <saved>
+  type SavedPlan,
+  // </saved>
+} from '../../../runtime/beginnings.js';
+// </begins>
 // <history>
 import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
 // </history>
@@ -276,6 +284,9 @@ export class Streams {
   readonly #plans: Record<string, TaskPlan> = {};
   readonly #tasks: Tasks;
   // </tasks>
+  // <begins>
+  readonly #beginnings: Beginnings;
+  // </begins>
   // <history>
   readonly #histories: Histories;
   // </history>
@@ -314,12 +325,19 @@ export class Streams {
       // </history>
     });
     // </tasks>
+    // <begins>
+    this.#beginnings = new Beginnings(
+      this.#turns,
+      options,
+      checks,
+      // <saved>
+      (store, field) => this.#committedField(store, field),
+      // </saved>
+    );
+    // </begins>
     // <history>
     this.#histories = new Histories(this.#turns, {
-      read: (store, field) => {
-        const own = this.committed[store];
-        return field === undefined ? own : (own as States)[field];
-      },
+      read: (store, field) => this.#committedField(store, field),
       put: (store, field, value) => {
         const own = this.pending[store] as States;
         const changed = field === undefined ? value : { ...own, [field]: value };
@@ -330,6 +348,20 @@ export class Streams {
     // </history>
   }
 
+  // <kept>
+  #committedField(store: string, field: string | undefined): unknown {
+    const own = this.committed[store];
+    return field === undefined ? own : (own as States)[field];
+  }
+
+  // </kept>
+  // <saved>
+  /** Keeps a store in storage; before its state is accumulated. */
+  saved(store: string, plan: SavedPlan): void {
+    this.#beginnings.keep(store, plan);
+  }
+
+  // </saved>
   // <history>
   /** What can be undone. */
   get undoable(): object {
@@ -515,9 +547,29 @@ export class Streams {
   }
 
   /** The state of a store: what changes that actions were mapped to make of it, from what it is at the start. */
-  accumulate<S>(name: string, initial: S, changes: readonly Change<S>[]): Stream<S> {
+  // <!begins>
+  //+ accumulate<S>(
+  //+   name: string,
+  //+   initial: S,
+  //+   changes: readonly Change<S>[],
+  //+ ): Stream<S> {
+  // </!begins>
+  // <begins>
+  accumulate<S>(
+    name: string,
+    initial: S,
+    changes: readonly Change<S>[],
+    isValue = false,
+  ): Stream<S> {
+    // </begins>
     this.#initial[name] = this.guarded(initial);
     this.committed = this.guarded({ ...this.committed, [name]: initial });
+    // <begins>
+    this.committed = this.guarded({
+      ...this.committed,
+      [name]: this.#beginnings.begun(name, initial, isValue),
+    });
+    // </begins>
     this.pending = this.committed;
     for (const { action, to } of changes)
       this.#register(name, action, (payload, given) => {

@@ -12,6 +12,14 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <begins>
+import {
+  Beginnings,
+  // <saved>
+  type SavedPlan,
+  // </saved>
+} from '../../../runtime/beginnings.js';
+// </begins>
 // <history>
 import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
 // </history>
@@ -51,6 +59,10 @@ export interface LiveStore extends DerivingStore {
   /** What can be undone. */
   readonly history?: HistoryPlan;
   // </history>
+  // <saved>
+  /** What is kept in storage. */
+  readonly saved?: SavedPlan;
+  // </saved>
   /** What it does after actions of other stores: `'deck.admit'`. */
   readonly reactions?: Readonly<Record<string, Work | readonly Work[]>>;
 }
@@ -198,6 +210,24 @@ class Live {
     const stores = Object.entries(definitions);
     const initial = Object.fromEntries(stores.map(([name, store]) => [name, store.initial]));
     this.#states = this.#turns.guard ? freeze(initial) : initial;
+    // <begins>
+    const beginnings = new Beginnings(
+      this.#turns,
+      options,
+      checks,
+      // <saved>
+      (store, field) => valueIn(this.#states, store, field),
+      // </saved>
+    );
+    for (const [name, store] of stores) {
+      // <saved>
+      if (store.saved !== undefined) beginnings.keep(name, store.saved);
+      // </saved>
+      const begun = beginnings.begun(name, store.initial, store.isValue);
+      this.#states = { ...this.#states, [name]: begun };
+    }
+    if (this.#turns.guard) freeze(this.#states);
+    // </begins>
     this.#working = new Working(this.#states, () => undefined);
     this.#derivations = new Derivations(definitions, this.#turns.guard, () => this.#at());
     // <tasks>

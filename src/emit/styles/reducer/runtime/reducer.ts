@@ -18,6 +18,14 @@ import { Watchers } from '../../../runtime/watchers.js';
 // <replay>
 import { drawing, type Draws } from './draws.js';
 // </replay>
+// <begins>
+import {
+  Beginnings,
+  // <saved>
+  type SavedPlan,
+  // </saved>
+} from '../../../runtime/beginnings.js';
+// </begins>
 // <history>
 import {
   Histories,
@@ -77,6 +85,10 @@ export interface ReducingStore extends DerivingStore {
   /** What can be undone. */
   readonly history?: HistoryPlan;
   // </history>
+  // <saved>
+  /** What is kept in storage. */
+  readonly saved?: SavedPlan;
+  // </saved>
   /** What it does after actions of other stores: `'deck.admit'`. */
   readonly reactions?: Readonly<Record<string, Handler | readonly Handler[]>>;
 }
@@ -330,7 +342,21 @@ export function replayOf<App extends object>(
   stores: Readonly<Record<string, ReducingStore>>,
   checks: Readonly<Record<string, StoreChecks>>,
 ): (value: AppValue<App> | undefined, action: DoneAction) => AppValue<App> {
-  const { replay, atStart } = makeStore<App, ActionValue, unknown, unknown>(stores, checks, {});
+  // <saved>
+  const nowhere = { storage: undefined };
+  const { replay, atStart } = makeStore<App, ActionValue, unknown, unknown>(
+    stores,
+    checks,
+    nowhere,
+  );
+  // </saved>
+  // <!saved>
+  //+ const { replay, atStart } = makeStore<App, ActionValue, unknown, unknown>(
+  //+   stores,
+  //+   checks,
+  //+   {},
+  //+ );
+  // </!saved>
   return (value = atStart, action) => replay(value, action);
 }
 
@@ -372,6 +398,23 @@ function makeStore<
     Object.entries(stores).map(([name, store]) => [name, store.initial]),
   );
   let state: States = guard ? freeze(initial) : initial;
+  // <begins>
+  const beginnings = new Beginnings(
+    turns,
+    options,
+    checks,
+    // <saved>
+    (store, field) => (field === undefined ? state[store] : (state[store] as States)[field]),
+    // </saved>
+  );
+  for (const [name, store] of Object.entries(stores)) {
+    // <saved>
+    if (store.saved !== undefined) beginnings.keep(name, store.saved);
+    // </saved>
+    state = { ...state, [name]: beginnings.begun(name, store.initial, store.isValue) };
+  }
+  if (guard) freeze(state);
+  // </begins>
   // <tasks>
   const at = (states: States) => ({
     states,

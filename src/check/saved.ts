@@ -1,0 +1,93 @@
+import { nearest } from '../base/suggest.js';
+import type { Store } from '../model/application.js';
+import type { OlderVersion, Saved } from '../model/saved.js';
+import { unknown } from '../model/types.js';
+import type { Problems } from '../diagnostics/problem.js';
+import { entriesOf, itemsOf, plainOf, textOf, valueOf, type Located } from '../syntax/located.js';
+import type { StoreDeclaration } from './declarations.js';
+import type { Expressions } from './expressions.js';
+
+/** Checks what a store says of what is kept in storage. */
+export function lowerSaved(store: StoreDeclaration, cx: Expressions): Saved | undefined {
+  if (store.saved === undefined) return undefined;
+  const { body, span } = store.saved;
+  const fields = fieldsOf(store, body, cx.problems);
+  const version = valueOf(body, 'version');
+  return {
+    fields,
+    key: textOf(valueOf(body, 'key')) ?? store.name,
+    version: version === undefined ? undefined : (plainOf(version) as number),
+    from: olderVersions(store, body, fields, cx),
+    span,
+  };
+}
+
+function fieldsOf(store: StoreDeclaration, body: Located, problems: Problems): readonly string[] {
+  const node = valueOf(body, 'fields');
+  const named = itemsOf(node).map((item) => ({ name: textOf(item) ?? '', span: item.span }));
+  for (const { name, span } of named.filter((item) => !store.fields.has(item.name)))
+    problems.add('unknown-name', span, {
+      name,
+      near: nearest(name, store.fields.keys()),
+      textFits: false,
+    });
+  const chosen = new Set(named.map(({ name }) => name));
+  return [...store.fields.keys()].filter((name) => node === undefined || chosen.has(name));
+}
+
+/** What is made of earlier versions: what was kept is readable as `old`, and nothing is known of it. */
+function olderVersions(
+  store: StoreDeclaration,
+  body: Located,
+  saved: readonly string[],
+  cx: Expressions,
+): readonly OlderVersion[] {
+  const version = valueOf(body, 'version');
+  const present = version === undefined ? undefined : (plainOf(version) as number);
+  return entriesOf(valueOf(body, 'from')).map(({ key, keySpan, value }) => {
+    if (present === undefined || Number(key) >= present) {
+      const detail =
+        present === undefined
+          ? "'from' needs a 'version': that of what is kept now."
+          : `'from' is for versions before the present one, which is ${present}.`;
+      cx.problems.add('wrong-structure', keySpan, { detail });
+    }
+    const fields = entriesOf(value).flatMap((entry) => {
+      const read = cx.readOf('old', unknown, entry.value);
+      if (saved.includes(entry.key)) return [{ field: entry.key, value: read }];
+      const known = store.fields.has(entry.key);
+      if (known)
+        cx.problems.add('wrong-structure', entry.keySpan, {
+          detail: `'${entry.key}' is not among the fields that are saved.`,
+        });
+      else
+        cx.problems.add('unknown-name', entry.keySpan, {
+          name: entry.key,
+          near: nearest(entry.key, saved),
+          textFits: false,
+        });
+      return [];
+    });
+    return { version: Number(key), fields };
+  });
+}
+
+/** Refuses two stores that are kept under one key: each would overwrite the other. */
+export function refuseSharedKeys(stores: readonly Store[], problems: Problems): void {
+  const first = new Map<string, Store>();
+  for (const store of stores) {
+    if (store.saved === undefined) continue;
+    const other = first.get(store.saved.key);
+    if (other?.saved === undefined) first.set(store.saved.key, store);
+    else
+      problems.add(
+        'wrong-structure',
+        store.saved.span,
+        {
+          detail: `'${store.name}' is saved under '${store.saved.key}', as '${other.name}' is: each would overwrite the other.`,
+          hint: "Give one of them a 'key' of its own.",
+        },
+        [{ message: 'the other', span: other.saved.span }],
+      );
+  }
+}

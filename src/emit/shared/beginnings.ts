@@ -1,0 +1,41 @@
+import type { Store } from '../../model/application.js';
+import type { OlderVersion } from '../../model/saved.js';
+import { arrow, code, data, entry, Name, named, object, word, type Code } from '../build/code.js';
+import type { Module } from '../build/module.js';
+import { localsRead } from './expression-facts.js';
+import type { Output } from './output.js';
+import { printExpr } from './print-expression.js';
+import { pureReading } from './reading.js';
+
+/** What the run time is told of what is kept of a store in storage; `undefined` if nothing is. */
+export function savedPlan(output: Output, store: Store, module: Module): Code | undefined {
+  const { saved, single } = store;
+  if (saved === undefined) return undefined;
+  const { fields, key, version, from } = saved;
+  return object([
+    ...(single ? [] : [entry('fields', data(fields))]),
+    entry('key', data(key)),
+    ...(version === undefined ? [] : [entry('version', data(version))]),
+    ...(from.length === 0
+      ? []
+      : [entry('from', object(from.map((one) => olderVersion(output, one, module))))]),
+  ]);
+}
+
+/** How the fields are made of those of an earlier version: `1: (old: Stored) => ({ limit: old.threshold ?? 18 })`. */
+function olderVersion(output: Output, { version, fields }: OlderVersion, module: Module): Code {
+  const old = new Name('old');
+  const stored = module.type('runtime/beginnings', 'Stored');
+  const reading = {
+    ...pureReading(output, module, () => {
+      throw new Error('what was stored is all that there is to read');
+    }),
+    locals: new Map([['old', named(old)]]),
+    // Nothing is known of what was stored, nor of its parts.
+    parameterType: code`${stored}`,
+  };
+  const isRead = fields.some(({ value }) => localsRead(value).includes('old'));
+  const made = object(fields.map(({ field, value }) => entry(field, printExpr(value, reading))));
+  const written = isRead ? [code`${old}: ${stored}`] : [];
+  return code`${word(String(version))}: ${arrow(isRead ? [old] : [], code`(${made})`, written)}`;
+}

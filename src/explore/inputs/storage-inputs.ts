@@ -1,0 +1,116 @@
+import type { Json } from '../../base/json.js';
+import { named, type Application, type Store } from '../../model/application.js';
+import { walkExpr } from '../../model/expressions.js';
+import type { Participant } from '../../model/participant.js';
+import type { OlderVersion, Saved } from '../../model/saved.js';
+import type { PayloadSource } from './payloads.js';
+import { poolOf } from './pool.js';
+import type { ReopenStep, StorageStep } from '../script.js';
+
+type SavedStore = Store & { readonly saved: Saved };
+
+const reopen: ReopenStep = { reopen: true };
+
+/** Texts that are no data of a store, however they came there. */
+const broken = [
+  '',
+  '{',
+  'null',
+  '[]',
+  '7',
+  '"tide"',
+  '{"version":99,"fields":{}}',
+  '{"version":1}',
+];
+
+/** The stores that are saved, if everybody keeps what is saved. */
+export function savedStores(
+  { stores }: Application,
+  participants: readonly Pick<Participant, 'has'>[],
+): readonly SavedStore[] {
+  if (participants.some(({ has }) => has?.classes.has('storage') === false)) return [];
+  return stores.filter((store): store is SavedStore => store.saved !== undefined);
+}
+
+/** What can be done to a storage in a small scope: stores are made anew, on what is there or on what is broken. */
+export function smallStorageInputs(
+  stores: readonly SavedStore[],
+): readonly (ReopenStep | StorageStep)[] {
+  if (stores.length === 0) return [];
+  const texts = stores.flatMap(({ saved: { key } }) =>
+    ['{', '{"version":99,"fields":{}}'].map((text) => ({ storage: { key, text } })),
+  );
+  return [reopen, ...texts, { storage: 'full' }, { storage: 'works' }];
+}
+
+/** How often only a part of the fields stands in the storage, or another version. */
+const shareOfPartial = 0.3;
+const shareOfVersions = 0.7;
+
+/** What is done to a storage, drawn: one or several steps. */
+export function drawnStorage(
+  application: Application,
+  stores: readonly SavedStore[],
+  source: PayloadSource,
+  state: Readonly<Record<string, unknown>>,
+): readonly (ReopenStep | StorageStep)[] {
+  const { random } = source;
+  const kind = random.fraction();
+  if (kind < 0.4) return [reopen];
+  if (kind < 0.5) return [{ storage: random.pick(['full', 'denied'] as const) }];
+  if (kind < 0.6) return [{ storage: 'works' }];
+  const store = random.pick(stores);
+  const { key } = store.saved;
+  const text = random.chance(0.3)
+    ? random.pick(broken)
+    : JSON.stringify(drawnData(application, store, source, state));
+  return [{ storage: { key, text } }, reopen];
+}
+
+/** Data of a store as it may have been stored, now or earlier. */
+function drawnData(
+  application: Application,
+  store: SavedStore,
+  source: PayloadSource,
+  state: Readonly<Record<string, unknown>>,
+): Json {
+  const { random } = source;
+  const { fields, version, from } = store.saved;
+  const pool = poolOf(application, state);
+  const names = random.chance(shareOfPartial) ? fields.filter(() => random.chance(0.6)) : fields;
+  const entries = names.map((name): [string, Json] => [
+    name,
+    source.draw(named(store.fields, name).type, pool).payload,
+  ]);
+  const data = Object.fromEntries(entries);
+  if (version === undefined) return data;
+  if (!random.chance(shareOfVersions)) return { version, fields: data };
+  const older = from.length === 0 ? undefined : random.pick(from);
+  const told = random.chance(0.7) ? (older?.version ?? 0) : random.pick([0, version, version + 1]);
+  const { own: ownNames, within } = oldNames(older);
+  const scalar = (): Json => random.pick([random.below(20), '', 'tide', '3', null, true]);
+  const item = (): Json =>
+    Object.fromEntries(within.filter(() => random.chance(0.8)).map((name) => [name, scalar()]));
+  const added = ownNames
+    .filter(() => random.chance(0.85))
+    .map((name): [string, Json] => [
+      name,
+      random.chance(0.5) && within.length > 0
+        ? Array.from({ length: random.below(3) }, item)
+        : scalar(),
+    ]);
+  const old = { ...data, ...Object.fromEntries(added) };
+  return told === 0 && random.chance(0.5) ? old : { version: told, fields: old };
+}
+
+/** The names that are read of what an earlier version has stored, and of parts of that. */
+function oldNames(older: OlderVersion | undefined) {
+  const [own, within] = [new Set<string>(), new Set<string>()];
+  for (const { value } of older?.fields ?? [])
+    walkExpr(value, (node) => {
+      if (node.kind !== 'member') return;
+      const isOfOld = node.object.kind === 'local' && node.object.name === 'old';
+      (isOfOld ? own : within).add(node.name);
+    });
+  return { own: [...own], within: [...within] };
+}

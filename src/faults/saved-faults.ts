@@ -1,0 +1,55 @@
+import type { Store } from '../model/application.js';
+import type { CodeChange, Fault, FaultKind } from './fault.js';
+import type { Way } from './nodes.js';
+
+/** Something else that can stand at a place in a model. */
+interface Other {
+  readonly kind: FaultKind;
+  readonly way: Way;
+  readonly part: unknown;
+}
+
+/** Faults in what a store says of what is saved. */
+export function othersOfSaved({ saved }: Store): Other[] {
+  if (saved === undefined) return [];
+  const { fields, key, version, from } = saved;
+  return [
+    ...(fields.length < 2
+      ? []
+      : fields.map((_, i): Other => ({
+          kind: 'field not saved',
+          way: ['saved', 'fields'],
+          part: fields.toSpliced(i, 1),
+        }))),
+    { kind: 'saved under another key', way: ['saved', 'key'], part: `${key}s` },
+    ...(version === undefined
+      ? []
+      : [{ kind: 'another version saved', way: ['saved', 'version'], part: version + 1 } as const]),
+    ...from.map((_, i): Other => ({
+      kind: 'earlier version not read',
+      way: ['saved', 'from'],
+      part: from.toSpliced(i, 1),
+    })),
+  ];
+}
+
+/** Faults in what keeps things in storage: what is written there, and what takes its place. */
+const rows: readonly (readonly [kind: FaultKind, from: string, to: string])[] = [
+  ['saved before the commit', '[field, now[i]]', '[field, before[i]]'],
+  [
+    'saved though nothing changed',
+    'if (now.every((value, i) => Object.is(value, before[i]))) continue;',
+    '',
+  ],
+  ['default in place of what was saved', 'return Object.fromEntries(found);', 'return {};'],
+  ['saved data not judged', 'misfit(taken, type) !== undefined', 'taken === type'],
+];
+
+/** The faults that can be planted in what keeps things in storage, each in one style after the other. */
+export function savedCodeFaults(styles: readonly string[]): readonly Fault[] {
+  return rows.map(([kind, from, to], i): Fault => {
+    const changes: readonly CodeChange[] = [{ file: 'runtime/beginnings.ts', from, to }];
+    const style = styles[i % styles.length] ?? '';
+    return { kind, at: 'beginnings.ts', in: 'code', style, changes };
+  });
+}

@@ -1,0 +1,124 @@
+import { isObject } from '../base/json.js';
+import type { Application, Store } from '../model/application.js';
+import type { Reach } from '../model/cover-points.js';
+import type { Environment } from '../model/participant.js';
+import type { Saved } from '../model/saved.js';
+import { evaluate, type World } from './compile-expression.js';
+import { freeze } from './freeze.js';
+import type { Judge } from './judge.js';
+import { argumentsOnly } from './pure-world.js';
+import { fieldOf, initialState, type State } from './state.js';
+import { takeIn } from './take-in.js';
+
+type Fields = Readonly<Record<string, unknown>>;
+
+/** What stores begin with: what was saved, before that the state that the environment gives, before that the defaults. */
+export class Beginning {
+  readonly #world: World;
+
+  constructor(
+    readonly application: Application,
+    readonly environment: Environment,
+    readonly judge: Judge,
+    readonly reach: Reach | undefined,
+  ) {
+    this.#world = argumentsOnly(application, judge, reach?.decided);
+  }
+
+  /** What a store begins with. */
+  of(store: Store): unknown {
+    const given = this.#given(store);
+    const { saved } = store;
+    if (saved === undefined) return given;
+    const at = `${store.name}.saved`;
+    try {
+      const fields = this.#saved(saved, at);
+      if (fields === undefined) return given;
+      const read = this.#fitting(store, saved.fields, fields);
+      this.reach?.point(at, 'read');
+      if (store.single) return Object.hasOwn(read, 'value') ? read.value : given;
+      return { ...(given as Fields), ...read };
+    } catch {
+      this.reach?.point(at, 'refused');
+      this.environment.onProblem({ kind: 'storage', at });
+      return given;
+    }
+  }
+
+  /** The state to begin from; the defaults if there is none, or if it does not fit. */
+  #given(store: Store): unknown {
+    const initial = initialState(store);
+    const { state = {} } = this.environment;
+    const own = state[store.name];
+    if (own === undefined) return initial;
+    try {
+      const fields = store.single ? { value: own } : own;
+      const names = store.fields.map(({ name }) => name);
+      const read = this.#fitting(store, names, fields);
+      return store.single ? read.value : { ...(initial as Fields), ...read };
+    } catch {
+      this.environment.onProblem({ kind: 'storage', at: `${store.name}.state` });
+      return initial;
+    }
+  }
+
+  /** Those of some fields that are there; throws if one does not fit. */
+  #fitting(store: Store, names: readonly string[], fields: unknown): Fields {
+    if (!isObject(fields) || Array.isArray(fields)) throw new TypeError('no object of fields');
+    const read: Record<string, unknown> = {};
+    for (const { name, type } of store.fields) {
+      if (!names.includes(name) || !Object.hasOwn(fields, name)) continue;
+      const value = takeIn(fields[name]);
+      if (value === undefined) continue;
+      if (!this.judge.fits(value, type)) throw new TypeError(`'${name}' does not fit`);
+      read[name] = value;
+    }
+    return read;
+  }
+
+  /** The fields that are stored, made of an earlier version if they are of one; nothing if there are none. */
+  #saved({ key, version, from }: Saved, at: string): unknown {
+    const text = this.environment.storage?.getItem(key) ?? null;
+    if (text === null) return undefined;
+    const data = JSON.parse(text) as unknown;
+    if (version === undefined) return data;
+    const isVersioned = isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
+    const [own, fields] = isVersioned ? [data.version, data.fields] : [0, data];
+    if (own === version) return fields;
+    const older = from.find((one) => one.version === own);
+    if (older === undefined || !isObject(fields)) throw new TypeError('of an unknown version');
+    this.reach?.point(at, `from-${older.version}`);
+    const old = freeze(fields);
+    const made = older.fields.map(({ field, value }) => {
+      const locals = { name: 'old', value: old, outer: undefined };
+      return [field, evaluate(value, { world: this.#world, locals })] as const;
+    });
+    return { ...old, ...Object.fromEntries(made) };
+  }
+}
+
+/** Keeps what is saved of the stores that a transaction has changed. */
+export function save(
+  { stores }: Application,
+  { storage, onProblem }: Environment,
+  [before, now]: readonly [State, State],
+): void {
+  if (storage === undefined || before === now) return;
+  for (const store of stores) {
+    const { saved, name } = store;
+    if (saved === undefined || now[name] === undefined) continue;
+    const { fields, key, version } = saved;
+    const isChanged = (field: string) =>
+      fieldOf(now, store, field) !== fieldOf(before, store, field);
+    if (!fields.some(isChanged)) continue;
+    const kept = Object.fromEntries(fields.map((field) => [field, fieldOf(now, store, field)]));
+    try {
+      storage.setItem(
+        key,
+        JSON.stringify(version === undefined ? kept : { version, fields: kept }),
+      );
+    } catch {
+      onProblem({ kind: 'storage', at: `${name}.saved` });
+    }
+  }
+}

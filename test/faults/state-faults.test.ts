@@ -1,0 +1,69 @@
+import { beforeAll, describe, expect, test } from '@jest/globals';
+import { readFileSync } from 'node:fs';
+import { styles } from '../../src/emit/style-names.js';
+import type { Fault, FaultKind } from '../../src/faults/fault.js';
+import { historyCodeFaults } from '../../src/faults/history-faults.js';
+import { modelFaults } from '../../src/faults/model-faults.js';
+import { savedCodeFaults } from '../../src/faults/saved-faults.js';
+import type { Application } from '../../src/model/application.js';
+import { modelOf, root } from '../helpers.js';
+import { FaultFinder } from './fault-finder.js';
+
+/** `npm run soak` tries more. */
+const seeds = process.env.LEESHORE_SOAK === undefined ? [1] : [1, 2, 3, 4, 5];
+
+const cases: readonly {
+  readonly what: string;
+  readonly fixture: string;
+  readonly inCode: readonly Fault[];
+  readonly inModel: readonly FaultKind[];
+}[] = [
+  {
+    what: 'what can be undone',
+    fixture: 'undo',
+    inCode: historyCodeFaults(styles),
+    inModel: [
+      'undo forgets a field',
+      'history too long',
+      'history too short',
+      'row not undone at once',
+    ],
+  },
+  {
+    what: 'what is saved',
+    fixture: 'kept',
+    inCode: savedCodeFaults(styles),
+    inModel: [
+      'field not saved',
+      'saved under another key',
+      'another version saved',
+      'earlier version not read',
+    ],
+  },
+];
+
+describe.each(cases)('faults in $what are found', ({ fixture, inCode, inModel }) => {
+  let application: Application;
+  let finder: FaultFinder;
+  beforeAll(async () => {
+    const file = new URL(`test/fixtures/${fixture}.stores.yaml`, root);
+    application = await modelOf(readFileSync(file, 'utf8'));
+    finder = await FaultFinder.of(application);
+  });
+
+  describe.each(seeds)('seed %i', (seed) => {
+    test.each(inCode.map((fault) => [fault.kind, fault] as const))('%s', async (kind, fault) => {
+      const { verdict } = await finder.look(fault, fault.in === 'code' ? fault.style : '', seed);
+      expect([kind, verdict]).toEqual([kind, 'different']);
+    });
+
+    test.each(inModel)('%s', async (kind) => {
+      const own = modelFaults(application).filter((fault) => fault.kind === kind);
+      expect(own.length).toBeGreaterThan(0);
+      for (const [i, fault] of own.entries()) {
+        const { verdict } = await finder.look(fault, styles[i % styles.length] ?? 'atom', seed);
+        expect([kind, fault.at, verdict]).toEqual([kind, fault.at, 'different']);
+      }
+    });
+  });
+});
