@@ -78,6 +78,7 @@ export const configSchema = {
       corpus: text,
       with: text,
       faults: { anyOf: [{ type: 'integer', minimum: 1 }, { const: 'all' }] },
+      differences: { type: 'integer', minimum: 1 },
       limit: { type: 'number', exclusiveMinimum: 0 },
       ignore: names,
       'require-coverage': { type: 'number', minimum: 0, maximum: 100 },

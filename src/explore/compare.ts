@@ -5,6 +5,8 @@ import { observables, type ObservedClass, type Participant } from '../model/part
 import { observablesOf } from './comparing/observed.js';
 import { lackedBy } from './comparing/abilities.js';
 import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
+import { causeOf } from './causes.js';
+import { deedOf } from './deed-of.js';
 import type { Executor } from './executor.js';
 import type { Shrunk } from './shrinking/shrink.js';
 import { choicesOf, startsOf } from './inputs/inputs.js';
@@ -19,7 +21,7 @@ import {
   type SearchKind,
   type Shard,
 } from './plan.js';
-import { isCancel, isSend, isStart, type Script, type ScriptStep } from './script.js';
+import type { Script } from './script.js';
 import { fullEvery } from './comparing/session.js';
 import type { KeptScript } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
@@ -41,6 +43,8 @@ export interface SearchOptions {
   readonly shard?: Shard | undefined;
   /** What is compared; everything if not given. */
   readonly classes?: readonly ObservedClass[] | undefined;
+  /** How many differences of different causes are told, each shrunk; the first alone if not given. */
+  readonly differences?: number | undefined;
   /** Scripts that are done first; what they reach is known then, and they are varied. */
   readonly corpus?: readonly Script[];
   /** Whether the search is to stop, whatever is left of its budget. */
@@ -108,9 +112,20 @@ export function nothingCompared(
     walks: [],
     coverage: { reached: 0, total: 0, missing: [] },
     difference: undefined,
+    alsoFound: [],
     kept: [],
   };
 }
+
+/** A difference that was found and shrunk, and how many scripts have shown it by now. */
+interface Counted {
+  readonly isRepeatable: boolean;
+  readonly difference: ShrunkDifference;
+  scripts: number;
+}
+
+/** For each difference that is wanted so many are shrunk at most: many turn out to be of one cause. */
+const mostShrunk = 8;
 
 class Search {
   readonly #compared: Compared;
@@ -122,8 +137,13 @@ class Search {
   #walks: readonly Walk[] = [];
   readonly #kept: KeptScript[] = [];
   readonly #notReported = new Map<string, number>();
+  readonly #passedOver = new Map<string, number>();
   #found: WorkResult['found'];
   #stepsBefore = 0;
+  /** What was found and shrunk, by cause, if more than one difference is wanted. */
+  readonly #causes = new Map<string, Counted>();
+  /** The causes of differences as they were found, each with what it was shrunk to. */
+  readonly #shrunkTo = new Map<string, string>();
   /** The script that is given is the shortest already. */
   #isGiven = false;
 
@@ -136,6 +156,7 @@ class Search {
   async run(): Promise<SearchEnd> {
     const end = await this.#search();
     if (end === 'found' || end === 'stopped') return end;
+    if (this.#causes.size > 0) return end;
     // What was set off and comes late belongs to what has been done.
     this.#found = await this.#executor.settle();
     if (this.#found !== undefined) this.#stepsBefore = this.#steps;
@@ -185,7 +206,7 @@ class Search {
         if (early !== undefined) return early;
         continue;
       }
-      const items = randomRound(seed, first, left, this.#kept.slice(-mostKept));
+      const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), this.#told);
       const before = this.#steps;
       early = await this.#do(items);
       if (early !== undefined) return early;
@@ -253,12 +274,48 @@ class Search {
     });
     for (const result of results) this.#add(result);
     all.push(...results);
-    if (this.#found !== undefined) return 'found';
+    if (this.#found !== undefined && (await this.#isEnough(this.#found))) return 'found';
     if (isStopped?.() === true) return 'stopped';
     return clock() >= until ? 'time' : undefined;
   }
 
-  #add({ steps, scripts, reached, kept, notReported, found }: WorkResult): void {
+  /** The actions and tasks that have shown a difference. */
+  get #told(): readonly string[] {
+    const actions = [...this.#causes.values()].map(({ difference }) => difference.action);
+    return [...new Set(actions.filter((name) => name !== ''))];
+  }
+
+  /** Whether the search ends with what was found: it is the only one that is wanted, or the last. */
+  async #isEnough(found: NonNullable<WorkResult['found']>): Promise<boolean> {
+    const { differences = 1 } = this.#options;
+    if (differences === 1 || this.#isGiven) return true;
+    this.#found = undefined;
+    const raw = causeOf(found);
+    const known = this.#causes.get(this.#shrunkTo.get(raw) ?? '');
+    if (known !== undefined) {
+      known.scripts += 1;
+      return false;
+    }
+    const shrunk = await this.#executor.shrink(found);
+    // One that was not there again is told, and ends the search: what comes after it means little.
+    const cause = causeOf(shrunk);
+    this.#shrunkTo.set(raw, cause);
+    const counted = this.#causes.get(cause);
+    if (counted !== undefined) counted.scripts += 1;
+    else
+      this.#causes.set(cause, {
+        isRepeatable: shrunk.isRepeatable,
+        difference: this.#described(shrunk, found),
+        scripts: 1,
+      });
+    return (
+      !shrunk.isRepeatable ||
+      this.#causes.size >= differences ||
+      this.#shrunkTo.size >= mostShrunk * differences
+    );
+  }
+
+  #add({ steps, scripts, reached, kept, notReported, passedOver, found }: WorkResult): void {
     // Of work items that ran side by side several may have reached the same: the first counts.
     for (const script of kept) {
       if (script.reaches.some((index) => !this.#reached.has(index))) this.#kept.push(script);
@@ -269,6 +326,7 @@ class Search {
     this.#steps += steps;
     this.#scripts += scripts;
     addCounts(this.#notReported, notReported);
+    addCounts(this.#passedOver, passedOver);
   }
 
   async result(end: SearchEnd, tookMs: number): Promise<Comparison> {
@@ -276,16 +334,23 @@ class Search {
     const { seed, classes = observables } = this.#options;
     const all = observablesOf(this.#compared.application);
     const shrunk = await this.#shrunk();
+    const counted = [...this.#causes.values()];
+    const [first, ...others] = counted.map(({ difference, scripts }) => ({
+      ...difference,
+      scripts,
+    }));
     // What is never sent since somebody lacks it is told as that, and not as something that was missed.
     const isSent = sentTo(this.#compared.participants);
     const missing = points.filter((point, i) => !this.#reached.has(i) && isSent(point));
     return {
-      verdict: this.#verdict(shrunk),
+      verdict: this.#verdict(
+        shrunk ?? counted.find(({ isRepeatable }) => !isRepeatable) ?? counted[0],
+      ),
       seed,
       participants: this.#participants(),
       steps: this.#steps,
       scripts: this.#scripts,
-      end,
+      end: first === undefined ? end : 'found',
       tookMs,
       compared: all.filter((one) => classes.includes(one)),
       ignored: all.filter((one) => !classes.includes(one)),
@@ -296,7 +361,8 @@ class Search {
         total: this.#reached.size + missing.length,
         missing,
       },
-      difference: shrunk && this.#described(shrunk),
+      difference: shrunk === undefined ? first : this.#described(shrunk, this.#found),
+      alsoFound: others,
       kept: this.#kept,
     };
   }
@@ -307,19 +373,20 @@ class Search {
     return this.#executor.shrink(this.#found);
   }
 
-  #verdict(shrunk: Shrunk | undefined): Comparison['verdict'] {
+  #verdict(shrunk: Pick<Shrunk, 'isRepeatable'> | undefined): Comparison['verdict'] {
     if (shrunk !== undefined) return shrunk.isRepeatable ? 'different' : 'not repeatable';
     return this.#steps === 0 ? 'nothing compared' : 'same';
   }
 
-  #described({ script, difference }: Shrunk): ShrunkDifference {
+  #described({ script, difference }: Shrunk, found: WorkResult['found']): ShrunkDifference {
     const step = script.steps[difference.step];
     return {
       ...difference,
       script,
-      foundAfter: this.#found?.script.steps.length ?? 0,
+      foundAfter: found?.script.steps.length ?? 0,
       stepsBefore: this.#stepsBefore,
       action: step === undefined ? '' : deedOf(step),
+      scripts: 1,
     };
   }
 
@@ -331,15 +398,13 @@ class Search {
       without: observablesOf(application).filter((one) => has?.classes.has(one) === false),
       refusesMisfits,
       notReported: this.#notReported.get(name) ?? 0,
+      known: (has?.known ?? []).map((known, i) => ({
+        ...known,
+        shown: this.#passedOver.get(`${name}/${i}`) ?? 0,
+      })),
+      tolerance: has?.tolerance ?? null,
     }));
   }
-}
-
-/** The action or the task that a step names; '' if it names none. */
-function deedOf(step: ScriptStep): string {
-  if (isSend(step)) return step.send;
-  if (isStart(step)) return step.start;
-  return isCancel(step) ? step.cancel : '';
 }
 
 /** Of walks that can go on, those that are not far ahead of the others: a small scope needs many short turns. */

@@ -1,5 +1,5 @@
 import type { CoverPoint } from '../model/cover-points.js';
-import type { ObservedClass } from '../model/participant.js';
+import type { KnownDifference, ObservedClass } from '../model/participant.js';
 import type { Difference } from './comparing/difference.js';
 import type { Script } from './script.js';
 import type { KeptScript } from './searching.js';
@@ -22,7 +22,10 @@ export interface Comparison {
   readonly ignored: readonly ObservedClass[];
   readonly walks: readonly Walked[];
   readonly coverage: Coverage;
+  /** The first. */
   readonly difference: ShrunkDifference | undefined;
+  /** Differences of other causes, in the order in which they were found. */
+  readonly alsoFound: readonly ShrunkDifference[];
   /** Scripts that reached something that none before them reached. */
   readonly kept: readonly KeptScript[];
 }
@@ -41,6 +44,10 @@ export interface ParticipantSummary {
   readonly refusesMisfits: boolean;
   /** How many outcomes it said nothing of. */
   readonly notReported: number;
+  /** Differences that are known and were passed over, each with how many scripts have shown it. */
+  readonly known: readonly (KnownDifference & { readonly shown: number })[];
+  /** How far numbers may be off; null if not at all. */
+  readonly tolerance: number | Readonly<Record<string, number>> | null;
 }
 
 export interface Coverage {
@@ -57,4 +64,6 @@ export interface ShrunkDifference extends Difference {
   readonly stepsBefore: number;
   /** `store.action`, or the task that was started or cancelled, of the step after which they differ; '' for others. */
   readonly action: string;
+  /** How many scripts have shown it. */
+  readonly scripts: number;
 }

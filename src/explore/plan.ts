@@ -104,12 +104,13 @@ export function firstRandom(seed: number, first: number, steps: number): readonl
   return item === undefined ? [] : [{ ...item, scripts: item.scripts.slice(0, scriptsAtFirst) }];
 }
 
-/** A round of random scripts, up to a number of steps; none if there are no steps left. */
+/** A round of random scripts, up to a number of steps, most of them without what has been `told` already; none if there are no steps left. */
 export function randomRound(
   seed: number,
   first: number,
   steps: number,
   kept: readonly KeptScript[],
+  told: readonly string[] = [],
 ): readonly RandomItem[] {
   const items: RandomItem[] = [];
   let left = steps;
@@ -117,7 +118,7 @@ export function randomRound(
   while (items.length < itemsInRound && left > 0) {
     const scripts: PlannedScript[] = [];
     while (scripts.length < scriptsInItem && left > 0) {
-      const planned = plannedScript(seed, number++, kept);
+      const planned = plannedScript(seed, number++, kept, told);
       const length = Math.min(planned.length, left);
       scripts.push({ ...planned, length });
       left -= length;

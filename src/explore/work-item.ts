@@ -39,6 +39,8 @@ export interface WorkResult {
   readonly kept: readonly KeptScript[];
   readonly notReported: ReadonlyMap<string, number>;
   readonly found: Found | undefined;
+  /** How often known differences have shown: by the name of the participant, and the place in its list. */
+  readonly passedOver: ReadonlyMap<string, number>;
   /** Of a share of a walk: what was tried. */
   readonly probing: Pick<Expansion, 'steps' | 'transitions' | 'expanded'> | undefined;
 }
@@ -105,7 +107,18 @@ async function doItem(
   }
   if (tally.found === undefined) tally.found = await leakedIn(searching);
   const { steps, scripts, notReported, kept, found } = tally;
-  return { steps, scripts, notReported, kept, found, probing, reached: searching.reached.indices };
+  const { reached } = searching;
+  const passedOver = passedOverIn(searching);
+  return {
+    steps,
+    scripts,
+    notReported,
+    kept,
+    found,
+    passedOver,
+    probing,
+    reached: reached.indices,
+  };
 }
 
 /** How often it is looked whether something late has come, in milliseconds. */
@@ -125,6 +138,14 @@ async function leakedIn({ participants }: Searching): Promise<Failing | undefine
     if (leaked !== undefined) return causeOf(leaked);
   }
   return undefined;
+}
+
+function passedOverIn({ participants }: Searching): ReadonlyMap<string, number> {
+  return new Map(
+    participants.flatMap(({ name, passedOver }) =>
+      [...(passedOver?.take() ?? [])].map(([known, count]) => [`${name}/${known}`, count] as const),
+    ),
+  );
 }
 
 const noScript: Script = { steps: [] };

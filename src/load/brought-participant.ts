@@ -1,7 +1,6 @@
 import { TextStorage } from '../base/text-storage.js';
 import { thrownText } from '../base/thrown-text.js';
 import { isObject, type Json } from '../base/json.js';
-import { nearest } from '../base/suggest.js';
 import { hasTasks, type Application } from '../model/application.js';
 import type { BroughtParticipant, BroughtStores, BroughtTask } from '../model/brought.js';
 import {
@@ -14,7 +13,9 @@ import {
   type Timers,
 } from '../model/participant.js';
 import { LoadError } from './load-error.js';
+import { countingKnown, requireLeniency } from './known-differences.js';
 import { plainValue } from './plain-value.js';
+import { requireOneOf } from './require-one-of.js';
 import { beginRun } from './virtual-globals.js';
 import type { Watchdog } from './watchdog.js';
 
@@ -29,6 +30,7 @@ export function broughtParticipant(
   const tables = watchdog.during(() => requireTables(file, brought));
   requireKnown(file, tables, application);
   requireText(file, brought, application);
+  requireLeniency(file, brought, application);
   const asked = new Set(
     application.stores.flatMap((store) =>
       store.derived
@@ -40,6 +42,7 @@ export function broughtParticipant(
     name: brought.name,
     has: abilitiesOf(brought, tables, application),
     refusesMisfits: brought.refusesMisfits ?? false,
+    passedOver: countingKnown(),
     create(environment) {
       watchdog.begin();
       if (brought.globals !== undefined) beginRun(brought.globals, environment);
@@ -66,6 +69,8 @@ function abilitiesOf(
     textOnly = [],
     abortsCalls = true,
     saves = false,
+    tolerance,
+    known = [],
   }: BroughtParticipant,
   { actions, state, derived, watch, tasks = {} }: BroughtStores,
   { stores }: Application,
@@ -104,6 +109,8 @@ function abilitiesOf(
       ),
     ),
     abortsCalls,
+    tolerance,
+    known,
     targets: new Set(Object.keys(watch ?? {})),
     classes,
     textOnly: new Set(textOnly),
@@ -310,11 +317,4 @@ function requireText(file: string, { textOnly = [] }: BroughtParticipant, { stor
         file,
         `'textOnly' has '${name}', which is not an action with 'accepts: text' (${known.join(', ') || 'there is none'})`,
       );
-}
-
-function requireOneOf(file: string, part: string, name: string, known: readonly string[]): void {
-  if (known.includes(name)) return;
-  const near = nearest(name, known);
-  const hint = near === undefined ? '' : `; did you mean '${near}'?`;
-  throw new LoadError(file, `'${part}' has '${name}', which the schema does not have${hint}`);
 }

@@ -1,3 +1,4 @@
+import type { ObservedClass } from './participant.js';
 import type { Services, Signal, Timers } from './services.js';
 import type { SavedTexts } from './storage.js';
 
@@ -38,10 +39,26 @@ export interface BroughtParticipant {
    * form; false if not given. Only then what is stored is compared, and are the stores closed and made anew.
    */
   readonly saves?: boolean;
+  /** How far numbers may be off: everywhere, or by field and derived value, as `{ 'deck.freeM': 0.01 }`. */
+  readonly tolerance?: number | Readonly<Record<string, number>>;
+  /** Differences that stay, each with its reason: they are counted in the report, and passed over. */
+  readonly known?: readonly BroughtDifference[];
   /** Which global functions its code uses; only what is given to `create` if not given. */
   readonly globals?: BroughtGlobals;
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */
   readonly create: (environment: BroughtEnvironment) => BroughtStores;
+}
+
+/** A difference that is known, in the words in which a report tells it. */
+export interface BroughtDifference {
+  /** The class: `state`, `derived`, `outcome` and so on. */
+  readonly what: ObservedClass;
+  /** The place, as `/deck/hold`; `*` is any position or key. Anywhere if not given. */
+  readonly at?: string;
+  /** The action or task after which it shows, as `deck.admit`; any if not given. */
+  readonly action?: string;
+  /** Why it is meant to be like that: the report says so. */
+  readonly reason: string;
 }
 
 /** Where generated names, time and chance come from: the same for all that are compared. */

@@ -156,6 +156,20 @@ export interface Abilities {
   readonly classes: ReadonlySet<ObservedClass>;
   /** The actions that are sent text only. */
   readonly textOnly: ReadonlySet<string>;
+  /** How far numbers may be off: everywhere, or by field and derived value (`deck.freeM`); not at all if not given. */
+  readonly tolerance?: number | Readonly<Record<string, number>> | undefined;
+  /** Differences that are passed over. */
+  readonly known?: readonly KnownDifference[];
+}
+
+/** A difference that is known, and stays for a reason. */
+export interface KnownDifference {
+  readonly what: ObservedClass;
+  /** JSON Pointer to where it shows, as a report tells it; `*` is any position or key. Anywhere if not given. */
+  readonly at?: string | undefined;
+  /** The action or task after which it shows; any if not given. */
+  readonly action?: string | undefined;
+  readonly reason: string;
 }
 
 /** What a participant's code left unhandled. */
@@ -168,6 +182,13 @@ export interface Leak {
   readonly afterMs: number;
 }
 
+/** Counts the known differences of a participant. */
+export interface PassedOver {
+  note(known: number): void;
+  /** The counts since it was last asked. */
+  take(): ReadonlyMap<number, number>;
+}
+
 /** Something whose behaviour is compared. */
 export interface Participant {
   readonly name: string;
@@ -177,6 +198,8 @@ export interface Participant {
   readonly refusesMisfits?: boolean;
   /** What its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
   readonly leaks?: () => readonly Leak[];
+  /** How often each of its known differences has shown since last time, by its place in the list. */
+  readonly passedOver?: PassedOver;
   /** What its code has changed of what every program uses: `Array.prototype.map`. */
   readonly changedGlobals?: () => readonly string[];
   create(environment: Environment): Running;

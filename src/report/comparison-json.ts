@@ -36,7 +36,10 @@ export interface ComparisonJson {
     readonly total: number;
     readonly missing: readonly ({ readonly id: string } & PlaceJson)[];
   };
+  /** The first; null if there is none. */
   readonly difference: DifferenceJson | null;
+  /** Differences of other causes, in the order in which they were found. */
+  readonly alsoFound: readonly DifferenceJson[];
 }
 
 /** A walk; `store` is null for one through all stores, `task` for one through all that a store does. */
@@ -63,6 +66,8 @@ export interface DifferenceJson {
   readonly stepsBefore: number;
   readonly script: Script;
   readonly savedAs: string | null;
+  /** How many scripts have shown it. */
+  readonly scripts: number;
 }
 
 /** An operation of a JSON Patch, of the kinds that a comparison of two values gives. */
@@ -75,14 +80,15 @@ export interface PatchOperation {
 
 export interface ComparisonJsonOptions {
   readonly schema: string;
-  readonly savedAs?: string | undefined;
+  /** Where the scripts of the differences were saved, the first one first. */
+  readonly savedAs?: readonly string[] | undefined;
   readonly shard?: string | undefined;
 }
 
 export function comparisonToJson(
   comparison: Comparison,
   application: Application,
-  { schema, savedAs, shard }: ComparisonJsonOptions,
+  { schema, savedAs = [], shard }: ComparisonJsonOptions,
 ): ComparisonJson {
   const { coverage, difference } = comparison;
   return {
@@ -110,7 +116,10 @@ export function comparisonToJson(
       missing: coverage.missing.map(({ id, span }) => ({ id, ...placeOf(span) })),
     },
     difference:
-      difference === undefined ? null : differenceToJson(difference, application, savedAs),
+      difference === undefined ? null : differenceToJson(difference, application, savedAs[0]),
+    alsoFound: comparison.alsoFound.map((other, i) =>
+      differenceToJson(other, application, savedAs[i + 1]),
+    ),
   };
 }
 
@@ -142,5 +151,6 @@ function differenceToJson(
     stepsBefore: difference.stepsBefore,
     script: difference.script,
     savedAs: savedAs ?? null,
+    scripts: difference.scripts,
   };
 }

@@ -12,21 +12,28 @@ export interface JUnitOptions {
 
 /** The result of a comparison as JUnit XML: a test for each participant, and one for what has to be reached. */
 export function comparisonToJUnit(comparison: ComparisonJson, options: JUnitOptions): string {
-  const { participants, difference, verdict, coverage, tookMs } = comparison;
+  const { participants, difference: first, alsoFound, verdict, coverage, tookMs } = comparison;
+  const all = first === null ? [] : [first, ...alsoFound];
   const [reference = '', ...others] = participants.map(({ name }) => name);
-  const cases = others.map((name) => {
+  const cases = others.flatMap((name) => {
     const title = `${name} behaves as the ${reference}`;
+    const own = all.filter(({ participant }) => participant === name);
+    const [difference] = own;
     if (verdict === 'nothing compared') return failed(title, 'not one step was done', options.text);
-    if (verdict === 'not repeatable' && difference?.participant === name)
+    if (verdict === 'not repeatable' && difference !== undefined)
       return failed(
         title,
         'a difference that was not there when the script was done again',
         options.text,
       );
-    if (difference?.participant === name)
-      return failed(title, `${difference.what} differs at ${difference.at || '/'}`, options.text);
-    // The search ends with the first difference: what it says of the others is not their whole trial.
-    return difference === null ? passed(title) : skipped(title, 'ended with a difference');
+    if (difference !== undefined)
+      return own.map(({ what, at, action }, i) => {
+        const after = action === '' ? '' : ` after ${action}`;
+        const numbered = i === 0 ? title : `${title} (difference ${i + 1})`;
+        return failed(numbered, `${what} differs at ${at || '/'}${after}`, options.text);
+      });
+    // The search ends with the differences: what it says of the others is not their whole trial.
+    return first === null ? passed(title) : skipped(title, 'ended with a difference');
   });
   const { requiredCoverage: required } = options;
   if (required !== undefined) {

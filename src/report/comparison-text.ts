@@ -3,7 +3,7 @@ import type { Paint } from '../diagnostics/render.js';
 import type { ParticipantSummary } from '../explore/comparison.js';
 import { mostItems, seenInWalks } from '../explore/search/expansion.js';
 import type { ObservedClass } from '../model/participant.js';
-import type { ComparisonJson, PlaceJson, WalkJson } from './comparison-json.js';
+import type { ComparisonJson, DifferenceJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
 import { fittingWidths } from './table-widths.js';
 import { countText, wrappedNames } from './value-text.js';
@@ -14,7 +14,7 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
   if (options.isBrief === true) return briefText(comparison, options);
   if (difference !== null)
     return [
-      differenceText(difference, comparison, options),
+      differencesText(difference, comparison, options),
       [searchText(comparison), ...notCompared(comparison.participants, options.paint)].join('\n'),
     ].join('\n\n');
   return [
@@ -26,10 +26,34 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
   ].join('\n\n');
 }
 
+/** The first difference, and those of other causes, each under its number. */
+function differencesText(
+  first: DifferenceJson,
+  comparison: ComparisonJson,
+  options: ComparisonTextOptions,
+): string {
+  const all = [first, ...comparison.alsoFound];
+  if (all.length === 1) return differenceText(first, comparison, options);
+  const { paint, replayCommands = [] } = options;
+  const shown = all.map((difference, i) => {
+    const { scripts } = difference;
+    const by = `shown by ${countText(scripts)} script${scripts === 1 ? '' : 's'}`;
+    return [
+      paint.bold(`Difference ${i + 1} of ${all.length}, ${by}`),
+      differenceText(difference, comparison, {
+        ...options,
+        replayCommands: replayCommands.slice(i),
+      }),
+    ].join('\n');
+  });
+  const head = `${paint.red(`${all.length} differences`)} of different causes: another action, place or class each.`;
+  return [head, ...shown].join('\n\n');
+}
+
 /** The result in a few lines. */
 function briefText(comparison: ComparisonJson, options: ComparisonTextOptions): string {
   const { difference, coverage } = comparison;
-  if (difference !== null) return differenceText(difference, comparison, options);
+  if (difference !== null) return differencesText(difference, comparison, options);
   const [searched = ''] = searchText(comparison).split('\n');
   const reached = `Reached ${coverage.reached} of ${coverage.total} outcomes, decisions and changes.`;
   return [verdictText(comparison, options.paint), searched, reached].join('\n');
@@ -91,7 +115,7 @@ function notCompared(participants: readonly ParticipantSummary[], paint: Paint):
 }
 
 function notComparedWith(
-  { name, lacks, without, notReported }: ParticipantSummary,
+  { name, lacks, without, notReported, known, tolerance }: ParticipantSummary,
   { columns }: Paint,
 ): string[] {
   return [
@@ -106,11 +130,34 @@ function notComparedWith(
       : [
           `Of ${countText(notReported)} actions ${name} did not say whether they were done or refused: not compared.`,
         ]),
+    ...(tolerance === null ? [] : [toleranceText(name, tolerance)]),
+    ...(known.length === 0
+      ? []
+      : [`Known differences of ${name}, passed over:`, ...known.map(knownText)]),
   ];
 }
 
+function toleranceText(name: string, tolerance: number | Readonly<Record<string, number>>): string {
+  if (typeof tolerance === 'number')
+    return `Numbers of ${name} count as equal if they differ by ${tolerance} or less.`;
+  const own = Object.entries(tolerance).map(([place, by]) => `${place} by ${by}`);
+  return `Numbers of ${name} count as equal if they differ little: ${own.join(', ')} or less.`;
+}
+
+function knownText({
+  what,
+  at,
+  action,
+  reason,
+  shown,
+}: ParticipantSummary['known'][number]): string {
+  const place = `${what}${at === undefined ? '' : ` at ${at}`}${action === undefined ? '' : ` after ${action}`}`;
+  const times = shown === 0 ? 'never seen: it may be gone' : `seen ${countText(shown)} times`;
+  return `  ${place}: ${reason} (${times})`;
+}
+
 const ends: Readonly<Record<ComparisonJson['end'], string>> = {
-  found: 'ended with the first difference',
+  found: 'ended with a difference',
   steps: 'all steps of the budget done',
   closed: 'nothing is left to try',
   depth: 'every sequence up to the depth tried',

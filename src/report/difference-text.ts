@@ -17,8 +17,8 @@ export interface ComparisonTextOptions {
   readonly paint: Paint;
   /** Where each participant comes from, by its name. */
   readonly origins: ReadonlyMap<string, string>;
-  /** The command that does the script of a difference again. */
-  readonly replayCommand?: string | undefined;
+  /** The commands that do the scripts of the differences again, the first one first. */
+  readonly replayCommands?: readonly string[];
   /** Whether only the result itself is told, not how it was searched; false if not given. */
   readonly isBrief?: boolean;
 }
@@ -27,7 +27,7 @@ export interface ComparisonTextOptions {
 export function differenceText(
   difference: DifferenceJson,
   { verdict, participants, seed }: ComparisonJson,
-  { paint, replayCommand }: ComparisonTextOptions,
+  { paint, replayCommands: [replayCommand] = [] }: ComparisonTextOptions,
 ): string {
   const { script, step, foundAfter, action, place, savedAs } = difference;
   const reference = participants[0]?.name ?? '';

@@ -1,5 +1,5 @@
 import type { ParticipantSummary } from '../explore/comparison.js';
-import type { ComparisonJson } from './comparison-json.js';
+import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
 
 /** The shares of one search as one result; a text that says why they do not belong together, if they do not. */
 export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJson | string {
@@ -46,7 +46,18 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
       missing,
     },
     difference: found?.difference ?? null,
+    alsoFound: differencesOf(inOrder).slice(1),
   };
+}
+
+/** The differences of all shares; one that several have found, once. */
+function differencesOf(shares: readonly ComparisonJson[]): readonly DifferenceJson[] {
+  const all = shares.flatMap(({ difference, alsoFound }) =>
+    difference === null ? [] : [difference, ...alsoFound],
+  );
+  const placeOf = ({ participant, what, at, action }: DifferenceJson) =>
+    JSON.stringify([participant, what, at, action]);
+  return [...new Map(all.toReversed().map((one) => [placeOf(one), one])).values()].toReversed();
 }
 
 /** Why shares have ended: what comes first here holds for all of them together. */
@@ -60,7 +71,11 @@ function together(
   place: number,
 ): ParticipantSummary {
   const notReported = sum(shares.map(({ participants }) => participants[place]?.notReported ?? 0));
-  return { ...participant, notReported };
+  const known = participant.known.map((one, i) => ({
+    ...one,
+    shown: sum(shares.map(({ participants }) => participants[place]?.known[i]?.shown ?? 0)),
+  }));
+  return { ...participant, notReported, known };
 }
 
 const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);

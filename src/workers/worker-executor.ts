@@ -156,6 +156,7 @@ class WorkerExecutor implements Executor {
       reached: known,
       kept: [],
       notReported: new Map(),
+      passedOver: new Map(),
       found,
       probing: undefined,
     };

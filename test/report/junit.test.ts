@@ -13,6 +13,8 @@ const same: ComparisonJson = {
     without: [],
     refusesMisfits: true,
     notReported: 0,
+    known: [],
+    tolerance: null,
   })),
   walks: [],
   steps: 100,
@@ -24,6 +26,7 @@ const same: ComparisonJson = {
   ignored: [],
   coverage: { reached: 3, total: 4, missing: [] },
   difference: null,
+  alsoFound: [],
 };
 
 const different: ComparisonJson = {
@@ -44,6 +47,7 @@ const different: ComparisonJson = {
     place: null,
     patch: [],
     savedAs: null,
+    scripts: 1,
   },
 };
 
@@ -69,7 +73,7 @@ describe('JUnit XML of a comparison', () => {
     const xml = comparisonToJUnit(different, options);
     expect(xml).toContain('tests="2" failures="1" skipped="1"');
     expect(xml).toContain(
-      '<failure message="state differs at /deck/hold">as people read it</failure>',
+      '<failure message="state differs at /deck/hold after deck.holdFor">as people read it</failure>',
     );
     expect(xml).toContain('<skipped message="ended with a difference" />');
   });

@@ -17,6 +17,8 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
     without: [],
     refusesMisfits: true,
     notReported: 2,
+    known: [],
+    tolerance: null,
   })),
   steps: 100,
   scripts: 2,
@@ -28,6 +30,7 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
   walks: [],
   coverage: { reached: 3, total: 5, missing: missing('deck.clear done', 'wind.mood changed') },
   difference: null,
+  alsoFound: [],
   ...change,
 });
 
@@ -41,7 +44,10 @@ describe('shares of a search', () => {
       scripts: 4,
       tookMs: 30,
       coverage: { reached: 4, total: 5, missing: missing('deck.clear done') },
-      participants: [{ notReported: 4 }, { notReported: 4 }],
+      participants: [
+        { notReported: 4, known: [], tolerance: null },
+        { notReported: 4, known: [], tolerance: null },
+      ],
     });
     expect(merged).not.toHaveProperty('shard');
   });

@@ -111,6 +111,7 @@ test('of a difference in much data the part around it is shown, quickly', () => 
     stepsBefore: 0,
     script: { steps: [{ send: 'log.clear' }] },
     savedAs: null,
+    scripts: 1,
   } as const;
   const comparison = {
     verdict: 'different',

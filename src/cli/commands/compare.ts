@@ -10,7 +10,7 @@ export const describe = 'Check that the stores of a schema behave the same, in e
 
 const options = {
   style: {
-    describe: 'which generated stores to compare',
+    describe: "which generated stores to compare; 'none' compares those of --with alone",
     type: 'string',
     requiresArg: true,
     default: 'reducer,atom,proxy,observable',
@@ -75,6 +75,12 @@ const options = {
     type: 'string',
     requiresArg: true,
   },
+  differences: {
+    describe: 'how many differences of different causes to tell, each shrunk',
+    type: 'number',
+    requiresArg: true,
+    default: 1,
+  },
   limit: {
     describe: 'how many seconds one call of a participant file may take',
     type: 'number',
@@ -83,7 +89,7 @@ const options = {
   },
   ignore: {
     describe:
-      'what is not compared: outcome, state, derived, notices, problems, identity, snapshots',
+      'what is not compared: outcome, state, derived, notices, tasks, problems, storage, identity, snapshots',
     type: 'string',
     requiresArg: true,
   },

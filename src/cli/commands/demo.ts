@@ -92,6 +92,7 @@ const compare = {
   seed: 1,
   search: 'both',
   limit: 2,
+  differences: 1,
   jobs: 1,
   json: false,
   brief: true,

@@ -12,6 +12,8 @@ export interface CompareArguments {
   readonly seed: number;
   readonly search: SearchKind;
   readonly ignore?: string | undefined;
+  /** How many differences of different causes are told. */
+  readonly differences: number;
   readonly requireCoverage?: number | undefined;
   readonly junit?: string | undefined;
   readonly script?: string | undefined;
@@ -48,6 +50,11 @@ export function requireNumbers(args: CompareArguments): void {
     throw new Unusable('--require-coverage takes percent.', 'For example --require-coverage 90.');
   if (!Number.isInteger(args.steps) || args.steps < 1)
     throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
+  if (!Number.isInteger(args.differences) || args.differences < 1)
+    throw new Unusable(
+      '--differences takes a whole number from 1.',
+      'For example --differences 5.',
+    );
   if (!Number.isInteger(args.seed))
     throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
   const { jobs = 1 } = args;

@@ -13,7 +13,7 @@ import { readRuntime } from '../../library/package-files.js';
 import { generatedFolders } from '../folders/generated-folders.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
-import { styleList } from '../styles.js';
+import { stylesOrNone } from '../styles.js';
 import {
   classesBut,
   jobsFor,
@@ -47,16 +47,14 @@ export async function compareAndPrint(io: Io, args: CompareArguments): Promise<n
   const prepared = await prepare(io, args);
   if ('exitCode' in prepared) return prepared.exitCode;
   const { comparison, isInterrupted } = await search(io, prepared, args);
-  const { difference } = comparison;
+  const { difference, alsoFound } = comparison;
   // What was found is told even if it cannot be saved.
+  const found = difference === undefined ? [] : [difference, ...alsoFound];
   const saved: Saved =
-    difference === undefined || prepared.replayed !== undefined
-      ? {}
-      : await saveScript(io, { ...args, file: prepared.schema }, difference.script).then(
-          (path) => ({ path }),
-          (error: unknown) => ({ error: error as Error }),
-        );
-  const result = await report(io, args, comparison, prepared, saved.path);
+    prepared.replayed === undefined
+      ? await saveAll(io, args, prepared.schema, found)
+      : { paths: [] };
+  const result = await report(io, args, comparison, prepared, saved.paths);
   const unsaved = [saved.error, errorOf(() => prepared.corpus?.keep(comparison))];
   for (const error of unsaved) if (error !== undefined) sayUnusable(io, unusable(error));
   if (difference !== undefined) return exitCodes.findings;
@@ -97,7 +95,12 @@ async function prepare(
     });
   shardOf(args.shard);
   if (args.junit !== undefined) requireReportAt(io, args.junit);
-  const styles = await styleList(args.style);
+  const styles = await stylesOrNone(args.style);
+  if (styles.length === 0 && args.with === undefined)
+    throw new Unusable(
+      '--style none leaves nothing to compare with the reference.',
+      'Name your own stores: --with old.participant.ts.',
+    );
   const classes = await classesBut(args.ignore);
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked;
@@ -115,10 +118,27 @@ async function prepare(
   return { application, schema: file.path, folders, brought, classes, corpus, replayed };
 }
 
-/** Where a script was saved, or why it was not. */
+/** Where scripts were saved, the first one first, and why the next was not. */
 interface Saved {
-  readonly path?: string;
+  readonly paths: readonly string[];
   readonly error?: Error;
+}
+
+/** Saves the scripts of differences, until one cannot be saved. */
+async function saveAll(
+  io: Io,
+  args: CompareArguments,
+  file: string,
+  found: readonly { readonly script: Script }[],
+): Promise<Saved> {
+  const paths: string[] = [];
+  for (const { script } of found)
+    try {
+      paths.push(await saveScript(io, { ...args, file, number: paths.length + 1 }, script));
+    } catch (error) {
+      return { paths, error: error as Error };
+    }
+  return { paths };
 }
 
 /** Compares with progress on the terminal, until the budget is used up or the user interrupts. */
@@ -137,6 +157,7 @@ async function search(io: Io, prepared: Prepared, args: CompareArguments) {
       depth: args.depth,
       shard: shardOf(args.shard),
       classes: prepared.classes,
+      differences: args.differences,
       brought: prepared.brought,
       jobs: replayed === undefined ? jobsFor(args) : 1,
       patience: args.limit * 1000,
@@ -162,15 +183,15 @@ async function report(
   args: CompareArguments,
   comparison: Comparison,
   { application, folders, schema, brought }: Prepared,
-  savedAs: string | undefined,
+  savedAs: readonly string[],
 ): Promise<ComparisonJson> {
   const { comparisonText, comparisonToJson, comparisonToJUnit } = await import('../../core.js');
   const { shard } = args;
   const result = comparisonToJson(comparison, application, { schema, savedAs, shard });
-  const replayCommand = savedAs === undefined ? undefined : replayCommandOf(args, savedAs);
+  const replayCommands = savedAs.map((path) => replayCommandOf(args, path));
   const origins = originsOf(result, folders, brought, args);
   const textWith = (paint: Paint) =>
-    comparisonText(result, { paint, origins, replayCommand, isBrief: args.brief === true });
+    comparisonText(result, { paint, origins, replayCommands, isBrief: args.brief === true });
   if (args.json) io.stdout(`${JSON.stringify(result, null, 2)}\n`);
   else if (result.verdict === 'same') io.note(`${textWith(paintFor(io))}\n`);
   else io.print(`${textWith(paintFor(io))}\n`);

@@ -29,18 +29,21 @@ interface Where {
   readonly file: string;
   readonly seed: number;
   readonly save?: string | undefined;
+  /** Which of several differences it is, counted from 1. */
+  readonly number: number;
 }
 
 /** Saves the script of a difference; never over another file. Gives the path. */
 export async function saveScript(
   io: Io,
-  { file, seed, save }: Where,
+  { file, seed, save, number }: Where,
   script: Parameters<typeof scriptText>[0],
 ): Promise<string> {
   const index = await import('../../core.js');
   const text = index.scriptText(script, file, seed);
   const stem = basename(file).replace(/(\.stores)?\.(ya?ml|json)$/, '');
-  const path = save ?? freePath(io, `${stem}.seed-${seed}`, text);
+  const own = number === 1 ? save : save?.replace(/(\.script)?(\.json)?$/, `-${number}$1$2`);
+  const path = own ?? freePath(io, `${stem}.seed-${seed}`, text);
   const full = resolve(io.cwd, path);
   if (holds(full, text)) return path;
   if (existsSync(full))

@@ -7,6 +7,8 @@ import { asObject, isSameDerived, type DerivedShown } from '../playing/derived-s
 import { narrowed, type Difference } from './difference.js';
 import type { EnvironmentMark } from '../playing/environment.js';
 import { FollowEqual } from '../playing/follow-equal.js';
+import { deedOf } from '../deed-of.js';
+import { Leniency } from './leniency.js';
 import { lostIdentity, regivenDerived } from './identity.js';
 import { asTold, isSameNotice } from './outcome-match.js';
 import { looksAtState, type StepRecord } from './step-record.js';
@@ -37,6 +39,8 @@ export class ComparedParticipant {
   readonly #equal = new FollowEqual();
   /** Values of the first that notices told, with those of this one that are known to be equal. */
   readonly #known = new WeakMap<object, unknown>();
+  /** What is passed over with it; nothing if not given. */
+  readonly #leniency: Leniency | undefined;
   /** Snapshots that were found equal: at the start, and when last looked at in full. */
   readonly #start: Pair;
   #last: Pair;
@@ -57,6 +61,9 @@ export class ComparedParticipant {
     this.#observed = observed;
     this.player = new Player(participant, watches ? observed.targets : [], byStep, observed);
     this.#expected = first;
+    const { has: own } = participant;
+    if (own?.tolerance !== undefined || (own?.known?.length ?? 0) > 0)
+      this.#leniency = new Leniency(own ?? {}, (known) => participant.passedOver?.note(known));
     const { state, has } = this.player;
     this.#start = this.#last = { expected: stateWithin(first.state, has), actual: state };
     // What has been read once can be out of date later.
@@ -93,6 +100,7 @@ export class ComparedParticipant {
 
   #followed(record: StepRecord, outcome: unknown): Found | undefined {
     const { player } = this;
+    this.#leniency?.begin(deedOf(record.step));
     const looks = looksAtState(record);
     this.#sinceDerived += record.changes;
     // What was derived before belongs to an earlier step now.
@@ -126,6 +134,22 @@ export class ComparedParticipant {
     return leakedBy(this.player);
   }
 
+  /** Whether both count as equal. */
+  #isEqual(what: ObservedClass, expected: unknown, actual: unknown): boolean {
+    return same(expected, actual) || this.#isLenient(what, expected, actual);
+  }
+
+  /** Whether they count as equal though they are not. */
+  #isLenient(what: ObservedClass, expected: unknown, actual: unknown): boolean {
+    return this.#leniency?.isEqual(what, { expected, actual }) === true;
+  }
+
+  /** The innermost part that differs, apart from what is passed over. */
+  #narrowed(what: ObservedClass, expected: unknown, actual: unknown) {
+    const settled = this.#leniency?.settled(what, { expected, actual });
+    return narrowed(expected, this.#leniency === undefined ? actual : settled);
+  }
+
   #found(what: ObservedClass, found: Pick<Difference, 'at' | 'expected' | 'actual'>): Found {
     return { participant: this.player.name, what, ...found };
   }
@@ -150,7 +174,8 @@ export class ComparedParticipant {
     if (!this.#compares('outcome')) return undefined;
     const { player } = this;
     const told = player.has === undefined ? actual : asTold(expected, actual);
-    if (!same(expected, told)) return this.#found('outcome', narrowed(expected, told));
+    if (!this.#isEqual('outcome', expected, told))
+      return this.#found('outcome', narrowed(expected, told));
     if (same(sent, player.sent)) return undefined;
     return this.#found('outcome', narrowed(sent, player.sent, '/sent'));
   }
@@ -161,8 +186,12 @@ export class ComparedParticipant {
     const isFull = record.look === 'fully';
     player.state = player.read();
     const expected = stateWithin(record.state, player.has);
-    if (!this.#equal.isEqual(expected, player.state, isFull) && this.#compares('state'))
-      return this.#found('state', narrowed(expected, player.state));
+    if (
+      !this.#equal.isEqual(expected, player.state, isFull) &&
+      this.#compares('state') &&
+      !this.#isLenient('state', expected, player.state)
+    )
+      return this.#found('state', this.#narrowed('state', expected, player.state));
     if (record.derives && record.derived !== undefined) {
       player.derived = player.derive(record.derived.asked);
       const found = this.#ofDerived(record.derived, player.derived, before.derived, isFull);
@@ -189,7 +218,9 @@ export class ComparedParticipant {
     }
     const wanted = derivedWithin(asObject(expected), has);
     const shown = asObject(actual);
-    return same(wanted, shown) ? undefined : this.#found('derived', narrowed(wanted, shown));
+    return this.#isEqual('derived', wanted, shown)
+      ? undefined
+      : this.#found('derived', this.#narrowed('derived', wanted, shown));
   }
 
   /** What is promised of identity holds from one step to the next, and from one reading to the next. */
@@ -207,7 +238,7 @@ export class ComparedParticipant {
   #ofSnapshots(expected: unknown): Found | undefined {
     if (this.#compares('snapshots'))
       for (const old of [this.#last, this.#start])
-        if (!same(old.expected, old.actual))
+        if (!this.#isEqual('state', old.expected, old.actual))
           return this.#found('snapshots', narrowed(old.expected, old.actual));
     this.#last = { expected, actual: this.player.state };
     return undefined;
@@ -227,7 +258,9 @@ export class ComparedParticipant {
       };
       if (expected.every(isSame)) return undefined;
     }
-    return this.#found('notices', narrowed(expected, [...notices]));
+    return this.#isLenient('notices', expected, [...notices])
+      ? undefined
+      : this.#found('notices', narrowed(expected, [...notices]));
   }
 
   /** Whether both told the very objects that both showed, which are known to be equal. */
@@ -251,14 +284,16 @@ export class ComparedParticipant {
     const shown = (this.player.tasks = this.player.lookAtTasks());
     const expected = tasksWithin(tasks, operations, has);
     const actual = has?.abortsCalls === false ? { ...shown, aborted: [], stopped: [] } : shown;
-    if (!this.#compares('tasks') || same(expected, actual)) return undefined;
+    if (!this.#compares('tasks') || this.#isEqual('tasks', expected, actual)) return undefined;
     return this.#found('tasks', narrowed(expected, actual));
   }
 
   #ofStorage({ stored }: StepRecord): Found | undefined {
     if (stored === undefined || !this.#compares('storage')) return undefined;
     const own = this.player.stored();
-    return same(stored, own) ? undefined : this.#found('storage', narrowed(stored.kept, own?.kept));
+    return same(stored, own) || this.#isLenient('storage', stored.kept, own?.kept)
+      ? undefined
+      : this.#found('storage', narrowed(stored.kept, own?.kept));
   }
 
   #ofProblems({ reports }: StepRecord): Found | undefined {

@@ -3,6 +3,7 @@ import type { Store } from '../../model/application.js';
 import type { Target } from '../../model/participant.js';
 import { choicesOf, drawnInput, smallInputs, type Choice } from '../inputs/inputs.js';
 import { causeOf } from '../comparing/late.js';
+import { deedOf } from '../deed-of.js';
 import { drawOdd, PayloadSource, type Odd } from '../inputs/payloads.js';
 import { drawnStorage, savedStores } from '../inputs/storage-inputs.js';
 import { TaskInputs } from '../inputs/task-inputs.js';
@@ -35,6 +36,8 @@ const shareOfGrowing = 0.6;
 const shareOfPassedOver = 0.85;
 /** A script ends when the state, as text, is longer than that. */
 const longestState = 20_000;
+/** How often a script does without what has shown a difference: what others show would be hidden by it. */
+const shareOfWithout = 0.75;
 /** How often a step that comes to nothing is done with all participants all the same. */
 const shareOfIdle = 0.15;
 /** How often a script fills a history and then goes through all of it; how often an undo is the first of several. */
@@ -57,6 +60,8 @@ export interface PlannedScript {
   readonly varied: readonly ScriptStep[];
   /** What its payloads are made of again and again; nothing odd if not given. */
   readonly odd?: Odd | undefined;
+  /** The actions and tasks that it does not have: what is wrong with them is told already. */
+  readonly without?: readonly string[];
 }
 
 /** Plans a script, by its number and the seed, and what was kept so far. */
@@ -64,11 +69,15 @@ export function plannedScript(
   seed: number,
   number: number,
   kept: readonly KeptScript[],
+  told: readonly string[] = [],
 ): PlannedScript {
   const random = new Random(mixed(seed, number) ^ planning);
   const length = random.chance(shareOfLong) ? greatLength : usualLength;
   const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
-  return { number, length, varied, odd: random.chance(shareOfOdd) ? drawOdd(random) : undefined };
+  const odd = random.chance(shareOfOdd) ? drawOdd(random) : undefined;
+  const without = told.length > 0 && random.chance(shareOfWithout) ? told : [];
+  const isMeant = (step: ScriptStep) => !without.includes(deedOf(step));
+  return { number, length, varied: varied.filter(isMeant), odd, without };
 }
 
 /** What is planned is drawn from another source than what is done. */
@@ -85,10 +94,10 @@ function mixed(seed: number, number: number): number {
 export async function randomScript(
   searching: Searching,
   seed: number,
-  { number, length, varied, odd }: PlannedScript,
+  { number, length, varied, odd, without = [] }: PlannedScript,
 ): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
   const random = new Random(mixed(seed, number));
-  const drawing = new Drawing(searching, random, odd);
+  const drawing = new Drawing(searching, random, odd, without);
   const isQuiet = random.chance(shareOfQuiet);
   const session = new Session(searching.participants, searching.observed, {
     look: isQuiet ? 'unasked' : 'new',
@@ -158,13 +167,19 @@ class Drawing {
   readonly #saved: ReturnType<typeof savedStores>;
   /** The steps that are drawn already. */
   readonly #ahead: ScriptStep[] = [];
+  readonly #without: ReadonlySet<string>;
   /** The actions of which several in a row are undone at once. */
   readonly #together: ReadonlySet<string>;
   /** The store whose history is being filled. */
   #filled: Store | undefined;
   #idle = 0;
 
-  constructor(searching: Searching, random: Random, odd: Odd | undefined) {
+  constructor(
+    searching: Searching,
+    random: Random,
+    odd: Odd | undefined,
+    without: readonly string[],
+  ) {
     this.#searching = searching;
     this.#random = random;
     this.#payloads = new PayloadSource(searching.application.types, random, odd);
@@ -177,7 +192,10 @@ class Drawing {
       searching.participants.every(({ has }) => has?.targets.has(target) !== false),
     );
     this.#isWatching = random.chance(shareOfWatching) && this.#targets.length > 0;
-    const all = choicesOf(searching.application, searching.participants);
+    const every = choicesOf(searching.application, searching.participants);
+    const meant = every.filter(({ name }) => !without.includes(name));
+    const all = meant.length === 0 ? every : meant;
+    this.#without = new Set(without);
     const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
     const { store } = random.pick(all);
     const some = isOfOne ? all.filter((choice) => choice.store === store) : all;
@@ -216,7 +234,7 @@ class Drawing {
       if (first !== undefined) return first;
     }
     const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
-    if (ofTask !== undefined) return ofTask;
+    if (ofTask !== undefined && !this.#without.has(deedOf(ofTask))) return ofTask;
     if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
     return this.#input(state);
   }

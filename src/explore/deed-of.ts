@@ -1,0 +1,8 @@
+import { isCancel, isSend, isStart, type ScriptStep } from './script.js';
+
+/** The action or the task that a step names; '' if it names none. */
+export function deedOf(step: ScriptStep): string {
+  if (isSend(step)) return step.send;
+  if (isStart(step)) return step.start;
+  return isCancel(step) ? step.cancel : '';
+}
