@@ -137,6 +137,7 @@ function lowerStores(stores: readonly StoreDeclaration[], cx: Expressions): Stor
     about: store.about,
     span: store.span,
     single: store.single,
+    lazy: store.lazy,
     constants: [...store.constants.values()],
     fields: [...store.fields.values()],
     derived: derived[i] ?? [],

@@ -45,6 +45,7 @@ export interface StoreDeclaration {
   readonly about: string | undefined;
   readonly span: Span;
   readonly single: boolean;
+  readonly lazy: boolean;
   readonly constants: ReadonlyMap<string, Constant>;
   readonly fields: ReadonlyMap<string, Field>;
   readonly derived: ReadonlyMap<string, DerivedDeclaration>;

@@ -26,7 +26,6 @@ import type { TypeReader } from './read-types.js';
 import { declareHistory, historyNames } from './history.js';
 import { aboutType, writtenDefault } from './type-notes.js';
 import type { WrittenDefault } from './written-default.js';
-import { refuseLater } from './refuse-later.js';
 
 /** Collects what the stores declare, with its types; expressions and actions come later. */
 export function declareStores(
@@ -63,7 +62,6 @@ class StoreDeclaring {
 
   declare(): StoreDeclaration {
     const { key: name, keySpan: span, value: node } = this.entry;
-    refuseLater(node, this.problems);
     const single = valueOf(node, 'value');
     if (single !== undefined && valueOf(node, 'state') !== undefined) {
       this.problems.add('wrong-structure', single.span, {
@@ -100,6 +98,7 @@ class StoreDeclaring {
       span,
       about: textOf(valueOf(node, 'about')),
       single: single !== undefined,
+      lazy: this.#lazy(node, single),
       constants,
       fields,
       derived: history === undefined ? derived : declareHistory(name, derived, history),
@@ -110,6 +109,18 @@ class StoreDeclaring {
       history: saidIn(history),
       saved: saidIn(entryOf(node, 'saved')),
     };
+  }
+
+  /** Whether it is attached later; a store that is one value cannot be: that may be null itself. */
+  #lazy(node: Located, single: Located | undefined): boolean {
+    const lazy = valueOf(node, 'lazy');
+    if (lazy === undefined || plainOf(lazy) !== true) return false;
+    if (single === undefined) return true;
+    this.problems.add('wrong-structure', lazy.span, {
+      detail: 'A store that is one value cannot be lazy: until it is attached it is null.',
+      hint: "Give it a 'state' with one field.",
+    });
+    return false;
   }
 
   #takeHistoryNames({ keySpan }: LocatedEntry): void {

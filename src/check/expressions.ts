@@ -211,5 +211,5 @@ function noStore(span: Span): StoreDeclaration {
     history: undefined,
     saved: undefined,
   };
-  return { name: '', about: undefined, span, single: false, ...names };
+  return { name: '', about: undefined, span, single: false, lazy: false, ...names };
 }

@@ -57,10 +57,9 @@ export const catalogue = {
     ({ detail }) => detail,
     ({ near, hint }) => meant(near, hint),
   ),
-  'not-supported-yet': entry<{ what: string; instead?: string | undefined }>(
-    ({ what }) => `${what} is not supported yet.`,
-    ({ instead }) =>
-      instead ?? 'Take it out for now; nothing in a schema is ever ignored silently.',
+  'not-attached': entry<{ store: string; name: string }>(
+    ({ store }) => `The store '${store}' is lazy: it may not be attached when this is read.`,
+    ({ store, name }) => `Say what holds without it: ${store}?.${name} ?? ...`,
   ),
   'bad-name': entry<{ name: string; why: string }>(
     ({ name, why }) => `'${name}' cannot be a name: ${why}.`,

@@ -62,6 +62,11 @@ export interface PassStep {
   readonly pass: number | 'next';
 }
 
+/** A lazy store that is attached. */
+export interface AttachStep {
+  readonly attach: string;
+}
+
 /** Stores that are closed and made anew, on the same storage. */
 export interface ReopenStep {
   readonly reopen: true;
@@ -76,7 +81,8 @@ export interface StorageStep {
 export type TaskStep = StartStep | CancelStep | AnswerStep | ValueStep | PassStep;
 
 /** One step of a script. */
-export type ScriptStep = SendStep | WatchStep | StopStep | TaskStep | ReopenStep | StorageStep;
+export type ScriptStep =
+  SendStep | WatchStep | StopStep | TaskStep | AttachStep | ReopenStep | StorageStep;
 
 /** A script: what is done to every participant, step by step. */
 export interface Script {
@@ -97,12 +103,14 @@ export const isSend = (step: ScriptStep): step is SendStep => 'send' in step;
 export const isCancel = (step: ScriptStep): step is CancelStep => 'cancel' in step;
 export const isStart = (step: ScriptStep): step is StartStep => 'start' in step;
 
+export const isAttach = (step: ScriptStep): step is AttachStep => 'attach' in step;
+
 export const isOfStorage = (step: ScriptStep): step is ReopenStep | StorageStep =>
   'reopen' in step || 'storage' in step;
 
 /** Whether a step asks for something with an outcome. */
-export const isAsked = (step: ScriptStep): step is SendStep | StartStep | CancelStep =>
-  'send' in step || 'start' in step || 'cancel' in step;
+export const isAsked = (step: ScriptStep): step is SendStep | StartStep | CancelStep | AttachStep =>
+  'send' in step || 'start' in step || 'cancel' in step || 'attach' in step;
 
 /** The payload of a step in a state: places to fill that do not exist keep what is written. */
 export function payloadIn(

@@ -7,7 +7,7 @@ import { evaluate, type World } from './compile-expression.js';
 import { freeze } from './freeze.js';
 import type { Judge } from './judge.js';
 import { argumentsOnly } from './pure-world.js';
-import { fieldOf, initialState, type State } from './state.js';
+import { fieldOf, initialState, isAttached, type State } from './state.js';
 import { takeIn } from './take-in.js';
 
 type Fields = Readonly<Record<string, unknown>>;
@@ -106,7 +106,7 @@ export function save(
   if (storage === undefined || before === now) return;
   for (const store of stores) {
     const { saved, name } = store;
-    if (saved === undefined || now[name] === undefined) continue;
+    if (saved === undefined || !isAttached(before, name)) continue;
     const { fields, key, version } = saved;
     const isChanged = (field: string) =>
       fieldOf(now, store, field) !== fieldOf(before, store, field);

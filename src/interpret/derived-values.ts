@@ -5,7 +5,7 @@ import { evaluate, type World } from './compile-expression.js';
 import { freeze } from './freeze.js';
 import type { Judge } from './judge.js';
 import { localsOf, pureWorld } from './pure-world.js';
-import { fieldOf, type State } from './state.js';
+import { fieldOf, isAttached, type State } from './state.js';
 import { readingOf as historyReading, type HistoryStates } from './histories.js';
 import { readingOf, type TaskStates } from './task-states.js';
 
@@ -19,7 +19,7 @@ export interface Beside {
 type Read =
   | { readonly kind: 'field'; readonly store: Store; readonly name: string; readonly was: unknown }
   | { readonly kind: 'derived'; readonly value: DerivedValue; readonly was: unknown }
-  | { readonly kind: 'beside'; readonly of: () => unknown; readonly was: unknown };
+  | { readonly kind: 'beside'; readonly of: (state: State) => unknown; readonly was: unknown };
 
 /** What was computed last: it holds in every state where all that was read is the same. */
 interface Known {
@@ -45,7 +45,7 @@ export class DerivedValues {
     this.#values = new Map(
       application.stores.map(({ name, derived }) => [
         name,
-        new Map(derived.map((one) => [one.name, new DerivedValue(one, [], reading)])),
+        new Map(derived.map((one) => [one.name, new DerivedValue(name, one, [], reading)])),
       ]),
     );
   }
@@ -65,6 +65,7 @@ export class DerivedValue {
   readonly #asked = new Map<string, DerivedValue>();
 
   constructor(
+    readonly store: string,
     readonly derived: Derived,
     readonly args: readonly unknown[],
     readonly reading: Reading,
@@ -74,14 +75,15 @@ export class DerivedValue {
     const text = canonicalText(args);
     let asked = this.#asked.get(text);
     if (asked === undefined) {
-      asked = new DerivedValue(this.derived, args, this.reading);
+      asked = new DerivedValue(this.store, this.derived, args, this.reading);
       this.#asked.set(text, asked);
     }
     return asked;
   }
 
-  /** What it is in a state. */
+  /** What it is in a state; `undefined` if its store is not attached. */
   in(state: State): unknown {
+    if (!isAttached(state, this.store)) return undefined;
     const beside = this.reading.beside();
     if (this.#known !== undefined && holds(this.#known, state, beside)) return this.#known.value;
     const { params, value: expression } = this.derived;
@@ -119,7 +121,7 @@ function readNow(read: Read, state: State): unknown {
     case 'derived':
       return read.value.in(state);
     case 'beside':
-      return read.of();
+      return read.of(state);
   }
 }
 
@@ -150,15 +152,19 @@ class Reading {
         return was;
       },
       task: (store, name, reading) =>
-        this.#readBeside(() => readingOf(this.beside().tasks, store, name, reading)),
+        this.#readBeside((state) =>
+          isAttached(state, store)
+            ? readingOf(this.beside().tasks, store, name, reading)
+            : undefined,
+        ),
       history: (store, reading) =>
         this.#readBeside(() => historyReading(this.beside().histories, store, reading)),
       decided,
     });
   }
 
-  #readBeside<T>(of: () => T): T {
-    const was = of();
+  #readBeside<T>(of: (state: State) => T): T {
+    const was = of(this.#state);
     this.#reads.push({ kind: 'beside', of, was });
     return was;
   }

@@ -10,12 +10,15 @@ export interface Follower {
   cancel(of: TaskOf): void;
   /** What a task follows threw. */
   broken(of: TaskOf): void;
+  /** Whether the store of a task is there. */
+  isThere(of: TaskOf): boolean;
 }
 
 /** The tasks that start by themselves: at creation, or when what they follow changes. */
 export class Following {
   readonly #tasks: readonly TaskOf[];
   readonly #follower: Follower;
+  readonly #begun = new Set<TaskOf>();
   readonly #seen = new Map<TaskOf, { readonly value: unknown }>();
   /** The tasks whose value to follow threw when it was last asked for. */
   readonly #broken = new Set<TaskOf>();
@@ -25,23 +28,21 @@ export class Following {
     this.#follower = follower;
   }
 
-  /** At creation. */
-  begin(): void {
-    for (const of of this.#tasks) {
-      const { auto } = of.task;
-      const now = this.#note(of);
-      if (auto?.kind === 'once') this.#follower.start(of, undefined);
-      else if (now !== undefined && isOn(of, now.value) && (auto?.kind !== 'follows' || auto.first))
-        this.#follower.start(of, payloadOf(of, now.value));
-    }
-  }
-
-  /** After a commit. */
+  /** At creation, after a commit, and once a store is attached: then its tasks are at their creation. */
   follow(): void {
     for (const of of this.#tasks) {
+      if (!this.#follower.isThere(of)) continue;
+      const isFirst = !this.#begun.has(of);
+      this.#begun.add(of);
+      const { auto } = of.task;
+      if (auto?.kind === 'once') {
+        if (isFirst) this.#follower.start(of, undefined);
+        continue;
+      }
       const before = this.#seen.get(of);
       const now = this.#note(of);
       if (now === undefined || (before !== undefined && same(before.value, now.value))) continue;
+      if (isFirst && auto?.kind === 'follows' && !auto.first) continue;
       if (isOn(of, now.value)) this.#follower.start(of, payloadOf(of, now.value));
       else if (before !== undefined) this.#follower.cancel(of);
     }
@@ -50,7 +51,10 @@ export class Following {
   /** The stores were put into another state: what is followed has not changed by that. */
   restart(): void {
     this.#seen.clear();
-    for (const of of this.#tasks) this.#note(of);
+    for (const of of this.#tasks) {
+      this.#begun.add(of);
+      if (this.#follower.isThere(of)) this.#note(of);
+    }
   }
 
   /** Notes what a task follows; nothing if it follows nothing, or that throws. */

@@ -1,7 +1,7 @@
 import { same } from '../base/same.js';
 import type { Application, Store } from '../model/application.js';
 import type { HistoryReading, Move } from '../model/history.js';
-import { fieldOf, type State } from './state.js';
+import { fieldOf, isAttached, type State } from './state.js';
 
 /** The fields of a store that can be put back, in the order of its history's `of`. */
 type Kept = readonly unknown[];
@@ -72,8 +72,8 @@ export function historiesAfter(
   if (stores.every(({ history }) => history === undefined)) return histories;
   const changed = new Map(histories);
   for (const store of stores) {
-    if (store.history === undefined) continue;
     const { name, history } = store;
+    if (history === undefined || !isAttached(before, name)) continue;
     const own = historyOf(histories, name);
     const { limit, together } = history;
     const kept = keptOf(store, before);

@@ -13,6 +13,7 @@ import type { Reach } from '../model/cover-points.js';
 import type { Move } from '../model/history.js';
 import { fromText } from '../model/from-text.js';
 import {
+  reasons,
   type Environment,
   type Outcome,
   type Participant,
@@ -28,7 +29,7 @@ import { historiesAfter } from './histories.js';
 import { judgeOf, type Judge } from './judge.js';
 import { functionsOf } from './pure-world.js';
 import { Refusal } from './refusal.js';
-import { fieldOf, type State } from './state.js';
+import { fieldOf, isAttached, type State } from './state.js';
 import { Transaction, type Setting } from './transaction.js';
 import { takeIn } from './take-in.js';
 import { taskNamed } from './task-of.js';
@@ -62,8 +63,11 @@ interface Watcher {
 
 class Reference implements Running {
   #state: State;
+  /** The state as it is seen from outside, and what it was made of. */
+  #seen: { readonly of: State; readonly state: State } | undefined;
   #beside: Beside = nothing;
   readonly #tasks: Tasks | undefined;
+  readonly #beginning: Beginning;
   readonly #derived: DerivedValues;
   readonly #watchers = new Set<Watcher>();
   #changes = 0;
@@ -90,9 +94,14 @@ class Reference implements Running {
       derived: this.#derived,
       apply: functionsOf(application, judge, options.reach?.decided),
     };
-    const beginning = new Beginning(application, environment, judge, options.reach);
+    this.#beginning = new Beginning(application, environment, judge, options.reach);
     this.#state = freeze(
-      Object.fromEntries(application.stores.map((store) => [store.name, beginning.of(store)])),
+      Object.fromEntries(
+        application.stores.map((store) => [
+          store.name,
+          store.lazy ? undefined : this.#beginning.of(store),
+        ]),
+      ),
     );
     if (!hasTasks(application)) return;
     const tasks = (this.#tasks = new Tasks({
@@ -105,6 +114,7 @@ class Reference implements Running {
         this.#commit(transaction, undefined, calls);
       },
       look: () => this.#begin(),
+      isAttached: ({ store }) => isAttached(this.#state, store.name),
       cover: (at, what) => options.reach?.point(at, what),
     }));
     this.#turns.busyWith(() => {
@@ -114,16 +124,27 @@ class Reference implements Running {
 
   send(storeName: string, actionName: string, payload: Json | undefined): Outcome {
     const { store, action, at } = actionNamed(this.application, storeName, actionName);
-    return this.#turns.take(() => this.#transact(store, action, payload, at), at);
+    return (
+      this.#notAttached(storeName) ??
+      this.#turns.take(() => this.#transact(store, action, payload, at), at)
+    );
   }
 
+  /** The state as it is seen from outside: a store that is not attached is null. */
   read(): State {
-    return this.#state;
+    if (this.application.stores.every(({ lazy }) => !lazy)) return this.#state;
+    if (this.#seen?.of !== this.#state) {
+      const stores = Object.entries(this.#state);
+      const state = Object.fromEntries(stores.map(([name, own]) => [name, own ?? null]));
+      this.#seen = { of: this.#state, state: freeze(state) };
+    }
+    return this.#seen.state;
   }
 
   derive(): Record<string, Record<string, unknown>> {
     const all: Record<string, Record<string, unknown>> = {};
     for (const { name: store, derived } of this.application.stores) {
+      if (!isAttached(this.#state, store)) continue;
       const values: Record<string, unknown> = (all[store] = {});
       for (const { name, params } of derived)
         if (params.length === 0) values[name] = this.#derived.of(store, name).giveOut(this.#state);
@@ -132,6 +153,7 @@ class Reference implements Running {
   }
 
   ask(store: string, name: string, args: readonly Json[]): unknown {
+    this.#requireAttached(store);
     return this.#derived.of(store, name, args).giveOut(this.#state);
   }
 
@@ -152,19 +174,46 @@ class Reference implements Running {
   start(store: string, task: string, payload: Json | undefined): Outcome {
     const of = taskNamed(this.application, store, task);
     const given = this.#takeIn(payload, of.task);
-    return this.#turns.take(() => this.#tasksThere.start(of, given), of.name);
+    return (
+      this.#notAttached(store) ?? this.#turns.take(() => this.#tasksThere.start(of, given), of.name)
+    );
   }
 
   cancel(store: string, task: string, per?: Json): Outcome {
     const of = taskNamed(this.application, store, task);
     const meant = per === undefined ? undefined : { value: takeIn(per) };
-    return this.#turns.take(() => this.#tasksThere.cancel([of], meant), of.name);
+    return (
+      this.#notAttached(store) ??
+      this.#turns.take(() => this.#tasksThere.cancel([of], meant), of.name)
+    );
+  }
+
+  attach(storeName: string): Outcome {
+    const store = storeNamed(this.application, storeName);
+    return this.#turns.take(() => {
+      if (isAttached(this.#state, storeName)) return { status: 'done' };
+      const transaction = this.#begin();
+      transaction.state = { ...this.#state, [storeName]: this.#beginning.of(store) };
+      this.#commit(transaction);
+      this.options.reach?.point(storeName, 'attached');
+      return { status: 'done' };
+    }, storeName);
+  }
+
+  /** What becomes of what is asked of a store that is not attached; nothing if it is. */
+  #notAttached(store: string): Outcome | undefined {
+    if (isAttached(this.#state, store)) return undefined;
+    return { status: 'refused', reason: reasons.notAttached };
+  }
+
+  #requireAttached(store: string): void {
+    if (this.#notAttached(store) !== undefined) throw new TypeError(`'${store}' is not attached`);
   }
 
   tasks(): Readonly<Record<string, TaskReadings>> {
     return Object.fromEntries(
       this.application.stores
-        .filter(({ tasks }) => tasks.length > 0)
+        .filter(({ name, tasks }) => tasks.length > 0 && isAttached(this.#state, name))
         .map(({ name: store, tasks }) => [
           store,
           Object.fromEntries(
@@ -273,7 +322,7 @@ class Reference implements Running {
   /** An undo or a redo that a step has asked for. */
   #moveLater(store: Store, move: Move): void {
     const { action, at } = actionNamed(this.application, store.name, move);
-    const run = () => this.#transact(store, action, undefined, at);
+    const run = () => this.#notAttached(store.name) ?? this.#transact(store, action, undefined, at);
     this.#turns.later(run, at, () => undefined);
   }
 
@@ -294,8 +343,9 @@ class Reference implements Running {
 
   /** What reads a target. */
   #lookAt(target: Target): () => unknown {
-    if (target === '*') return () => this.#state;
+    if (target === '*') return () => this.read();
     const [storeName = '', name, reading] = target.split('.');
+    this.#requireAttached(storeName);
     if (name === undefined) return () => this.#state[storeName];
     if (reading !== undefined)
       return () => readingOf(this.#beside.tasks, storeName, name, reading as TaskReading);

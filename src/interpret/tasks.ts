@@ -38,6 +38,8 @@ export interface TaskHost {
   commit(transaction: Transaction, calls?: () => void): void;
   /** A transaction that has made nothing yet, for what only asks. */
   look(): Transaction;
+  /** Whether the store of a task is attached. */
+  isAttached(of: TaskOf): boolean;
   /** Notes that a point was reached. */
   cover(at: string, what: string): void;
 }
@@ -68,6 +70,7 @@ export class Tasks {
       broken: (of) => {
         this.#report(of, 'auto');
       },
+      isThere: (of) => host.isAttached(of),
     });
   }
 
@@ -140,7 +143,10 @@ export class Tasks {
 
   /** A start that no caller asks for. */
   later(of: TaskOf, payload: unknown): void {
-    const run = (): Outcome => this.#noticed(of, 'start', this.start(of, payload));
+    const run = (): Outcome =>
+      this.#host.isAttached(of)
+        ? this.#noticed(of, 'start', this.start(of, payload))
+        : { status: 'refused', reason: reasons.notAttached };
     this.#host.turns.later(run, of.name, () => undefined);
   }
 
@@ -459,7 +465,7 @@ export class Tasks {
 
   /** At creation: what starts by itself. */
   begin(): void {
-    this.#following.begin();
+    this.#following.follow();
   }
 
   /** After a commit: what follows a value that has changed. */

@@ -22,7 +22,7 @@ import {
 } from './histories.js';
 import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
-import { fieldOf, initialState, type State } from './state.js';
+import { fieldOf, initialState, isAttached, type State } from './state.js';
 import { bindAll, performSteps, type Workspace } from './steps.js';
 import {
   readingOf,
@@ -255,7 +255,8 @@ export class Transaction {
   /** Refuses the transaction if a field that it changed does not fit. */
   judge(before: State): void {
     if (this.state === before) return;
-    for (const store of this.application.stores)
+    for (const store of this.application.stores) {
+      if (!isAttached(this.state, store.name)) continue;
       for (const field of store.fields) {
         const now = fieldOf(this.state, store, field.name);
         if (same(now, fieldOf(before, store, field.name))) continue;
@@ -263,6 +264,7 @@ export class Transaction {
         const at = this.setting.judge.misfit(now, field.type, place);
         if (at !== undefined) throw new Refusal(reasons.misfit, at);
       }
+    }
   }
 
   #act(store: Store, action: Action, payload: unknown): void {
@@ -293,6 +295,7 @@ export class Transaction {
   #react(store: Store, name: string, frame: Frame): void {
     const reactions = reactionsTo(this.application, store.name, name);
     for (const { store: reacting, reaction } of reactions) {
+      if (!isAttached(this.state, reacting.name)) continue;
       performSteps(reaction.steps, frame, this.#workspace(reacting));
       this.#cover(reaction.at, 'done');
     }
@@ -307,7 +310,10 @@ export class Transaction {
     return {
       field: (owner, field) => fieldOf(this.state, storeNamed(this.application, owner), field),
       derived: (owner, name, args) => derived.of(owner, name, args).in(this.state),
-      task: (owner, name, reading) => readingOf(this.#before.tasks, owner, name, reading),
+      task: (owner, name, reading) =>
+        isAttached(this.state, owner)
+          ? readingOf(this.#before.tasks, owner, name, reading)
+          : undefined,
       history: (owner, reading) => historyReading(this.#before.histories, owner, reading),
       decided: reach?.decided,
       apply,
@@ -333,10 +339,12 @@ export class Transaction {
         this.state = { ...this.state, [store.name]: changed };
       },
       reset: (name) => {
+        if (!isAttached(this.state, name)) return;
         const initial = initialState(storeNamed(this.application, name));
         this.state = { ...this.state, [name]: initial };
       },
       run: (storeName, actionName, payload) => {
+        if (!isAttached(this.state, storeName)) throw new Refusal(reasons.notAttached);
         const target = storeNamed(this.application, storeName);
         const action = named(target.actions, actionName);
         this.#act(target, action, payload ?? action.payloadDefault);

@@ -2,7 +2,7 @@ import type { ModuleText } from '../base/module-text.js';
 import { isWithoutChecks } from '../model/file-header.js';
 import type { Environment, Participant } from '../model/participant.js';
 import { LoadError } from './load-error.js';
-import { loadModules } from './load-modules.js';
+import { moduleLoader } from './load-modules.js';
 import type { Names } from './names.js';
 import { atomAdapter } from './styles/atom.js';
 import { observableAdapter } from './styles/observable.js';
@@ -36,10 +36,18 @@ export function generatedParticipant(
   if (adapter === undefined) throw new LoadError(entry, `there is no style '${style}'`);
   /** How the stores that were made last are put into states; none where all is in one file. */
   let last: MakeRestore | undefined;
-  const { createStores } = loadModules(files, entry, (path, exports) => {
+  const load = moduleLoader(files, (path, exports) => {
     if (path.replace(/\.[jt]s$/, '') === adapter.runtime)
       adapter.makeRestorable(exports, names, (restore) => (last = restore));
   });
+  const exported = load(entry);
+  const { createStores } = exported;
+  /** What a lazy store is attached with: of a file of its own, or where all is in one. */
+  const lazyStore = (store: string): unknown => {
+    const own = `${store}Store`;
+    if (exported[own] !== undefined) return exported[own];
+    return load(entry.replace('index', `stores/${store}`))[own];
+  };
   if (typeof createStores !== 'function')
     throw new LoadError(entry, "it does not export 'createStores'");
   const make = createStores as (environment: Environment & { guard: boolean }) => never;
@@ -49,7 +57,7 @@ export function generatedParticipant(
     create(environment) {
       last = undefined;
       const created = make({ ...environment, guard: true });
-      const running = adapter.adapt(created, names);
+      const running = adapter.adapt(created, names, lazyStore);
       return last === undefined ? running : { ...running, restore: onceMade(last, created) };
     },
   };

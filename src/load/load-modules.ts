@@ -5,16 +5,26 @@ import { LoadError } from './load-error.js';
 
 export type Exports = Record<string, unknown>;
 
-/**
- * Loads TypeScript or JavaScript modules that import only each other, and gives what the entry exports. Each call loads
- * them anew; nothing is kept. `onLoaded` may replace what a module exports before others see it. Throws
- * {@link LoadError}.
- */
+/** Loads a module, by its path; once. */
+export type LoadModule = (path: string) => Exports;
+
+/** Loads modules as {@link moduleLoader} does, from an entry on; gives what that exports. */
 export function loadModules(
   modules: readonly ModuleText[],
   entry: string,
   onLoaded?: (path: string, exports: Exports) => void,
 ): Exports {
+  return moduleLoader(modules, onLoaded)(entry);
+}
+
+/**
+ * Gives what loads TypeScript or JavaScript modules that import only each other. Each loader loads them anew; nothing is
+ * kept. `onLoaded` may replace what a module exports before others see it. Loading throws {@link LoadError}.
+ */
+export function moduleLoader(
+  modules: readonly ModuleText[],
+  onLoaded?: (path: string, exports: Exports) => void,
+): LoadModule {
   const texts = new Map(modules.map(({ path, text }) => [path, text]));
   const loaded = new Map<string, Exports>();
   const load = (path: string): Exports => {
@@ -32,7 +42,7 @@ export function loadModules(
     onLoaded?.(path, exports);
     return exports;
   };
-  return load(entry);
+  return load;
 }
 
 function run(

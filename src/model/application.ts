@@ -48,6 +48,8 @@ export interface Parameter {
 }
 
 export interface Store extends Named {
+  /** Whether it is attached later: until then it is null. */
+  readonly lazy: boolean;
   /** True if the whole state is one value; its only field is then named `value`. */
   readonly single: boolean;
   readonly constants: readonly Constant[];
@@ -160,6 +162,10 @@ export const hasTasks = ({ stores }: Pick<Application, 'stores'>): boolean =>
 /** Whether anything can be undone. */
 export const hasHistory = ({ stores }: Pick<Application, 'stores'>): boolean =>
   stores.some(({ history }) => history !== undefined);
+
+/** Whether any store is attached later. */
+export const hasLazy = ({ stores }: Pick<Application, 'stores'>): boolean =>
+  stores.some(({ lazy }) => lazy);
 
 /** Whether anything is kept in storage. */
 export const hasSaved = ({ stores }: Pick<Application, 'stores'>): boolean =>

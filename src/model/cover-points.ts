@@ -60,6 +60,7 @@ export function coverableOf(application: Application): Coverable {
     }),
     ...store.tasks.flatMap((task) => pointsOfTask(application, store, task)),
     ...pointsOfSaved(store),
+    ...(store.lazy ? [{ id: `${store.name} attached`, span: store.span }] : []),
     ...store.reactions.flatMap(({ at, span, steps }) => [
       { id: `${at} done`, span },
       ...pointsOfSteps(steps),

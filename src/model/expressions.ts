@@ -16,7 +16,7 @@ export type BinaryOperator =
 export type LogicalOperator = '&&' | '||' | '??';
 export type UnaryOperator = '!' | '-' | '+';
 
-/** A checked expression: every name is resolved, every node typed. */
+/** A checked expression: every name is resolved, every node typed. What is read of a lazy store from outside is `optional`. */
 export type Expr =
   | (Node & { readonly kind: 'literal'; readonly value: string | number | boolean | null })
   | (Node & { readonly kind: 'undefined' })
@@ -34,12 +34,14 @@ export type Expr =
       readonly store: string;
       readonly name: string;
       readonly narrowed: boolean;
+      readonly optional?: boolean;
     })
   | (Node & {
       readonly kind: 'derived';
       readonly store: string;
       readonly name: string;
       readonly narrowed: boolean;
+      readonly optional?: boolean;
     })
   /** A derived value with parameters. */
   | (Node & {
@@ -47,6 +49,7 @@ export type Expr =
       readonly store: string;
       readonly name: string;
       readonly args: readonly Expr[];
+      readonly optional?: boolean;
     })
   /** What is known of the runs of a task. */
   | (Node & {
@@ -54,6 +57,7 @@ export type Expr =
       readonly store: string;
       readonly name: string;
       readonly reading: TaskReading;
+      readonly optional?: boolean;
     })
   /** Whether something can be undone or redone in a store. */
   | (Node & {

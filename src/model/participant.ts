@@ -43,6 +43,7 @@ export const reasons = {
   running: 'running',
   cancelled: 'cancelled',
   closed: 'closed',
+  notAttached: 'not attached',
   nothingToUndo: 'nothing to undo',
   nothingToRedo: 'nothing to redo',
 } as const;
@@ -116,6 +117,8 @@ export interface Running {
   tasks?(): Readonly<Record<string, TaskReadings>>;
   /** How many transactions have changed the state, or what goes on of tasks, by now, of who can tell. */
   changes?(): number;
+  /** Attaches a lazy store; without effect the second time. */
+  attach?(store: string): Outcome | undefined;
   /** What can be undone, by store: another object if anything of it is. Of who can tell. */
   histories?(): Histories;
   /** It is not needed any more. */

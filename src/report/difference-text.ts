@@ -97,6 +97,7 @@ function stepText(step: ScriptStep, i: number, isLast: boolean, paint: Paint): s
 function doneText(step: ScriptStep, paint: Paint): string {
   if ('stop' in step) return `stop ${step.stop}`;
   if (isSend(step)) return sendText(step, paint);
+  if ('attach' in step) return `attach ${step.attach}`;
   if ('reopen' in step) return 'reopen  the stores are closed and made anew';
   if ('storage' in step) return storageText(step);
   if (!('watch' in step)) return taskText(step, paint);

@@ -53,7 +53,7 @@ function scriptIn({ steps, quiet }: Readonly<Record<string, unknown>>): Script |
   if (!Array.isArray(steps)) return "it has no list of 'steps'";
   const odd = steps.findIndex((step) => !isStep(step));
   if (odd >= 0)
-    return `step ${odd + 1} has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass', 'undo', 'redo', 'reopen', 'storage'`;
+    return `step ${odd + 1} has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass', 'undo', 'redo', 'attach', 'reopen', 'storage'`;
   return { steps: (steps as RawStep[]).map(plainStep), ...(quiet === true ? { quiet } : {}) };
 }
 
@@ -66,12 +66,14 @@ export function unknownIn(
     application.stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
   );
   const targets = new Set(targetsOf(application));
+  const lazy = new Set(application.stores.flatMap((store) => (store.lazy ? [store.name] : [])));
   const tasks = new Set(
     application.stores.flatMap((store) => store.tasks.map(({ name }) => `${store.name}.${name}`)),
   );
   for (const step of [...before.flatMap((one) => one.steps), ...steps]) {
     const send = isScriptSend(step) ? step : 'watch' in step ? step.then : undefined;
     if ('watch' in step && !targets.has(step.watch)) return step.watch;
+    if ('attach' in step && !lazy.has(step.attach)) return step.attach;
     const task = 'start' in step ? step.start : 'cancel' in step ? step.cancel : undefined;
     if (task !== undefined && !tasks.has(task)) return task;
     if (typeof send === 'object' && !actions.has(send.send)) return send.send;
@@ -95,7 +97,7 @@ function isStorageStep({ reopen, storage }: Readonly<Record<string, unknown>>): 
 
 function isStep(value: unknown): boolean {
   if (!isObject(value)) return false;
-  if (typeof (value.undo ?? value.redo) === 'string') return true;
+  if (typeof (value.undo ?? value.redo ?? value.attach) === 'string') return true;
   if (value.reopen !== undefined || value.storage !== undefined) return isStorageStep(value);
   const { stop, watch, as, then } = value;
   if (stop !== undefined) return typeof stop === 'string';

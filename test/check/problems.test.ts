@@ -29,9 +29,17 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "2:9 wrong-structure 'stores' should be a mapping.",
   ],
   [
-    'a later part',
-    'leeshore: 1\nstores: { deck: { lazy: true } }',
-    "2:19 not-supported-yet 'lazy' is not supported yet.",
+    'a lazy store that is one value',
+    'leeshore: 1\nstores: { ramp: { value: { enum: [up, down], default: up }, lazy: true } }',
+    '2:67 wrong-structure A store that is one value cannot be lazy: until it is attached it is null.',
+  ],
+  [
+    'a lazy store that is read as if it were there',
+    `leeshore: 1
+stores:
+  annex: { lazy: true, state: { perM: { type: number, default: 2 } } }
+  deck: { state: { m: { type: number, default: 0 } }, derived: { fee: "m * annex.perM" } }`,
+    "4:76 not-attached The store 'annex' is lazy: it may not be attached when this is read.",
   ],
   [
     'chance in a derived value',

@@ -85,6 +85,22 @@ stores:
     actions: { turn: [{ set: { value: "!value" } }] }
 `;
 
+/** A store that comes later, and nothing else. */
+const later = `
+leeshore: 1
+stores:
+  deck:
+    state: { usedM: { type: number, default: 0 } }
+    derived: { fee: "usedM * (tariff?.perM ?? 0)" }
+    actions: { load: { payload: number, steps: [{ set: { usedM: payload } }] } }
+  tariff:
+    lazy: true
+    state: { perM: { type: number, default: 2 } }
+    derived: { double: "perM * 2 + deck.fee" }
+    actions: { raise: [{ set: { perM: "double" } }] }
+    reacts: [{ to: deck.load, steps: [{ set: { perM: "perM + 1" } }] }]
+`;
+
 const settings = [
   'timeLimit: 500',
   'retry: { times: 2 }',
@@ -118,6 +134,9 @@ describe('the stores of every style', () => {
     ['little', fixture('little')],
     ['tasks', fixture('loading')],
     ['what can be undone, with tasks', fixture('undo')],
+    ['what is saved', fixture('kept')],
+    ['a store that comes later', fixture('later')],
+    ['a store that comes later, alone', later],
     ['what can be undone', lanes],
     ['a history', lanes.replace(/ +again: .*\n/, '').replace(', { reset: history }', '')],
     ['a task', withTask('')],

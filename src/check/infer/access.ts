@@ -51,10 +51,20 @@ export function inferChain(cx: Inference, expr: Expr, scope: Scope): Expr {
 }
 
 function mayBeCut(expr: Expr, cx: Inference): boolean {
+  if (isOfLazy(expr)) return true;
   if (expr.kind !== 'member' && expr.kind !== 'index' && expr.kind !== 'method') return false;
   return (
     (expr.optional && membersOf(expr.object.type, cx.types).some(isMissing)) ||
     mayBeCut(expr.object, cx)
+  );
+}
+
+/** Whether it is what a lazy store gives, which may not be there. */
+export function isOfLazy(expr: Expr): boolean {
+  return (
+    ['field', 'derived', 'ask', 'task'].includes(expr.kind) &&
+    'optional' in expr &&
+    expr.optional === true
   );
 }
 
@@ -66,7 +76,8 @@ function inferMember(cx: Inference, node: MemberExpression, object: Expr): Expr 
     kind: 'member',
     object,
     name,
-    optional: node.optional,
+    // A chain is cut short where it begins.
+    optional: node.optional || isOfLazy(object),
     narrowed: false,
     span: cx.spanOf(node),
     type,
@@ -137,7 +148,7 @@ function tupleItem(type: Type, index: Expr, cx: Inference): Type | undefined {
 function inferIndex(cx: Inference, node: MemberExpression, object: Expr, scope: Scope): Expr {
   const type = receiverType(cx, node, object, "'[...]'");
   const index = cx.infer(node.property, scope);
-  const { optional } = node;
+  const optional = node.optional || isOfLazy(object);
   return indexOf(cx, type, { kind: 'index', object, index, optional, span: cx.spanOf(node) });
 }
 

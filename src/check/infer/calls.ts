@@ -5,7 +5,7 @@ import { fits } from '../../model/fit.js';
 import { doneBy, type CalledFunction, type LanguageFunction } from '../../model/functions.js';
 import { typeText } from '../../model/type-text.js';
 import { isStructured, list, resolve, text, union, unknown, type Type } from '../../model/types.js';
-import { receiverType } from './access.js';
+import { isOfLazy, receiverType } from './access.js';
 import { functions } from './functions.js';
 import { requireFit, scalarKind, soleKind, type Inference } from './inference.js';
 import {
@@ -87,7 +87,7 @@ function inferMethod(cx: Inference, node: CallExpression, scope: Scope): Expr {
     object,
     name,
     args,
-    optional: callee.optional,
+    optional: callee.optional || isOfLazy(object),
     span,
     type,
   });

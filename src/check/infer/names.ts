@@ -69,7 +69,10 @@ export function inferTaskReading(
     return { kind: 'undefined', span, type: unknown };
   }
   const type: Type = reading === 'running' ? { kind: 'boolean' } : runsType({ payload });
-  return { kind: 'task', store, name, reading, span, type };
+  const optional = isLazy(cx, store, scope) && { optional: true };
+  if (optional !== false && !(object as MemberExpression).optional)
+    cx.problems.add('not-attached', span, { store, name: `${name}.${reading}` });
+  return { kind: 'task', store, name, reading, span, type, ...optional };
 }
 
 function taskNamed(cx: Inference, node: AnyNode, scope: Scope) {
@@ -100,7 +103,7 @@ export function inferStoreMember(
   const store = cx.declarations.stores.get(object.name);
   if (store === undefined || store === scope.store) return undefined;
   const found = memberOfStore(cx, store, property.name, cx.spanOf(node), scope);
-  if (found !== undefined) return found;
+  if (found !== undefined) return ofLazy(cx, found, node, scope);
   const near = nearest(property.name, storeNames(store));
   cx.problems.add('no-such-property', cx.spanOf(property), {
     name: property.name,
@@ -108,6 +111,19 @@ export function inferStoreMember(
     near,
   });
   return { kind: 'undefined', span: cx.spanOf(node), type: unknown };
+}
+
+/** Whether a store may not be there when it is read from here. */
+export function isLazy(cx: Inference, store: string, scope: Scope): boolean {
+  return store !== scope.store.name && cx.declarations.stores.get(store)?.lazy === true;
+}
+
+/** What is read of a store, which may not be attached yet: constants are always there. */
+function ofLazy(cx: Inference, expr: Expr, node: MemberExpression, scope: Scope): Expr {
+  if (expr.kind !== 'field' && expr.kind !== 'derived') return expr;
+  if (!isLazy(cx, expr.store, scope)) return expr;
+  if (!node.optional) cx.problems.add('not-attached', expr.span, expr);
+  return { ...expr, optional: true };
 }
 
 function memberOfStore(

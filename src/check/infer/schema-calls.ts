@@ -1,10 +1,11 @@
-import type { AnyNode, CallExpression } from 'acorn';
+import type { AnyNode, CallExpression, MemberExpression } from 'acorn';
 import { nearest } from '../../base/suggest.js';
 import type { Parameter } from '../../model/application.js';
 import type { Expr } from '../../model/expressions.js';
 import { boolean, unknown } from '../../model/types.js';
 import type { DerivedDeclaration, FunctionDeclaration } from '../declarations.js';
 import { requireFit, type Inference } from './inference.js';
+import { isLazy } from './names.js';
 import type { Scope } from './scope.js';
 
 interface Asked {
@@ -39,9 +40,12 @@ export function inferAsked(
   const { name, params } = derived;
   const type = cx.results.derivedType(store, name, span);
   const args = inferArguments(cx, node, name, params, scope);
+  const optional = isLazy(cx, store, scope) && { optional: true };
+  if (optional !== false && !(node.callee as MemberExpression).optional)
+    cx.problems.add('not-attached', span, { store, name });
   return args === undefined
     ? { kind: 'undefined', span, type: unknown }
-    : { kind: 'ask', store, name, args, span, type };
+    : { kind: 'ask', store, name, args, span, type, ...optional };
 }
 
 /** The arguments that parameters of the schema are given; `undefined`, with a problem, if they are not as many. */

@@ -1,5 +1,7 @@
 import { capacity, deck, hold, vehicle, vehicles, type Explanation } from './explanation.js';
 
+const tariff = '  tariff: { lazy: true, state: { perM: { type: number, default: 2 } } }\n';
+
 /** What stops a schema from being used. */
 export const errors = {
   'not-yaml': {
@@ -44,11 +46,11 @@ export const errors = {
     wrong: deck(`${capacity}\naction:\n  clear:\n    - reset: all`),
     right: deck(`${capacity}\nactions:\n  clear:\n    - reset: all`),
   },
-  'not-supported-yet': {
-    rule: 'This part of the format is not supported yet.',
-    why: 'It is refused rather than ignored, so that nothing in a schema is without effect.',
-    wrong: deck(`${capacity}\nhistory: { limit: 10 }`),
-    right: deck(capacity),
+  'not-attached': {
+    rule: 'What is read of a lazy store from another one is read with ?. .',
+    why: 'Until it is attached it is null, and an action that reads a property of null breaks.',
+    wrong: `${deck(`${capacity}\nderived: { fee: "capacityM * tariff.perM" }`)}${tariff}`,
+    right: `${deck(`${capacity}\nderived: { fee: "capacityM * (tariff?.perM ?? 0)" }`)}${tariff}`,
   },
   'bad-name': {
     rule: 'A name is an identifier that is not a reserved word or a property that every object has.',

@@ -70,6 +70,10 @@ export class Derivations {
   readonly #values = new Map<string, Map<string, (at: At, args: readonly unknown[]) => unknown>>();
   readonly #guard: boolean;
   readonly #now: () => At;
+  // <lazy>
+  /** The stores that are attached, of those that were not there from the beginning. */
+  readonly #lazy: Record<string, object> = {};
+  // </lazy>
   // <history>
   #histories: Histories | undefined;
   // </history>
@@ -88,7 +92,38 @@ export class Derivations {
     return this.#values.get(store)?.get(name)?.(at, args);
   }
 
-  #add(store: string, { initial, isValue = false, derived = {} }: DerivingStore): void {
+  // <lazy>
+  /** A store that is attached later: null until then. */
+  addLazy(store: string): void {
+    const of = ({ states }: At): unknown => (states[store] === null ? null : this.#lazy[store]);
+    const get = (): unknown => this.read(of);
+    Object.defineProperty(this.app, store, { enumerable: true, get });
+  }
+
+  /** What a store is read as that is there. */
+  viewNamed(store: string): object {
+    return this.#lazy[store] ?? (this.app[store] as object);
+  }
+
+  /** What a store is read as that is attached now. */
+  attach(store: string, definition: DerivingStore): object {
+    return (this.#lazy[store] = this.#viewOf(store, definition));
+  }
+
+  // </lazy>
+  // <!lazy>
+  //+ #add(
+  //+   store: string,
+  //+   { initial, isValue = false, derived = {} }: DerivingStore,
+  //+ ): void {
+  // </!lazy>
+  // <lazy>
+  #add(store: string, definition: DerivingStore): void {
+    this.app[store] = this.#viewOf(store, definition);
+  }
+
+  #viewOf(store: string, { initial, isValue = false, derived = {} }: DerivingStore): object {
+    // </lazy>
     const view = {};
     for (const field of isValue ? ['value'] : Object.keys(initial as States)) {
       const of = ({ states }: At): unknown =>
@@ -112,8 +147,13 @@ export class Derivations {
             : this.read((at) => value(at, none)),
       });
     }
-    this.app[store] = view;
+    // <!lazy>
+    //+ this.app[store] = view;
+    // </!lazy>
     this.#values.set(store, values);
+    // <lazy>
+    return view;
+    // </lazy>
   }
 
   // <tasks>
@@ -124,7 +164,10 @@ export class Derivations {
       const of = (): unknown => readings()[reading];
       Object.defineProperty(onto, reading, { enumerable: true, get: () => this.read(of) });
     }
-    Object.defineProperty(this.app[store], name, { value: onto });
+    // <lazy>
+    Object.defineProperty(this.#lazy[store] ?? this.app[store], name, { value: onto });
+    //- Object.defineProperty(this.app[store], name, { value: onto });
+    // </lazy>
   }
 
   // </tasks>
@@ -136,7 +179,13 @@ export class Derivations {
       const of = (): unknown => histories.readings(store)[reading];
       this.#values.get(store)?.set(reading, of);
       const get = () => this.read(of);
-      Object.defineProperty(this.app[store], reading, { enumerable: true, get });
+      // <lazy>
+      Object.defineProperty(this.#lazy[store] ?? this.app[store], reading, {
+        enumerable: true,
+        get,
+      });
+      //- Object.defineProperty(this.app[store], reading, { enumerable: true, get });
+      // </lazy>
     }
   }
 

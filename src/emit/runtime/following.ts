@@ -17,6 +17,9 @@ export class Following {
   readonly #follower: Follower;
   readonly #seen = new Map<string, { readonly value: unknown }>();
   readonly #broken = new Set<string>();
+  // <lazy>
+  readonly #begun = new Set<string>();
+  // </lazy>
 
   constructor(plans: Readonly<Record<string, TaskPlan>>, follower: Follower) {
     this.#plans = plans;
@@ -24,9 +27,19 @@ export class Following {
   }
 
   /** At creation, and after each commit: starts and cancels what follows something that has changed. */
-  follow(isFirst = false): void {
+  // <!lazy>
+  //+ follow(isFirst = false): void {
+  // </!lazy>
+  // <lazy>
+  follow(): void {
+    // </lazy>
     for (const [name, { auto }] of Object.entries(this.#plans)) {
       if (auto === undefined) continue;
+      // <lazy>
+      // Once its store is attached, a task is at its creation.
+      const isFirst = !this.#begun.has(name);
+      this.#begun.add(name);
+      // </lazy>
       if (auto === 'once') {
         if (isFirst) this.#follower.start(name);
         continue;

@@ -133,6 +133,9 @@ export class Histories {
   /** A turn for `deck.undo` or `deck.redo`, which no caller has asked for. */
   later(name: string): void {
     const [store = '', move = ''] = name.split('.');
+    // <lazy>
+    if (!this.#plans.has(store)) return;
+    // </lazy>
     const work = this.#moving(store, move as Move);
     this.#turns.turn(
       name,

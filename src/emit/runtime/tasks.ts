@@ -231,8 +231,8 @@ export class Tasks {
     // </replay>
     // <history>
     for (const [name, payload] of this.#asked.splice(0))
-      if (Object.hasOwn(this.#plans, name)) this.#later(name, payload);
-      else this.#host.later?.(name);
+      if (/\.(?:undo|redo)$/.test(name)) this.#host.later?.(name);
+      else this.#later(name, payload);
     //- for (const [name, payload] of this.#asked.splice(0))
     //-   this.#later(name, payload);
     // </history>
@@ -334,6 +334,10 @@ export class Tasks {
 
   /** A start that no caller has asked for. */
   #later(name: string, payload: unknown): void {
+    // <lazy>
+    // Of a store that is not attached: refused, and nobody hears of it.
+    if (!Object.hasOwn(this.#plans, name)) return;
+    // </lazy>
     const { payload: type, default: otherwise } = this.#checks(name) ?? {};
     const given = payload ?? otherwise;
     const start = (): boolean =>
@@ -670,7 +674,10 @@ export class Tasks {
     this.#turns.turn(
       '',
       () => {
-        this.follow(true);
+        // <lazy>
+        this.follow();
+        //- this.follow(true);
+        // </lazy>
         return false;
       },
       () => undefined,
@@ -678,9 +685,16 @@ export class Tasks {
   }
 
   /** After a commit: tasks that follow something, if that has changed. */
-  follow(isFirst = false): void {
-    this.#following.follow(isFirst);
+  // <lazy>
+  follow(): void {
+    this.#following.follow();
   }
+  // </lazy>
+  // <!lazy>
+  //+ follow(isFirst = false): void {
+  //+   this.#following.follow(isFirst);
+  //+ }
+  // </!lazy>
 
   #cancelLater(name: string): void {
     this.#unasked(`${name}.cancel`, () =>

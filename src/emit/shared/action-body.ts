@@ -25,6 +25,7 @@ import {
   referencesIn,
   needsTypeAnnotation,
 } from './expression-facts.js';
+import { memberOf } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { printExpr, type Drawn, type Reading } from './print-expression.js';
 import { sharedReading } from './reading.js';
@@ -82,6 +83,11 @@ export abstract class ActionBody {
   abstract draw(name: Drawn): Code;
   /** The statements of steps; `isEnd` if nothing follows them. */
   abstract steps(steps: readonly Step[], isEnd: boolean): Code;
+
+  /** What follows the name of a store to read something of it. */
+  protected member(store: string, name: string): Code {
+    return memberOf(this.application, this.store, store, name);
+  }
 
   /** Sets how long the start of a task waits. */
   protected abstract delay(ms: Expr): Code;

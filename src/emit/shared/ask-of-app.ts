@@ -1,18 +1,9 @@
 import type { Store } from '../../model/application.js';
 import type { Task } from '../../model/tasks.js';
-import {
-  arrow,
-  code,
-  entry,
-  Name,
-  named,
-  nothing,
-  object,
-  objectType,
-  property,
-} from '../build/code.js';
+import { arrow, code, entry, Name, named, nothing, object, objectType } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { localsRead } from './expression-facts.js';
+import { memberOf, within } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { boundOf, boundPattern } from './payload-parameters.js';
 import { printExpr } from './print-expression.js';
@@ -38,14 +29,16 @@ export function askOfApp(
       stores.set(name, known);
       return known;
     };
+    const readOf = (owner: string, name: string) =>
+      code`${storeOf(owner)}${memberOf(output.application, store, owner, name)}`;
     const value = printExpr(expr, {
-      ...pureReading(output, module, (owner, name) => code`${storeOf(owner)}${property(name)}`),
-      asked: (owner, name, args) => code`${storeOf(owner)}${property(name)}(${args})`,
+      ...pureReading(output, module, readOf),
+      asked: (owner, name, args) => code`${readOf(owner, name)}(${args})`,
       locals: new Map(taken.map(({ name, own }) => [name, named(own)])),
     });
     const unused = new Name('_app');
     const inOrder = output.application.stores.flatMap(({ name }) => stores.get(name) ?? []);
-    const type = output.types.use(app, module);
+    const type = within(store, output.types.use(app, module), module);
     const first =
       inOrder.length > 0
         ? code`${object(inOrder.map((name) => entry(name.wanted, named(name))))}: ${type}`

@@ -11,12 +11,12 @@ import {
   named,
   nothing,
   object,
-  property,
   type Code,
 } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { narrowedIn, partKey } from './expression-facts.js';
 import { historyReadings } from './histories.js';
+import { memberOf, orNull, within } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { parametersOf } from './parameters.js';
 import { printExpr, type Reading } from './print-expression.js';
@@ -30,7 +30,7 @@ export function addAppView(output: Output, name = 'App', about = viewAbout): str
   const { types, application } = output;
   return types.add(name, (own, module) => {
     const stores = application.stores.map(
-      (store) => code`readonly ${entry(store.name, viewOf(output, store, module))};`,
+      (store) => code`readonly ${entry(store.name, orNull(store, viewOf(output, store, module)))};`,
     );
     return code`${doc(about)}export interface ${own} {\n${stores}\n}`;
   });
@@ -57,16 +57,17 @@ export function addDerivedTable(
   if (written.length === 0) return undefined;
   const own = module.own('derived');
   const type = module.type('runtime/derived', 'DerivedBy');
-  const of = code`${output.types.use(app, module)}, ${output.types.derived(store, module)}`;
+  const all = within(store, output.types.use(app, module), module);
+  const of = code`${all}, ${output.types.derived(store, module)}`;
   const entries = written.map(
     (derived) =>
-      code`${doc(derived.about)}${entry(derived.name, computing(output, derived, module))},`,
+      code`${doc(derived.about)}${entry(derived.name, computing(output, store, derived, module))},`,
   );
   module.add(code`const ${own}: ${type}<${of}> = {\n${entries}\n};`);
   return own;
 }
 
-function computing(output: Output, derived: Derived, module: Module): Code {
+function computing(output: Output, owner: Store, derived: Derived, module: Module): Code {
   const { params, value } = derived;
   const stores = new Map<string, Name>();
   const storeNamed = (store: string): Name => {
@@ -75,9 +76,11 @@ function computing(output: Output, derived: Derived, module: Module): Code {
     return known;
   };
   const locals = parametersOf(derived);
+  const read = (store: string, name: string) =>
+    code`${storeNamed(store)}${memberOf(output.application, owner, store, name)}`;
   const reading: Reading = {
-    ...pureReading(output, module, (store, name) => code`${storeNamed(store)}${property(name)}`),
-    asked: (store, name, args) => code`${storeNamed(store)}${property(name)}(${args})`,
+    ...pureReading(output, module, read),
+    asked: (store, name, args) => code`${read(store, name)}(${args})`,
     locals: new Map(locals.map(({ name, own }) => [name, named(own)])),
   };
   const { lines, names, held } = heldInArrows(value, reading);

@@ -15,6 +15,7 @@ import { Module } from '../build/module.js';
 import type { EmitOptions } from '../emit-options.js';
 import type { GeneratedFile } from '../generated-file.js';
 import { CheckFiles } from './check-files.js';
+import { eagerStores } from './lazy-stores.js';
 import { parametersOf } from './parameters.js';
 import { printExpr } from './print-expression.js';
 import { partsOf } from './parts-of.js';
@@ -120,7 +121,8 @@ export class Output {
 
   /** The table of what is checked, by store. */
   checkTable(module: Module): Code {
-    const tables = this.application.stores.flatMap((store) => {
+    // What is attached later brings its own.
+    const tables = eagerStores(this.application).flatMap((store) => {
       const table = this.checks.store(store, module);
       return table === undefined ? [] : [entry(store.name, table)];
     });

@@ -1,5 +1,6 @@
 import {
   hasHistory,
+  hasLazy,
   hasSaved,
   hasTasks,
   operationNamed,
@@ -27,12 +28,16 @@ export function partsOf(
     tasks: hasTasks(application),
     auto: begins(application),
     begins: hasSaved(application) || begin === 'state',
-    beside: hasTasks(application) || hasHistory(application),
+    beside:
+      hasTasks(application) ||
+      hasHistory(application) ||
+      (hasLazy(application) && style === 'atom'),
     every: tasks.some(({ every }) => every !== undefined),
     extra: called.some(({ dropsExtra }) => dropsExtra),
     given: begin === 'state',
     history: hasHistory(application),
     kept: hasHistory(application) || hasSaved(application),
+    lazy: hasLazy(application),
     later: hasTasks(application) || hasMoves(application),
     replay: hasTasks(application) && style === 'reducer',
     retry: tasks.some(({ retry }) => retry !== undefined),

@@ -10,6 +10,7 @@ export const runtimeParts = [
   'history',
   'kept',
   'later',
+  'lazy',
   'replay',
   'retry',
   'saved',

@@ -1,7 +1,19 @@
 import { hasTasks } from '../../model/application.js';
-import { code, data, doc, entry, Name, nothing, scoped, type Code } from '../build/code.js';
+import {
+  code,
+  data,
+  doc,
+  entry,
+  joined,
+  Name,
+  named,
+  nothing,
+  scoped,
+  type Code,
+} from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
+import { lazyExports, orderOf, orNull } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { begins } from './parts-of.js';
 import { exportTypes } from './public-types.js';
@@ -14,13 +26,15 @@ export interface StoresIndex {
   readonly maker: readonly [file: string, type: string, name: string];
   /** What the stores are given, from the names of the maker and of all stores. */
   readonly around: (maker: Name, stores: Name, module: Module) => Code;
+  /** Whether it is told which stores are attached later. */
+  readonly takesLazy: boolean;
   readonly publicTypes: Parameters<typeof exportTypes>[1];
 }
 
 /** The file with `createStores`, for styles in which a store is an object of parts that can be read and watched. */
 export function emitStoresIndex(
   output: Output,
-  { about, maker: [file, type, name], around, publicTypes }: StoresIndex,
+  { about, maker: [file, type, name], around, takesLazy, publicTypes }: StoresIndex,
 ): void {
   const { application, types } = output;
   const module = output.module('index', about);
@@ -28,20 +42,31 @@ export function emitStoresIndex(
     (one) => new Name(one),
   ) as [Name, Name, Name, Name];
   const options = optionsType(output, module);
+  const order = orderOf(application);
   const made = application.stores.map((store) => {
+    if (store.lazy) {
+      const create = module.type(`stores/${store.name}`, `create${pascal(store.name)}`);
+      return code`${entry(store.name, code`null as ${module.global('ReturnType')}<typeof ${create}> | null`)},`;
+    }
     const create = module.value(`stores/${store.name}`, `create${pascal(store.name)}`);
     return code`${entry(store.name, code`${create}(${tools})`)},`;
   });
   const states = application.stores.map((store) => {
-    const of = types.state(store, module);
+    const of = orNull(store, types.state(store, module));
     return code`${entry(store.name, code`${maker}.state<${of}>(${data(store.name)})`)},`;
   });
-  const body = code`const ${maker} = new ${module.value(file, type)}(${output.checkTable(module)}, ${given});
+  const lazy = application.stores.filter((store) => store.lazy).map(({ name }) => name);
+  const later = order === undefined ? [] : [order, ...(takesLazy ? [data(lazy)] : [])];
+  const attach =
+    order === undefined
+      ? nothing
+      : code`${doc('Attaches a store that was not there from the beginning; without effect the second time.')}attach: (store: ${module.type(file, 'LazyStore')}) => ${maker}.attach(store, ${tools}, ${stores}),\n`;
+  const body = code`const ${maker} = new ${module.value(file, type)}(${joined([output.checkTable(module), named(given), ...later], ', ')});
 const ${tools}: ${types.use('Around', module)} = ${around(maker, stores, module)};
 const ${stores} = {\n${made}\n};
 ${begins(application) ? code`${maker}.begin();\n` : nothing}return {
 stores,
-${doc('The state of each store.')}states: {\n${states}\n},
+${attach}${doc('The state of each store.')}states: {\n${states}\n},
 ${doc('The state of all stores.')}state: ${maker}.state<${types.app(module)}>(),
 ${hasTasks(application) ? code`${doc('Abandons all tasks and watchers: from then on everything is refused.')}close: ${maker}.close,\n` : nothing}};`;
   module.add(
@@ -49,6 +74,7 @@ ${hasTasks(application) ? code`${doc('Abandons all tasks and watchers: from then
       [given, maker, tools, stores],
       code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${given}: ${options} = {}) {\n${body}\n}`,
     ),
+    ...lazyExports(output),
     ...exportTypes(output, publicTypes),
   );
 }

@@ -1,4 +1,4 @@
-import type { Application, Store } from '../../model/application.js';
+import { storeNamed, type Application, type Store } from '../../model/application.js';
 import type { Operation, Service, Task } from '../../model/tasks.js';
 import {
   code,
@@ -15,6 +15,7 @@ import {
 } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
+import { orNull } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { hasStep } from './reactions.js';
 import { computesDelays } from './task-deeds.js';
@@ -89,7 +90,8 @@ function operationType(
   return code`payload: ${given}, signal: ${signal}): ${gives}`;
 }
 
-function addReadings({ stores }: Application, types: TypeFile): string {
+function addReadings(application: Application, types: TypeFile): string {
+  const { stores } = application;
   const names = new Map(
     stores.flatMap((store) =>
       store.tasks.length === 0
@@ -111,7 +113,8 @@ function addReadings({ stores }: Application, types: TypeFile): string {
   );
   return types.add('AppTasks', (own, module) => {
     const members = [...names].map(
-      ([name, type]) => code`readonly ${key(name)}: ${types.use(type, module)};`,
+      ([name, type]) =>
+        code`readonly ${key(name)}: ${orNull(storeNamed(application, name), types.use(type, module))};`,
     );
     return code`${doc('What goes on of the tasks of all stores.')}export interface ${own} {\n${members}\n}`;
   });
@@ -138,7 +141,8 @@ function addStarted({ stores }: Application, types: TypeFile): string {
 export function taskReadings(output: Output, store: Store, module: Module): Code {
   const names = addTaskTypes(output);
   if (names === undefined || store.tasks.length === 0) return nothing;
-  return code`${output.types.use(names.tasks, module)}[${data(store.name)}]`;
+  const own = code`${output.types.use(names.tasks, module)}[${data(store.name)}]`;
+  return store.lazy ? code`${module.global('NonNullable')}<${own}>` : own;
 }
 
 /** The type of what stores are made with. */

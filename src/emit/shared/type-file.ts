@@ -11,6 +11,7 @@ import { code, doc, joined, key, named, nothing, word, type Code } from '../buil
 import { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
 import type { Name } from '../build/code.js';
+import { orNull } from './lazy-stores.js';
 import { printType } from './print-type.js';
 
 /** The module `types`: named types, payloads and states, and what is derived, each under one name in all files. */
@@ -129,7 +130,7 @@ export class TypeFile {
       }
     for (const store of application.stores) this.#declareStore(store);
     const entries = application.stores.map(
-      (store) => code`readonly ${key(store.name)}: ${this.state(store, module)};`,
+      (store) => code`readonly ${key(store.name)}: ${orNull(store, this.state(store, module))};`,
     );
     const own = this.#exported(this.#app);
     module.add(code`${doc('The state of all stores.')}export interface ${own} {\n${entries}\n}`);

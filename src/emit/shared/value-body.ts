@@ -19,6 +19,7 @@ import type { Module } from '../build/module.js';
 import { ActionBody, type Branch, type Deed } from './action-body.js';
 import { fieldsRead, fieldsReadBy } from './derived-reads.js';
 import { historyCall } from './histories.js';
+import { within } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { isSimple } from './expression-facts.js';
 import { printTest } from './print-expression.js';
@@ -94,7 +95,10 @@ export abstract class ValueBody extends ActionBody {
   field(store: string, name: string): Code {
     const isSingle = this.application.stores.some((one) => one.name === store && one.single);
     const field = isSingle ? nothing : property(name);
-    if (this.isOverAll) return code`${this.current}${property(store)}${field}`;
+    if (this.isOverAll) {
+      const whole = code`${this.current}${property(store)}`;
+      return isSingle ? whole : code`${whole}${this.member(store, name)}`;
+    }
     return store === this.store.name ? code`${this.current}${field}` : this.other(store, name);
   }
 
@@ -274,7 +278,9 @@ export abstract class ValueBody extends ActionBody {
     this.#next = variable;
     this.current = next;
     const { types } = this.output;
-    const type = this.isOverAll ? types.app(this.module) : types.state(this.store, this.module);
+    const type = this.isOverAll
+      ? within(this.store, types.app(this.module), this.module)
+      : types.state(this.store, this.module);
     const word = late(() => (variable.isAssigned ? code`let` : code`const`));
     return code`${word} ${next}: ${type} = ${value};`;
   }

@@ -15,7 +15,7 @@ import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice } from '../playing/player.js';
 import { leakedBy } from './late.js';
-import { isAsked, isOfStorage, isSend } from '../script.js';
+import { isAsked, isAttach, isOfStorage, isSend } from '../script.js';
 
 /** A difference, but for the step after which it showed. */
 export type Found = Omit<Difference, 'step'>;
@@ -55,11 +55,21 @@ export class ComparedParticipant {
   constructor(
     participant: Participant,
     observed: Observed,
-    { watches, byStep }: { readonly watches: boolean; readonly byStep: boolean },
+    {
+      watches,
+      byStep,
+      isWhole = false,
+    }: { readonly watches: boolean; readonly byStep: boolean; readonly isWhole?: boolean },
     first: Shown,
   ) {
     this.#observed = observed;
-    this.player = new Player(participant, watches ? observed.targets : [], byStep, observed);
+    this.player = new Player(
+      participant,
+      watches ? observed.targets : [],
+      byStep,
+      observed,
+      isWhole,
+    );
     this.#expected = first;
     const { has: own } = participant;
     if (own?.tolerance !== undefined || (own?.known?.length ?? 0) > 0)
@@ -77,6 +87,7 @@ export class ComparedParticipant {
     player.begin();
     let outcome: unknown;
     if (isSend(step)) outcome = player.send(step, record.payload);
+    else if (isAttach(step)) outcome = player.attach(step);
     else if ('watch' in step || 'stop' in step) player.changeWatchers(step);
     else if (isOfStorage(step)) player.changeStorage(step);
     return this.#followed(record, outcome);

@@ -29,6 +29,7 @@ export function observedOf(
     classes,
     targets: classes.includes('notices') ? targetsOf(application) : [],
     callables: hasTasks(application) ? callablesOf(application) : undefined,
+    lazyStores: application.stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])),
     savedKeys: application.stores.flatMap(({ saved }) => (saved === undefined ? [] : [saved.key])),
     questions: classes.includes('derived') ? questionsOf(application) : () => [],
   };

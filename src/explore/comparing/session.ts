@@ -13,10 +13,12 @@ import type { StoredTexts } from '../playing/virtual-storage.js';
 import type { Reached } from '../reached.js';
 import {
   isAsked,
+  isAttach,
   isOfStorage,
   isSend,
   isStart,
   payloadIn,
+  type AttachStep,
   type PassStep,
   type ScriptStep,
 } from '../script.js';
@@ -73,6 +75,9 @@ function isQuiet(before: TasksShown | undefined, now: TasksShown): boolean {
   );
 }
 
+/** Whether a participant has stores that are attached later: what is brought has all its stores from the beginning. */
+export const attachesLater = ({ has }: Pick<Participant, 'has'>): boolean => has === undefined;
+
 const skipped: StepResult = { done: false, changed: false, difference: undefined };
 
 /** How often it is looked whether something late has come, in milliseconds. */
@@ -90,6 +95,8 @@ export class Session {
   readonly #isPicky: boolean;
   /** What the first has done, and the others not yet. */
   readonly #records: StepRecord[] = [];
+  /** Whether lazy stores are there from the beginning. */
+  readonly #isWhole: boolean;
   /** Whether everybody keeps what is saved. */
   readonly #canReopen: boolean;
   #steps = 0;
@@ -105,8 +112,15 @@ export class Session {
     this.#ahead = ahead;
     // Who does not have everything asks for fewer names and times.
     const byStep = participants.some(({ has }) => has !== undefined);
+    this.#isWhole = !participants.every(attachesLater);
     const [first, ...others] = participants as [Participant, ...Participant[]];
-    this.#first = new Player(first, watches ? observed.targets : [], byStep, observed);
+    this.#first = new Player(
+      first,
+      watches ? observed.targets : [],
+      byStep,
+      observed,
+      this.#isWhole,
+    );
     this.#canReopen =
       first.has === undefined && others.every(({ has }) => has?.classes.has('storage') !== false);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
@@ -114,7 +128,13 @@ export class Session {
     if (observed.classes.includes('derived')) this.#deriveFirst();
     reached?.keep();
     this.#others = others.map(
-      (other) => new ComparedParticipant(other, observed, { watches, byStep }, this.#first),
+      (other) =>
+        new ComparedParticipant(
+          other,
+          observed,
+          { watches, byStep, isWhole: this.#isWhole },
+          this.#first,
+        ),
     );
   }
 
@@ -209,6 +229,7 @@ export class Session {
   #isPossible(step: ScriptStep): boolean {
     // Who keeps nothing cannot be made anew.
     if (isOfStorage(step)) return this.#canReopen;
+    if (isAttach(step)) return !this.#isWhole;
     if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return false;
     if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
     if ('answer' in step) {
@@ -243,6 +264,7 @@ export class Session {
     first.begin();
     if (!isSend(step)) {
       if (!this.#isPossible(step)) return skipped;
+      if (isAttach(step)) return this.#attach(step, look);
       if ('watch' in step || 'stop' in step) first.changeWatchers(step);
       if (!isOfStorage(step)) return this.#done(step, { wanted: look });
       const before = first.state;
@@ -265,6 +287,14 @@ export class Session {
       return skipped;
     }
     return this.#done(step, { payload, outcome, changed, wanted: look });
+  }
+
+  #attach(step: AttachStep, look: Look | undefined): StepResult {
+    const first = this.#first;
+    const before = first.state;
+    const outcome = first.attach(step);
+    first.state = first.read();
+    return this.#done(step, { outcome, changed: first.state !== before, wanted: look });
   }
 
   /**

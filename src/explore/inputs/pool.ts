@@ -28,6 +28,7 @@ export function poolOf(application: Application, state: Readonly<Record<string, 
   const pool = new Collector(application.types);
   for (const store of application.stores) {
     const own = state[store.name];
+    if (store.lazy && own === null) continue;
     for (const field of store.fields) {
       const value = store.single ? own : (own as Readonly<Record<string, unknown>>)[field.name];
       const pointer = store.single ? `/${store.name}` : `/${store.name}/${field.name}`;

@@ -36,9 +36,10 @@ export function questionsOf(
     const source = new PayloadSource(application.types, new Random(mostCombinations));
     return asked.flatMap((one) => questionsFor(one, application.types, source, pool));
   };
-  if (!asked.every(isFixed)) return questionsIn;
+  if (!asked.every(isFixed))
+    return (state) => questionsIn(state).filter(({ store }) => state[store] !== null);
   let fixed: readonly Question[] | undefined;
-  return (state) => (fixed ??= questionsIn(state));
+  return (state) => (fixed ??= questionsIn(state)).filter(({ store }) => state[store] !== null);
 }
 
 /** A derived value with parameters. */

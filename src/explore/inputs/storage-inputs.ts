@@ -32,6 +32,15 @@ export function savedStores(
   return stores.filter((store): store is SavedStore => store.saved !== undefined);
 }
 
+/** The stores that are attached later, if everybody has such stores. */
+export function lazyStores(
+  { stores }: Application,
+  participants: readonly Pick<Participant, 'has'>[],
+): readonly string[] {
+  if (participants.some(({ has }) => has !== undefined)) return [];
+  return stores.flatMap(({ name, lazy }) => (lazy ? [name] : []));
+}
+
 /** What can be done to a storage in a small scope: stores are made anew, on what is there or on what is broken. */
 export function smallStorageInputs(
   stores: readonly SavedStore[],

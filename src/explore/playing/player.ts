@@ -19,10 +19,12 @@ import {
 import { notAsked, type DerivedShown } from './derived-shown.js';
 import type { Question } from '../inputs/questions.js';
 import {
+  isAttach,
   isOfStorage,
   isSend,
   payloadIn,
   type AnswerStep,
+  type AttachStep,
   type PassStep,
   type ReopenStep,
   type ScriptStep,
@@ -41,6 +43,8 @@ export interface Surroundings {
   readonly callables?: readonly Callable[] | undefined;
   /** The keys under which stores are saved; none where nothing is. */
   readonly savedKeys?: readonly string[] | undefined;
+  /** The stores that are attached later. */
+  readonly lazyStores?: readonly string[] | undefined;
 }
 
 /** A call of a watcher, with the name of the watcher and what it looks at. */
@@ -96,10 +100,14 @@ export class Player {
   /** Where it keeps what is saved; none where the application saves nothing. */
   readonly #storage: VirtualStorage | undefined;
   readonly #savedKeys: readonly string[];
+  readonly #lazyStores: readonly string[];
+  /** Whether lazy stores are attached from the beginning: somebody has no such stores. */
+  readonly #isWhole: boolean;
   readonly #participant: Participant;
   readonly #targets: readonly Target[];
   readonly #environment: RepeatableEnvironment;
   #running: Running;
+  readonly #attached = new Set<string>();
   readonly #stops = new Map<string, () => void>();
 
   /** `byStep`: whether generated names and times depend on the step alone. */
@@ -107,7 +115,8 @@ export class Player {
     participant: Participant,
     targets: readonly Target[],
     byStep: boolean,
-    { callables, savedKeys = [] }: Surroundings = {},
+    { callables, savedKeys = [], lazyStores = [] }: Surroundings = {},
+    isWhole = false,
   ) {
     this.name = participant.name;
     this.has = participant.has;
@@ -117,6 +126,8 @@ export class Player {
       this.reports.push({ kind, at: kind === 'watcher' ? '' : at });
     this.outside = callables && new Outside(callables);
     this.#savedKeys = savedKeys;
+    this.#lazyStores = lazyStores;
+    this.#isWhole = isWhole;
     this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
     this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage);
     this.#participant = participant;
@@ -127,8 +138,22 @@ export class Player {
 
   #start(): Running {
     const running = (this.#running = started(this.#participant, this.#environment));
-    for (const target of this.#targets) if (this.#watches(target)) this.#watch(target, target);
+    if (this.#isWhole) for (const store of this.#lazyStores) attempt(() => running.attach?.(store));
+    const later = this.#isWhole ? [] : this.#lazyStores;
+    for (const target of this.#targets)
+      if (!later.includes(storeOf(target)) && this.#watches(target)) this.#watch(target, target);
     return running;
+  }
+
+  /** Attaches a lazy store; what is watched of all stores is watched of it then too. */
+  attach({ attach: store }: AttachStep): unknown {
+    const isNew = !this.#attached.has(store);
+    const outcome = attempt(() => this.#running.attach?.(store));
+    this.#attached.add(store);
+    if (isNew)
+      for (const target of this.#targets)
+        if (storeOf(target) === store && this.#watches(target)) this.#watch(target, target);
+    return this.#settled(outcome);
   }
 
   /** What is kept in storage. */
@@ -143,6 +168,7 @@ export class Player {
     // Old code may have timers, and wait for answers, that nothing can stop.
     this.outside?.cutOff();
     this.#stops.clear();
+    this.#attached.clear();
     this.forget();
     this.#start();
   }
@@ -227,6 +253,7 @@ export class Player {
     }
     let outcome: unknown;
     if (isSend(step)) outcome = this.send(step, payload);
+    else if (isAttach(step)) outcome = this.attach(step);
     else if ('watch' in step || 'stop' in step) this.changeWatchers(step);
     else if (isOfStorage(step)) this.changeStorage(step);
     else outcome = this.#doTask(step, payload);
@@ -304,6 +331,9 @@ export class Player {
   }
 
   #watches(target: Target): boolean {
+    const store = storeOf(target);
+    const isLater = !this.#isWhole && this.#lazyStores.includes(store);
+    if (isLater && !this.#attached.has(store)) return false;
     return this.has === undefined || this.has.targets.has(target);
   }
 
@@ -322,6 +352,8 @@ export class Player {
     attempt(() => this.#running.close?.());
   }
 }
+
+const storeOf = (target: Target): string => target.split('.')[0] ?? '';
 
 /** Names that were taken apart: engines find properties faster by a text that they have seen. */
 const known = new Map<string, readonly [store: string, action: string]>();

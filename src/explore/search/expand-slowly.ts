@@ -2,7 +2,7 @@ import { addCounts } from '../../base/add-counts.js';
 import { canonicalText } from '../../base/canonical.js';
 import { Session } from '../comparing/session.js';
 import { startsOf } from '../inputs/inputs.js';
-import { savedStores, smallStorageInputs } from '../inputs/storage-inputs.js';
+import { lazyStores, savedStores, smallStorageInputs } from '../inputs/storage-inputs.js';
 import { smallTaskInputs } from '../inputs/task-inputs.js';
 import { isStart, type ScriptStep } from '../script.js';
 import type { Searching } from '../searching.js';
@@ -115,7 +115,10 @@ class SlowExpander implements Expansion {
     const saved = savedStores(application, participants).filter(
       ({ name }) => store === undefined || name === store,
     );
-    const ofStorage = smallStorageInputs(saved);
+    const attaches = lazyStores(application, participants)
+      .filter((name) => state[name] === null && (store === undefined || name === store))
+      .map((attach) => ({ attach }));
+    const ofStorage = [...attaches, ...smallStorageInputs(saved)];
     if (outside === undefined) return [...ofStorage, ...inputsIn(this.#searching, choices, state)];
     const moment = { state, outside, tasks };
     const starts = startsOf(application, participants).filter(({ name, store: owner }) =>
@@ -129,7 +132,7 @@ class SlowExpander implements Expansion {
       participants.every(({ has }) => has?.cancels.has(name) !== false),
     );
     const ofTasks = smallTaskInputs(application, { starts: open, all: cancels, moment });
-    if (task !== undefined) return ofTasks;
+    if (task !== undefined) return [...attaches, ...ofTasks];
     return [...ofTasks, ...ofStorage, ...inputsIn(this.#searching, choices, state)];
   }
 

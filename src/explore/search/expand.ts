@@ -1,8 +1,9 @@
 import { addCounts } from '../../base/add-counts.js';
-import { hasHistory, hasTasks } from '../../model/application.js';
+import { hasHistory, hasLazy, hasTasks } from '../../model/application.js';
 import { reachesTasks } from '../../model/reaches-tasks.js';
 import type { Participant } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
+import { attachesLater } from '../comparing/session.js';
 import { ComparedParticipant } from '../comparing/compared-participant.js';
 import type { Choice } from '../inputs/inputs.js';
 import { isMisfit } from '../comparing/outcome-match.js';
@@ -52,7 +53,8 @@ type QuickState = FrontierState & { readonly path: readonly SendStep[] };
 /** Whether anything in the scope may take its time, or outlasts the stores. */
 function isSlow({ application }: Searching, { store, task }: ExpandItem): boolean {
   const isSaved = application.stores.some(
-    ({ name, saved }) => saved !== undefined && (store === undefined || store === name),
+    ({ name, saved, lazy }) =>
+      (saved !== undefined && store === name) || (lazy && (store === undefined || store === name)),
   );
   if (isSaved) return true;
   if (!hasTasks(application)) return false;
@@ -86,7 +88,9 @@ class Expander implements Expansion {
     this.#byStep = participants.some(({ has }) => has !== undefined);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     this.#derives = observed.classes.includes('derived');
-    this.#isRestorable = !hasHistory(searching.application);
+    const { application } = searching;
+    this.#isRestorable = !hasHistory(application) && !hasLazy(application);
+    const isWhole = !participants.every(attachesLater);
     this.#first = this.#newFirst();
     if (this.#derives) this.#deriveFirst();
     const { state, derived } = this.#first;
@@ -95,7 +99,7 @@ class Expander implements Expansion {
         new ComparedParticipant(
           participant,
           observed,
-          { watches: false, byStep: this.#byStep },
+          { watches: false, byStep: this.#byStep, isWhole },
           { state, derived },
         );
       return new PlacedParticipant(make, item.by === 'state' && this.#isRestorable);
@@ -210,8 +214,9 @@ class Expander implements Expansion {
   }
 
   #newFirst(): Player {
-    const [first] = this.#searching.participants as [Participant];
-    return new Player(first, [], this.#byStep, this.#searching.observed);
+    const { participants, observed } = this.#searching;
+    const [first] = participants as [Participant];
+    return new Player(first, [], this.#byStep, observed, !participants.every(attachesLater));
   }
 }
 

@@ -5,7 +5,7 @@ import { choicesOf, drawnInput, smallInputs, type Choice } from '../inputs/input
 import { causeOf } from '../comparing/late.js';
 import { deedOf } from '../deed-of.js';
 import { drawOdd, PayloadSource, type Odd } from '../inputs/payloads.js';
-import { drawnStorage, savedStores } from '../inputs/storage-inputs.js';
+import { drawnStorage, lazyStores, savedStores } from '../inputs/storage-inputs.js';
 import { TaskInputs } from '../inputs/task-inputs.js';
 import { isAsked, isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
 import { fullEvery, Session } from '../comparing/session.js';
@@ -45,6 +45,9 @@ const shareOfDeep = 0.2;
 const shareOfRows = 0.3;
 /** How often something is done to the storage, where something is saved. */
 const shareOfStorage = 0.06;
+/** How often a lazy store is attached that is not there, and one that is. */
+const shareOfAttaching = 0.12;
+const shareOfAgain = 0.01;
 /** A history is filled if it takes no more changes than that. */
 const mostFilled = 60;
 /** How often a watching script adds or stops a watcher in place of sending. */
@@ -165,6 +168,7 @@ class Drawing {
   readonly #watchers: string[] = [];
   readonly #tasks: TaskInputs;
   readonly #saved: ReturnType<typeof savedStores>;
+  readonly #lazy: readonly string[];
   /** The steps that are drawn already. */
   readonly #ahead: ScriptStep[] = [];
   readonly #without: ReadonlySet<string>;
@@ -186,6 +190,7 @@ class Drawing {
     const { application, participants } = searching;
     this.#tasks = new TaskInputs(application, participants, this.#payloads);
     this.#saved = savedStores(application, participants);
+    this.#lazy = lazyStores(application, participants);
     this.#isSmall = random.chance(shareOfSmall);
     // A script's own watchers are there for everybody, or for nobody: what they send is.
     this.#targets = searching.observed.targets.filter((target) =>
@@ -227,6 +232,11 @@ class Drawing {
     const drawn = this.#ahead.shift();
     if (drawn !== undefined) return drawn;
     this.#goThrough(session);
+    const lazy = this.#lazy.length === 0 ? undefined : this.#random.pick(this.#lazy);
+    if (lazy !== undefined) {
+      const share = state[lazy] === null ? shareOfAttaching : shareOfAgain;
+      if (this.#random.chance(share)) return { attach: lazy };
+    }
     if (this.#saved.length > 0 && this.#random.chance(shareOfStorage)) {
       const { application } = this.#searching;
       const [first, ...others] = drawnStorage(application, this.#saved, this.#payloads, state);

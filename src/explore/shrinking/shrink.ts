@@ -2,6 +2,7 @@ import { escapePointer, isObject, pointerParts, type Json } from '../../base/jso
 import type { Difference } from '../comparing/difference.js';
 import { withoutSteps } from './without-steps.js';
 import {
+  isAttach,
   isOfStorage,
   isSend,
   type ReopenStep,
@@ -147,6 +148,7 @@ function sentAtOnce(step: ScriptStep): SendStep | undefined {
 /** The step made plainer, each way: what a watcher does is done at once, or not, or is plainer; or a part of a payload is. */
 function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
   if (isSend(step)) return simplerSends(step);
+  if (isAttach(step)) return [];
   if (isOfStorage(step)) return simplerStorageSteps(step);
   if (!('watch' in step) && !('stop' in step)) return simplerTaskSteps(step);
   if (!('watch' in step) || step.then === undefined) return [];

@@ -12,8 +12,8 @@ interface Graph {
 
 /** Atoms: one for each field, and derived values that are read alike. */
 export const atomAdapter: StyleAdapter = {
-  adapt: (created: NodeStores, names) =>
-    nodesRunning(created, names, (node) => (node as Atom | undefined)?.get()),
+  adapt: (created: NodeStores, names, lazyStore) =>
+    nodesRunning(created, names, lazyStore, (node) => (node as Atom | undefined)?.get()),
   runtime: 'runtime/atoms',
   makeRestorable(exports, names, made) {
     if (typeof exports.Graph !== 'function') return;

@@ -1,4 +1,4 @@
-import type { Running } from '../../model/participant.js';
+import type { Outcome, Running } from '../../model/participant.js';
 import type { Names } from '../names.js';
 import {
   actionOf,
@@ -8,6 +8,7 @@ import {
   splitTarget,
   type Act,
   type Changed,
+  type LazyStoreOf,
   type State,
 } from './style-adapter.js';
 
@@ -21,29 +22,34 @@ type Member = Node & Act & ((...args: readonly unknown[]) => Node);
 /** Stores in which each field and derived value is an object of its own. */
 export interface NodeStores {
   readonly close?: () => void;
-  readonly stores: Readonly<Record<string, Readonly<Record<string, Member>>>>;
+  /** A lazy store is null until it is attached. */
+  readonly stores: Readonly<Record<string, Readonly<Record<string, Member>> | null>>;
+  readonly attach?: (store: unknown) => Outcome;
   readonly states: Readonly<Record<string, Node>>;
   readonly state: Node;
 }
 
 /** Runs such stores; `valueOf` reads an atom or a stream. */
 export function nodesRunning(
-  { stores, states, state, close }: NodeStores,
+  { stores, states, state, close, attach }: NodeStores,
   names: Names,
+  lazyStore: LazyStoreOf,
   valueOf: (node: Node | undefined) => unknown,
 ): Running {
+  const isThere = (owner: string) => stores[owner] !== null;
   return {
     send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
     read: () => valueOf(state) as State,
-    derive: eachDerived(names, (owner, name) => {
+    derive: eachDerived(names, isThere, (owner, name) => {
       const node = stores[owner]?.[name];
       return () => valueOf(node);
     }),
     ...byHandles(stores),
-    tasks: eachTask(names, (owner, task) => {
+    tasks: eachTask(names, isThere, (owner, task) => {
       const read = (reading: string) => valueOf(partOf(stores[owner]?.[task], reading));
       return { running: read('running'), runs: read('runs'), waiting: read('waiting') } as never;
     }),
+    attach: (store) => attach?.(lazyStore(store)),
     close: () => close?.(),
     ask: (owner, name, args) => valueOf(stores[owner]?.[name]?.(...args)),
     watch(target, changed) {

@@ -21,8 +21,8 @@ interface Streams {
 
 /** Streams: one for each field and derived value. */
 export const observableAdapter: StyleAdapter = {
-  adapt: (created: NodeStores, names) =>
-    nodesRunning(created, names, (node) => (node as Stream | undefined)?.latest),
+  adapt: (created: NodeStores, names, lazyStore) =>
+    nodesRunning(created, names, lazyStore, (node) => (node as Stream | undefined)?.latest),
   runtime: 'runtime/streams',
   makeRestorable(exports, _names, made) {
     if (typeof exports.Streams !== 'function') return;

@@ -1,3 +1,4 @@
+import type { Outcome } from '../../model/participant.js';
 import {
   actionOf,
   byHandles,
@@ -12,7 +13,7 @@ import {
 } from './style-adapter.js';
 
 type Answer = (...args: readonly unknown[]) => unknown;
-type Live = Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+type Live = Readonly<Record<string, Readonly<Record<string, unknown>> | null>>;
 
 interface LiveStores {
   readonly stores: Live;
@@ -20,6 +21,7 @@ interface LiveStores {
   readonly state: () => State;
   readonly whenChanged: (read: () => unknown, changed: Changed) => () => void;
   readonly close?: () => void;
+  readonly attach?: (store: unknown) => Outcome;
 }
 
 interface Definition {
@@ -33,12 +35,14 @@ function readingsOf(stores: Live, owner: string, task: string): Readonly<Record<
   return stores[owner]?.[task] as never;
 }
 
+const thereIn = (stores: Live) => (owner: string) => stores[owner] !== null;
+
 /** Live stores: everything is read from them like from plain objects. */
 export const proxyAdapter: StyleAdapter = {
-  adapt: ({ stores, states, state, whenChanged, close }: LiveStores, names) => ({
+  adapt: ({ stores, states, state, whenChanged, close, attach }: LiveStores, names, lazyStore) => ({
     send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
     read: () => state(),
-    derive: eachDerived(names, (owner, name) => {
+    derive: eachDerived(names, thereIn(stores), (owner, name) => {
       const store = stores[owner];
       return () => store?.[name];
     }),
@@ -52,10 +56,11 @@ export const proxyAdapter: StyleAdapter = {
       return whenChanged(read, changed);
     },
     ...byHandles(stores),
-    tasks: eachTask(names, (owner, task) => {
+    tasks: eachTask(names, thereIn(stores), (owner, task) => {
       const { running, runs, waiting } = readingsOf(stores, owner, task);
       return { running, runs, waiting } as never;
     }),
+    attach: (store) => attach?.(lazyStore(store)),
     close: () => close?.(),
   }),
   runtime: 'runtime/proxies',

@@ -18,8 +18,9 @@ interface ReducerStores {
   whenChanged(read: (state: State) => unknown, changed: Changed): () => void;
   readonly tasks?: () => Readonly<Record<string, TaskReadings>>;
   readonly close?: () => void;
+  readonly attach?: (store: unknown) => Outcome;
   readonly derived: Readonly<
-    Record<string, Readonly<Record<string, (...args: unknown[]) => unknown>>>
+    Record<string, Readonly<Record<string, (...args: unknown[]) => unknown>> | null>
   >;
 }
 
@@ -32,17 +33,22 @@ type Make = (stores: Definitions, ...more: readonly unknown[]) => unknown;
 
 /** Reducer stores: actions are values, and everything is read from a snapshot. */
 export const reducerAdapter: StyleAdapter = {
-  adapt: (store: ReducerStores, names) => ({
+  adapt: (store: ReducerStores, names, lazyStore) => ({
     send: (owner, action, payload) => store.dispatch({ type: fullName(owner, action), payload }),
     read: () => store.snapshot(),
-    derive: eachDerived(names, (owner, name) => {
-      const compute = store.derived[owner]?.[name];
-      return () => compute?.(store.snapshot());
-    }),
+    derive: eachDerived(
+      names,
+      (owner) => store.derived[owner] !== null,
+      (owner, name) => {
+        const compute = store.derived[owner]?.[name];
+        return () => compute?.(store.snapshot());
+      },
+    ),
     start: (owner, task, payload) => store.dispatch({ type: fullName(owner, task), payload }),
     cancel: (owner, task, per) =>
       store.dispatch({ type: `${fullName(owner, task)}.cancel`, payload: per }),
     tasks: () => store.tasks?.() ?? {},
+    attach: (name) => store.attach?.(lazyStore(name)),
     close: () => store.close?.(),
     ask: (owner, name, args) => store.derived[owner]?.[name]?.(store.snapshot(), ...args),
     watch(target, changed) {

@@ -1,4 +1,10 @@
-import type { Outcome, Running, Target, TaskReadings } from '../../model/participant.js';
+import {
+  reasons,
+  type Outcome,
+  type Running,
+  type Target,
+  type TaskReadings,
+} from '../../model/participant.js';
 import type { Exports } from '../load-modules.js';
 import type { Names } from '../names.js';
 
@@ -8,13 +14,21 @@ export type Act = (payload: unknown) => Outcome;
 /** A state of all stores. */
 export type State = Readonly<Record<string, unknown>>;
 
+/** Gives what a lazy store is attached with. */
+export type LazyStoreOf = (store: string) => unknown;
+
+const notAttached: Outcome = { status: 'refused', reason: reasons.notAttached };
+
+/** What stands for an action, or a task, of a store that is not attached. */
+const refused = Object.assign((): Outcome => notAttached, { cancel: (): Outcome => notAttached });
+
 /** Puts running stores into a state. */
 export type Restore = (state: State) => void;
 
 /** How the generated stores of a style are run. */
 export interface StyleAdapter {
   /** Turns what `createStores` gives into a running participant. */
-  adapt(created: never, names: Names): Running;
+  adapt(created: never, names: Names, lazyStore: LazyStoreOf): Running;
   /** The module of the run time that is changed so that stores can be put into states. */
   readonly runtime: string;
   /**
@@ -59,7 +73,7 @@ export type TaskHandle = Act & { cancel(...per: readonly unknown[]): Outcome };
 
 /** Starts and cancels the tasks of stores that are called by name. */
 export function byHandles(
-  stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
+  stores: Readonly<Record<string, Readonly<Record<string, unknown>> | null>>,
 ): Pick<Required<Running>, 'start' | 'cancel'> {
   const handleOf = (owner: string, task: string) => actionOf(stores, owner, task) as TaskHandle;
   return {
@@ -74,41 +88,51 @@ export function byHandles(
 /** What reads all that goes on of tasks. */
 export function eachTask(
   { tasks }: Names,
+  isThere: (owner: string) => boolean,
   read: (owner: string, task: string) => TaskReadings[string],
 ): () => Record<string, TaskReadings> {
+  const all = Object.entries(tasks);
   return () =>
     Object.fromEntries(
-      Object.entries(tasks).map(([owner, own]) => [
-        owner,
-        Object.fromEntries(own.map((task) => [task, read(owner, task)])),
-      ]),
+      all
+        .filter(([owner]) => isThere(owner))
+        .map(([owner, own]) => [
+          owner,
+          Object.fromEntries(own.map((task) => [task, read(owner, task)])),
+        ]),
     );
 }
 
 /** The action of stores that are called by name. */
 export function actionOf(
-  stores: Readonly<Record<string, Readonly<Record<string, unknown>>>>,
+  stores: Readonly<Record<string, Readonly<Record<string, unknown>> | null>>,
   owner: string,
   action: string,
 ): Act {
-  const act = stores[owner]?.[action];
+  const own = stores[owner];
+  if (own === null) return refused;
+  const act = own?.[action];
   if (typeof act !== 'function') throw new TypeError(`There is no action '${owner}.${action}'.`);
   return act as Act;
 }
 
-/** What reads all derived values: where each is found is looked up once, when they are first asked for. */
+/** What reads all derived values of stores that are there: where each is found is looked up once. */
 export function eachDerived(
   { derived }: Names,
+  isThere: (owner: string) => boolean,
   find: (owner: string, name: string) => () => unknown,
 ): () => Record<string, Record<string, unknown>> {
-  let found: readonly (readonly [string, readonly (readonly [string, () => unknown])[]])[];
+  const found = new Map<string, readonly (readonly [string, () => unknown])[]>();
+  const owners = Object.keys(derived);
   return () => {
-    found ??= Object.entries(derived).map(([owner, own]) => [
-      owner,
-      own.map((name) => [name, find(owner, name)]),
-    ]);
     const all: Record<string, Record<string, unknown>> = {};
-    for (const [owner, own] of found) {
+    for (const owner of owners) {
+      if (!isThere(owner)) continue;
+      let own = found.get(owner);
+      if (own === undefined) {
+        own = (derived[owner] ?? []).map((name) => [name, find(owner, name)]);
+        found.set(owner, own);
+      }
       const values: Record<string, unknown> = (all[owner] = {});
       for (const [name, read] of own) values[name] = read();
     }

@@ -1,4 +1,5 @@
 import {
+  hasLazy,
   writtenActions,
   type Action,
   type Application,
@@ -33,6 +34,7 @@ import { savedPlan } from '../../shared/beginnings.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
 import { historyPlan, historyReadings, withHistory } from '../../shared/histories.js';
+import { attachedWith, memberOf, orNull } from '../../shared/lazy-stores.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, payloadParameters } from '../../shared/payload-parameters.js';
@@ -70,7 +72,7 @@ function addTypes(output: Output): string {
         ? nothing
         : code`${module.type('runtime/atoms', 'TaskViews')}<${readings}>`;
       const all = joined([code`${views}<${of}>`, tasks], ' & ');
-      return code`readonly ${entry(store.name, all)};`;
+      return code`readonly ${entry(store.name, orNull(store, all))};`;
     });
     return code`${doc('The fields and derived values of all stores, to be read.')}export interface ${own} {\n${stores}\n}`;
   });
@@ -105,7 +107,8 @@ class AtomStore implements Nodes {
 
   node(store: string, name: string): Code {
     if (store === this.store.name) return named(this.#own.get(name) ?? new Name(name));
-    return code`${this.around('stores')}()${property(store)}${property(name)}`;
+    const member = memberOf(this.output.application, this.store, store, name);
+    return code`${this.around('stores')}()${property(store)}${member}`;
   }
 
   around(name: string): Name {
@@ -151,6 +154,7 @@ class AtomStore implements Nodes {
     const scope = [...this.#around.values(), ...this.#own.values(), ...this.#moves];
     this.#module.add(
       scoped(scope, code`export function ${create}(${around}: ${type}) {\n${body}\n}`),
+      ...lazyStore(output, store, this.#module, create),
     );
   }
 
@@ -326,12 +330,24 @@ class AtomStore implements Nodes {
   }
 }
 
+/** What a store is attached with. */
+function lazyStore(output: Output, store: Store, module: Module, create: Name): readonly Code[] {
+  if (!store.lazy) return [];
+  const parts = [...attachedWith(output, store, module), entry('create', named(create))];
+  const type = module.type('runtime/atoms', 'LazyStore');
+  const own = module.exported(`${store.name}Store`);
+  return [code`export const ${own} = ${object(parts)} satisfies ${type};`];
+}
+
 function emitIndex(output: Output): void {
   emitStoresIndex(output, {
     about: 'Stores of atoms: get and watch one at a time, change them by actions.',
     maker: ['runtime/atoms', 'Graph', 'graph'],
-    around: (graph, stores, module) =>
-      code`{ graph, stores: (): ${output.types.use('Readers', module)} => ${stores}, ...${graph}.tools }`,
+    around: (graph, stores, module) => {
+      const all = hasLazy(output.application) ? code`${graph}.all(${stores})` : named(stores);
+      return code`{ graph, stores: (): ${output.types.use('Readers', module)} => ${all}, ...${graph}.tools }`;
+    },
+    takesLazy: true,
     publicTypes: { atoms: ['AtomView'] },
   });
 }

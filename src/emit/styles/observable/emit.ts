@@ -1,5 +1,6 @@
 import {
   hasSaved,
+  storeNamed,
   writtenActions,
   type Action,
   type Application,
@@ -36,6 +37,7 @@ import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { needsResultType } from '../../shared/expression-facts.js';
 import { historyPlan, withHistory } from '../../shared/histories.js';
+import { attachedWith, memberOf, orNull, within } from '../../shared/lazy-stores.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, boundPattern } from '../../shared/payload-parameters.js';
@@ -65,12 +67,13 @@ function addTypes(output: Output): void {
   const readers = types.add('Readers', (own, module) => {
     const streamed = module.type('runtime/streams', 'Streamed');
     const stores = application.stores.map((store) => {
-      const all = code`${types.use(latest, module)}[${data(store.name)}]`;
+      const whole = code`${types.use(latest, module)}[${data(store.name)}]`;
+      const all = store.lazy ? code`${module.global('NonNullable')}<${whole}>` : whole;
       const tasks = taskReadings(output, store, module);
       const of = isNothing(tasks)
         ? code`${streamed}<${all}>`
         : code`${streamed}<${module.global('Omit')}<${all}, keyof ${tasks}>> & ${module.type('runtime/streams', 'TaskStreams')}<${tasks}>`;
-      return code`readonly ${entry(store.name, of)};`;
+      return code`readonly ${entry(store.name, orNull(store, of))};`;
     });
     return code`${doc('The streams of the fields and derived values of all stores.')}export interface ${own} {\n${stores}\n}`;
   });
@@ -87,6 +90,28 @@ function addTypes(output: Output): void {
   });
 }
 
+/** What a lazy store is made with: there it is attached. */
+function addOwnAround(output: Output, store: Store): string {
+  const { types } = output;
+  return types.add(`${pascal(store.name)}Around`, (own, module) => {
+    const latest = within(store, types.use('Latest', module), module);
+    const members = [
+      code`readonly latest: ${latest};`,
+      code`readonly after: (states: ${module.global('Partial')}<${types.app(module)}>) => ${latest};`,
+    ];
+    return code`${doc(`What '${store.name}' is made with.`)}export interface ${own} extends ${types.use('Around', module)} {\n${members}\n}`;
+  });
+}
+
+/** What a store is attached with. */
+function lazyStore(output: Output, store: Store, module: Module, create: Name): readonly Code[] {
+  if (!store.lazy) return [];
+  const parts = [...attachedWith(output, store, module), entry('create', named(create))];
+  const type = module.type('runtime/streams', 'LazyStore');
+  const own = module.exported(`${store.name}Store`);
+  return [code`export const ${own} = ${object(parts)} satisfies ${type};`];
+}
+
 class StreamStore {
   readonly #module: Module;
   /** The streams of fields and derived values, and the actions. */
@@ -94,6 +119,7 @@ class StreamStore {
   readonly #around = new Map<string, Name>();
   readonly #state: Name;
   readonly #initial: Name;
+  readonly #aroundType: string;
 
   constructor(
     readonly output: Output,
@@ -107,6 +133,7 @@ class StreamStore {
       this.#own.set(name, new Name(name));
     this.#state = new Name(store.name);
     this.#initial = output.initial(store, this.#module);
+    this.#aroundType = store.lazy ? addOwnAround(output, store) : 'Around';
   }
 
   around(name: string): Name {
@@ -142,7 +169,7 @@ class StreamStore {
     const all =
       overAll.length === 0
         ? nothing
-        : code`${streams}.accumulateAll<${output.types.app(module)}>(${data(store.name)}, [\n${overAll}\n]);`;
+        : code`${streams}.accumulateAll<${within(store, output.types.app(module), module)}>(${data(store.name)}, [\n${overAll}\n]);`;
     const fields = store.fields.map(({ name }) => {
       if (store.single) return code`const ${this.#ownNamed(name)} = ${this.#state};`;
       const old = new Name(store.name);
@@ -172,8 +199,9 @@ class StreamStore {
     module.add(
       scoped(
         scope,
-        code`export function ${create}(${around}: ${output.types.use('Around', module)}) {\n${body}\n}`,
+        code`export function ${create}(${around}: ${output.types.use(this.#aroundType, module)}) {\n${body}\n}`,
       ),
+      ...lazyStore(output, store, module, create),
     );
   }
 
@@ -221,7 +249,7 @@ class StreamStore {
     const { store, output } = this;
     const module = this.#module;
     const latest = (owner: string, name: string) =>
-      code`${this.around('latest')}${property(owner)}${property(name)}`;
+      code`${this.around('latest')}${property(owner)}${memberOf(output.application, store, owner, name)}`;
     const ask = askInStore(output, module, store, task, {
       ...pureReading(output, module, latest),
       asked: (owner, name, args) => code`${latest(owner, name)}(${args})`,
@@ -320,7 +348,15 @@ class StreamStore {
   /** The stream of a field or derived value. */
   #stream(store: string, name: string): Code {
     if (store === this.store.name) return named(this.#ownNamed(name));
-    return code`${this.around('stores')}()${property(store)}${property(name)}`;
+    const { application } = this.output;
+    const member = memberOf(application, this.store, store, name);
+    return code`${this.around('stores')}()${property(store)}${member}`;
+  }
+
+  /** A stream that another is made from; of a store that may not be there yet, one of `undefined` until then. */
+  #source(store: string, stream: Code): Code {
+    const isLater = store !== this.store.name && storeNamed(this.output.application, store).lazy;
+    return isLater ? code`${this.around('streams')}.lazily(() => ${stream})` : stream;
   }
 
   /** The stream of something of a task: `loadSailings.running`. */
@@ -337,7 +373,10 @@ class StreamStore {
     const read = (owner: string, name: string) => named(sources.param(owner, name));
     const value = printExpr(derived.value, {
       ...pureReading(output, module, read),
-      asked: (owner, name, args) => code`${sources.param(owner, name)}(${args})`,
+      asked: (owner, name, args) =>
+        storeNamed(output.application, owner).lazy && owner !== store.name
+          ? code`${sources.param(owner, name)}?.(${args})`
+          : code`${sources.param(owner, name)}(${args})`,
       task: (owner, name, reading) => named(sources.param(owner, `${name}.${reading}`)),
       locals: new Map(locals.map(({ name, own }) => [name, named(own)])),
     });
@@ -345,11 +384,14 @@ class StreamStore {
     const type = output.types.type(derived.value.type, module);
     const isPlain = !needsResultType(derived.value);
     const streams = sources.list.map((source) =>
-      source.kind === 'ask'
-        ? code`${this.#stream(source.store, source.name)}.answers`
-        : source.kind === 'task'
-          ? this.#taskStream(source.store, source.name)
-          : this.#stream(source.store, source.name),
+      this.#source(
+        source.store,
+        source.kind === 'ask'
+          ? code`${this.#stream(source.store, source.name)}.answers`
+          : source.kind === 'task'
+            ? this.#taskStream(source.store, source.name)
+            : this.#stream(source.store, source.name),
+      ),
     );
     const own = this.#ownNamed(derived.name);
     const about = doc(derived.about);
@@ -400,6 +442,7 @@ stores: (): ${types.use('Readers', module)} => ${stores},
 ...${streams}.tools,
 }`;
     },
+    takesLazy: false,
     publicTypes: { streams: ['ActionStream', 'Stream'] },
   });
 }

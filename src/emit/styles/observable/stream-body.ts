@@ -42,7 +42,7 @@ export class StreamBody extends ValueBody {
   }
 
   protected override other(store: string, field: string): Code {
-    return code`${this.around('latest')}${property(store)}${property(field)}`;
+    return code`${this.around('latest')}${property(store)}${this.member(store, field)}`;
   }
 
   derived(store: string, name: string, args?: Code): Code {
@@ -52,11 +52,11 @@ export class StreamBody extends ValueBody {
       : object([entry(this.store.name, named(this.current))]);
     const latest = isNow ? named(this.around('latest')) : code`${this.around('after')}(${states})`;
     const call = args === undefined ? nothing : code`(${args})`;
-    return code`${latest}${property(store)}${property(name)}${call}`;
+    return code`${latest}${property(store)}${this.member(store, name)}${call}`;
   }
 
   task(store: string, name: string, reading: TaskReading): Code {
-    return code`${this.around('latest')}${property(store)}${property(name)}${property(reading)}`;
+    return code`${this.around('latest')}${property(store)}${this.member(store, name)}${property(reading)}`;
   }
 
   protected override delay(ms: Expr): Code {

@@ -27,6 +27,14 @@ import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView, addDerivedTable, viewOf } from '../../shared/derived-table.js';
 import { historyPlan, historyReadings, historyTools, moveMembers } from '../../shared/histories.js';
+import {
+  attachedWith,
+  eagerStores,
+  lazyExports,
+  orderOf,
+  orNull,
+  within,
+} from '../../shared/lazy-stores.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, aroundTypes, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -65,7 +73,7 @@ function addTypes(output: Output): string {
       const tasks = taskReadings(output, store, module);
       const history = historyReadings(store, module);
       const all = joined([fields, types.derived(store, module), history, tasks], ' & ');
-      return code`readonly ${entry(store.name, all)};`;
+      return code`readonly ${entry(store.name, orNull(store, all))};`;
     });
     return code`${doc('The stores as actions change them.')}export interface ${own} {\n${stores}\n}`;
   });
@@ -114,7 +122,7 @@ function addTypes(output: Output): string {
     const stores = application.stores.map((store) => {
       const view = viewOf(output, store, module);
       const all = joined([view, types.use(actions.get(store.name) ?? '', module)], ' & ');
-      return code`readonly ${entry(store.name, all)};`;
+      return code`readonly ${entry(store.name, orNull(store, all))};`;
     });
     return code`${doc('The live stores: their fields, derived values and actions.')}export interface ${own} {\n${stores}\n}`;
   });
@@ -169,6 +177,7 @@ class ProxyStore {
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.app);
     const parts = [
+      ...attachedWith(output, store, module),
       entry('initial', named(initial)),
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', named(actions)),
@@ -179,7 +188,7 @@ class ProxyStore {
       derived === undefined ? nothing : entry('derived', named(derived)),
     ];
     const lines = parts.filter((part) => part !== nothing).map((part) => code`${part},`);
-    const type = module.type('runtime/proxies', 'LiveStore');
+    const type = module.type('runtime/proxies', store.lazy ? 'LazyStore' : 'LiveStore');
     module.add(
       code`export const ${module.exported(`${store.name}Store`)} = {\n${lines}\n} satisfies ${type};`,
     );
@@ -246,7 +255,7 @@ class ProxyStore {
     const of = aroundTypes(this.output, module, read, taken);
     const params = [
       body.stores.size > 0
-        ? code`${stores}: ${types.use('Editable', module)}`
+        ? code`${stores}: ${within(this.store, types.use('Editable', module), module)}`
         : hasAround
           ? code`${unused}: ${types.use('Editable', module)}`
           : nothing,
@@ -293,7 +302,7 @@ function emitIndex(output: Output): void {
     'Live stores: read them like plain objects, change them by actions.',
   );
   const given = new Name('options');
-  const stores = application.stores.map(({ name }) =>
+  const stores = eagerStores(application).map(({ name }) =>
     entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
   );
   const create = module.value('runtime/proxies', 'createLiveStores');
@@ -302,9 +311,10 @@ function emitIndex(output: Output): void {
   module.add(
     code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
       [given],
-      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given)], ', ')})`,
+      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given), orderOf(application) ?? nothing], ', ')})`,
       [code`${given}: ${options} = {}`],
     )};`,
+    ...lazyExports(output),
     ...exportTypes(output),
   );
 }

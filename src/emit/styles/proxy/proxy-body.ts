@@ -52,7 +52,7 @@ export class ProxyBody extends ActionBody {
   field(store: string, name: string): Code {
     const known = this.stores.get(store) ?? new Name(store);
     this.stores.set(store, known);
-    return code`${known}${property(name)}`;
+    return code`${known}${this.member(store, name)}`;
   }
 
   derived(store: string, name: string, args?: Code): Code {

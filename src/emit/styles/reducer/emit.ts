@@ -1,4 +1,5 @@
 import {
+  hasLazy,
   writtenActions,
   type Action,
   type Application,
@@ -28,6 +29,14 @@ import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView, addDerivedTable } from '../../shared/derived-table.js';
 import { historyPlan, historyReadings, historyTools } from '../../shared/histories.js';
+import {
+  attachedWith,
+  eagerStores,
+  lazyExports,
+  orderOf,
+  orNull,
+  within,
+} from '../../shared/lazy-stores.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -72,7 +81,8 @@ function addTypes(output: Output): Names {
       const type = types.derived(store, module);
       const all = joined([type, historyReadings(store, module)], ' & ');
       const of = isNothing(all) ? code`{}` : all;
-      return code`readonly ${entry(store.name, code`${computed}<${types.app(module)}, ${of}>`)};`;
+      const functions = code`${computed}<${types.app(module)}, ${of}>`;
+      return code`readonly ${entry(store.name, orNull(store, functions))};`;
     });
     return code`${doc('What is derived from the state of all stores; each function remembers.')}export interface ${own} {\n${stores}\n}`;
   });
@@ -95,11 +105,11 @@ function addTypes(output: Output): Names {
       ...(run === undefined
         ? []
         : [
-            code`${doc('Does another action as part of this one.')}readonly run: <K extends keyof ${types.use(run, module)}>(app: ${all}, action: K, payload?: ${types.use(run, module)}[K]) => ${all};`,
+            code`${doc('Does another action as part of this one.')}readonly run: ${runType(output, all, types.use(run, module))};`,
           ]),
       ...(resetsStores(application)
         ? [
-            code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: (app: ${all}, stores: readonly (keyof ${all})[]) => ${all};`,
+            code`${doc('Puts stores back to what they were at the start.')}readonly resetStores: ${overApp(output, all, code`stores: readonly (keyof ${all})[]`)};`,
           ]
         : []),
       ...(givesReactions(application)
@@ -112,7 +122,7 @@ function addTypes(output: Output): Names {
         : [
             code`${doc('What goes on of the tasks, as of before the action.')}readonly tasks: ${types.use(tasks.tasks, module)};`,
           ]),
-      ...taskTools(output, module, (given) => code`(app: ${all}, ${given}) => ${all}`),
+      ...taskTools(output, module, (given) => overApp(output, all, given)),
       ...historyTools(application),
     ];
     const tools = module.type('runtime/transaction', 'Tools');
@@ -124,9 +134,52 @@ function addTypes(output: Output): Names {
   return { app, derived, around };
 }
 
+/** The type of a function from the state of all stores to the next; where some are attached later, with those that are. */
+function overApp(output: Output, all: Code, given: Code): Code {
+  if (!hasLazy(output.application)) return code`(app: ${all}, ${given}) => ${all}`;
+  const own = new Name('Own');
+  return scoped([own], code`<${own} extends ${all}>(app: ${own}, ${given}) => ${own}`);
+}
+
+function runType(output: Output, all: Code, run: Code): Code {
+  if (!hasLazy(output.application))
+    return code`<K extends keyof ${run}>(app: ${all}, action: K, payload?: ${run}[K]) => ${all}`;
+  const own = new Name('Own');
+  return scoped(
+    [own],
+    code`<${own} extends ${all}, K extends keyof ${run}>(app: ${own}, action: K, payload?: ${run}[K]) => ${own}`,
+  );
+}
+
+/** What a lazy store is given: there it is attached. */
+function addOwnAround(output: Output, store: Store, names: Names): string {
+  const { types } = output;
+  const tasks = addTaskTypes(output);
+  return types.add(`${pascal(store.name)}Around`, (own, module) => {
+    const [payload, given] = [new Name('Payload'), new Name('Given')];
+    const hasGiven = takesGiven(output.application);
+    const params = hasGiven
+      ? code`<${payload} = undefined, ${given} = unknown>`
+      : code`<${payload} = undefined>`;
+    const around = code`${types.use(names.around, module)}<${hasGiven ? code`${payload}, ${given}` : named(payload)}>`;
+    const members = [
+      code`readonly app: ${within(store, types.app(module), module)};`,
+      code`readonly derived: ${within(store, types.use(names.derived, module), module)};`,
+      ...(tasks === undefined || store.tasks.length === 0
+        ? []
+        : [code`readonly tasks: ${within(store, types.use(tasks.tasks, module), module)};`]),
+    ];
+    return scoped(
+      [payload, given],
+      code`${doc(`What the functions of '${store.name}' are given besides the state.`)}export interface ${own}${params} extends ${around} {\n${members}\n}`,
+    );
+  });
+}
+
 class ReducerStore {
   readonly #module: Module;
   readonly #initial: Name;
+  readonly #around: string;
 
   constructor(
     readonly output: Output,
@@ -137,6 +190,7 @@ class ReducerStore {
       `stores/${store.name}`,
       store.about ?? `The store '${store.name}'`,
     );
+    this.#around = store.lazy ? addOwnAround(output, store, names) : names.around;
     const actions = this.#actionCreators();
     this.#module.add(...actions);
     this.#initial = output.initial(store, this.#module);
@@ -156,6 +210,7 @@ class ReducerStore {
     const reactions = this.#reactions();
     const derived = addDerivedTable(output, store, module, this.names.app);
     const parts = [
+      ...attachedWith(output, store, module),
       entry('initial', named(this.#initial)),
       store.single ? entry('isValue', code`true`) : nothing,
       entry('actions', object(handlers)),
@@ -165,7 +220,7 @@ class ReducerStore {
       reactions.length === 0 ? nothing : entry('reactions', object(reactions)),
       derived === undefined ? nothing : entry('derived', named(derived)),
     ];
-    const type = module.type('runtime/reducer', 'ReducingStore');
+    const type = module.type('runtime/reducer', store.lazy ? 'LazyStore' : 'ReducingStore');
     const lines = parts.filter((part) => part !== nothing).map((part) => code`${part},`);
     module.add(
       code`export const ${module.exported(`${store.name}Store`)} = {\n${lines}\n} satisfies ${type};`,
@@ -291,11 +346,11 @@ class ReducerStore {
     const module = this.#module;
     const statements = body.statements();
     const type = body.isOverAll
-      ? this.output.types.app(module)
+      ? within(this.store, this.output.types.app(module), module)
       : this.output.types.state(this.store, module);
     const usesBase = namesUsed(statements).has(body.base);
     const base = usesBase ? body.base : new Name(`_${body.base.wanted}`);
-    const around = body.aroundParameter(this.names.around, payload);
+    const around = body.aroundParameter(this.#around, payload);
     const params = around === nothing && !usesBase ? nothing : code`${base}: ${type}`;
     module.add(
       code`${doc(about)}${body.scope([base], code`function ${own}(${joined([params, around], ', ')}): ${type} {\n${statements}\n}`)}`,
@@ -332,8 +387,18 @@ class ReducerStore {
 function emitReplay(output: Output, module: Module, stores: Parameters<typeof object>[0]): Code {
   const replay = module.value('runtime/reducer', 'replayOf');
   const app = output.types.app(module);
-  const tables = joined([object(stores), output.checkTable(module)], ', ');
-  return code`${doc('Does again what was recorded, on plain values: no service is called, and nobody is told.')}export const ${module.exported('createReplay')} = ${arrow([], code`${replay}<${app}>(${tables})`)};`;
+  const order = orderOf(output.application);
+  const lazy = new Name('lazy');
+  const given = order === undefined ? [] : [order, named(lazy)];
+  const tables = joined([object(stores), output.checkTable(module), ...given], ', ');
+  const call = code`${replay}<${app}>(${tables})`;
+  const written =
+    order === undefined
+      ? arrow([], call)
+      : arrow([lazy], call, [
+          code`${lazy}: readonly ${module.type('runtime/reducer', 'LazyStore')}[] = []`,
+        ]);
+  return code`${doc('Does again what was recorded, on plain values: no service is called, and nobody is told.')}export const ${module.exported('createReplay')} = ${written};`;
 }
 
 function emitIndex(output: Output, names: Names): void {
@@ -342,7 +407,7 @@ function emitIndex(output: Output, names: Names): void {
     'index',
     'A reducer store: dispatch actions, read the state and what is derived.',
   );
-  const stores = application.stores.map(({ name }) =>
+  const stores = eagerStores(application).map(({ name }) =>
     entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
   );
   const actions = application.stores
@@ -363,18 +428,18 @@ function emitIndex(output: Output, names: Names): void {
     types.use(names.derived, module),
     ...(tasks === undefined ? [] : [types.use(tasks.tasks, module)]),
   ];
-  const makers = application.stores.map(
+  const makers = eagerStores(application).map(
     ({ name }) => code`export { ${word(`${name}Actions`)} } from ${data(`./stores/${name}.js`)};`,
   );
   module.add(
     code`${doc('Everything that can happen.')}export type ${own} = ${actions.length === 0 ? code`never` : joined(actions, ' | ')};`,
     code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
       [given],
-      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given)], ', ')})`,
+      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given), orderOf(application) ?? nothing], ', ')})`,
       [code`${given}: ${options} = {}`],
     )};`,
     ...(tasks === undefined ? [] : [emitReplay(output, module, stores)]),
-    joined(makers, '\n'),
-    ...exportTypes(output, tasks === undefined ? {} : { reducer: ['AppValue', 'DoneAction'] }),
+    joined([...makers, ...lazyExports(output)], '\n'),
+    ...exportTypes(output, tasks !== undefined ? { reducer: ['AppValue', 'DoneAction'] } : {}),
   );
 }

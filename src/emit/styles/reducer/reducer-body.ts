@@ -67,7 +67,8 @@ export class ReducerBody extends ValueBody {
 
   protected override other(store: string, field: string): Code {
     const isSingle = this.application.stores.some((one) => one.name === store && one.single);
-    return code`${this.#use('app')}${property(store)}${isSingle ? nothing : property(field)}`;
+    const own = isSingle ? nothing : this.member(store, field);
+    return code`${this.#use('app')}${property(store)}${own}`;
   }
 
   derived(store: string, name: string, args?: Code): Code {
@@ -77,11 +78,11 @@ export class ReducerBody extends ValueBody {
         ? named(this.#use('app'))
         : object([code`...${this.#use('app')}`, entry(this.store.name, named(this.current))]);
     const given = joined([states, args ?? nothing], ', ');
-    return code`${this.#use('derived')}${property(store)}${property(name)}(${given})`;
+    return code`${this.#use('derived')}${property(store)}${this.member(store, name)}(${given})`;
   }
 
   task(store: string, name: string, reading: TaskReading): Code {
-    return code`${this.#use('tasks')}${property(store)}${property(name)}${property(reading)}`;
+    return code`${this.#use('tasks')}${property(store)}${this.member(store, name)}${property(reading)}`;
   }
 
   protected override delay(ms: Expr): Code {

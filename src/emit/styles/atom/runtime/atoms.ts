@@ -4,6 +4,9 @@ import type { StoreChecks, ValueType } from '../../../runtime/fitting.js';
 import { Watchable } from '../../../runtime/watchable.js';
 import { settled } from '../../../runtime/settling.js';
 import {
+  // <lazy>
+  refuse,
+  // </lazy>
   Turns,
   type Options,
   type Outcome,
@@ -13,6 +16,16 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <lazy>
+import {
+  attached,
+  insert,
+  notAttached,
+  // <tasks>
+  reorder,
+  // </tasks>
+} from '../../../runtime/attaching.js';
+// </lazy>
 // <begins>
 import {
   Beginnings,
@@ -303,9 +316,23 @@ class Reading<T> extends Node<T> {
 }
 
 // </beside>
+// <lazy>
+/** No store has so many. */
+const mostFields = 10_000;
+
+// </lazy>
 /** What an action, or a reaction to one, does. What it returns is given to the reactions. */
 type Work = (payload: never, given: never) => unknown;
 
+// <lazy>
+/** A store that is attached later. */
+export interface LazyStore<Made = object> {
+  readonly name: string;
+  readonly checks?: StoreChecks;
+  readonly create: (around: never) => Made;
+}
+
+// </lazy>
 /** The atoms of an application, with its actions and watchers. */
 export class Graph {
   readonly tools: Tools;
@@ -317,7 +344,20 @@ export class Graph {
   writes = 0;
   #writesBefore = 0;
   readonly #turns: Turns;
-  readonly #checks: Readonly<Record<string, StoreChecks>>;
+  // <lazy>
+  readonly #order: readonly string[];
+  readonly #lazy: ReadonlySet<string>;
+  readonly #checks: Record<string, StoreChecks>;
+  /** The names of lazy stores that are there. */
+  #attached: ReadonlySet<string> = new Set();
+  readonly #there: Reading<ReadonlySet<string>>;
+  /** The store that is being made, and where what it does after others belongs. */
+  #making = '';
+  readonly #places = new Map<Work, number>();
+  // </lazy>
+  // <!lazy>
+  //+ readonly #checks: Readonly<Record<string, StoreChecks>>;
+  // </!lazy>
   readonly #atoms = new Map<string, Atom<unknown>>();
   readonly #stores = new Set<string>();
   /** What the action under way has written to. */
@@ -338,8 +378,23 @@ export class Graph {
   readonly #historyReadings = new Map<string, readonly Reading<boolean>[]>();
   // </history>
 
-  constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
-    this.#checks = checks;
+  // <!lazy>
+  //+ constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
+  //+   this.#checks = checks;
+  // </!lazy>
+  // <lazy>
+  /** `order`: all stores in the order of the schema, `lazy`: those that are attached later. */
+  constructor(
+    checks: Readonly<Record<string, StoreChecks>>,
+    options: Options,
+    order: readonly string[] = [],
+    lazy: readonly string[] = [],
+  ) {
+    this.#order = order;
+    this.#lazy = new Set(lazy);
+    this.#checks = { ...checks };
+    this.#there = new Reading(this, '', () => this.#attached);
+    // </lazy>
     this.#turns = new Turns(options, () => {
       this.watchers.round();
     });
@@ -351,7 +406,10 @@ export class Graph {
     // <tasks>
     const checkOf = (task: string) => {
       const [store = '', name = ''] = task.split('.');
-      return checks[store]?.tasks?.[name];
+      // <lazy>
+      return this.#checks[store]?.tasks?.[name];
+      //- return checks[store]?.tasks?.[name];
+      // </lazy>
     };
     this.#tasks = new Tasks(this.#turns, options, this.#plans, checkOf, {
       perform: (moment, payload, given) => this.#perform(moment, payload, given),
@@ -371,7 +429,10 @@ export class Graph {
     this.#beginnings = new Beginnings(
       this.#turns,
       options,
-      checks,
+      // <lazy>
+      this.#checks,
+      //- checks,
+      // </lazy>
       // <saved>
       (store, field) => this.#fieldOf(store, field).committed,
       // </saved>
@@ -407,7 +468,12 @@ export class Graph {
 
   /** A field of a store: `deck.vehicles`; `berth` if the store is one value. */
   atom<T>(name: string, initial: T): Atom<T> {
-    const atom = new Atom(this, name, initial, this.#atoms.size);
+    // <lazy>
+    [this.#making = ''] = name.split('.');
+    const place = this.#order.indexOf(this.#making) * mostFields + this.#atoms.size;
+    const atom = new Atom(this, name, initial, place);
+    //- const atom = new Atom(this, name, initial, this.#atoms.size);
+    // </lazy>
     this.#atoms.set(name, atom);
     // <begins>
     const [store = '', field] = name.split('.');
@@ -580,7 +646,12 @@ export class Graph {
     work: (payload: P, given: Given) => unknown,
   ): void {
     const others = this.#reactions.get(name) ?? [];
-    this.#reactions.set(name, [...others, work]);
+    // <lazy>
+    this.#reactions.set(name, others);
+    this.#places.set(work, this.#order.indexOf(this.#making));
+    insert<Work>(others, work, (one) => this.#places.get(one) ?? 0);
+    //- this.#reactions.set(name, [...others, work]);
+    // </lazy>
   }
 
   // <tasks>
@@ -598,6 +669,9 @@ export class Graph {
 
   /** Does another action as part of the one under way. */
   run(name: string, payload?: unknown): void {
+    // <lazy>
+    if (!this.#actions.has(name)) refuse(notAttached);
+    // </lazy>
     const [store = '', action = ''] = name.split('.');
     this.#perform(name, payload ?? this.#checks[store]?.actions?.[action]?.default);
   }
@@ -608,9 +682,49 @@ export class Graph {
       if (stores.includes(name.split('.')[0] ?? '')) atom.reset();
   }
 
+  // <lazy>
+  /** All stores; what is computed from that is computed anew once another is attached. */
+  all<Stores>(stores: Stores): Stores {
+    this.#there.get();
+    return stores;
+  }
+
+  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  attach(store: LazyStore, around: object, stores: object): Outcome {
+    const { name, checks = {}, create } = store;
+    if (this.#attached.has(name)) return attached;
+    return this.#turns.take(`${name}.attach`, undefined, undefined, {
+      act: () => undefined,
+      commit: () => {
+        if (this.#attached.has(name)) return false;
+        this.#checks[name] = checks;
+        Object.assign(stores, { [name]: create(around as never) });
+        this.#attached = new Set([...this.#attached, name]);
+        this.#there.tell();
+        // <tasks>
+        reorder(this.#plans, this.#order);
+        // </tasks>
+        // <saved>
+        this.#beginnings.begin();
+        // </saved>
+        return true;
+      },
+    });
+  }
+
+  // </lazy>
   /** The state of a store; if none is named, of all stores whose states were asked for before. */
   state<T>(store?: string): AtomView<T> {
     if (store !== undefined) this.#stores.add(store);
+    // <lazy>
+    if (store !== undefined && this.#lazy.has(store))
+      return this.derived(store, () => {
+        if (!this.#there.get().has(store)) return null as T;
+        const fields = [...this.#atoms].filter(([name]) => name.startsWith(`${store}.`));
+        const values = fields.map(([name, atom]) => [name.slice(store.length + 1), atom.get()]);
+        return Object.fromEntries(values) as T;
+      });
+    // </lazy>
     const own = [...this.#atoms].filter(([name]) => name.startsWith(`${store ?? ''}.`));
     const single = this.#atoms.get(store ?? '');
     if (single !== undefined) return single as unknown as AtomView<T>;

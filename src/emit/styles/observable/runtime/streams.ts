@@ -4,6 +4,9 @@ import type { StoreChecks } from '../../../runtime/fitting.js';
 import { Watchable, WatchableRead } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {
+  // <lazy>
+  refuse,
+  // </lazy>
   Turns,
   type Options,
   type Outcome,
@@ -13,6 +16,16 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <lazy>
+import {
+  attached,
+  insert,
+  notAttached,
+  // <tasks>
+  reorder,
+  // </tasks>
+} from '../../../runtime/attaching.js';
+// </lazy>
 // <begins>
 import {
   Beginnings,
@@ -270,6 +283,37 @@ interface Deed {
 
 type Work = (payload: unknown, given: unknown) => void;
 
+// <lazy>
+/** A store that is attached later. */
+export interface LazyStore<Made = object> {
+  readonly name: string;
+  readonly checks?: StoreChecks;
+  readonly create: (around: never) => Made;
+}
+
+/** A stream of a store that may not be there yet: of `undefined` until then. */
+class LazyStream<T> extends Stream<T | undefined> {
+  readonly #find: () => Stream<T> | undefined;
+
+  constructor(streams: Streams, find: () => Stream<T> | undefined) {
+    super(streams);
+    this.#find = find;
+  }
+
+  protected override read(): T | undefined {
+    return this.#find()?.peek();
+  }
+
+  protected override within(): T | undefined {
+    return this.#find()?.peek();
+  }
+
+  protected override giveOut(value: T | undefined): T | undefined {
+    return value;
+  }
+}
+
+// </lazy>
 /** The streams of an application: actions come in one by one, and values go out in order. */
 export class Streams {
   readonly tools: Tools;
@@ -290,17 +334,41 @@ export class Streams {
   // <history>
   readonly #histories: Histories;
   // </history>
-  readonly #checks: Readonly<Record<string, StoreChecks>>;
+  // <lazy>
+  readonly #order: readonly string[];
+  readonly #checks: Record<string, StoreChecks>;
+  /** Where what stores do after others belongs. */
+  readonly #places = new Map<Work, number>();
+  // </lazy>
+  // <!lazy>
+  //+ readonly #checks: Readonly<Record<string, StoreChecks>>;
+  // </!lazy>
   readonly #initial: Record<string, unknown> = {};
   readonly #deeds = new Map<string, Deed>();
-  readonly #latest: Record<string, object> = {};
+  // <lazy>
+  readonly #latest: Record<string, object | null> = {};
+  //- readonly #latest: Record<string, object> = {};
+  // </lazy>
   /** What was done in the transaction, in order, and how many follow each action. */
   #done: (readonly [action: string, payload: unknown])[] = [];
   readonly #subscribers = new Map<string, number>();
   #given: unknown;
 
-  constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
-    this.#checks = checks;
+  // <!lazy>
+  //+ constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
+  //+   this.#checks = checks;
+  // </!lazy>
+  // <lazy>
+  constructor(
+    checks: Readonly<Record<string, StoreChecks>>,
+    options: Options,
+    order: readonly string[] = [],
+  ) {
+    this.#order = order;
+    this.#checks = { ...checks };
+    this.committed = Object.fromEntries(order.map((name) => [name, null]));
+    for (const name of order) this.#latest[name] = null;
+    // </lazy>
     this.#turns = new Turns(options, () => {
       this.watchers.round();
       this.#done = [];
@@ -312,7 +380,10 @@ export class Streams {
     // <tasks>
     const checkOf = (task: string) => {
       const [store = '', name = ''] = task.split('.');
-      return checks[store]?.tasks?.[name];
+      // <lazy>
+      return this.#checks[store]?.tasks?.[name];
+      //- return checks[store]?.tasks?.[name];
+      // </lazy>
     };
     this.#tasks = new Tasks(this.#turns, options, this.#plans, checkOf, {
       perform: (moment, payload, given) => this.#perform(moment, payload, given),
@@ -329,7 +400,10 @@ export class Streams {
     this.#beginnings = new Beginnings(
       this.#turns,
       options,
-      checks,
+      // <lazy>
+      this.#checks,
+      //- checks,
+      // </lazy>
       // <saved>
       (store, field) => this.#committedField(store, field),
       // </saved>
@@ -596,7 +670,16 @@ export class Streams {
     //- const deed = this.#deeds.get(action) ?? { own: [], reactions: [] };
     //- this.#deeds.set(action, deed);
     // </tasks>
-    (action.startsWith(`${store}.`) ? deed.own : deed.reactions).push(work);
+    // <lazy>
+    if (action.startsWith(`${store}.`)) deed.own.push(work);
+    else {
+      this.#places.set(work, this.#order.indexOf(store));
+      insert<Work>(deed.reactions, work, (one) => this.#places.get(one) ?? 0);
+    }
+    // </lazy>
+    // <!lazy>
+    //+ (action.startsWith(`${store}.`) ? deed.own : deed.reactions).push(work);
+    // </!lazy>
   }
 
   #write(states: States): void {
@@ -642,6 +725,9 @@ export class Streams {
   /** Does another action as part of the one under way, on a state of all stores. */
   readonly run = <App extends object>(app: App, name: string, payload?: unknown): App => {
     const [store = '', action = ''] = name.split('.');
+    // <lazy>
+    if (!Object.hasOwn(this.#initial, store)) refuse(notAttached);
+    // </lazy>
     this.#write(app as States);
     this.#perform(name, payload ?? this.#checks[store]?.actions?.[action]?.default);
     return this.pending as App;
@@ -650,9 +736,46 @@ export class Streams {
   /** Puts stores back to what they were at the start. */
   readonly resetStores = <App extends object>(app: App, stores: readonly string[]): App => ({
     ...app,
-    ...Object.fromEntries(stores.map((name) => [name, this.#initial[name]])),
+    // <lazy>
+    ...Object.fromEntries(
+      stores
+        .filter((name) => Object.hasOwn(this.#initial, name))
+        .map((name) => [name, this.#initial[name]]),
+    ),
+    // </lazy>
+    // <!lazy>
+    //+ ...Object.fromEntries(stores.map((name) => [name, this.#initial[name]])),
+    // </!lazy>
   });
 
+  // <lazy>
+  /** A stream of a store that may not be there yet. */
+  lazily<T>(find: () => Stream<T> | undefined): Stream<T | undefined> {
+    return new LazyStream(this, find);
+  }
+
+  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  attach(store: LazyStore, around: object, stores: object): Outcome {
+    const { name, checks = {}, create } = store;
+    if (this.committed[name] !== null) return attached;
+    return this.#turns.take(`${name}.attach`, undefined, undefined, {
+      act: () => undefined,
+      commit: () => {
+        if (this.committed[name] !== null) return false;
+        this.#checks[name] = checks;
+        Object.assign(stores, { [name]: create(around as never) });
+        // <tasks>
+        reorder(this.#plans, this.#order);
+        // </tasks>
+        // <saved>
+        this.#beginnings.begin();
+        // </saved>
+        return true;
+      },
+    });
+  }
+
+  // </lazy>
   /** The latest values of all stores, after some states were changed. */
   after<Latest>(states: object): Latest {
     this.#write({ ...this.pending, ...states });

@@ -4,6 +4,9 @@ import type { StoreChecks } from '../../../runtime/fitting.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {
+  // <lazy>
+  refuse,
+  // </lazy>
   Turns,
   type Options,
   type Outcome,
@@ -12,6 +15,9 @@ import {
 } from '../../../runtime/transaction.js';
 import { freeze } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
+// <lazy>
+import { attached, inOrder, notAttached } from '../../../runtime/attaching.js';
+// </lazy>
 // <begins>
 import {
   Beginnings,
@@ -67,6 +73,14 @@ export interface LiveStore extends DerivingStore {
   readonly reactions?: Readonly<Record<string, Work | readonly Work[]>>;
 }
 
+// <lazy>
+/** A store that is attached later. */
+export interface LazyStore extends LiveStore {
+  readonly name: string;
+  readonly checks?: StoreChecks;
+}
+
+// </lazy>
 /** What actions are given besides the stores. */
 interface Around extends Tools {
   readonly payload: unknown;
@@ -89,6 +103,10 @@ interface Around extends Tools {
 /** Live stores, and how they are watched. */
 export interface LiveStores<Stores, App> {
   readonly stores: Stores;
+  // <lazy>
+  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  readonly attach: (store: LazyStore) => Outcome;
+  // </lazy>
   /** A snapshot of each store: plain data that never changes. */
   readonly states: { readonly [Name in keyof App]: () => App[Name] };
   /** A snapshot of all stores. */
@@ -156,12 +174,27 @@ export function createLiveStores<Stores extends object, App extends object>(
   definitions: Readonly<Record<string, LiveStore>>,
   checks: Readonly<Record<string, StoreChecks>>,
   options: Options,
+  // <lazy>
+  order: readonly string[],
+  // </lazy>
 ): LiveStores<Stores, App> {
-  const live = new Live(definitions, checks, options);
+  // <lazy>
+  const live = new Live(definitions, checks, options, order);
+  //- const live = new Live(definitions, checks, options);
+  // </lazy>
   return {
     stores: live.stores as Stores,
+    // <lazy>
+    attach: (store) => live.attach(store),
+    // </lazy>
     states: Object.fromEntries(
-      Object.keys(definitions).map((name) => [name, live.reading((states) => states[name])]),
+      // <lazy>
+      order.map((name) => [name, live.reading((states) => states[name])]),
+      //- Object.keys(definitions).map((name) => [
+      //-   name,
+      //-   live.reading((states) => states[name]),
+      //- ]),
+      // </lazy>
     ) as LiveStores<Stores, App>['states'],
     state: live.reading((states) => states) as () => App,
     whenChanged: (read, changed) => live.whenChanged(read, changed),
@@ -177,8 +210,15 @@ export function createLiveStores<Stores extends object, App extends object>(
 /** The stores of an application. */
 class Live {
   readonly stores: Readonly<Record<string, object>>;
-  readonly #definitions: Readonly<Record<string, LiveStore>>;
-  readonly #checks: Readonly<Record<string, StoreChecks>>;
+  // <lazy>
+  readonly #order: readonly string[];
+  readonly #definitions: Record<string, LiveStore>;
+  readonly #checks: Record<string, StoreChecks>;
+  // </lazy>
+  // <!lazy>
+  //+ readonly #definitions: Readonly<Record<string, LiveStore>>;
+  //+ readonly #checks: Readonly<Record<string, StoreChecks>>;
+  // </!lazy>
   readonly #turns: Turns;
   readonly #watchers: Watchers;
   readonly #derivations: Derivations;
@@ -189,7 +229,15 @@ class Live {
   #version = 0;
   // <tasks>
   readonly #tasks: Tasks;
+  // <lazy>
+  readonly #plans: Record<string, LiveTaskPlan>;
+  // </lazy>
   // </tasks>
+  // <begins>
+  // <lazy>
+  readonly #beginnings: Beginnings;
+  // </lazy>
+  // </begins>
   // <history>
   readonly #histories: Histories;
   // </history>
@@ -198,9 +246,19 @@ class Live {
     definitions: Readonly<Record<string, LiveStore>>,
     checks: Readonly<Record<string, StoreChecks>>,
     options: Options,
+    // <lazy>
+    order: readonly string[],
+    // </lazy>
   ) {
-    this.#definitions = definitions;
-    this.#checks = checks;
+    // <lazy>
+    this.#order = order;
+    this.#definitions = { ...definitions };
+    this.#checks = { ...checks };
+    // </lazy>
+    // <!lazy>
+    //+ this.#definitions = definitions;
+    //+ this.#checks = checks;
+    // </!lazy>
     this.#turns = new Turns(options, () => {
       this.#watchers.round();
     });
@@ -208,13 +266,25 @@ class Live {
       this.#turns.report(problem);
     });
     const stores = Object.entries(definitions);
-    const initial = Object.fromEntries(stores.map(([name, store]) => [name, store.initial]));
+    // <lazy>
+    const initial = Object.fromEntries(
+      order.map((name) => [name, definitions[name]?.initial ?? null]),
+    );
+    // </lazy>
+    // <!lazy>
+    //+ const initial = Object.fromEntries(
+    //+   stores.map(([name, store]) => [name, store.initial]),
+    //+ );
+    // </!lazy>
     this.#states = this.#turns.guard ? freeze(initial) : initial;
     // <begins>
     const beginnings = new Beginnings(
       this.#turns,
       options,
-      checks,
+      // <lazy>
+      this.#checks,
+      //- checks,
+      // </lazy>
       // <saved>
       (store, field) => valueIn(this.#states, store, field),
       // </saved>
@@ -227,18 +297,34 @@ class Live {
       this.#states = { ...this.#states, [name]: begun };
     }
     if (this.#turns.guard) freeze(this.#states);
+    // <lazy>
+    this.#beginnings = beginnings;
+    // </lazy>
     // </begins>
     this.#working = new Working(this.#states, () => undefined);
     this.#derivations = new Derivations(definitions, this.#turns.guard, () => this.#at());
+    // <lazy>
+    const later = order.filter((name) => !Object.hasOwn(definitions, name));
+    for (const name of later) this.#derivations.addLazy(name);
+    // </lazy>
     // <tasks>
-    const plans = Object.fromEntries(
-      stores.flatMap(([store, { tasks = {} }]) =>
-        Object.entries(tasks).map(([name, task]) => [`${store}.${name}`, task]),
-      ),
-    );
+    // <lazy>
+    const plans = plansOf(stores);
+    this.#plans = plans;
+    // </lazy>
+    // <!lazy>
+    //+ const plans = Object.fromEntries(
+    //+   stores.flatMap(([store, { tasks = {} }]) =>
+    //+     Object.entries(tasks).map(([name, task]) => [`${store}.${name}`, task]),
+    //+   ),
+    //+ );
+    // </!lazy>
     const checkOf = (task: string) => {
       const [store = '', name = ''] = task.split('.');
-      return checks[store]?.tasks?.[name];
+      // <lazy>
+      return this.#checks[store]?.tasks?.[name];
+      //- return checks[store]?.tasks?.[name];
+      // </lazy>
     };
     this.#tasks = new Tasks(this.#turns, options, plans, checkOf, {
       perform: (moment, payload, given) => this.#perform(moment, payload, given),
@@ -273,16 +359,86 @@ class Live {
     this.stores = Object.fromEntries(
       stores.map(([name, store]) => [name, this.#liveOf(name, store)]),
     );
-    for (const [, { reactions = {} }] of stores)
-      for (const [action, own] of Object.entries(reactions)) {
-        const others = this.#reactions.get(action) ?? [];
-        this.#reactions.set(action, [...others, ...([own].flat() as readonly Work[])]);
-      }
+    // <lazy>
+    for (const name of later) {
+      const get = (): unknown => this.#derivations.app[name];
+      Object.defineProperty(this.stores, name, { enumerable: true, get });
+      Object.assign(this.#editable, { [name]: null });
+    }
+    this.#react();
+    // </lazy>
+    // <!lazy>
+    //+ for (const [, { reactions = {} }] of stores)
+    //+   for (const [action, own] of Object.entries(reactions)) {
+    //+     const others = this.#reactions.get(action) ?? [];
+    //+     this.#reactions.set(action, [
+    //+       ...others,
+    //+       ...([own].flat() as readonly Work[]),
+    //+     ]);
+    //+   }
+    // </!lazy>
     // <auto>
     this.#tasks.create();
     // </auto>
   }
 
+  // <lazy>
+  /** Notes all reactions, in the order of the stores. */
+  #react(): void {
+    this.#reactions.clear();
+    for (const { reactions = {} } of Object.values(inOrder(this.#order, this.#definitions)))
+      for (const [action, own] of Object.entries(reactions)) {
+        const others = this.#reactions.get(action) ?? [];
+        this.#reactions.set(action, [...others, ...([own].flat() as readonly Work[])]);
+      }
+  }
+
+  attach(store: LazyStore): Outcome {
+    const { name } = store;
+    if (this.#states[name] !== null) return attached;
+    return this.#turns.take(`${name}.attach`, undefined, undefined, {
+      act: () => undefined,
+      commit: () => {
+        if (this.#states[name] !== null) return false;
+        this.#add(name, store);
+        return true;
+      },
+    });
+  }
+
+  #add(name: string, store: LazyStore): void {
+    this.#definitions[name] = store;
+    this.#checks[name] = store.checks ?? {};
+    // <begins>
+    // <saved>
+    if (store.saved !== undefined) this.#beginnings.keep(name, store.saved);
+    // </saved>
+    const begun = this.#beginnings.begun(name, store.initial);
+    //- const begun = store.initial;
+    // </begins>
+    this.#states = { ...this.#states, [name]: begun };
+    if (this.#turns.guard) freeze(this.#states);
+    this.#derivations.attach(name, store);
+    // <tasks>
+    for (const task of Object.keys(this.#plans)) delete this.#plans[task];
+    Object.assign(this.#plans, plansOf(Object.entries(inOrder(this.#order, this.#definitions))));
+    for (const task of Object.keys(plansOf([[name, store]]))) this.#addTask(task);
+    // </tasks>
+    // <history>
+    if (store.history !== undefined) {
+      this.#histories.add(name, store.history);
+      this.#derivations.addHistory(name, this.#histories);
+    }
+    // </history>
+    Object.assign(this.#editable, { [name]: this.#editableOf(name, store) });
+    this.#liveOf(name, store);
+    this.#react();
+    // <saved>
+    this.#beginnings.begin();
+    // </saved>
+  }
+
+  // </lazy>
   // <tasks>
   #addTask(task: string): void {
     const start = (payload?: unknown): Outcome => this.#tasks.start(task, payload);
@@ -327,14 +483,21 @@ class Live {
     // </history>
     for (const name of read)
       Object.defineProperty(editable, name, {
-        get: () => Reflect.get(this.#derivations.app[store] as object, name) as unknown,
+        // <lazy>
+        get: () => Reflect.get(this.#derivations.viewNamed(store), name) as unknown,
+        //- get: () =>
+        //-   Reflect.get(this.#derivations.app[store] as object, name) as unknown,
+        // </lazy>
       });
     return editable;
   }
 
   /** A store as it is read, with its actions. */
   #liveOf(store: string, definition: LiveStore): object {
-    const live = this.#derivations.app[store] as object;
+    // <lazy>
+    const live = this.#derivations.viewNamed(store);
+    //- const live = this.#derivations.app[store] as object;
+    // </lazy>
     const toJSON = () =>
       Object.fromEntries(fieldsOf(definition).map(([name]) => [name, Reflect.get(live, name)]));
     const actions = Object.keys(definition.actions).map(
@@ -419,6 +582,9 @@ class Live {
       // </history>
     });
     const editable = this.#editable as never;
+    // <lazy>
+    if (this.#definitions[store] === undefined) refuse(notAttached);
+    // </lazy>
     // <tasks>
     const { actions = {}, tasks = {} } = this.#definitions[store] ?? {};
     const work =
@@ -441,7 +607,11 @@ class Live {
 
   readonly #resetStores = (...stores: readonly string[]): void => {
     for (const store of stores) {
-      const definition = this.#definitions[store] as LiveStore;
+      // <lazy>
+      const definition = this.#definitions[store];
+      if (definition === undefined) continue;
+      //- const definition = this.#definitions[store] as LiveStore;
+      // </lazy>
       for (const [, field] of fieldsOf(definition))
         this.#working.write(
           store,
@@ -473,6 +643,18 @@ class Live {
   }
 }
 
+// <tasks>
+// <lazy>
+function plansOf(stores: readonly (readonly [string, LiveStore])[]): Record<string, LiveTaskPlan> {
+  return Object.fromEntries(
+    stores.flatMap(([store, { tasks = {} }]) =>
+      Object.entries(tasks).map(([name, task]) => [`${store}.${name}`, task]),
+    ),
+  );
+}
+
+// </lazy>
+// </tasks>
 /** The properties of a store, with the fields that they are; `undefined` for the one value. */
 function fieldsOf({
   initial,

@@ -7,6 +7,9 @@ import {
   // <replay>
   Refusal,
   // </replay>
+  // <lazy>
+  refuse,
+  // </lazy>
   Turns,
   type Options,
   type Outcome,
@@ -18,6 +21,9 @@ import { Watchers } from '../../../runtime/watchers.js';
 // <replay>
 import { drawing, type Draws } from './draws.js';
 // </replay>
+// <lazy>
+import { attached, inOrder, notAttached } from '../../../runtime/attaching.js';
+// </lazy>
 // <begins>
 import {
   Beginnings,
@@ -93,6 +99,14 @@ export interface ReducingStore extends DerivingStore {
   readonly reactions?: Readonly<Record<string, Handler | readonly Handler[]>>;
 }
 
+// <lazy>
+/** A store that is attached later. */
+export interface LazyStore extends ReducingStore {
+  readonly name: string;
+  readonly checks?: StoreChecks;
+}
+
+// </lazy>
 /** Derived values as functions of the state of all stores. */
 export type Computed<App, Derived> = {
   readonly [Name in keyof Derived]: Derived[Name] extends (...args: infer Args) => infer Value
@@ -152,6 +166,10 @@ export interface ReducerStore<App, Action extends ActionValue, Derived, RunningT
   ) => () => void;
   /** What `read` gives, to be subscribed to or iterated over. */
   readonly follow: <T>(read: (app: App) => T) => Watchable<T>;
+  // <lazy>
+  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  readonly attach: (store: LazyStore) => Outcome;
+  // </lazy>
   /** What is derived from a state; each function remembers. */
   readonly derived: Derived;
   /** The state of now, as JSON data. */
@@ -207,12 +225,20 @@ function deedsOf(
   return deeds;
 }
 
+// <lazy>
+/** Whether a store is attached. */
+type IsThere = (app: States, name: string) => boolean;
+
+// </lazy>
 /** What an action makes of the state of all stores, with the actions that it runs and the reactions to each. */
 function performing(
   deeds: ReadonlyMap<string, Deed>,
   initial: States,
   tools: Tools,
   derived: unknown,
+  // <lazy>
+  isThere: IsThere,
+  // </lazy>
   // <tasks>
   forTasks: ForTasks,
   // </tasks>
@@ -225,12 +251,20 @@ function performing(
   // </tasks>
   const resetStores = (app: States, names: readonly string[]): States => ({
     ...app,
-    ...Object.fromEntries(names.map((name) => [name, initial[name]])),
+    // <lazy>
+    ...Object.fromEntries(
+      names.filter((name) => isThere(app, name)).map((name) => [name, initial[name]]),
+    ),
+    //- ...Object.fromEntries(names.map((name) => [name, initial[name]])),
+    // </lazy>
   });
   // <tasks>
   const perform = (app: States, action: string, payload: unknown, before?: object): States => {
     //- const perform = (app: States, action: string, payload: unknown): States => {
     // </tasks>
+    // <lazy>
+    if (!deeds.has(action)) refuse(notAttached);
+    // </lazy>
     const { steps } = deeds.get(action) as Deed;
     let next = app;
     // <tasks>
@@ -315,6 +349,17 @@ export type Recording = Options & {
   readonly record?: (action: DoneAction) => void;
 };
 
+// <saved>
+/** Where something is done again, nothing is read or kept. */
+const nowhere: Options = { storage: undefined };
+
+// </saved>
+// <!saved>
+// <lazy>
+//+ const nowhere: Options = {};
+//+
+// </lazy>
+// </!saved>
 /** Makes a store of its own: nothing is shared with another. */
 export function createReducerStore<
   App extends object,
@@ -325,8 +370,20 @@ export function createReducerStore<
   stores: Readonly<Record<string, ReducingStore>>,
   checks: Readonly<Record<string, StoreChecks>>,
   options: Recording,
+  // <lazy>
+  order: readonly string[],
+  // </lazy>
 ): ReducerStore<App, Action, Derived, RunningTasks> {
-  const made = makeStore<App, Action, Derived, RunningTasks>(stores, checks, options);
+  // <lazy>
+  const made = makeStore<App, Action, Derived, RunningTasks>(stores, checks, options, order);
+  // </lazy>
+  // <!lazy>
+  //+ const made = makeStore<App, Action, Derived, RunningTasks>(
+  //+   stores,
+  //+   checks,
+  //+   options,
+  //+ );
+  // </!lazy>
   // <auto>
   made.tasks.create();
   // </auto>
@@ -341,14 +398,23 @@ export function createReducerStore<
 export function replayOf<App extends object>(
   stores: Readonly<Record<string, ReducingStore>>,
   checks: Readonly<Record<string, StoreChecks>>,
+  // <lazy>
+  order: readonly string[],
+  lazy: readonly LazyStore[],
+  // </lazy>
 ): (value: AppValue<App> | undefined, action: DoneAction) => AppValue<App> {
+  // <lazy>
+  const made = makeStore<App, ActionValue, unknown, unknown>(stores, checks, nowhere, order);
+  for (const store of lazy) made.add(store.name, store);
+  const { replay, atStart } = made;
+  // </lazy>
+  // <!lazy>
   // <saved>
-  const nowhere = { storage: undefined };
-  const { replay, atStart } = makeStore<App, ActionValue, unknown, unknown>(
-    stores,
-    checks,
-    nowhere,
-  );
+  //+ const { replay, atStart } = makeStore<App, ActionValue, unknown, unknown>(
+  //+   stores,
+  //+   checks,
+  //+   nowhere,
+  //+ );
   // </saved>
   // <!saved>
   //+ const { replay, atStart } = makeStore<App, ActionValue, unknown, unknown>(
@@ -357,6 +423,7 @@ export function replayOf<App extends object>(
   //+   {},
   //+ );
   // </!saved>
+  // </!lazy>
   return (value = atStart, action) => replay(value, action);
 }
 
@@ -375,8 +442,13 @@ function makeStore<
   checks: Readonly<Record<string, StoreChecks>>,
   // <tasks>
   options: Recording,
-) {
   //- options: Options,
+  // </tasks>
+  // <lazy>
+  order: readonly string[],
+  // </lazy>
+  // <tasks>
+) {
   //- ): ReducerStore<App, Action, Derived> {
   // </tasks>
   const watchers = new Watchers((problem) => {
@@ -393,16 +465,32 @@ function makeStore<
   let given: Draws | undefined;
   //- const { guard, tools } = turns;
   // </replay>
-  const deeds = deedsOf(stores, checks);
-  const initial = Object.fromEntries(
+  // <lazy>
+  const [all, types] = [{ ...stores }, { ...checks }];
+  const deeds = new Map(deedsOf(stores, checks));
+  const initial: Record<string, unknown> = Object.fromEntries(
     Object.entries(stores).map(([name, store]) => [name, store.initial]),
   );
-  let state: States = guard ? freeze(initial) : initial;
+  let state: States = Object.fromEntries(order.map((name) => [name, initial[name] ?? null]));
+  if (guard) freeze(state);
+  const later = new Set(order.filter((name) => !Object.hasOwn(stores, name)));
+  const isThere: IsThere = (app, name) => app[name] !== null || !later.has(name);
+  // </lazy>
+  // <!lazy>
+  //+ const deeds = deedsOf(stores, checks);
+  //+ const initial = Object.fromEntries(
+  //+   Object.entries(stores).map(([name, store]) => [name, store.initial]),
+  //+ );
+  //+ let state: States = guard ? freeze(initial) : initial;
+  // </!lazy>
   // <begins>
   const beginnings = new Beginnings(
     turns,
     options,
-    checks,
+    // <lazy>
+    types,
+    //- checks,
+    // </lazy>
     // <saved>
     (store, field) => (field === undefined ? state[store] : (state[store] as States)[field]),
     // </saved>
@@ -428,6 +516,13 @@ function makeStore<
   const derived = functionsOf(stores, (store, name, args, states) =>
     derivations.value(store, name, args, at(states)),
   );
+  // <lazy>
+  for (const name of order)
+    if (!Object.hasOwn(stores, name)) {
+      derivations.addLazy(name);
+      Object.assign(derived as object, { [name]: null });
+    }
+  // </lazy>
 
   let next = state;
   /** What is done with the states of all stores is kept if it fits. */
@@ -440,7 +535,10 @@ function makeStore<
     //- act: (payload) => (next = act(payload)),
     // </replay>
     commit() {
-      const kept = settledStates(state, next, checks, guard);
+      // <lazy>
+      const kept = settledStates(state, next, types, guard);
+      //- const kept = settledStates(state, next, checks, guard);
+      // </lazy>
       const changed = kept !== state;
       state = kept;
       return changed;
@@ -462,10 +560,16 @@ function makeStore<
     },
     bound: undefined,
   };
-  const plans = plansOf(stores);
+  // <lazy>
+  const plans = { ...plansOf(stores) };
+  //- const plans = plansOf(stores);
+  // </lazy>
   const checkOf = (task: string) => {
     const [store = '', name = ''] = task.split('.');
-    return checks[store]?.tasks?.[name];
+    // <lazy>
+    return types[store]?.tasks?.[name];
+    //- return checks[store]?.tasks?.[name];
+    // </lazy>
   };
   const tasks: Tasks = new Tasks(turns, options, plans, checkOf, {
     perform(moment, payload, given) {
@@ -534,6 +638,9 @@ function makeStore<
     initial,
     tools,
     derived,
+    // <lazy>
+    isThere,
+    // </lazy>
     // <tasks>
     forTasks,
     // </tasks>
@@ -541,10 +648,18 @@ function makeStore<
   );
   // </history>
   // <!history>
+  // <lazy>
+  // <tasks>
+  //+ const perform = performing(deeds, initial, tools, derived, isThere, forTasks);
+  //- const perform = performing(deeds, initial, tools, derived, isThere);
+  // </tasks>
+  // </lazy>
+  // <!lazy>
   // <tasks>
   //+ const perform = performing(deeds, initial, tools, derived, forTasks);
   //- const perform = performing(deeds, initial, tools, derived);
   // </tasks>
+  // </!lazy>
   // </!history>
 
   const dispatch = ({ type, payload }: ActionValue): Outcome => {
@@ -559,6 +674,11 @@ function makeStore<
     if (move !== undefined) return move();
     // </history>
     const deed = deeds.get(type);
+    // <lazy>
+    const [owner = ''] = type.split('.');
+    if (deed === undefined && Object.hasOwn(state, owner) && !isThere(state, owner))
+      return { status: 'refused', reason: notAttached };
+    // </lazy>
     if (deed === undefined) throw new TypeError(`There is no action '${type}'.`);
     // <replay>
     const work = transaction((accepted) => {
@@ -569,6 +689,69 @@ function makeStore<
     // </replay>
     return turns.take(type, payload, deed.check, work);
   };
+  // <lazy>
+  /** Makes known what a store does, whether it is attached or not. */
+  const add = (name: string, store: LazyStore): void => {
+    Object.assign(all, { [name]: store });
+    Object.assign(types, { [name]: store.checks ?? {} });
+    initial[name] = store.initial;
+    derivations.attach(name, store);
+    const ownFunctions = functionsOf({ [name]: store }, (owner, one, args, states) =>
+      derivations.value(owner, one, args, at(states)),
+    );
+    Object.assign(derived as object, ownFunctions);
+    // <tasks>
+    for (const task of Object.keys(plans)) delete plans[task];
+    Object.assign(plans, plansOf(inOrder(order, all)));
+    for (const task of Object.keys(plansOf({ [name]: store })))
+      derivations.addTask(task, () => tasks.readings(task));
+    known = { of: tasks.states, tasks: read() };
+    // </tasks>
+  };
+  /** What is done with the stores that are attached: reactions stand in the order of the stores. */
+  const rebuild = (app: States): void => {
+    const there = order.filter((name) => isThere(app, name));
+    deeds.clear();
+    for (const [action, deed] of deedsOf(inOrder(there, all), types)) deeds.set(action, deed);
+  };
+  const attach = (store: LazyStore): Outcome => {
+    const { name } = store;
+    if (state[name] !== null) return attached;
+    return turns.take(`${name}.attach`, undefined, undefined, {
+      act: () => {
+        next = state;
+      },
+      commit() {
+        if (state[name] !== null) return false;
+        add(name, store);
+        // <begins>
+        // <saved>
+        if (store.saved !== undefined) beginnings.keep(name, store.saved);
+        // </saved>
+        const begun = beginnings.begun(name, store.initial);
+        //- const begun = store.initial;
+        // </begins>
+        state = { ...state, [name]: begun };
+        if (guard) freeze(state);
+        rebuild(state);
+        // <replay>
+        tasks.doing = { type: `${name}.attach`, payload: begun };
+        // </replay>
+        // <history>
+        if (store.history !== undefined) {
+          histories.add(name, store.history);
+          derivations.addHistory(name, histories);
+          addReadings(derived, name, (reading) => histories.readings(name)[reading]);
+        }
+        // </history>
+        // <saved>
+        beginnings.begin();
+        // </saved>
+        return true;
+      },
+    });
+  };
+  // </lazy>
   const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) =>
     watchers.add('whenChanged', () => read(state as App), changed);
   // <tasks>
@@ -593,6 +776,12 @@ function makeStore<
   ): AppValue<App> => {
     state = value.app as States;
     given = drawn;
+    // <lazy>
+    rebuild(state);
+    const [attaching = ''] = action.type.split('.attach');
+    if (state[attaching] === null && action.type === `${attaching}.attach`)
+      return { ...value, app: { ...value.app, [attaching]: action.payload } };
+    // </lazy>
     try {
       // <history>
       histories.restart(value.history);
@@ -647,6 +836,9 @@ function makeStore<
           turns.report(problem);
         },
       ),
+    // <lazy>
+    attach,
+    // </lazy>
     derived: derived as Derived,
     toJSON: () => state as App,
     // <tasks>
@@ -661,15 +853,34 @@ function makeStore<
   // <replay>
   // <history>
   const atStart = { app: state as App, tasks: tasks.states, history: histories.states };
-  return { store, tasks, replay, atStart };
+  return {
+    store,
+    tasks,
+    replay,
+    atStart,
+    // <lazy>
+    add,
+    // </lazy>
+  };
   // </history>
   // <!history>
+  // <lazy>
+  //+ return {
+  //+   store,
+  //+   tasks,
+  //+   replay,
+  //+   atStart: { app: state as App, tasks: tasks.states },
+  //+   add,
+  //+ };
+  // </lazy>
+  // <!lazy>
   //+ return {
   //+   store,
   //+   tasks,
   //+   replay,
   //+   atStart: { app: state as App, tasks: tasks.states },
   //+ };
+  // </!lazy>
   // </!history>
   // </replay>
 }
