@@ -1,6 +1,7 @@
-import { hasHistory, hasSaved, hasTasks, type Application } from '../model/application.js';
+import { hasHistory, hasLazy, hasSaved, hasTasks, type Application } from '../model/application.js';
 import type { CodeChange, Fault, FaultKind } from './fault.js';
 import { historyCodeFaults } from './history-faults.js';
+import { laterCodeFaults } from './later-faults.js';
 import { savedCodeFaults } from './saved-faults.js';
 import { taskCodeFaults } from './task-faults.js';
 import { asksTimeOnce } from './time-once.js';
@@ -114,5 +115,6 @@ export function codeFaults(application: Application): readonly Fault[] {
   }));
   const inHistories = hasHistory(application) ? historyCodeFaults(styles) : [];
   const inSaved = hasSaved(application) ? savedCodeFaults(styles) : [];
-  return [...inEngines, ...inTasks, ...inHistories, ...inSaved];
+  const inLater = hasLazy(application) ? laterCodeFaults(hasSaved(application)) : [];
+  return [...inEngines, ...inTasks, ...inHistories, ...inSaved, ...inLater];
 }

@@ -74,6 +74,15 @@ export const faultKinds = {
   'saved though nothing changed': 'an action that changes no saved field writes to the storage',
   'default in place of what was saved': 'a store begins with its defaults, whatever is stored',
   'saved data not judged': 'what stands in the storage is taken though it does not fit',
+  'attached twice': 'attaching a store once more puts it back to what it was at the start',
+  'reaction of a store not attached': 'a store that was attached reacts to nothing',
+  'reactions in the order of attaching': 'a store that comes later reacts after all others',
+  'out of date after attaching': 'what is derived stays as it was when a store is attached',
+  'answers before it is attached':
+    'what is asked of a store that is not attached is said to be done',
+  'reset before it is attached': 'a reset of all stores makes one that is not attached',
+  'attached with its defaults':
+    'a store that is attached begins with its defaults, whatever is stored',
 } as const;
 
 export type FaultKind = keyof typeof faultKinds;

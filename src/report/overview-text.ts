@@ -133,7 +133,7 @@ function storeText(store: StoreOverview, paint: Paint): string {
     ['saved as', kept],
   ] as const;
   return [
-    `${paint.bold(store.name)}${about}`,
+    `${paint.bold(store.name)}${store.lazy ? paint.dim('  attached later') : ''}${about}`,
     ...sections
       .filter(([, lines]) => lines.length > 0)
       .map(([heading, lines]) => `  ${paint.cyan(heading)}\n${lines.join('\n')}`),

@@ -37,6 +37,7 @@ export interface StoreOverview {
   readonly tasks: readonly TaskOverview[];
   readonly reactions: readonly ReactionOverview[];
   /** What can be undone; null if nothing. */
+  readonly lazy: boolean;
   readonly history: HistoryOverview | null;
   /** What is kept in storage; null if nothing. */
   readonly saved: SavedOverview | null;
@@ -129,6 +130,7 @@ function storeOverview(store: Store, application: Application): StoreOverview {
       to: to.map((target) => `${target.store}.${target.action}`),
       ...effectsOf(steps, [], store, application),
     })),
+    lazy: store.lazy,
     history: historyOverview(store),
     saved: savedOverview(store),
   };

@@ -24,24 +24,27 @@ import {
 
 const undoText = readFileSync(new URL('test/fixtures/undo.stores.yaml', root), 'utf8');
 const keptText = readFileSync(new URL('test/fixtures/kept.stores.yaml', root), 'utf8');
+const laterText = readFileSync(new URL('test/fixtures/later.stores.yaml', root), 'utf8');
 const loadingText = readFileSync(new URL('test/fixtures/loading.stores.yaml', root), 'utf8');
 
 let ferry: Application;
 let loading: Application;
 let undo: Application;
 let kept: Application;
+let later: Application;
 let folders: readonly GeneratedFolder[];
 beforeAll(async () => {
   ferry = await modelOf(ferryText);
   loading = await modelOf(loadingText);
   undo = await modelOf(undoText);
   kept = await modelOf(keptText);
+  later = await modelOf(laterText);
   folders = await foldersOf(ferry);
 });
 
 describe('the catalogue of faults', () => {
-  test('has faults of every kind for what the ferry does, loads, undoes and keeps, and each has a place', () => {
-    const faults = [ferry, loading, undo, kept].flatMap((one) => [
+  test('has faults of every kind for what the ferry does, loads, undoes, keeps and attaches, and each has a place', () => {
+    const faults = [ferry, loading, undo, kept, later].flatMap((one) => [
       ...modelFaults(one),
       ...codeFaults(one),
     ]);

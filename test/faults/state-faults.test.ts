@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { styles } from '../../src/emit/style-names.js';
 import type { Fault, FaultKind } from '../../src/faults/fault.js';
 import { historyCodeFaults } from '../../src/faults/history-faults.js';
+import { laterCodeFaults } from '../../src/faults/later-faults.js';
 import { modelFaults } from '../../src/faults/model-faults.js';
 import { savedCodeFaults } from '../../src/faults/saved-faults.js';
 import type { Application } from '../../src/model/application.js';
@@ -39,6 +40,12 @@ const cases: readonly {
       'another version saved',
       'earlier version not read',
     ],
+  },
+  {
+    what: 'what comes later',
+    fixture: 'later',
+    inCode: laterCodeFaults(true),
+    inModel: ['undo forgets a field', 'field not saved'],
   },
 ];
 

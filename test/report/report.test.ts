@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
+import type { Script } from '../../src/explore/script.js';
 import { readScript, scriptText, unknownIn } from '../../src/report/script-file.js';
 import { ferryText, modelOf, root } from '../helpers.js';
 import { plainPaint } from '../../src/diagnostics/render.js';
@@ -51,8 +52,16 @@ describe('script files', () => {
       { stop: 'w1' },
     ],
   };
+  const afterwards: Script = {
+    steps: [
+      { attach: 'tariff' },
+      { storage: { key: 'tariff', text: '{}' } },
+      { storage: 'full' },
+      { reopen: true },
+    ],
+  };
 
-  test.each([script, watching])(
+  test.each([script, watching, afterwards])(
     'are read as they were written, and fit their JSON Schema',
     (one) => {
       const text = scriptText(one, 'ferry.stores.yaml', 7);
@@ -64,6 +73,24 @@ describe('script files', () => {
     },
   );
 
+  test('an undo is read as the action that it is', () => {
+    const text = JSON.stringify({ leeshoreScript: 1, steps: [{ undo: 'deck' }, { redo: 'deck' }] });
+    expect(readScript(text)).toEqual({
+      script: { steps: [{ send: 'deck.undo' }, { send: 'deck.redo' }] },
+      seed: 0,
+    });
+  });
+
+  test.each([
+    [{ attach: 1 }],
+    [{ reopen: false }],
+    [{ storage: 'lost' }],
+    [{ storage: { key: 'tariff' } }],
+  ])('%j is no step', (step) => {
+    const text = JSON.stringify({ leeshoreScript: 1, steps: [step] });
+    expect(readScript(text)).toContain('step 1 has no');
+  });
+
   test('names that the schema does not have are found', async () => {
     const application = await modelOf(ferryText);
     expect(unknownIn(script, application)).toBeUndefined();
@@ -72,6 +99,7 @@ describe('script files', () => {
     expect(unknownIn({ steps: [{ watch: 'deck.mast', as: 'a' }] }, application)).toBe('deck.mast');
     const sends = { watch: '*', as: 'a', then: { send: 'deck.sink' } };
     expect(unknownIn({ steps: [sends] }, application)).toBe('deck.sink');
+    expect(unknownIn({ steps: [{ attach: 'deck' }] }, application)).toBe('deck');
   });
 
   test.each([
