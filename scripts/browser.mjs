@@ -1,6 +1,7 @@
 // Finds Chromium, or installs it from Debian's packages: for the example page's test and picture.
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
+import { join } from 'node:path';
 
 const known = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
 
@@ -37,3 +38,14 @@ export const chromiumArguments = [
   '--disable-component-update',
   '--disable-sync',
 ];
+
+/** Where a browser finds the example page, once it is served to it. */
+export const appAddress = 'http://terminal.example/';
+
+/** Answers what pages of a browser context ask of that address from the built example page, without a network. */
+export const serveApp = (context) =>
+  context.route(`${appAddress}**`, (route) => {
+    const { pathname } = new URL(route.request().url());
+    const path = join('.cache/app', pathname === '/' ? 'index.html' : pathname);
+    return existsSync(path) ? route.fulfill({ path }) : route.fulfill({ status: 404 });
+  });

@@ -4,9 +4,15 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
-import { pathToFileURL } from 'node:url';
 import { chromium } from 'playwright-core';
-import { chromiumArguments, installChromium, installPackages, mayInstall } from './browser.mjs';
+import {
+  appAddress,
+  chromiumArguments,
+  installChromium,
+  installPackages,
+  mayInstall,
+  serveApp,
+} from './browser.mjs';
 import { begin, makeReady, printedBy, shots } from './shots.mjs';
 
 const needed = {
@@ -93,10 +99,11 @@ async function shootPage() {
   if (only.length > 0 && !only.includes('app')) return;
   const executablePath = installChromium();
   if (executablePath === undefined) throw new Error('no picture of app: there is no Chromium');
-  spawnSync(process.execPath, ['scripts/app.mjs'], { stdio: 'ignore' });
+  spawnSync(process.execPath, ['scripts/app.mjs', '--build'], { stdio: 'ignore' });
   const browser = await chromium.launch({ executablePath, args: chromiumArguments });
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await page.goto(pathToFileURL(resolve('.cache/app/index.html')).href);
+  await serveApp(page.context());
+  await page.goto(appAddress);
   await page.check('input[value=observable]');
   for (const [plate, lengthM, lane] of [
     ['SK 104', '4.5', 'port'],
@@ -114,6 +121,10 @@ async function shootPage() {
     await page.fill('[name=metres]', metres);
     await page.click('#stretch button >> nth=0');
   }
+  for (const lane of ['centre', 'port']) await page.click(`[data-deed=${lane}]`);
+  await page.fill('#planNote', 'lorries first');
+  await page.click('#undo');
+  await page.click('#openTariff');
   await page.click('[data-deed=tomorrow]');
   await page.waitForTimeout(300);
   await page.screenshot({ path: join(out, 'app.png') });

@@ -1,8 +1,8 @@
 import { spawnSync } from 'node:child_process';
-import { fileURLToPath, pathToFileURL } from 'node:url';
+import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { chromium, type Browser, type Page } from 'playwright-core';
-import { chromiumArguments, chromiumPath } from '../../scripts/browser.mjs';
+import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
+import { appAddress, chromiumArguments, chromiumPath, serveApp } from '../../scripts/browser.mjs';
 import { allStyles, root } from '../helpers.js';
 
 const executablePath = chromiumPath();
@@ -62,19 +62,35 @@ browserOrSkip('the example page, in a real browser', () => {
   let page: Page;
   const errors: string[] = [];
 
+  /** A browser of its own, with an empty storage. */
+  async function newContext(): Promise<BrowserContext> {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    await serveApp(context);
+    return context;
+  }
+
+  async function opened(context: BrowserContext): Promise<Page> {
+    const one = await context.newPage();
+    one.on('pageerror', (error) => errors.push(error.message));
+    await one.goto(appAddress);
+    return one;
+  }
+
   beforeAll(async () => {
-    const { status, stderr } = spawnSync(process.execPath, [inProject('scripts/app.mjs')], {
-      cwd: fileURLToPath(root),
-      encoding: 'utf8',
-    });
+    const { status, stderr } = spawnSync(
+      process.execPath,
+      [inProject('scripts/app.mjs'), '--build'],
+      {
+        cwd: fileURLToPath(root),
+        encoding: 'utf8',
+      },
+    );
     expect([status, stderr]).toEqual([0, '']);
     browser = await chromium.launch({
       ...(executablePath === undefined ? {} : { executablePath }),
       args: chromiumArguments,
     });
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-    page.on('pageerror', (error) => errors.push(error.message));
-    await page.goto(pathToFileURL(inProject('.cache/app/index.html')).href);
+    page = await opened(await newContext());
   }, 120_000);
 
   afterAll(async () => {
@@ -129,6 +145,116 @@ browserOrSkip('the example page, in a real browser', () => {
     }
     expect(errors).toEqual([]);
   }, 120_000);
+
+  test('undoes and redoes what was done to the plan, in all four styles', async () => {
+    for (const style of allStyles) {
+      await page.check(`input[value=${style}]`);
+      const plan = async () => [
+        await page.innerText('#called'),
+        await page.inputValue('#planNote'),
+      ];
+      const isOff = (id: string) => page.isDisabled(id);
+      expect(await Promise.all([isOff('#undo'), isOff('#redo')])).toEqual([true, true]);
+      await page.click('[data-deed=port]');
+      await page.click('[data-deed=centre]');
+      await page.locator('#planNote').pressSequentially('lorries');
+      expect(await plan()).toEqual(['port, centre', 'lorries']);
+      // What is typed in a row is undone at once.
+      await page.click('#undo');
+      expect(await plan()).toEqual(['port, centre', '']);
+      await page.click('#undo');
+      expect(await plan()).toEqual(['port', '']);
+      await page.click('#redo');
+      await page.click('#redo');
+      expect(await plan()).toEqual(['port, centre', 'lorries']);
+      expect(await isOff('#redo')).toBe(true);
+      await page.click('#undo');
+      await page.click('[data-deed=starboard]');
+      expect(await isOff('#redo')).toBe(true);
+    }
+    expect(errors).toEqual([]);
+  }, 120_000);
+
+  test('loads the code of the tariff desk when that is opened, in all four styles', async () => {
+    for (const style of allStyles) {
+      const one = await opened(await newContext());
+      const loaded: string[] = [];
+      one.on('request', (request) => loaded.push(new URL(request.url()).pathname));
+      await one.check(`input[value=${style}]`);
+      await one.fill('[name=plate]', 'SK 104');
+      await one.fill('[name=lengthM]', '10');
+      await one.click('#admit button');
+      await one.click('[data-deed=sign]');
+      await one.click('[data-deed=board]');
+      expect(await one.innerText('#due')).toBe('closed');
+      expect(loaded).toEqual([]);
+      await one.click('#openTariff');
+      await one.locator('#due').filter({ hasText: '60 EUR' }).waitFor({ timeout: 8000 });
+      expect(loaded).toEqual([expect.stringMatching(/^\/chunks\/tariff-\w+\.js$/)]);
+      await one.click('#raise');
+      expect(await one.innerText('#due')).toBe('70 EUR due on board');
+      await one.context().close();
+    }
+    expect(errors).toEqual([]);
+  }, 120_000);
+
+  describe('keeps the settings of the desk', () => {
+    const key = 'skerry-settings';
+    const isLarge = async (one: Page) => (await one.locator('body.large').count()) > 0;
+    const settingsOf = async (one: Page, style: string) => {
+      await one.check(`input[value=${style}]`);
+      return [await isLarge(one), await one.inputValue('#firstLane')];
+    };
+
+    /** What stands in the storage before a reload, and what the page begins with after it. */
+    const cases: readonly (readonly [string, string, readonly unknown[]])[] = [
+      [
+        'of now',
+        '{"version":2,"fields":{"largeType":true,"firstLane":"centre"}}',
+        [true, 'centre'],
+      ],
+      ['of the version before', '{"version":1,"fields":{"type":"large"}}', [true, 'port']],
+      ['of a version to come', '{"version":3,"fields":{"largeType":true}}', [false, 'port']],
+      ['that are no JSON', '{"version":2,"fie', [false, 'port']],
+      ['of another program', '[1, 2]', [false, 'port']],
+      ['that do not fit', '{"version":2,"fields":{"largeType":"yes"}}', [false, 'port']],
+    ];
+
+    test.each(cases)('%s, over a reload, in all four styles', async (_what, text, settings) => {
+      const one = await opened(await newContext());
+      await one.evaluate(`localStorage.setItem('${key}', '${text}')`);
+      await one.reload();
+      for (const style of allStyles) expect(await settingsOf(one, style)).toEqual(settings);
+      // Reading them has written nothing.
+      expect(await one.evaluate(`localStorage.getItem('${key}')`)).toBe(text);
+      await one.context().close();
+      expect(errors).toEqual([]);
+    });
+
+    test.each(allStyles)('as they were left: %s', async (style) => {
+      const one = await opened(await newContext());
+      await one.check(`input[value=${style}]`);
+      await one.click('[data-deed=enlarge]');
+      await one.selectOption('#firstLane', 'starboard');
+      await one.reload();
+      expect(await settingsOf(one, style)).toEqual([true, 'starboard']);
+      await one.context().close();
+    });
+
+    test.each(allStyles)('of two pages the one that changed them last: %s', async (style) => {
+      const context = await newContext();
+      const [one, other] = [await opened(context), await opened(context)];
+      await one.check(`input[value=${style}]`);
+      await other.check(`input[value=${style}]`);
+      await one.click('[data-deed=enlarge]');
+      // The other page has read them already, and keeps its own.
+      expect(await isLarge(other)).toBe(false);
+      await other.selectOption('#firstLane', 'centre');
+      await one.reload();
+      expect(await settingsOf(one, style)).toEqual([false, 'centre']);
+      await context.close();
+    });
+  });
 
   test('is made of code that the compiler takes', () => {
     const { stdout, status } = spawnSync(

@@ -214,9 +214,9 @@ describe('generate', () => {
 describe('compare', () => {
   test('finds no difference, and says how far it looked', () =>
     inFerryFolder(async (folder) => {
-      const { code, out } = await leeshore(folder, 'compare', file, '--steps', '600');
+      const { code, out } = await leeshore(folder, 'compare', file, '--steps', '300');
       expect(code).toBe(0);
-      expect(out).toMatch(/^no difference in 600 steps; \d+ of 174 outcomes never reached\.\n/);
+      expect(out).toMatch(/^no difference in 300 steps; \d+ of 174 outcomes never reached\.\n/);
       expect(out).toMatch(/\d{3} steps, \d+ of them in \d+ scripts, .* steps\/s, seed 1/);
       expect(out).toContain(
         'Compared in random scripts after every step: outcome, state, derived, notices, problems; identity, snapshots after every 6th.',

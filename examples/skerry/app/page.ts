@@ -1,5 +1,5 @@
 import { manners, type Manner } from './office.js';
-import type { Crossing, Vehicle } from './stores/reducer/types.js';
+import type { Crossing, Lane, Vehicle } from './stores/reducer/types.js';
 import type { Shown, Terminal } from './terminal.js';
 import { withAtoms } from './with-atoms.js';
 import { withProxy } from './with-proxy.js';
@@ -106,6 +106,20 @@ const draw: { readonly [K in keyof Shown]: (value: Shown[K]) => void } = {
     byId('cancelLoad').hidden = !isLoading;
   },
   notice: (notice) => (byId('notice').textContent = notice ?? ''),
+  called: (lanes) => (byId('called').textContent = lanes.join(', ') || 'none yet'),
+  planNote: (said) => ((byId('planNote') as HTMLInputElement).value = said),
+  canUndo: (can) => ((byId('undo') as HTMLButtonElement).disabled = !can),
+  canRedo: (can) => ((byId('redo') as HTMLButtonElement).disabled = !can),
+  largeType: (isLarge) => document.body.classList.toggle('large', isLarge),
+  firstLane(lane) {
+    (byId('firstLane') as HTMLSelectElement).value = lane;
+    (byId('lane') as HTMLSelectElement).value = lane;
+  },
+  due(euros) {
+    byId('due').textContent = euros === null ? 'closed' : `${euros} EUR due on board`;
+    byId('openTariff').hidden = euros !== null;
+    byId('raise').hidden = euros === null;
+  },
 };
 
 /** Opens the terminal with stores of another style: as it is in the morning. */
@@ -138,6 +152,13 @@ const deeds: Readonly<Record<string, (id: string) => Outcome>> = {
   today: () => terminal.deeds.load('today'),
   tomorrow: () => terminal.deeds.load('tomorrow'),
   cancel: () => terminal.deeds.cancelLoad(),
+  port: () => terminal.deeds.callLane('port'),
+  centre: () => terminal.deeds.callLane('centre'),
+  starboard: () => terminal.deeds.callLane('starboard'),
+  undo: () => terminal.deeds.undo(),
+  redo: () => terminal.deeds.redo(),
+  enlarge: () => terminal.deeds.enlarge(),
+  raise: () => terminal.deeds.raise(),
   moor: () => (terminal.show().berth === 0 ? terminal.deeds.moor(2) : terminal.deeds.castOff()),
 };
 
@@ -146,6 +167,26 @@ document.addEventListener('click', ({ target }) => {
   const { deed = '', id = '' } = target.dataset;
   const act = deeds[deed];
   if (act !== undefined) run(deed, () => act(id));
+});
+
+byId('openTariff').addEventListener('click', () => {
+  doing = 'tariff desk';
+  terminal.deeds.openTariff().then(
+    (outcome) => {
+      run(doing, () => outcome);
+    },
+    () => {
+      byId('said').textContent = 'The tariff desk cannot be loaded.';
+    },
+  );
+});
+
+byId('planNote').addEventListener('input', ({ target }) => {
+  run('note', () => terminal.deeds.write((target as HTMLInputElement).value));
+});
+
+byId('firstLane').addEventListener('change', ({ target }) => {
+  run('first lane', () => terminal.deeds.preferLane((target as HTMLSelectElement).value as Lane));
 });
 
 function field(form: FormData, name: string): string {

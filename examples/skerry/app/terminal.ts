@@ -21,6 +21,15 @@ export interface Shown {
   readonly line: string;
   readonly loading: boolean;
   readonly notice: string | null;
+  /** The lanes that go on board next, in this order. */
+  readonly called: readonly Lane[];
+  readonly planNote: string;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  readonly largeType: boolean;
+  readonly firstLane: Lane;
+  /** What all on board pay; null until the tariff desk is open. */
+  readonly due: number | null;
 }
 
 /** What can be done at the terminal. */
@@ -40,7 +49,20 @@ export interface Deeds {
   castOff(): Outcome;
   load(day: Day): Outcome;
   cancelLoad(): Outcome;
+  callLane(lane: Lane): Outcome;
+  write(note: string): Outcome;
+  undo(): Outcome;
+  redo(): Outcome;
+  enlarge(): Outcome;
+  preferLane(lane: Lane): Outcome;
+  /** Loads the code of the tariff desk, if it is not there, and attaches its store. */
+  openTariff(): Promise<Outcome>;
+  /** A metre costs more. */
+  raise(): Outcome;
 }
+
+/** What becomes of what is asked of the tariff desk before it is open. */
+export const closedDesk: Outcome = { status: 'refused', reason: 'The tariff desk is closed.' };
 
 /** The terminal with its stores in one style: what the page needs of it. */
 export interface Terminal {

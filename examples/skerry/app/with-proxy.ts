@@ -1,11 +1,11 @@
 import { createStores } from './stores/proxy/index.js';
 import type { Manner } from './office.js';
-import { environment, type Shown, type Terminal } from './terminal.js';
+import { closedDesk, environment, type Shown, type Terminal } from './terminal.js';
 
 /** The stores are live objects: what is read from them is what is watched. */
 export function withProxy(manner: () => Manner): Terminal {
-  const { stores, whenChanged, close } = createStores(environment(manner));
-  const { deck, wind, desk, berth, log, timetable, notices } = stores;
+  const { stores, whenChanged, attach, close } = createStores(environment(manner));
+  const { deck, wind, desk, berth, log, timetable, notices, plan, settings } = stores;
   const shown: { readonly [K in keyof Shown]: () => Shown[K] } = {
     waiting: () => deck.waiting,
     onBoard: () => deck.onBoard,
@@ -23,6 +23,17 @@ export function withProxy(manner: () => Manner): Terminal {
     line: () => timetable.line,
     loading: () => timetable.load.running,
     notice: () => notices.text,
+    called: () => plan.lanes,
+    planNote: () => plan.note,
+    canUndo: () => plan.canUndo,
+    canRedo: () => plan.canRedo,
+    largeType: () => settings.largeType,
+    firstLane: () => settings.firstLane,
+    due: () => plan.due,
+  };
+  const openTariff = async () => {
+    const { tariffStore } = await import('./stores/proxy/stores/tariff.js');
+    return attach(tariffStore);
   };
   const names = Object.keys(shown) as (keyof Shown)[];
   return {
@@ -41,6 +52,14 @@ export function withProxy(manner: () => Manner): Terminal {
       castOff: berth.castOff,
       load: timetable.load,
       cancelLoad: () => timetable.load.cancel(),
+      callLane: plan.callLane,
+      write: plan.write,
+      undo: plan.undo,
+      redo: plan.redo,
+      enlarge: settings.enlarge,
+      preferLane: settings.preferLane,
+      openTariff,
+      raise: () => stores.tariff?.raise() ?? closedDesk,
     },
     close,
     show: () => Object.fromEntries(names.map((name) => [name, shown[name]()])) as unknown as Shown,

@@ -3,11 +3,13 @@ import {
   createStores,
   deckActions,
   deskActions,
+  planActions,
+  settingsActions,
   timetableActions,
   windActions,
 } from './stores/reducer/index.js';
 import type { Manner } from './office.js';
-import { environment, type Shown, type Terminal } from './terminal.js';
+import { closedDesk, environment, type Shown, type Terminal } from './terminal.js';
 
 /** Actions are values that are dispatched; what the screen shows is read from the state, or derived from it. */
 export function withReducer(manner: () => Manner): Terminal {
@@ -31,7 +33,15 @@ export function withReducer(manner: () => Manner): Terminal {
     line: derived.timetable.line,
     loading: () => store.tasks().timetable.load.running,
     notice: (state) => state.notices.text,
+    called: (state) => state.plan.lanes,
+    planNote: (state) => state.plan.note,
+    canUndo: derived.plan.canUndo,
+    canRedo: derived.plan.canRedo,
+    largeType: (state) => state.settings.largeType,
+    firstLane: (state) => state.settings.firstLane,
+    due: derived.plan.due,
   };
+  let tariff: typeof import('./stores/reducer/stores/tariff.js') | undefined;
   const names = Object.keys(shown) as (keyof Shown)[];
   return {
     deeds: {
@@ -49,6 +59,17 @@ export function withReducer(manner: () => Manner): Terminal {
       castOff: () => dispatch(berthActions.castOff()),
       load: (day) => dispatch(timetableActions.load(day)),
       cancelLoad: () => dispatch(timetableActions.cancelLoad()),
+      callLane: (lane) => dispatch(planActions.callLane(lane)),
+      write: (note) => dispatch(planActions.write(note)),
+      undo: () => dispatch(planActions.undo()),
+      redo: () => dispatch(planActions.redo()),
+      enlarge: () => dispatch(settingsActions.enlarge()),
+      preferLane: (lane) => dispatch(settingsActions.preferLane(lane)),
+      async openTariff() {
+        tariff = await import('./stores/reducer/stores/tariff.js');
+        return store.attach(tariff.tariffStore);
+      },
+      raise: () => (tariff === undefined ? closedDesk : dispatch(tariff.tariffActions.raise())),
     },
     close: store.close,
     show: () =>

@@ -35,12 +35,17 @@ const planted = {
 
 /** What is changed in the run time of generated stores: a run that was displaced takes its answer all the same. */
 const late = [
-  ['if (live.calls !== call || !this.#live.has(live.number)) return false;', ''],
+  ['call.ts', 'if (live.calls !== call) return false;', ''],
   [
+    'tasks.ts',
     'const run = this.#live.has(live.number) ? this.#runOf(live) : undefined;',
     'const run = this.#runOf(live) ?? { number: live.number, payload: "today", given: {}, per: 0 };',
   ],
-  ['if (run === undefined || calls !== live.calls) return false;', 'if (calls < 0) return false;'],
+  [
+    'tasks.ts',
+    'if (run === undefined || calls !== live.calls) return false;',
+    'if (calls < 0) return false;',
+  ],
 ] as const;
 
 /** Generating as it is when nothing else is said. */
@@ -172,17 +177,17 @@ function stage(io: Io, number: number, what: string, command: string): void {
 
 /** Changes the run time of generated stores so that they take late answers. */
 function plantLate(io: Io): void {
-  const path = join(io.cwd, 'late/atom/runtime/tasks.ts');
-  let text = readFileSync(path, 'utf8');
-  for (const [from, to] of late) {
+  for (const [file, from, to] of late) {
+    const path = join(io.cwd, 'late/atom/runtime', file);
+    const text = readFileSync(path, 'utf8');
     const parts = text.replace(/\s+/g, ' ').split(from);
     if (parts.length !== 2) throw new Error(`the demo finds no '${from}' in ${path}`);
-    text = text.replace(
-      new RegExp(from.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/ /g, '\\s+')),
-      () => to,
+    const written = from.replace(/[.*+?^${}()|[\]\\]/g, '\\$&').replace(/ /g, '\\s+');
+    writeFileSync(
+      path,
+      text.replace(new RegExp(written), () => to),
     );
   }
-  writeFileSync(path, text);
 }
 
 /** Copies the atom stores and takes one line out of the copy. */
