@@ -1,0 +1,83 @@
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { TextStorage } from '../src/base/text-storage.js';
+import type { Script, ScriptStep } from '../src/explore/script.js';
+import { readScript } from '../src/report/script-file.js';
+import { TideWorld } from './contract/tide-world.js';
+import { foldersOf, modelOf, root } from './helpers.js';
+import { participantNames, start } from './participants.js';
+import { complaints } from './strict-compiler.js';
+
+const text = readFileSync(new URL('docs/state.md', root), 'utf8');
+const schema = /```yaml\n(leeshore: 1\n[\s\S]*?)```/.exec(text)?.[1] ?? '';
+const scripts = [
+  ...text.matchAll(/```json script\n([\s\S]*?)```\n\n```json after\n([\s\S]*?)```/g),
+].map(([, script = '', after = '']) => [scriptOf(script), JSON.parse(after) as object] as const);
+
+function scriptOf(steps: string): Script {
+  const read = readScript(`{ "leeshoreScript": 1, "steps": ${steps} }`);
+  if (typeof read === 'string') throw new Error(read);
+  return read.script;
+}
+
+describe('the scripts of docs/state.md', () => {
+  test('there is one of each part', () => {
+    const steps = scripts.flatMap(([script]) => script.steps);
+    const has = (is: (step: ScriptStep) => boolean) => steps.some(is);
+    expect([
+      has((step) => 'send' in step && step.send === 'lanes.undo'),
+      has((step) => 'reopen' in step),
+      has((step) => 'attach' in step),
+    ]).toEqual([true, true, true]);
+  });
+
+  test.each(participantNames)('show what the page says, in %s', async (name) => {
+    const application = await modelOf(schema);
+    for (const [{ steps }, after] of scripts) {
+      const storage = new TextStorage();
+      const begin = () =>
+        TideWorld.begin(application, (change) => start(schema, name, change), { storage });
+      let world = await begin();
+      for (const step of steps) {
+        if ('send' in step) expect(world.send(step.send, step.payload).status).toBe('done');
+        else if ('attach' in step)
+          expect(world.running.attach?.(step.attach)).toEqual({ status: 'done' });
+        else if ('reopen' in step) {
+          world.running.close?.();
+          world = await begin();
+        } else if ('storage' in step && typeof step.storage === 'object') {
+          storage.setItem(step.storage.key, step.storage.text);
+        } else throw new Error(`This test does not know ${JSON.stringify(step)}.`);
+      }
+      expect(world.running.read()).toMatchObject(after);
+    }
+  });
+});
+
+test('the code of docs/state.md passes the compiler', async () => {
+  const [folder] = await foldersOf(await modelOf(schema), ['atom'], { begin: 'state' });
+  const out = mkdtempSync(join(tmpdir(), 'leeshore-docs-'));
+  try {
+    const write = (path: string, content: string) => {
+      mkdirSync(dirname(join(out, path)), { recursive: true });
+      writeFileSync(join(out, path), content);
+      return join(out, path);
+    };
+    for (const file of folder?.files ?? []) write(`stores/atom/${file.path}`, file.text);
+    const blocks = [...text.matchAll(/```ts\n([\s\S]*?)```/g)].map(([, code = '']) => code);
+    expect(blocks.length).toBe(3);
+    const uses = blocks.map((code, i) => {
+      const prelude = `import { createStores } from './stores/atom/index.js';
+declare const sessionStorage: { getItem(key: string): string | null; setItem(key: string, text: string): void };
+void sessionStorage;
+`;
+      return write(`use${i}.ts`, `${prelude}${code}`);
+    });
+    const serious = complaints(uses, 'es2022').filter((one) => !one.includes('is declared but'));
+    expect(serious).toEqual([]);
+  } finally {
+    rmSync(out, { recursive: true, force: true });
+  }
+}, 60_000);
