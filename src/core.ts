@@ -36,7 +36,7 @@ export { overviewOf } from './report/overview.js';
 export { overviewDot, overviewMermaid } from './report/overview-graph.js';
 export { overviewText } from './report/overview-text.js';
 export { checkToJson, summaryText } from './report/check-report.js';
-export { observables, type ObservedClass } from './model/participant.js';
+export { observables, type ObservedClass } from './model/observed-class.js';
 export type {
   BroughtEnvironment,
   BroughtOutcome,

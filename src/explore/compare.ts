@@ -1,7 +1,8 @@
 import { addCounts } from '../base/add-counts.js';
 import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
-import { observables, type ObservedClass, type Participant } from '../model/participant.js';
+import type { Participant } from '../model/participant.js';
+import { observables, type ObservedClass } from '../model/observed-class.js';
 import { observablesOf } from './comparing/observed.js';
 import { lackedBy } from './comparing/abilities.js';
 import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';

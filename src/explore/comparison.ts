@@ -1,5 +1,6 @@
 import type { CoverPoint } from '../model/cover-points.js';
-import type { KnownDifference, ObservedClass } from '../model/participant.js';
+import type { KnownDifference } from '../model/participant.js';
+import type { ObservedClass } from '../model/observed-class.js';
 import type { Difference } from './comparing/difference.js';
 import type { Script } from './script.js';
 import type { KeptScript } from './searching.js';

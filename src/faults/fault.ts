@@ -1,5 +1,5 @@
 import type { Application } from '../model/application.js';
-import type { ObservedClass } from '../model/participant.js';
+import type { ObservedClass } from '../model/observed-class.js';
 
 /** The kinds of faults that are planted in generated stores, with what each is. */
 export const faultKinds = {

@@ -3,15 +3,8 @@ import { thrownText } from '../base/thrown-text.js';
 import { isObject, type Json } from '../base/json.js';
 import { hasTasks, type Application } from '../model/application.js';
 import type { BroughtParticipant, BroughtStores, BroughtTask } from '../model/brought.js';
-import {
-  observables,
-  type Abilities,
-  type ObservedClass,
-  type Outcome,
-  type Participant,
-  type Running,
-  type Timers,
-} from '../model/participant.js';
+import type { Abilities, Outcome, Participant, Running, Timers } from '../model/participant.js';
+import { observables, type ObservedClass } from '../model/observed-class.js';
 import { LoadError } from './load-error.js';
 import { countingKnown, requireLeniency } from './known-differences.js';
 import { plainValue } from './plain-value.js';

@@ -1,7 +1,8 @@
 import { isObject } from '../base/json.js';
 import type { Application } from '../model/application.js';
 import type { BroughtParticipant } from '../model/brought.js';
-import { observables, type PassedOver } from '../model/participant.js';
+import type { PassedOver } from '../model/participant.js';
+import { observables } from '../model/observed-class.js';
 import { LoadError } from './load-error.js';
 import { requireOneOf } from './require-one-of.js';
 

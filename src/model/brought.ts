@@ -1,4 +1,4 @@
-import type { ObservedClass } from './participant.js';
+import type { ObservedClass } from './observed-class.js';
 import type { Services, Signal, Timers } from './services.js';
 import type { SavedTexts } from './storage.js';
 

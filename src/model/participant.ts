@@ -1,3 +1,4 @@
+import type { ObservedClass } from './observed-class.js';
 import type { Json } from '../base/json.js';
 import type { Services, Timers } from './services.js';
 import type { SavedTexts } from './storage.js';
@@ -124,20 +125,6 @@ export interface Running {
   /** It is not needed any more. */
   close?(): void;
 }
-
-/** The classes of what is observed of a participant. */
-export const observables = [
-  'outcome',
-  'state',
-  'derived',
-  'notices',
-  'tasks',
-  'problems',
-  'storage',
-  'identity',
-  'snapshots',
-] as const;
-export type ObservedClass = (typeof observables)[number];
 
 /** What a participant has that does not have everything. */
 export interface Abilities {

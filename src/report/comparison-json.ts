@@ -5,7 +5,7 @@ import type { ParticipantSummary, Comparison, ShrunkDifference } from '../explor
 import type { Script } from '../explore/script.js';
 import type { Walked } from '../explore/search/walk.js';
 import type { Application } from '../model/application.js';
-import type { ObservedClass } from '../model/participant.js';
+import type { ObservedClass } from '../model/observed-class.js';
 import { namedJson } from './value-json.js';
 
 /** A place in a schema file. */

@@ -2,7 +2,7 @@ import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { ParticipantSummary } from '../explore/comparison.js';
 import { mostItems, seenInWalks } from '../explore/search/expansion.js';
-import type { ObservedClass } from '../model/participant.js';
+import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson, PlaceJson, WalkJson } from './comparison-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
 import { fittingWidths } from './table-widths.js';

@@ -9,7 +9,7 @@ import {
   type StorageStep,
   type TaskStep,
 } from '../explore/script.js';
-import type { ObservedClass } from '../model/participant.js';
+import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
 import { valueLines, valueText } from './value-text.js';
 

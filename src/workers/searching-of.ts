@@ -14,7 +14,8 @@ import { unhandled } from '../load/unhandled.js';
 import { installGlobals } from '../load/virtual-globals.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
 import { hasTasks, type Application } from '../model/application.js';
-import type { ObservedClass, Participant } from '../model/participant.js';
+import type { Participant } from '../model/participant.js';
+import type { ObservedClass } from '../model/observed-class.js';
 import { coverableOf } from '../model/cover-points.js';
 
 /** A participant file of the user's. */

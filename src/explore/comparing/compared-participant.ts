@@ -1,6 +1,7 @@
 import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
-import type { ObservedClass, Participant, Target } from '../../model/participant.js';
+import type { Participant, Target } from '../../model/participant.js';
+import type { ObservedClass } from '../../model/observed-class.js';
 import { derivedWithin, stateWithin } from './abilities.js';
 import { stepWithin, tasksWithin } from './tasks-within.js';
 import { asObject, isSameDerived, type DerivedShown } from '../playing/derived-shown.js';

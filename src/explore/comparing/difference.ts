@@ -1,6 +1,7 @@
 import { escapePointer } from '../../base/json.js';
 import { same } from '../../base/same.js';
-import type { Leak, ObservedClass } from '../../model/participant.js';
+import type { Leak } from '../../model/participant.js';
+import type { ObservedClass } from '../../model/observed-class.js';
 
 /** A place at which two participants differ. */
 export interface Difference {

@@ -1,4 +1,5 @@
-import type { Leak, ObservedClass, Participant } from '../../model/participant.js';
+import type { Leak, Participant } from '../../model/participant.js';
+import type { ObservedClass } from '../../model/observed-class.js';
 import type { Difference } from './difference.js';
 import type { Script } from '../script.js';
 

@@ -1,6 +1,7 @@
 import { escapePointer, isObject, pointerParts } from '../../base/json.js';
 import { same } from '../../base/same.js';
-import type { Abilities, KnownDifference, ObservedClass } from '../../model/participant.js';
+import type { Abilities, KnownDifference } from '../../model/participant.js';
+import type { ObservedClass } from '../../model/observed-class.js';
 
 /** What two participants showed of a class. */
 export interface Both {

@@ -1,5 +1,6 @@
 import { hasSaved, hasTasks, type Application } from '../../model/application.js';
-import { observables, type ObservedClass, type Target } from '../../model/participant.js';
+import type { Target } from '../../model/participant.js';
+import { observables, type ObservedClass } from '../../model/observed-class.js';
 import { callablesOf } from '../playing/outside.js';
 import type { Surroundings } from '../playing/player.js';
 import { questionsOf, type Question } from '../inputs/questions.js';

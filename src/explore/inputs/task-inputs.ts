@@ -31,7 +31,7 @@ const shareOfAnswers = 0.5;
 const shareOfStarts = 0.45;
 const shareOfCancels = 0.12;
 /** How often a start is given what a run that goes on was given: those with one value of `per` meet. */
-const shareOfSame = 0.2;
+const shareOfSame = 0.35;
 /** Of answers: how often it is an error, something that does not fit, or nothing. */
 const shareOfErrors = 0.2;
 const shareOfMisfits = 0.06;

@@ -4,13 +4,13 @@ import { nextTurn } from '../../base/turn.js';
 import type {
   Abilities,
   Histories,
-  ObservedClass,
   Outcome,
   Participant,
   Report,
   Running,
   Target,
 } from '../../model/participant.js';
+import type { ObservedClass } from '../../model/observed-class.js';
 import {
   repeatableEnvironment,
   type EnvironmentMark,

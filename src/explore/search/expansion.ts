@@ -1,5 +1,5 @@
 import { isObject } from '../../base/json.js';
-import type { ObservedClass } from '../../model/participant.js';
+import type { ObservedClass } from '../../model/observed-class.js';
 import type { Difference } from '../comparing/difference.js';
 import { choicesOf, smallInputs, type Choice } from '../inputs/inputs.js';
 import type { Script, ScriptStep, SendStep } from '../script.js';

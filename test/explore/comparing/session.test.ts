@@ -1,12 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { Session } from '../../../src/explore/comparing/session.js';
-import {
-  observables,
-  type Environment,
-  type Outcome,
-  type Participant,
-  type Running,
-} from '../../../src/model/participant.js';
+import type { Environment, Outcome, Participant, Running } from '../../../src/model/participant.js';
+import { observables } from '../../../src/model/observed-class.js';
 
 /** A small participant with a gauge, of which parts can be replaced. */
 function gauge(
