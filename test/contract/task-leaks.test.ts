@@ -57,7 +57,7 @@ const heap = (): number => {
 };
 
 /** Each begins seven runs; `npm run soak` does more. */
-const [first, others] = process.env.LEESHORE_SOAK === undefined ? [60, 240] : [300, 1200];
+const [first, others] = process.env.LEESHORE_SOAK === undefined ? [40, 120] : [300, 1200];
 
 describe.each(participantNames)('%s', (name) => {
   test('keeps nothing of thousands of tasks that were started and abandoned', async () => {
