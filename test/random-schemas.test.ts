@@ -24,15 +24,26 @@ async function modelOfLines(lines: readonly string[]): Promise<Application> {
 }
 
 describe.each([
-  ['without tasks', false, count, 400],
-  ['with tasks', true, process.env.LEESHORE_SOAK === undefined ? 1 : 100, 1000],
-] as const)('random schemas %s', (_, hasTasks, schemas, steps) => {
+  ['without tasks', false, false, count, 400],
+  ['with tasks', true, false, process.env.LEESHORE_SOAK === undefined ? 1 : 100, 1000],
+  [
+    'with undo and saved state',
+    false,
+    true,
+    process.env.LEESHORE_SOAK === undefined ? 1 : 100,
+    600,
+  ],
+  ['with all of it', true, true, process.env.LEESHORE_SOAK === undefined ? 1 : 100, 600],
+] as const)('random schemas %s', (_, hasTasks, keeps, schemas, steps) => {
   test(`the stores of ${schemas} of them behave the same`, async () => {
-    let deeds = 0;
+    let [deeds, kept] = [0, 0];
     for (let seed = 1; seed <= schemas; seed++) {
-      const lines = new SchemaSource(new Random(seed), hasTasks).lines();
+      const lines = new SchemaSource(new Random(seed), hasTasks, keeps).lines();
       const application = await modelOfLines(lines);
-      for (const { actions, tasks } of application.stores) deeds += actions.length + tasks.length;
+      for (const { actions, tasks, history, saved } of application.stores) {
+        deeds += actions.length + tasks.length;
+        if (history !== undefined && saved !== undefined) kept++;
+      }
       const folders = await foldersOf(application);
       const options = { ...unlimited, seed, steps };
       const { difference } = await compareStores(application, folders, options);
@@ -40,5 +51,6 @@ describe.each([
     }
     // Most of what is written at random has no problems.
     expect(deeds / schemas).toBeGreaterThan(hasTasks ? 35 : 30);
+    expect(kept >= schemas).toBe(keeps);
   }, 7_200_000);
 });

@@ -114,6 +114,8 @@ export class SchemaSource {
     readonly random: Random,
     /** Whether the stores have tasks; false if not given. */
     readonly hasTasks = false,
+    /** Whether the stores have a history, and fields that are saved; false if not given. */
+    readonly keeps = false,
   ) {
     this.#expressions = new ExpressionSource(random);
   }
@@ -250,6 +252,20 @@ export class SchemaSource {
       ...actions,
       ...(tasks.length === 0 ? [] : ['    tasks:', ...tasks]),
       ...(reactions.length === 0 ? [] : ['    reacts:', ...reactions]),
+      ...(this.keeps ? this.#kept(store, sent) : []),
+    ];
+  }
+
+  /** What can be undone in a store, and what is saved of it; what comes after it can run its undo. */
+  #kept(store: string, sent: Sendable[]): string[] {
+    const some = () => [...new Set([this.random.pick(fields), this.random.pick(lists), 'fleet'])];
+    const own = sent.filter(({ name }) => name.startsWith(`${store}.`));
+    const [, together = ''] = this.random.pick(own).name.split('.');
+    sent.push({ name: `${store}.undo`, payload: undefined });
+    sent.push({ name: `${store}.redo`, payload: undefined });
+    return [
+      `    history: ${JSON.stringify({ of: some(), limit: 1 + this.random.below(4), together: [together] })}`,
+      `    saved: ${JSON.stringify({ fields: some() })}`,
     ];
   }
 
