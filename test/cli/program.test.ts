@@ -221,9 +221,11 @@ describe('compare', () => {
       expect(out).toContain(
         'Compared in random scripts after every step: outcome, state, derived, notices, problems; identity, snapshots after every 6th.',
       );
-      expect(out).toMatch(/berth +\d+ inputs in 4 states: nothing left to try/);
-      expect(out).toMatch(/berth +\d+ inputs after \d+ sequences: every single input/);
       expect(out).toContain('never reached:');
+      const more = await leeshore(folder, 'compare', file, '--steps', '600');
+      expect(more.out).toMatch(/^no difference between 5 participants\.\n/);
+      expect(more.out).toMatch(/berth +\d+ inputs in 4 states: nothing left to try/);
+      expect(more.out).toMatch(/berth +\d+ inputs after \d+ sequences: every single input/);
     }));
 
   test('what is ignored is not compared, and the report says so', () =>
