@@ -1,7 +1,7 @@
 import { hasLazy, storeNamed, type Application, type Store } from '../../model/application.js';
 import { code, data, entry, property, word, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
-import type { Output } from './output.js';
+import type { EmitOptions } from '../emit-options.js';
 
 /** The stores that are there from the beginning. */
 export const eagerStores = ({ stores }: Application): readonly Store[] =>
@@ -26,8 +26,19 @@ export function within(store: Store, type: Code, module: Module): Code {
   return code`${module.type('runtime/attaching', 'With')}<${type}, ${data(store.name)}>`;
 }
 
+/** What is known of what fits a store. */
+interface Checked {
+  readonly checks: { store(store: Store, module: Module): Code | undefined };
+}
+
+/** The application whose stores are written, and how. */
+interface Written {
+  readonly application: Application;
+  readonly options: EmitOptions;
+}
+
 /** What a lazy store is attached with besides what it does: its name, and what fits it. */
-export function attachedWith(output: Output, store: Store, module: Module): readonly Code[] {
+export function attachedWith(output: Checked, store: Store, module: Module): readonly Code[] {
   if (!store.lazy) return [];
   const checks = output.checks.store(store, module);
   return [
@@ -42,7 +53,7 @@ export function orderOf(application: Application): Code | undefined {
 }
 
 /** The lazy stores as exports of the entry, where there is no other file to import them from. */
-export function lazyExports(output: Output): readonly Code[] {
+export function lazyExports(output: Written): readonly Code[] {
   if (output.options.layout !== 'one-file') return [];
   return output.application.stores
     .filter(({ lazy }) => lazy)
