@@ -1,12 +1,12 @@
-import { nearest } from '../base/suggest.js';
 import type { Action } from '../model/application.js';
-import { historyReadings, moves, usualLimit, type History, type Move } from '../model/history.js';
-import { itemsOf, plainOf, textOf, valueOf, type LocatedEntry } from '../syntax/located.js';
+import { aboutMoves, historyReadings, moves, usualLimit, type History } from '../model/history.js';
+import { itemsOf, plainOf, valueOf, type LocatedEntry } from '../syntax/located.js';
 import { actionNamed } from './action-names.js';
+import { chosenFields } from './chosen-fields.js';
 import type { DerivedDeclaration, StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
 
-/** The names that a store with a history gives away. */
+/** The names that a history takes in its store. */
 export const historyNames = [
   ...moves.map((name) => ({ name, what: 'an action of the history', isRead: false })),
   ...historyReadings.map((name) => ({ name, what: 'what the history tells', isRead: true })),
@@ -34,11 +34,6 @@ export function declareHistory(
   return new Map([...derived, ...told]);
 }
 
-const aboutMoves: Readonly<Record<Move, string>> = {
-  undo: 'Puts back what the last change was made to.',
-  redo: 'Does again what was undone last.',
-};
-
 /** The actions that go through the history of a store. */
 export function historyActions({ history }: StoreDeclaration): Action[] {
   if (history === undefined) return [];
@@ -57,22 +52,13 @@ export function historyActions({ history }: StoreDeclaration): Action[] {
   }));
 }
 
-/** Checks what is said of what can be undone in a store. */
+/** Checks the `history` section of a store. */
 export function lowerHistory(store: StoreDeclaration, cx: Expressions): History | undefined {
   if (store.history === undefined) return undefined;
   const { body, span } = store.history;
-  const of = valueOf(body, 'of');
-  const named = itemsOf(of).map((item) => ({ name: textOf(item) ?? '', span: item.span }));
-  for (const item of named.filter(({ name }) => !store.fields.has(name)))
-    cx.problems.add('unknown-name', item.span, {
-      name: item.name,
-      near: nearest(item.name, store.fields.keys()),
-      textFits: false,
-    });
-  const chosen = new Set(named.map(({ name }) => name));
   const limit = valueOf(body, 'limit');
   return {
-    of: [...store.fields.keys()].filter((name) => of === undefined || chosen.has(name)),
+    of: chosenFields(store, valueOf(body, 'of'), cx.problems),
     limit: limit === undefined ? usualLimit : (plainOf(limit) as number),
     together: itemsOf(valueOf(body, 'together')).flatMap((item) => {
       const found = actionNamed(item, store, cx);

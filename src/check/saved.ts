@@ -3,15 +3,16 @@ import type { Store } from '../model/application.js';
 import type { OlderVersion, Saved } from '../model/saved.js';
 import { unknown } from '../model/types.js';
 import type { Problems } from '../diagnostics/problem.js';
-import { entriesOf, itemsOf, plainOf, textOf, valueOf, type Located } from '../syntax/located.js';
+import { entriesOf, plainOf, textOf, valueOf, type Located } from '../syntax/located.js';
+import { chosenFields } from './chosen-fields.js';
 import type { StoreDeclaration } from './declarations.js';
 import type { Expressions } from './expressions.js';
 
-/** Checks what a store says of what is kept in storage. */
+/** Checks the `saved` section of a store. */
 export function lowerSaved(store: StoreDeclaration, cx: Expressions): Saved | undefined {
   if (store.saved === undefined) return undefined;
   const { body, span } = store.saved;
-  const fields = fieldsOf(store, body, cx.problems);
+  const fields = chosenFields(store, valueOf(body, 'fields'), cx.problems);
   const version = valueOf(body, 'version');
   return {
     fields,
@@ -22,20 +23,7 @@ export function lowerSaved(store: StoreDeclaration, cx: Expressions): Saved | un
   };
 }
 
-function fieldsOf(store: StoreDeclaration, body: Located, problems: Problems): readonly string[] {
-  const node = valueOf(body, 'fields');
-  const named = itemsOf(node).map((item) => ({ name: textOf(item) ?? '', span: item.span }));
-  for (const { name, span } of named.filter((item) => !store.fields.has(item.name)))
-    problems.add('unknown-name', span, {
-      name,
-      near: nearest(name, store.fields.keys()),
-      textFits: false,
-    });
-  const chosen = new Set(named.map(({ name }) => name));
-  return [...store.fields.keys()].filter((name) => node === undefined || chosen.has(name));
-}
-
-/** What is made of earlier versions: what was kept is readable as `old`, and nothing is known of it. */
+/** How earlier versions become the present one. Expressions read what was saved as `old`, which has no type. */
 function olderVersions(
   store: StoreDeclaration,
   body: Located,
@@ -48,7 +36,7 @@ function olderVersions(
     if (present === undefined || Number(key) >= present) {
       const detail =
         present === undefined
-          ? "'from' needs a 'version': that of what is kept now."
+          ? "'from' needs a 'version', the version that is saved now."
           : `'from' is for versions before the present one, which is ${present}.`;
       cx.problems.add('wrong-structure', keySpan, { detail });
     }
@@ -72,7 +60,7 @@ function olderVersions(
   });
 }
 
-/** Refuses two stores that are kept under one key: each would overwrite the other. */
+/** Refuses two stores that are saved under the same key. */
 export function refuseSharedKeys(stores: readonly Store[], problems: Problems): void {
   const first = new Map<string, Store>();
   for (const store of stores) {

@@ -6,7 +6,7 @@ import { observables, type ObservedClass } from '../model/observed-class.js';
 import { observablesOf } from './comparing/observed.js';
 import { lackedBy } from './comparing/abilities.js';
 import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
-import { causeOf } from './causes.js';
+import { causeKey } from './cause-key.js';
 import { deedOf } from './deed-of.js';
 import type { Executor } from './executor.js';
 import type { Shrunk } from './shrinking/shrink.js';
@@ -125,7 +125,7 @@ interface Counted {
   scripts: number;
 }
 
-/** For each difference that is wanted so many are shrunk at most: many turn out to be of one cause. */
+/** How many differences are shrunk for each that is wanted: many turn out to have the same cause. */
 const mostShrunk = 8;
 
 class Search {
@@ -141,7 +141,7 @@ class Search {
   readonly #passedOver = new Map<string, number>();
   #found: WorkResult['found'];
   #stepsBefore = 0;
-  /** What was found and shrunk, by cause, if more than one difference is wanted. */
+  /** What was found and shrunk, by cause; empty if one difference is wanted. */
   readonly #causes = new Map<string, Counted>();
   /** The causes of differences as they were found, each with what it was shrunk to. */
   readonly #shrunkTo = new Map<string, string>();
@@ -286,21 +286,20 @@ class Search {
     return [...new Set(actions.filter((name) => name !== ''))];
   }
 
-  /** Whether the search ends with what was found: it is the only one that is wanted, or the last. */
+  /** Whether the search ends with what was found: no more differences are wanted, or too many were shrunk. */
   async #isEnough(found: NonNullable<WorkResult['found']>): Promise<boolean> {
     const { differences = 1 } = this.#options;
     if (differences === 1 || this.#isGiven) return true;
     this.#found = undefined;
-    const raw = causeOf(found);
-    const known = this.#causes.get(this.#shrunkTo.get(raw) ?? '');
+    const asFound = keyOf(found);
+    const known = this.#causes.get(this.#shrunkTo.get(asFound) ?? '');
     if (known !== undefined) {
       known.scripts += 1;
       return false;
     }
     const shrunk = await this.#executor.shrink(found);
-    // One that was not there again is told, and ends the search: what comes after it means little.
-    const cause = causeOf(shrunk);
-    this.#shrunkTo.set(raw, cause);
+    const cause = keyOf(shrunk);
+    this.#shrunkTo.set(asFound, cause);
     const counted = this.#causes.get(cause);
     if (counted !== undefined) counted.scripts += 1;
     else
@@ -309,6 +308,7 @@ class Search {
         difference: this.#described(shrunk, found),
         scripts: 1,
       });
+    // Where results are not repeatable, further differences say nothing.
     return (
       !shrunk.isRepeatable ||
       this.#causes.size >= differences ||
@@ -380,13 +380,12 @@ class Search {
   }
 
   #described({ script, difference }: Shrunk, found: WorkResult['found']): ShrunkDifference {
-    const step = script.steps[difference.step];
     return {
       ...difference,
       script,
       foundAfter: found?.script.steps.length ?? 0,
       stepsBefore: this.#stepsBefore,
-      action: step === undefined ? '' : deedOf(step),
+      action: actionOf({ script, difference }),
       scripts: 1,
     };
   }
@@ -407,6 +406,16 @@ class Search {
     }));
   }
 }
+
+type Shown = Pick<Shrunk, 'script' | 'difference'>;
+
+/** The action or the task after which a difference shows; '' if it is none. */
+function actionOf({ script, difference }: Shown): string {
+  const step = script.steps[difference.step];
+  return step === undefined ? '' : deedOf(step);
+}
+
+const keyOf = (shown: Shown): string => causeKey({ ...shown.difference, action: actionOf(shown) });
 
 /** Of walks that can go on, those that are not far ahead of the others: a small scope needs many short turns. */
 function whoseTurn(walks: readonly Walk[]): readonly Walk[] {

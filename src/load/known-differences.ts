@@ -44,11 +44,12 @@ export function requireLeniency(
   );
   for (const [i, one] of known.entries()) {
     const at = `difference ${i + 1} of 'known'`;
+    if (!isObject(one)) throw new LoadError(file, `${at} is no object`);
     if (typeof one.reason !== 'string' || one.reason.trim() === '')
       throw new LoadError(file, `${at} has no 'reason'`);
     if (!(observables as readonly unknown[]).includes(one.what))
       throw new LoadError(file, `'what' of ${at} is none of ${observables.join(', ')}`);
-    if (one.at !== undefined && !/^(\/|$)/.test(one.at))
+    if (one.at !== undefined && (typeof one.at !== 'string' || !/^(\/|$)/.test(one.at)))
       throw new LoadError(file, `'at' of ${at} is no JSON Pointer, as /deck/hold`);
     if (one.action !== undefined) requireOneOf(file, 'known', one.action, actions);
   }

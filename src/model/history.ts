@@ -15,6 +15,12 @@ export interface History {
 export const moves = ['undo', 'redo'] as const;
 export type Move = (typeof moves)[number];
 
+/** What each does, in a sentence. */
+export const aboutMoves: Readonly<Record<Move, string>> = {
+  undo: 'Takes back the last change.',
+  redo: 'Makes the change again that was taken back last.',
+};
+
 /** What can be read of a history: each is the name of a derived value that every store with one has. */
 export const historyReadings = ['canUndo', 'canRedo'] as const;
 export type HistoryReading = (typeof historyReadings)[number];

@@ -1,4 +1,5 @@
 import type { ParticipantSummary } from '../explore/comparison.js';
+import { causeKey } from '../explore/cause-key.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
 
 /** The shares of one search as one result; a text that says why they do not belong together, if they do not. */
@@ -23,6 +24,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
   if (counts.size > 1) return 'they are shares of searches of different size';
   const inOrder = shares.toSorted((a, b) => numberOf(a) - numberOf(b));
   const found = inOrder.find(({ difference }) => difference !== null);
+  const [difference = null, ...alsoFound] = differencesOf(inOrder);
   const total = Number([...counts][0]);
   const missing = first.coverage.missing.filter(({ id }) =>
     shares.every(({ coverage }) => coverage.missing.some((other) => other.id === id)),
@@ -45,19 +47,24 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
       total: first.coverage.total,
       missing,
     },
-    difference: found?.difference ?? null,
-    alsoFound: differencesOf(inOrder).slice(1),
+    difference,
+    alsoFound,
   };
 }
 
-/** The differences of all shares; one that several have found, once. */
+/** The differences of all shares; those of one cause as one, with the scripts of all. */
 function differencesOf(shares: readonly ComparisonJson[]): readonly DifferenceJson[] {
   const all = shares.flatMap(({ difference, alsoFound }) =>
     difference === null ? [] : [difference, ...alsoFound],
   );
-  const placeOf = ({ participant, what, at, action }: DifferenceJson) =>
-    JSON.stringify([participant, what, at, action]);
-  return [...new Map(all.toReversed().map((one) => [placeOf(one), one])).values()].toReversed();
+  const byCause = new Map<string, DifferenceJson>();
+  for (const one of all) {
+    const key = causeKey(one);
+    const first = byCause.get(key);
+    const scripts = (first?.scripts ?? 0) + one.scripts;
+    byCause.set(key, { ...(first ?? one), scripts });
+  }
+  return [...byCause.values()];
 }
 
 /** Why shares have ended: what comes first here holds for all of them together. */

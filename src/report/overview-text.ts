@@ -140,8 +140,9 @@ function storeText(store: StoreOverview, paint: Paint): string {
   ].join('\n');
 }
 
-/** `deck.undo` as it is; `deck.reset` as what it does. */
-const moveText = (move: string): string => move.replace(/^(.*)\.reset$/, 'nothing to undo in $1');
+/** `deck.undo` as it is; `deck.reset` in words. */
+const moveText = (move: string): string =>
+  move.replace(/^(.*)\.reset$/, 'forget what can be undone in $1');
 
 /** Names of actions as they are, and of reactions by their store: each store's once. */
 function reactionsNamed(names: readonly string[]): string[] {

@@ -36,8 +36,9 @@ export interface StoreOverview {
   readonly actions: readonly ActionOverview[];
   readonly tasks: readonly TaskOverview[];
   readonly reactions: readonly ReactionOverview[];
-  /** What can be undone; null if nothing. */
+  /** Whether it is attached later. */
   readonly lazy: boolean;
+  /** What can be undone; null if nothing. */
   readonly history: HistoryOverview | null;
   /** What is kept in storage; null if nothing. */
   readonly saved: SavedOverview | null;

@@ -150,7 +150,13 @@ describe('known differences', () => {
       "known: [{ what: 'colour', reason: 'x' }],",
       "'what' of difference 1 of 'known' is none of outcome",
     ],
+    ['that are no objects', 'known: [null],', "difference 1 of 'known' is no object"],
     ['at no place', "known: [{ what: 'state', at: 'ramp', reason: 'x' }],", 'is no JSON Pointer'],
+    [
+      'at a place that is no text',
+      "known: [{ what: 'state', at: 7, reason: 'x' }],",
+      'is no JSON Pointer',
+    ],
     [
       'of no action',
       "known: [{ what: 'state', action: 'ramp.rais', reason: 'x' }],",

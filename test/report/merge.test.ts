@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import type { ComparisonJson } from '../../src/report/comparison-json.js';
+import type { ComparisonJson, DifferenceJson } from '../../src/report/comparison-json.js';
 import { mergeComparisons } from '../../src/report/merge-comparisons.js';
 
 const missing = (...ids: readonly string[]) =>
@@ -34,6 +34,9 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
   ...change,
 });
 
+const differing = (at: string, scripts = 1) =>
+  ({ participant: 'atom', what: 'state', at, action: 'deck.admit', scripts }) as DifferenceJson;
+
 describe('shares of a search', () => {
   test('are one result: what one has reached is reached', () => {
     const other = { reached: 4, total: 5, missing: missing('deck.clear done') };
@@ -53,12 +56,26 @@ describe('shares of a search', () => {
   });
 
   test('show the difference of the first share that has one', () => {
-    const difference = { participant: 'atom' } as ComparisonJson['difference'];
+    const difference = differing('/deck/hold');
     const found = share('2/3', { verdict: 'different', end: 'found', difference });
     expect(mergeComparisons([share('3/3'), found, share('1/3')])).toMatchObject({
       verdict: 'different',
       end: 'found',
       difference: { participant: 'atom' },
+    });
+  });
+
+  test('show each cause once, with the scripts of all shares', () => {
+    const shares = [
+      share('1/2', {
+        difference: differing('/deck/cars/0', 2),
+        alsoFound: [differing('/deck/hold')],
+      }),
+      share('2/2', { difference: differing('/deck/cars/7', 3) }),
+    ];
+    expect(mergeComparisons(shares)).toMatchObject({
+      difference: { at: '/deck/cars/0', scripts: 5 },
+      alsoFound: [{ at: '/deck/hold', scripts: 1 }],
     });
   });
 

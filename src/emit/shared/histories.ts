@@ -1,5 +1,5 @@
 import { hasHistory, type Application, type Store } from '../../model/application.js';
-import { moves, type Move } from '../../model/history.js';
+import { aboutMoves, moves } from '../../model/history.js';
 import type { Step } from '../../model/steps.js';
 import {
   code,
@@ -78,11 +78,6 @@ export function historyCall({ store, does }: Step & { readonly kind: 'history' }
     ? { tool: 'forgetHistory', argument: data(store) }
     : { tool: 'later', argument: data(`${store}.${does}`) };
 }
-
-const aboutMoves: Readonly<Record<Move, string>> = {
-  undo: 'Puts back what the last change was made to.',
-  redo: 'Does again what was undone last.',
-};
 
 /** The members of a type for the actions that go through the history of a store. */
 export function moveMembers({ history }: Store, outcome: Code): readonly Code[] {

@@ -1,6 +1,6 @@
 import { isObject } from '../../base/json.js';
 import type { Application } from '../../model/application.js';
-import type { Abilities } from '../../model/participant.js';
+import type { Abilities, Participant } from '../../model/participant.js';
 
 /** What of a state a participant can be held against: the fields that it has. */
 export function stateWithin(state: unknown, has: Abilities | undefined): unknown {
@@ -35,6 +35,14 @@ function pick(
   }
   return picked;
 }
+
+/** Whether stores can be attached later with all of them: stores of one's own are all there from the beginning. */
+export const allAttachLater = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
+  participants.every(({ has }) => has === undefined);
+
+/** Whether all of them keep in storage what the schema saves. */
+export const allSave = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
+  participants.every(({ has }) => has?.classes.has('storage') !== false);
 
 /** What of an application a participant does not have: stores, or actions, fields and derived values of them. */
 export function lackedBy(has: Abilities, { stores }: Application): string[] {

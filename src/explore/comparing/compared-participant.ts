@@ -137,7 +137,11 @@ export class ComparedParticipant {
   /** What differs of the final outcomes of actions that were queued. */
   ofFinals(expected: readonly unknown[]): Found | undefined {
     const { finals } = this.player;
-    if (!this.#compares('outcome') || same(expected, finals)) return undefined;
+    if (
+      !this.#compares('outcome') ||
+      this.#isEqual('outcome', { queued: expected }, { queued: finals })
+    )
+      return undefined;
     return this.#found('outcome', narrowed(expected, finals, '/queued'));
   }
 
@@ -188,7 +192,7 @@ export class ComparedParticipant {
     const told = player.has === undefined ? actual : asTold(expected, actual);
     if (!this.#isEqual('outcome', expected, told))
       return this.#found('outcome', narrowed(expected, told));
-    if (same(sent, player.sent)) return undefined;
+    if (this.#isEqual('outcome', { sent }, { sent: player.sent })) return undefined;
     return this.#found('outcome', narrowed(sent, player.sent, '/sent'));
   }
 
@@ -243,14 +247,17 @@ export class ComparedParticipant {
     const lost = changes > 1 ? [] : lostIdentity(before.state, player.state);
     if (this.#sinceDerived <= 1 && before.derived !== undefined && player.derived !== undefined)
       lost.push(...regivenDerived(before.derived, player.derived));
-    if (lost.length === 0) return undefined;
+    if (this.#isEqual('identity', [], lost)) return undefined;
     return this.#found('identity', { at: '', expected: [], actual: lost });
   }
 
   #ofSnapshots(expected: unknown): Found | undefined {
     if (this.#compares('snapshots'))
       for (const old of [this.#last, this.#start])
-        if (!this.#isEqual('state', old.expected, old.actual))
+        if (
+          !this.#isEqual('state', old.expected, old.actual) &&
+          !this.#isLenient('snapshots', old.expected, old.actual)
+        )
           return this.#found('snapshots', narrowed(old.expected, old.actual));
     this.#last = { expected, actual: this.player.state };
     return undefined;
@@ -310,7 +317,7 @@ export class ComparedParticipant {
 
   #ofProblems({ reports }: StepRecord): Found | undefined {
     const { reports: own } = this.player;
-    if (!this.#compares('problems') || same(reports, own)) return undefined;
+    if (!this.#compares('problems') || this.#isEqual('problems', reports, own)) return undefined;
     return this.#found('problems', narrowed(reports, [...own]));
   }
 }

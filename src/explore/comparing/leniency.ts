@@ -42,7 +42,8 @@ export class Leniency {
 
   /** What was shown, with what is passed over as it was expected. */
   settled(what: ObservedClass, { expected, actual }: Both): unknown {
-    let settled = this.#tolerance === undefined ? actual : this.#near(expected, actual, '');
+    let settled =
+      this.#tolerance === undefined ? actual : this.#withinTolerance(what, { expected, actual });
     for (const [i, known] of this.#known.entries()) {
       if (known.what !== what || same(expected, settled)) continue;
       if (known.action !== undefined && !this.#done.has(known.action)) continue;
@@ -53,6 +54,24 @@ export class Leniency {
       this.#noted.add(i);
     }
     return settled;
+  }
+
+  /** What was shown, with numbers that are near enough as they were expected. */
+  #withinTolerance(what: ObservedClass, { expected, actual }: Both): unknown {
+    if (what !== 'notices' || !Array.isArray(expected) || !Array.isArray(actual))
+      return this.#near(expected, actual, '');
+    // The values of a watcher stand at what it watches.
+    return actual.map((notice: unknown, i) => {
+      const wanted: unknown = expected[i];
+      if (!isObject(notice) || !isObject(wanted)) return notice;
+      const { target } = notice;
+      const at = typeof target === 'string' && target !== '*' ? pointerOf(target) : '';
+      return {
+        ...notice,
+        now: this.#near(wanted.now, notice.now, at),
+        before: this.#near(wanted.before, notice.before, at),
+      };
+    });
   }
 
   #near(expected: unknown, actual: unknown, at: string): unknown {
@@ -80,6 +99,9 @@ export class Leniency {
     return table[`${store}.${name ?? ''}`] ?? table[store] ?? 0;
   }
 }
+
+/** `/deck/freeM` of `deck.freeM`. */
+const pointerOf = (target: string): string => `/${target.replaceAll('.', '/')}`;
 
 /** A tolerance of 0.1 takes 1 for 1.1, which in binary are a little further apart. */
 const slack = 1 + 1e-9;

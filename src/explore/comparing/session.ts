@@ -2,6 +2,7 @@ import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
 import type { Histories, Participant } from '../../model/participant.js';
+import { allAttachLater, allSave } from './abilities.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
 import { isMisfit, isRefused } from './outcome-match.js';
@@ -75,9 +76,6 @@ function isQuiet(before: TasksShown | undefined, now: TasksShown): boolean {
   );
 }
 
-/** Whether a participant has stores that are attached later: what is brought has all its stores from the beginning. */
-export const attachesLater = ({ has }: Pick<Participant, 'has'>): boolean => has === undefined;
-
 const skipped: StepResult = { done: false, changed: false, difference: undefined };
 
 /** How often it is looked whether something late has come, in milliseconds. */
@@ -97,7 +95,7 @@ export class Session {
   readonly #records: StepRecord[] = [];
   /** Whether lazy stores are there from the beginning. */
   readonly #isWhole: boolean;
-  /** Whether everybody keeps what is saved. */
+  /** Whether all participants save what the schema saves. */
   readonly #canReopen: boolean;
   #steps = 0;
 
@@ -112,7 +110,7 @@ export class Session {
     this.#ahead = ahead;
     // Who does not have everything asks for fewer names and times.
     const byStep = participants.some(({ has }) => has !== undefined);
-    this.#isWhole = !participants.every(attachesLater);
+    this.#isWhole = !allAttachLater(participants);
     const [first, ...others] = participants as [Participant, ...Participant[]];
     this.#first = new Player(
       first,
@@ -121,8 +119,7 @@ export class Session {
       observed,
       this.#isWhole,
     );
-    this.#canReopen =
-      first.has === undefined && others.every(({ has }) => has?.classes.has('storage') !== false);
+    this.#canReopen = allSave(participants);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
@@ -227,7 +224,7 @@ export class Session {
 
   /** Whether a step can be done: what it answers has been called, and is not answered yet. */
   #isPossible(step: ScriptStep): boolean {
-    // Who keeps nothing cannot be made anew.
+    // Stores that save nothing would begin with their defaults.
     if (isOfStorage(step)) return this.#canReopen;
     if (isAttach(step)) return !this.#isWhole;
     if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return false;

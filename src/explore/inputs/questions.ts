@@ -15,13 +15,13 @@ export interface Question {
   readonly text: string;
 }
 
+type State = Readonly<Record<string, unknown>>;
+
 /** How many combinations of arguments are asked at most, for one derived value after one step. */
 const mostCombinations = 4;
 
 /** What is asked in a state of the derived values with parameters: the same in every participant and every run. */
-export function questionsOf(
-  application: Application,
-): (state: Readonly<Record<string, unknown>>) => readonly Question[] {
+export function questionsOf(application: Application): (state: State) => readonly Question[] {
   const asked = application.stores.flatMap((store) =>
     store.derived
       .filter(({ params }) => params.length > 0)
@@ -31,15 +31,18 @@ export function questionsOf(
   // What can take a few values only is asked the same in every state.
   const isFixed = ({ params }: Asked) =>
     params.every(({ type }) => literalsOf(type, application.types) !== undefined);
-  const questionsIn = (state: Readonly<Record<string, unknown>>) => {
+  const questionsIn = (state: State) => {
     const pool = poolOf(application, state);
     const source = new PayloadSource(application.types, new Random(mostCombinations));
     return asked.flatMap((one) => questionsFor(one, application.types, source, pool));
   };
-  if (!asked.every(isFixed))
-    return (state) => questionsIn(state).filter(({ store }) => state[store] !== null);
   let fixed: readonly Question[] | undefined;
-  return (state) => (fixed ??= questionsIn(state)).filter(({ store }) => state[store] !== null);
+  const all = asked.every(isFixed) ? (state: State) => (fixed ??= questionsIn(state)) : questionsIn;
+  const lazy = new Set(application.stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])));
+  if (lazy.size === 0) return all;
+  // A lazy store is null until it is attached.
+  const isThere = (state: State, store: string) => !lazy.has(store) || state[store] !== null;
+  return (state) => all(state).filter(({ store }) => isThere(state, store));
 }
 
 /** A derived value with parameters. */

@@ -3,6 +3,7 @@ import { named, type Application, type Store } from '../../model/application.js'
 import { walkExpr } from '../../model/expressions.js';
 import type { Participant } from '../../model/participant.js';
 import type { OlderVersion, Saved } from '../../model/saved.js';
+import { allAttachLater, allSave } from '../comparing/abilities.js';
 import type { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
 import type { ReopenStep, StorageStep } from '../script.js';
@@ -11,7 +12,7 @@ type SavedStore = Store & { readonly saved: Saved };
 
 const reopen: ReopenStep = { reopen: true };
 
-/** Texts that are no data of a store, however they came there. */
+/** Texts that no store has saved. */
 const broken = [
   '',
   '{',
@@ -23,25 +24,25 @@ const broken = [
   '{"version":1}',
 ];
 
-/** The stores that are saved, if everybody keeps what is saved. */
+/** The stores that are saved; none if a participant does not save them. */
 export function savedStores(
   { stores }: Application,
   participants: readonly Pick<Participant, 'has'>[],
 ): readonly SavedStore[] {
-  if (participants.some(({ has }) => has?.classes.has('storage') === false)) return [];
+  if (!allSave(participants)) return [];
   return stores.filter((store): store is SavedStore => store.saved !== undefined);
 }
 
-/** The stores that are attached later, if everybody has such stores. */
+/** The names of lazy stores; none if a participant has no lazy stores. */
 export function lazyStores(
   { stores }: Application,
   participants: readonly Pick<Participant, 'has'>[],
 ): readonly string[] {
-  if (participants.some(({ has }) => has !== undefined)) return [];
+  if (!allAttachLater(participants)) return [];
   return stores.flatMap(({ name, lazy }) => (lazy ? [name] : []));
 }
 
-/** What can be done to a storage in a small scope: stores are made anew, on what is there or on what is broken. */
+/** The storage steps of a small scope: stores are made anew, on what they saved or on broken texts. */
 export function smallStorageInputs(
   stores: readonly SavedStore[],
 ): readonly (ReopenStep | StorageStep)[] {
@@ -52,11 +53,11 @@ export function smallStorageInputs(
   return [reopen, ...texts, { storage: 'full' }, { storage: 'works' }];
 }
 
-/** How often only a part of the fields stands in the storage, or another version. */
+/** How often the storage holds only some of the fields, and how often data of another version. */
 const shareOfPartial = 0.3;
 const shareOfVersions = 0.7;
 
-/** What is done to a storage, drawn: one or several steps. */
+/** Storage steps at random: one, or a text and a reopening. */
 export function drawnStorage(
   application: Application,
   stores: readonly SavedStore[],
@@ -76,7 +77,7 @@ export function drawnStorage(
   return [{ storage: { key, text } }, reopen];
 }
 
-/** Data of a store as it may have been stored, now or earlier. */
+/** Random data of a store, of its present version or of an earlier one. */
 function drawnData(
   application: Application,
   store: SavedStore,
@@ -112,7 +113,7 @@ function drawnData(
   return told === 0 && random.chance(0.5) ? old : { version: told, fields: old };
 }
 
-/** The names that are read of what an earlier version has stored, and of parts of that. */
+/** The properties of `old` that the expressions of an earlier version read, and those of its parts. */
 function oldNames(older: OlderVersion | undefined) {
   const [own, within] = [new Set<string>(), new Set<string>()];
   for (const { value } of older?.fields ?? [])

@@ -3,7 +3,7 @@ import { hasHistory, hasLazy, hasTasks } from '../../model/application.js';
 import { reachesTasks } from '../../model/reaches-tasks.js';
 import type { Participant } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
-import { attachesLater } from '../comparing/session.js';
+import { allAttachLater } from '../comparing/abilities.js';
 import { ComparedParticipant } from '../comparing/compared-participant.js';
 import type { Choice } from '../inputs/inputs.js';
 import { isMisfit } from '../comparing/outcome-match.js';
@@ -50,13 +50,13 @@ export async function expand(
 /** A state that is reached by actions alone. */
 type QuickState = FrontierState & { readonly path: readonly SendStep[] };
 
-/** Whether anything in the scope may take its time, or outlasts the stores. */
+/** Whether the scope has steps that take more than an action: tasks, storage, lazy stores. */
 function isSlow({ application }: Searching, { store, task }: ExpandItem): boolean {
-  const isSaved = application.stores.some(
+  const outlasts = application.stores.some(
     ({ name, saved, lazy }) =>
       (saved !== undefined && store === name) || (lazy && (store === undefined || store === name)),
   );
-  if (isSaved) return true;
+  if (outlasts) return true;
   if (!hasTasks(application)) return false;
   return task !== undefined || store === undefined || reachesTasks(application, store);
 }
@@ -73,7 +73,7 @@ class Expander implements Expansion {
   readonly #byStep: boolean;
   readonly #isPicky: boolean;
   readonly #derives: boolean;
-  /** Whether a state is all that there is to put somebody into. */
+  /** Whether setting the state is enough to go back: there is no history, and no store to detach. */
   readonly #isRestorable: boolean;
   readonly #others: readonly PlacedParticipant[];
   /** States where derived values have been asked for. */
@@ -90,7 +90,7 @@ class Expander implements Expansion {
     this.#derives = observed.classes.includes('derived');
     const { application } = searching;
     this.#isRestorable = !hasHistory(application) && !hasLazy(application);
-    const isWhole = !participants.every(attachesLater);
+    const isWhole = !allAttachLater(participants);
     this.#first = this.#newFirst();
     if (this.#derives) this.#deriveFirst();
     const { state, derived } = this.#first;
@@ -189,7 +189,7 @@ class Expander implements Expansion {
     return record;
   }
 
-  /** Notes where an input leads. What is derived there is a function of the state, and of what can be undone: it is asked once where these count. */
+  /** Notes where an input leads. Derived values depend on the state and the histories alone, so they are asked once for each. */
   #note(input: SendStep, { derived }: Place, nextStates: NextState[]): void {
     const first = this.#first;
     const state = first.state as State;
@@ -216,7 +216,7 @@ class Expander implements Expansion {
   #newFirst(): Player {
     const { participants, observed } = this.#searching;
     const [first] = participants as [Participant];
-    return new Player(first, [], this.#byStep, observed, !participants.every(attachesLater));
+    return new Player(first, [], this.#byStep, observed, !allAttachLater(participants));
   }
 }
 

@@ -38,6 +38,18 @@ describe('a tolerance', () => {
   });
 });
 
+test('a tolerance of a field holds for what its watchers are told', () => {
+  const { leniency } = lenient([], { 'deck.freeM': 1 });
+  const told = (target: string, now: unknown) => [{ watcher: 'w', target, now, before: 0 }];
+  const isEqual = (expected: unknown, actual: unknown) =>
+    leniency.isEqual('notices', { expected, actual });
+  expect(isEqual(told('deck.freeM', 1), told('deck.freeM', 2))).toBe(true);
+  expect(isEqual(told('deck.usedM', 1), told('deck.usedM', 2))).toBe(false);
+  expect(isEqual(told('deck', { freeM: 1 }), told('deck', { freeM: 2 }))).toBe(true);
+  expect(isEqual(told('*', { deck: { freeM: 1 } }), told('*', { deck: { freeM: 2 } }))).toBe(true);
+  expect(isEqual(told('deck.freeM', 1), [])).toBe(false);
+});
+
 describe('a known difference', () => {
   test('is passed over at its place, and noted once', () => {
     const { leniency, noted } = lenient([{ what: 'state', at: '/deck/note', reason }]);

@@ -34,3 +34,24 @@ test('where nothing has parameters nothing is asked', async () => {
   const without = ferryText.replace(/ {6}waitingIn:\n(?: {8}.*\n)+/, '');
   expect(questionsOf(await modelOf(without))({})).toEqual([]);
 });
+
+test('a value store is asked when its value is null, a lazy store when it is attached', async () => {
+  const ask = questionsOf(
+    await modelOf(`leeshore: 1
+stores:
+  ramp:
+    value: { maybe: string }
+    derived: { is: { given: { at: boolean }, value: "at && value !== null" } }
+  annex:
+    lazy: true
+    state: { open: { type: boolean, default: false } }
+    derived: { is: { given: { at: boolean }, value: "at && open" } }
+`),
+  );
+  const asked = (state: Readonly<Record<string, unknown>>) =>
+    ask(state).map(({ text }) => text.split('(')[0]);
+  expect(new Set(asked({ ramp: null, annex: null }))).toEqual(new Set(['ramp.is']));
+  expect(new Set(asked({ ramp: null, annex: { open: true } }))).toEqual(
+    new Set(['ramp.is', 'annex.is']),
+  );
+});
