@@ -5,6 +5,8 @@ export interface FormatError {
   readonly message?: string;
   readonly params: Readonly<Record<string, unknown>>;
   readonly parentSchema?: Readonly<Record<string, unknown>>;
+  /** The key that is wrong, of an error within 'propertyNames'. */
+  readonly propertyName?: string;
 }
 
 declare const validateFormat: {

@@ -31,7 +31,10 @@ export function checkStructure(root: Located, problems: Problems): Structure {
   let left = root;
   for (let round = 0; round < mostRounds; round++) {
     if (validateFormat(plainOf(left))) return { root: left, broken };
-    const errors = (validateFormat.errors ?? []).filter(({ keyword }) => keyword !== 'if');
+    // What is wrong with a key is told as that, by 'propertyNames'.
+    const errors = (validateFormat.errors ?? []).filter(
+      ({ keyword, propertyName }) => keyword !== 'if' && propertyName === undefined,
+    );
     // What is wrong only since something was taken out has been told already.
     if (round === 0) report(errors, root, problems);
     const paths = errors.map(pathToRemove);
@@ -64,7 +67,8 @@ function report(errors: readonly FormatError[], root: Located, problems: Problem
 /** What has to go for an error to be gone: a key that is not known, or the whole that is not right. */
 function pathToRemove({ keyword, instancePath, params }: FormatError): readonly string[] {
   const parts = pointerParts(instancePath);
-  return keyword === 'additionalProperties' ? [...parts, String(params.additionalProperty)] : parts;
+  if (keyword === 'additionalProperties') return [...parts, String(params.additionalProperty)];
+  return keyword === 'propertyNames' ? [...parts, String(params.propertyName)] : parts;
 }
 
 /** The definition that a path is in: `/stores/deck/actions/admit`, or what is above that. */
@@ -104,12 +108,11 @@ function explain(error: FormatError, root: Located): Explained {
   switch (error.keyword) {
     case 'additionalProperties': {
       const name = String(params.additionalProperty);
-      const entry = node.kind === 'map' ? node.entries.find(({ key }) => key === name) : undefined;
       const properties = isObject(error.parentSchema?.properties)
         ? Object.keys(error.parentSchema.properties)
         : [];
       return {
-        span: entry?.keySpan ?? node.span,
+        span: keySpanOf(node, name),
         detail: `Unknown key '${name}' in ${where}.`,
         near: nearest(name, properties),
         hint: `Known here: ${properties.join(', ')}.`,
@@ -127,6 +130,15 @@ function explain(error: FormatError, root: Located): Explained {
         span: node.span,
         detail: `${capital(where)} should be ${JSON.stringify(params.allowedValue)}.`,
       };
+    case 'propertyNames': {
+      const name = String(params.propertyName);
+      return {
+        span: keySpanOf(node, name),
+        detail: `'${name}' in ${where} is not a version.`,
+        hint: 'Versions are whole numbers; 0 is data that was saved without a version.',
+      };
+    }
+    case 'minItems':
     case 'minProperties':
       return { span: node.span, detail: `${capital(where)} is empty.` };
     default:
@@ -135,6 +147,12 @@ function explain(error: FormatError, root: Located): Explained {
         detail: `${capital(where)} ${error.message ?? 'does not fit the format'}.`,
       };
   }
+}
+
+/** Where a key of a mapping is written. */
+function keySpanOf(node: Located, name: string): Span {
+  const entry = node.kind === 'map' ? node.entries.find(({ key }) => key === name) : undefined;
+  return entry?.keySpan ?? node.span;
 }
 
 /** Where something stands, in words: a key, or which step, requirement or reaction it is. */
@@ -166,6 +184,7 @@ const kinds: Readonly<Record<string, string>> = {
   array: 'a list',
   string: 'text',
   number: 'a number',
+  integer: 'a whole number',
   boolean: 'true or false',
   null: 'empty',
 };

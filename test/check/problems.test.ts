@@ -29,6 +29,11 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
     "2:9 wrong-structure 'stores' should be a mapping.",
   ],
   [
+    'a version that is no number',
+    `${deckSchema({})}    saved: { version: 2, from: { a: { capacityM: "old.m" } } }\n`,
+    "6:34 wrong-structure 'a' in 'from' is not a version.",
+  ],
+  [
     'a lazy store that is one value',
     'leeshore: 1\nstores: { ramp: { value: { enum: [up, down], default: up }, lazy: true } }',
     '2:67 wrong-structure A store that is one value cannot be lazy: until it is attached it is null.',

@@ -1,24 +1,24 @@
-// Stores that are attached later.
+// Lazy stores, which are attached after the others were made.
 import type { Outcome } from './transaction.js';
 
-/** Some stores, of which one is attached. */
+/** Stores of which one, which may be null, is attached. */
 export type With<Of, Name extends keyof Of> = Of & {
   readonly [Key in Name]: NonNullable<Of[Key]>;
 };
 
-/** What becomes of what is asked of a store that is not attached. */
+/** Why an action of a store is refused that is not attached. */
 export const notAttached = 'not attached';
 
-/** The outcome of attaching a store once more. */
+/** The outcome of attaching a store that is attached already. */
 export const attached: Outcome = Object.freeze({ status: 'done' });
 
-/** Puts something where it belongs among others that are in order. */
+/** Inserts an item at its place in a sorted list. */
 export function insert<T>(all: T[], one: T, placeOf: (item: T) => number): void {
   const at = all.findIndex((other) => placeOf(other) > placeOf(one));
   all.splice(at < 0 ? all.length : at, 0, one);
 }
 
-/** Puts the properties of an object into the order of the stores that they belong to: `deck.load`. */
+/** Sorts the properties of an object, such as `deck.load`, by the order of their stores. */
 export function reorder(object: Record<string, unknown>, order: readonly string[]): void {
   const placeOf = ([name]: readonly [string, unknown]): number =>
     order.indexOf(name.split('.')[0] ?? '');
@@ -27,7 +27,7 @@ export function reorder(object: Record<string, unknown>, order: readonly string[
   for (const [name, value] of entries) object[name] = value;
 }
 
-/** The stores that are there, in the order of the schema. */
+/** The attached stores, in the order of the schema. */
 export function inOrder<T>(
   order: readonly string[],
   stores: Readonly<Record<string, T>>,

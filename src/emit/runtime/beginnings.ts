@@ -1,4 +1,4 @@
-// What stores begin with, if that is not their defaults; and what is kept of them in storage.
+// The values that stores begin with in place of their defaults, and their copies in storage.
 import { misfit, type RecordType, type StoreChecks, type ValueType } from './fitting.js';
 import { takeIn } from './taking-in.js';
 import type {
@@ -11,20 +11,20 @@ import type {
 import { isObject } from './values.js';
 
 // <saved>
-/** What was stored: nothing is known of it before it is judged. */
+/** Data from storage, of any shape. */
 export type Stored = ReturnType<typeof JSON.parse>;
 
-/** What is kept of a store in storage. */
+/** Which fields of a store are saved, and how. */
 export interface SavedPlan {
-  /** The fields that are kept; left out if the store is one value. */
+  /** The fields that are saved; left out if the store is one value. */
   readonly fields?: readonly string[];
   readonly key: string;
   readonly version?: number;
-  /** What the fields are made of, by earlier version; those that are not given are taken as they are. */
+  /** Makes fields from those of an earlier version, by its number. The other fields are taken as they are. */
   readonly from?: Readonly<Record<number, (old: Stored) => object>>;
 }
 
-/** What only browsers have; a server may have a storage of that name that nobody means. */
+/** The globals of a browser. Some servers have a `localStorage` too, but no `document`: theirs is not used. */
 interface Browser {
   readonly document?: unknown;
   readonly localStorage: SavedTexts;
@@ -32,13 +32,13 @@ interface Browser {
 
 const browser = globalThis as unknown as Browser;
 
-/** Reads a field, or with no name the one value of a store, as it was committed. */
+/** Reads the committed value of a field; without a field, the value of a store that is one value. */
 type Read = (store: string, field: string | undefined) => unknown;
 
 // </saved>
 type Fields = Readonly<Record<string, unknown>>;
 
-/** The fields that stores begin with in place of their defaults, by store: those of a value store are `value`. */
+/** Reads and saves the fields of stores. A store that is one value has one field here, `value`. */
 export class Beginnings {
   readonly #options: Options;
   readonly #checks: Readonly<Record<string, StoreChecks>>;
@@ -67,13 +67,13 @@ export class Beginnings {
   }
 
   // <saved>
-  /** Keeps a store in storage from now on. */
+  /** Saves a store from now on. */
   keep(store: string, plan: SavedPlan): void {
     this.#plans.set(store, plan);
   }
 
   // </saved>
-  /** The fields that a store begins with; those that are missing begin with their defaults. */
+  /** The given and saved fields of a store; the others begin with their defaults. */
   of(store: string, isValue: boolean): Fields {
     // <given>
     const given = this.#judged(`${store}.state`, () => this.#given(store, isValue));
@@ -89,7 +89,7 @@ export class Beginnings {
     // </!saved>
   }
 
-  /** What a store begins with, from its defaults. */
+  /** The state that a store begins with. */
   begun(store: string, initial: unknown, isValue = false): unknown {
     const fields = this.of(store, isValue);
     if (!isValue) return { ...(initial as Fields), ...fields };
@@ -121,12 +121,12 @@ export class Beginnings {
     return browser.document === undefined ? undefined : browser.localStorage;
   }
 
-  /** A transaction begins. */
+  /** Notes the saved fields before a transaction. */
   begin(): void {
     for (const [store, plan] of this.#plans) this.#before.set(store, this.#keptOf(store, plan));
   }
 
-  /** Keeps what a transaction has changed; who throws is told of, and changes nothing else. */
+  /** Saves the stores whose saved fields a transaction has changed. A storage that throws is reported. */
   save(): void {
     for (const [store, plan] of this.#plans) {
       const [before, now] = [this.#before.get(store) ?? [], this.#keptOf(store, plan)];
@@ -147,13 +147,13 @@ export class Beginnings {
   }
 
   // </saved>
-  /** What the fields of a store must be. */
+  /** The types of the fields of a store. */
   #typesOf(store: string, isValue: boolean): Readonly<Record<string, ValueType | undefined>> {
     const type = this.#checks[store]?.state ?? this.#checks[store]?.kept;
     return isValue ? { value: type } : (type as RecordType).fields;
   }
 
-  /** What somebody gives, or nothing if that throws. */
+  /** The fields that `ask` gives; none if it throws, which is reported. */
   #judged(at: string, ask: () => Fields | undefined): Fields {
     try {
       return ask() ?? {};
@@ -163,7 +163,7 @@ export class Beginnings {
     }
   }
 
-  /** Those fields that are there, of those that have a type; throws if one does not fit. */
+  /** The fields that have a type and a value. Throws if a value does not fit. */
   #fitting(fields: unknown, types: Readonly<Record<string, ValueType | undefined>>): Fields {
     if (!isObject(fields)) throw new TypeError('There are no fields.');
     const found = Object.entries(types).flatMap(([field, type]) => {
@@ -178,7 +178,7 @@ export class Beginnings {
 }
 
 // <saved>
-/** The fields in what was stored, made of an earlier version if it is of one. */
+/** The fields in stored data, brought up to the present version. */
 function fieldsOf(data: unknown, { version, from = {} }: SavedPlan): unknown {
   if (version === undefined) return data;
   const told: { readonly version?: unknown; readonly fields?: unknown } = isObject(data)

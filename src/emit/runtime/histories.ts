@@ -1,17 +1,17 @@
-// What can be undone: some fields of a store, as they were before each change.
+// Undo and redo: some fields of a store, as they were before each change.
 import { refuse, type Outcome, type Transaction, type Turns } from './transaction.js';
 
-/** What can be undone in a store. */
+/** What undo puts back in a store. */
 export interface HistoryPlan {
   /** The fields that are put back; left out if the store is one value. */
   readonly of?: readonly string[];
-  /** How many times can be undone at most. */
+  /** How many changes can be undone. */
   readonly limit: number;
-  /** The actions of which several in a row are undone at once: `deck.drag`. */
+  /** Actions that count as one change when several come in a row: `deck.drag`. */
   readonly together?: readonly string[];
 }
 
-/** What can be read of a history. */
+/** Whether a store can undo and redo. */
 export interface HistoryReadings {
   /** Whether there is something to undo. */
   readonly canUndo: boolean;
@@ -21,14 +21,14 @@ export interface HistoryReadings {
 
 export type Move = 'undo' | 'redo';
 
-/** The fields that are put back, in the order of the plan. */
+/** The values of the fields that undo puts back, in the order of the plan. */
 type Kept = readonly unknown[];
 
-/** What can be undone, and redone: the last is the next. */
+/** The values before each change, and after each undone change. The last entry comes next. */
 interface HistoryState {
   readonly past: readonly Kept[];
   readonly future: readonly Kept[];
-  /** Whether the last change was made by an action of which several in a row are undone at once. */
+  /** Whether the last change was made by an action of `together`. */
   readonly isRow: boolean;
 }
 
@@ -36,17 +36,17 @@ export type HistoryStates = Readonly<Record<string, HistoryState>>;
 
 /** What the histories need of the stores of a style. */
 export interface HistoryHost {
-  /** A field, or with no name the one value of a store, as it was committed. */
+  /** Reads the committed value of a field; without a field, the value of a store that is one value. */
   readonly read: (store: string, field: string | undefined) => unknown;
   /** Stores a field, within a transaction. */
   readonly put: (store: string, field: string | undefined, value: unknown) => void;
-  /** A transaction that does something. */
+  /** Makes a transaction of an action. */
   readonly transaction: (act: () => void) => Transaction<void>;
   // <replay>
-  /** Told what a transaction does: `deck.undo`. */
+  /** Called with the name of what a transaction does: `deck.undo`. */
   readonly doing?: (name: string) => void;
   // </replay>
-  /** Told of each store of whose history other things can be read than before. */
+  /** Called with each store whose history has changed. */
   readonly changed?: (store: string) => void;
 }
 
@@ -54,7 +54,7 @@ const empty: HistoryState = { past: [], future: [], isRow: false };
 
 /** The histories of an application. */
 export class Histories {
-  /** What can be undone, as it was committed. */
+  /** The committed histories. */
   states: HistoryStates = {};
   readonly #plans = new Map<string, HistoryPlan>();
   readonly #turns: Turns;
@@ -62,10 +62,10 @@ export class Histories {
   /** The fields as they were committed last. */
   readonly #last = new Map<string, Kept>();
   // <later>
-  /** What the transaction under way has asked for. */
+  /** The undos and redos that the current transaction has asked for. */
   #asked: string[] = [];
   // </later>
-  /** What it has emptied, and gone through. */
+  /** The histories that the current transaction empties, and the one that it undoes or redoes. */
   #emptied = new Set<string>();
   #moved: { readonly store: string; readonly state: HistoryState } | undefined;
 
@@ -75,7 +75,7 @@ export class Histories {
     turns.histories = this;
   }
 
-  /** Keeps what can be undone in a store from now on. */
+  /** Records the changes of a store from now on. */
   add(store: string, plan: HistoryPlan): void {
     this.#plans.set(store, plan);
     this.#last.set(store, this.#keptOf(store, plan));
@@ -86,12 +86,12 @@ export class Histories {
     return { canUndo: past.length > 0, canRedo: future.length > 0 };
   }
 
-  /** Undoes or redoes, or has it wait for its turn. */
+  /** Undoes or redoes, now or when its turn comes. */
   move(store: string, move: Move): Outcome {
     return this.#turns.take(`${store}.${move}`, undefined, undefined, this.#moving(store, move));
   }
 
-  /** What a name stands for: `deck.undo`; nothing if for something else. */
+  /** The undo or redo with a name such as `deck.undo`, if there is one. */
   named(name: string): (() => Outcome) | undefined {
     const [store = '', move = ''] = name.split('.');
     if (!this.#plans.has(store) || (move !== 'undo' && move !== 'redo')) return undefined;
@@ -107,7 +107,7 @@ export class Histories {
     });
   }
 
-  /** Puts fields back, within a transaction. */
+  /** Puts the fields back, within a transaction. */
   go(store: string, move: Move): void {
     const { past, future } = this.states[store] ?? empty;
     const plan = this.#plans.get(store) as HistoryPlan;
@@ -125,12 +125,12 @@ export class Histories {
   }
 
   // <later>
-  /** Asks for `deck.undo` or `deck.redo` after the transaction. */
+  /** Does `deck.undo` or `deck.redo` after the transaction. */
   readonly ask = (name: string): void => {
     this.#asked.push(name);
   };
 
-  /** A turn for `deck.undo` or `deck.redo`, which no caller has asked for. */
+  /** Queues a `deck.undo` or `deck.redo` that a step has asked for. */
   later(name: string): void {
     const [store = '', move = ''] = name.split('.');
     // <lazy>
@@ -145,12 +145,12 @@ export class Histories {
   }
 
   // </later>
-  /** Empties a history at the end of the transaction. */
+  /** Empties the history of a store at the end of the transaction. */
   readonly forget = (store: string): void => {
     this.#emptied.add(store);
   };
 
-  /** A transaction begins: what an earlier one made and did not keep is forgotten. */
+  /** Begins a transaction: what a refused one has left is dropped. */
   begin(): void {
     // <later>
     this.#asked = [];
@@ -159,7 +159,7 @@ export class Histories {
     this.#moved = undefined;
   }
 
-  /** Keeps what a transaction has made to be undone, by the action that it began with; whether anything is new. */
+  /** Records what a transaction has changed, with the action that began it. True if a history has changed. */
   apply(action: string): boolean {
     const before = this.states;
     for (const [store, plan] of this.#plans) {
@@ -184,7 +184,7 @@ export class Histories {
   }
 
   // <replay>
-  /** Goes on from other histories, and other fields. */
+  /** Continues from other histories and the present fields. */
   restart(states: HistoryStates): void {
     this.states = states;
     for (const [store, plan] of this.#plans) this.#last.set(store, this.#keptOf(store, plan));
@@ -198,7 +198,7 @@ export class Histories {
 
 const fieldsOf = ({ of }: HistoryPlan): readonly (string | undefined)[] => of ?? [undefined];
 
-/** The history of a store after a change, from what its fields were before. */
+/** The history of a store after a change, from its fields before the change. */
 function changed(
   { past: before, isRow: wasRow }: HistoryState,
   last: Kept,

@@ -60,7 +60,7 @@ export function emitStoresIndex(
   const attach =
     order === undefined
       ? nothing
-      : code`${doc('Attaches a store that was not there from the beginning; without effect the second time.')}attach: (store: ${module.type(file, 'LazyStore')}) => ${maker}.attach(store, ${tools}, ${stores}),\n`;
+      : code`${doc('Attaches a lazy store; does nothing if it is attached already.')}attach: (store: ${module.type(file, 'LazyStore')}) => ${maker}.attach(store, ${tools}, ${stores}),\n`;
   const body = code`const ${maker} = new ${module.value(file, type)}(${joined([output.checkTable(module), named(given), ...later], ', ')});
 const ${tools}: ${types.use('Around', module)} = ${around(maker, stores, module)};
 const ${stores} = {\n${made}\n};

@@ -689,7 +689,7 @@ export class Graph {
     return stores;
   }
 
-  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  /** Attaches a lazy store; does nothing if it is attached already. */
   attach(store: LazyStore, around: object, stores: object): Outcome {
     const { name, checks = {}, create } = store;
     if (this.#attached.has(name)) return attached;

@@ -754,7 +754,7 @@ export class Streams {
     return new LazyStream(this, find);
   }
 
-  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  /** Attaches a lazy store; does nothing if it is attached already. */
   attach(store: LazyStore, around: object, stores: object): Outcome {
     const { name, checks = {}, create } = store;
     if (this.committed[name] !== null) return attached;

@@ -104,7 +104,7 @@ interface Around extends Tools {
 export interface LiveStores<Stores, App> {
   readonly stores: Stores;
   // <lazy>
-  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  /** Attaches a lazy store; does nothing if it is attached already. */
   readonly attach: (store: LazyStore) => Outcome;
   // </lazy>
   /** A snapshot of each store: plain data that never changes. */

@@ -167,7 +167,7 @@ export interface ReducerStore<App, Action extends ActionValue, Derived, RunningT
   /** What `read` gives, to be subscribed to or iterated over. */
   readonly follow: <T>(read: (app: App) => T) => Watchable<T>;
   // <lazy>
-  /** Attaches a store that was not there from the beginning; without effect the second time. */
+  /** Attaches a lazy store; does nothing if it is attached already. */
   readonly attach: (store: LazyStore) => Outcome;
   // </lazy>
   /** What is derived from a state; each function remembers. */
