@@ -1,5 +1,15 @@
 import { hasLazy, storeNamed, type Application, type Store } from '../../model/application.js';
-import { code, data, entry, property, word, type Code } from '../build/code.js';
+import {
+  code,
+  data,
+  entry,
+  named,
+  object,
+  property,
+  word,
+  type Code,
+  type Name,
+} from '../build/code.js';
 import type { Module } from '../build/module.js';
 import type { EmitOptions } from '../emit-options.js';
 
@@ -44,6 +54,21 @@ export function attachedWith(output: Checked, store: Store, module: Module): rea
   return [
     entry('name', data(store.name)),
     ...(checks === undefined ? [] : [entry('checks', checks)]),
+  ];
+}
+
+/** The export that attaches a lazy store which a function of its module creates; `file` is the run time of the style. */
+export function lazyStore(
+  output: Checked,
+  store: Store,
+  module: Module,
+  [file, create]: readonly [file: string, create: Name],
+): readonly Code[] {
+  if (!store.lazy) return [];
+  const parts = [...attachedWith(output, store, module), entry('create', named(create))];
+  const own = module.exported(`${store.name}Store`);
+  return [
+    code`export const ${own} = ${object(parts)} satisfies ${module.type(file, 'LazyStore')};`,
   ];
 }
 

@@ -34,7 +34,7 @@ import { savedPlan } from '../../shared/beginnings.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { narrowedIn, needsResultType, partKey } from '../../shared/expression-facts.js';
 import { historyPlan, historyReadings, withHistory } from '../../shared/histories.js';
-import { attachedWith, memberOf, orNull } from '../../shared/lazy-stores.js';
+import { lazyStore, memberOf, orNull } from '../../shared/lazy-stores.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, payloadParameters } from '../../shared/payload-parameters.js';
@@ -154,7 +154,7 @@ class AtomStore implements Nodes {
     const scope = [...this.#around.values(), ...this.#own.values(), ...this.#moves];
     this.#module.add(
       scoped(scope, code`export function ${create}(${around}: ${type}) {\n${body}\n}`),
-      ...lazyStore(output, store, this.#module, create),
+      ...lazyStore(output, store, this.#module, ['runtime/atoms', create]),
     );
   }
 
@@ -328,15 +328,6 @@ class AtomStore implements Nodes {
       task: (owner, name, reading) => code`${this.node(owner, name)}${property(reading)}.get()`,
     };
   }
-}
-
-/** What a store is attached with. */
-function lazyStore(output: Output, store: Store, module: Module, create: Name): readonly Code[] {
-  if (!store.lazy) return [];
-  const parts = [...attachedWith(output, store, module), entry('create', named(create))];
-  const type = module.type('runtime/atoms', 'LazyStore');
-  const own = module.exported(`${store.name}Store`);
-  return [code`export const ${own} = ${object(parts)} satisfies ${type};`];
 }
 
 function emitIndex(output: Output): void {

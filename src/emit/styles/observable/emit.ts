@@ -37,7 +37,7 @@ import { addAppView } from '../../shared/derived-table.js';
 import { derivedInOrder } from '../../shared/derived-order.js';
 import { needsResultType } from '../../shared/expression-facts.js';
 import { historyPlan, withHistory } from '../../shared/histories.js';
-import { attachedWith, memberOf, orNull, within } from '../../shared/lazy-stores.js';
+import { lazyStore, memberOf, orNull, within } from '../../shared/lazy-stores.js';
 import { Output } from '../../shared/output.js';
 import { parametersOf } from '../../shared/parameters.js';
 import { boundOf, boundPattern } from '../../shared/payload-parameters.js';
@@ -101,15 +101,6 @@ function addOwnAround(output: Output, store: Store): string {
     ];
     return code`${doc(`What '${store.name}' is made with.`)}export interface ${own} extends ${types.use('Around', module)} {\n${members}\n}`;
   });
-}
-
-/** What a store is attached with. */
-function lazyStore(output: Output, store: Store, module: Module, create: Name): readonly Code[] {
-  if (!store.lazy) return [];
-  const parts = [...attachedWith(output, store, module), entry('create', named(create))];
-  const type = module.type('runtime/streams', 'LazyStore');
-  const own = module.exported(`${store.name}Store`);
-  return [code`export const ${own} = ${object(parts)} satisfies ${type};`];
 }
 
 class StreamStore {
@@ -201,7 +192,7 @@ class StreamStore {
         scope,
         code`export function ${create}(${around}: ${output.types.use(this.#aroundType, module)}) {\n${body}\n}`,
       ),
-      ...lazyStore(output, store, module, create),
+      ...lazyStore(output, store, module, ['runtime/streams', create]),
     );
   }
 
