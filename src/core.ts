@@ -20,10 +20,12 @@ export { styles, type Style } from './emit/style-names.js';
 export {
   beginChoices,
   checkChoices,
+  frameworks,
   guardChoices,
   languages,
   layouts,
   type EmitOptions,
+  type Framework,
 } from './emit/emit-options.js';
 export { onlyStores } from './model/only-stores.js';
 export { nearest } from './base/suggest.js';

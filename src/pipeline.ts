@@ -94,8 +94,11 @@ async function arranged(
   { layout, language }: EmitOptions,
 ): Promise<readonly GeneratedFile[]> {
   let arranged = files;
-  if (layout === 'one-file')
-    arranged = (await withCompiler(() => import('./arrange/one-file.js'))).inOneFile(arranged);
+  if (layout === 'one-file') {
+    const { inOneFile } = await withCompiler(() => import('./arrange/one-file.js'));
+    const apart = files.filter(({ isApart }) => isApart);
+    arranged = [...inOneFile(files.filter(({ isApart }) => !isApart)), ...apart];
+  }
   if (language === 'js')
     arranged = (await withCompiler(() => import('./arrange/javascript.js'))).asJavaScript(arranged);
   return arranged;

@@ -1,6 +1,7 @@
 import {
   beginChoices,
   checkChoices,
+  frameworks,
   guardChoices,
   languages,
   layouts,
@@ -53,6 +54,13 @@ export const configSchema = {
     generate: closed('Options of generate.', {
       style,
       out: text,
+      for: {
+        description: 'frameworks whose components read the stores',
+        anyOf: [
+          { type: 'array', items: { enum: frameworks }, minItems: 1, uniqueItems: true },
+          text,
+        ],
+      },
       only: names,
       guard: { description: 'when snapshots are frozen', enum: guardChoices },
       begin: { description: 'what stores begin with', enum: beginChoices },

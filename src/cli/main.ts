@@ -184,13 +184,13 @@ function takesFiles(argv: readonly string[]): boolean {
 const lists = new Set(['_', 'files', 'where', 'reports']);
 
 /** The options that are lists with commas: given several times, they add up. */
-const addingUp = new Set(['style', 'only', 'ignore', 'store']);
+const addingUp = new Set(['style', 'for', 'only', 'ignore', 'store']);
 
 /** The arguments with lists put together. Refuses any other option that is given twice: which one was meant? */
 function withoutRepeats(args: object): object {
   const entries = Object.entries(args).map(([name, value]): [string, unknown] => {
     if (!Array.isArray(value) || lists.has(name)) return [name, value];
-    if (addingUp.has(name)) return [name, value.join(',')];
+    if (addingUp.has(name) && typeof value[0] === 'string') return [name, value.join(',')];
     throw new Unusable(`--${name} is given more than once.`, 'Give it once.');
   });
   return Object.fromEntries(entries);

@@ -13,6 +13,10 @@ export const layouts = ['files', 'one-file'] as const;
 /** What the output is written in: TypeScript, or JavaScript with declarations beside it. */
 export const languages = ['ts', 'js'] as const;
 
+/** The user interface frameworks that readers are written for. */
+export const frameworks = ['react', 'vue', 'angular'] as const;
+export type Framework = (typeof frameworks)[number];
+
 /** What the output is to be like, apart from its style. */
 export interface EmitOptions {
   /** `never` leaves out judging payloads and stored values: for callers whose types are enough. */
@@ -21,6 +25,8 @@ export interface EmitOptions {
   readonly begin: (typeof beginChoices)[number];
   readonly layout: (typeof layouts)[number];
   readonly language: (typeof languages)[number];
+  /** The frameworks whose components read the stores; a file for each. */
+  readonly readers: readonly Framework[];
 }
 
 export const usualOptions: EmitOptions = {
@@ -29,4 +35,5 @@ export const usualOptions: EmitOptions = {
   begin: 'defaults',
   layout: 'files',
   language: 'ts',
+  readers: [],
 };

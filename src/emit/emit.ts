@@ -1,6 +1,7 @@
 import type { Application } from '../model/application.js';
 import { usualOptions, type EmitOptions } from './emit-options.js';
 import type { GeneratedFile } from './generated-file.js';
+import { addReaders } from './readers/readers.js';
 import type { ReadRuntime } from './shared/runtime-files.js';
 import { emitters } from './style.js';
 import type { Style } from './style-names.js';
@@ -13,5 +14,7 @@ export function emitStyle(
   options: EmitOptions = usualOptions,
 ): GeneratedFile[] {
   const { emit, runtime } = emitters[style];
-  return emit(application, options).finish({ name: style, files: runtime }, readRuntime);
+  const output = emit(application, options);
+  if (options.readers.length > 0) addReaders(output, style);
+  return output.finish({ name: style, files: runtime }, readRuntime);
 }

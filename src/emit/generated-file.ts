@@ -4,4 +4,6 @@ export interface GeneratedFile {
   readonly text: string;
   /** Whether it is a file of the run time, the same in every output. */
   readonly isRuntime?: true;
+  /** Whether it is a file of its own in every layout: not everybody who uses the stores loads it. */
+  readonly isApart?: true;
 }

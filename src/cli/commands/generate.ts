@@ -23,6 +23,11 @@ const options = {
     requiresArg: true,
     default: 'stores',
   },
+  for: {
+    describe: 'also readers for the components of react, vue, angular; several with commas',
+    type: 'string',
+    requiresArg: true,
+  },
   only: {
     describe: 'only these stores, and those that they need; several with commas',
     type: 'string',
@@ -92,6 +97,7 @@ export function builder(yargs: Argv) {
       '$0 generate ferry.stores.yaml --style atom --out src/stores',
       'writes src/stores/atom',
     )
+    .example('$0 generate ferry.stores.yaml --style proxy --for vue', 'with readers for Vue')
     .example('$0 generate ferry.stores.yaml --diff', 'what would change');
 }
 

@@ -4,7 +4,7 @@ import { checkedSchema } from '../checked-schema.js';
 import { ownVersion, readRuntime } from '../../library/package-files.js';
 import { Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
-import { styleList } from '../styles.js';
+import { frameworkList, styleList } from '../styles.js';
 import { planFolder, type FolderPlan } from './plan-folder.js';
 
 /** What is to be generated, and where. */
@@ -12,6 +12,7 @@ export interface PlanOptions {
   readonly files: readonly string[];
   readonly style: string;
   readonly out: string;
+  readonly for?: string | undefined;
   readonly only?: string | undefined;
   readonly guard: EmitOptions['guard'];
   readonly begin: EmitOptions['begin'];
@@ -30,6 +31,7 @@ export async function planFolders(
 > {
   const { generateStyle, onlyStores, ownershipOf } = await import('../../core.js');
   const styles = await styleList(args.style);
+  const readers = args.for === undefined ? [] : await frameworkList(args.for);
   const read: string[] = [];
   const checked = await checkedSchema(io, args.files, (path) => read.push(path));
   if ('exitCode' in checked) return { exitCode: checked.exitCode, read };
@@ -48,6 +50,7 @@ export async function planFolders(
       checks: args.checks,
       layout: args.layout,
       language: args.language,
+      readers,
     },
   };
   const progress = await progressOf(io, styles.length, 'generating');

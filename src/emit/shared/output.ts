@@ -11,7 +11,7 @@ import {
   property,
   type Code,
 } from '../build/code.js';
-import { Module } from '../build/module.js';
+import { Module, relative } from '../build/module.js';
 import type { EmitOptions } from '../emit-options.js';
 import type { GeneratedFile } from '../generated-file.js';
 import { CheckFiles } from './check-files.js';
@@ -33,6 +33,7 @@ export class Output {
   readonly types: TypeFile;
   readonly checks: CheckFiles;
   readonly #modules: Module[];
+  readonly #apart = new Set<Module>();
   #functions: Module | undefined;
   #constants: Module | undefined;
 
@@ -49,6 +50,16 @@ export class Output {
   module(path: string, about: string): Module {
     const made = new Module(path, about);
     this.#modules.push(made);
+    return made;
+  }
+
+  /** A new file that stays one of its own in every layout; `packages` are imported by their names. */
+  moduleApart(path: string, about: string, packages: readonly string[] = []): Module {
+    const made = new Module(path, about, (other) =>
+      packages.includes(other) ? other : relative(path, other),
+    );
+    this.#modules.push(made);
+    this.#apart.add(made);
     return made;
   }
 
@@ -135,6 +146,7 @@ export class Output {
     const generated = modules.map((module) => ({
       path: `${module.path}.ts`,
       text: module.print(),
+      ...(this.#apart.has(module) ? { isApart: true as const } : {}),
     }));
     const used = modules.flatMap(({ uses }) => uses.filter((path) => path.startsWith('runtime/')));
     const copied = runtimeFiles(

@@ -18,7 +18,7 @@ export const begins = ({ stores }: Application): boolean =>
 export function partsOf(
   application: Application,
   style: string,
-  { begin }: Pick<EmitOptions, 'begin'>,
+  { begin, readers }: Pick<EmitOptions, 'begin' | 'readers'>,
 ): ReadonlySet<RuntimePart> {
   const tasks = application.stores.flatMap((store) => store.tasks);
   const called = tasks.flatMap(({ operation }) =>
@@ -38,6 +38,7 @@ export function partsOf(
     history: hasHistory(application),
     kept: hasHistory(application) || hasSaved(application),
     lazy: hasLazy(application),
+    readers: readers.length > 0 && style === 'proxy',
     later: hasTasks(application) || hasMoves(application),
     replay: hasTasks(application) && style === 'reducer',
     retry: tasks.some(({ retry }) => retry !== undefined),

@@ -2,7 +2,7 @@ import { hasTasks } from '../../model/application.js';
 import { code, data, joined, word, type Code } from '../build/code.js';
 import type { Output } from './output.js';
 
-/** What every entry gives besides its functions: types of the run time, and those of the schema. */
+/** What every entry gives besides its functions: types of the run time and those of the schema, and for readers when values are equal. */
 export function exportTypes(
   output: Output,
   own: Readonly<Record<string, readonly string[]>> = {},
@@ -25,5 +25,9 @@ export function exportTypes(
     );
     return code`export type { ${joined(listed, ', ')} } from ${data(`./runtime/${file}.js`)};`;
   });
-  return [joined([...lines, code`export type * from ${data('./types.js')};`], '\n')];
+  const values =
+    output.options.readers.length === 0
+      ? []
+      : [code`export { same } from ${data('./runtime/values.js')};`];
+  return [joined([...values, ...lines, code`export type * from ${data('./types.js')};`], '\n')];
 }

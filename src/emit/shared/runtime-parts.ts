@@ -11,6 +11,7 @@ export const runtimeParts = [
   'kept',
   'later',
   'lazy',
+  'readers',
   'replay',
   'retry',
   'saved',

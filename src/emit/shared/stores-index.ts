@@ -61,13 +61,17 @@ export function emitStoresIndex(
     order === undefined
       ? nothing
       : code`${doc('Attaches a lazy store; does nothing if it is attached already.')}attach: (store: ${module.type(file, 'LazyStore')}) => ${maker}.attach(store, ${tools}, ${stores}),\n`;
+  const subscribing =
+    output.options.readers.length === 0
+      ? nothing
+      : code`${doc('Calls back after every change of anything; returns what stops it.')}subscribe: (changed: () => void) => ${maker}.watchers.add("subscribe", () => ({}), () => {\nchanged();\n}),\n`;
   const body = code`const ${maker} = new ${module.value(file, type)}(${joined([output.checkTable(module), named(given), ...later], ', ')});
 const ${tools}: ${types.use('Around', module)} = ${around(maker, stores, module)};
 const ${stores} = {\n${made}\n};
 ${begins(application) ? code`${maker}.begin();\n` : nothing}return {
 stores,
 ${attach}${doc('The state of each store.')}states: {\n${states}\n},
-${doc('The state of all stores.')}state: ${maker}.state<${types.app(module)}>(),
+${subscribing}${doc('The state of all stores.')}state: ${maker}.state<${types.app(module)}>(),
 ${hasTasks(application) ? code`${doc('Abandons all tasks and watchers: from then on everything is refused.')}close: ${maker}.close,\n` : nothing}};`;
   module.add(
     scoped(

@@ -113,6 +113,10 @@ export interface LiveStores<Stores, App> {
   readonly state: () => App;
   /** Calls back after every change of what `read` gives; returns what stops it. */
   readonly whenChanged: <T>(read: () => T, changed: (now: T, before: T) => void) => () => void;
+  // <readers>
+  /** Calls back after every change of anything; returns what stops it. */
+  readonly subscribe: (changed: () => void) => () => void;
+  // </readers>
   /** What `read` gives, to be subscribed to or iterated over. */
   readonly follow: <T>(read: () => T) => Watchable<T>;
   // <tasks>
@@ -198,6 +202,9 @@ export function createLiveStores<Stores extends object, App extends object>(
     ) as LiveStores<Stores, App>['states'],
     state: live.reading((states) => states) as () => App,
     whenChanged: (read, changed) => live.whenChanged(read, changed),
+    // <readers>
+    subscribe: (changed) => live.subscribe(changed),
+    // </readers>
     follow: (read) => live.follow(read),
     // <tasks>
     close: () => {
@@ -631,6 +638,18 @@ class Live {
     return this.#watchers.add('whenChanged', this.#derivations.tracked(read), changed);
   }
 
+  // <readers>
+  subscribe(changed: () => void): () => void {
+    return this.#watchers.add(
+      'subscribe',
+      () => ({}),
+      () => {
+        changed();
+      },
+    );
+  }
+
+  // </readers>
   follow<T>(read: () => T): Watchable<T> {
     return new WatchableRead<T>(
       'follow',

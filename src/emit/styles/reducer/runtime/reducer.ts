@@ -755,11 +755,13 @@ function makeStore<
   const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) =>
     watchers.add('whenChanged', () => read(state as App), changed);
   // <tasks>
-  let moment: { readonly app: unknown; readonly running: unknown } = { app: state, running: null };
-  const momentOf = (app: unknown, running: unknown): object => {
-    if (moment.app !== app || moment.running !== running) moment = { app, running };
-    return moment;
-  };
+  // <!history>
+  //+ let moment: { readonly app: unknown; readonly running: unknown } = { app: state, running: null };
+  //+ const momentOf = (app: unknown, running: unknown): object => {
+  //+   if (moment.app !== app || moment.running !== running) moment = { app, running };
+  //+   return moment;
+  //+ };
+  // </!history>
   const { record } = options;
   if (record !== undefined)
     tasks.record = (action) => {
@@ -818,10 +820,16 @@ function makeStore<
     snapshot: () => state as App,
     subscribe: (changed) =>
       whenChanged(
+        // <history>
+        // After each change: that of a history alone is one too.
+        () => ({}),
+        // </history>
+        // <!history>
         // <tasks>
-        (app) => momentOf(app, tasks.states),
+        //+ (app) => momentOf(app, tasks.states),
         //- (app) => app,
         // </tasks>
+        // </!history>
         () => {
           changed();
         },

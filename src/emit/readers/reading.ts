@@ -1,0 +1,31 @@
+import { code, type Code } from '../build/code.js';
+import type { Module } from '../build/module.js';
+import type { Style } from '../style-names.js';
+
+/** How a function of a component reads the stores of a style. */
+export interface Reading {
+  /** The types that its parameters have, declared for the file; `App` is what `createStores` gives. */
+  readonly types: (module: Module) => Code;
+  readonly params: Code;
+  /** What it is called with; what `createStores` gave is called `app`. */
+  readonly args: Code;
+}
+
+const app = (module: Module): Code =>
+  code`type App = ReturnType<typeof ${module.type('index', 'createStores')}>;`;
+
+const ofStores: Reading = {
+  types: (module) => code`${app(module)}
+type Stores = App["stores"];`,
+  params: code`stores: Stores`,
+  args: code`app.stores`,
+};
+
+const ofState: Reading = {
+  types: (module) => code`${app(module)}
+type State = ReturnType<App["snapshot"]>;`,
+  params: code`state: State, store: App`,
+  args: code`app.snapshot(), app`,
+};
+
+export const readingOf = (style: Style): Reading => (style === 'reducer' ? ofState : ofStores);
