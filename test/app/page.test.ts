@@ -4,53 +4,10 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { chromium, type Browser, type BrowserContext, type Page } from 'playwright-core';
 import { appAddress, chromiumArguments, chromiumPath, serveApp } from '../../scripts/browser.mjs';
 import { allStyles, root } from '../helpers.js';
+import { loadTimetables, useTerminal } from './use-terminal.js';
 
 const executablePath = chromiumPath();
 const inProject = (path: string) => fileURLToPath(new URL(path, root));
-
-/** What someone does at the page: the same in every style. */
-async function useTerminal(page: Page): Promise<readonly string[]> {
-  const screens: string[] = [];
-  const look = async () =>
-    screens.push(await page.innerHTML('main'), await page.innerText('#said'));
-  const admit = async (plate: string, lengthM: string, lane: string) => {
-    await page.fill('[name=plate]', plate);
-    await page.fill('[name=lengthM]', lengthM);
-    await page.selectOption('[name=lane]', lane);
-    await page.click('#admit button');
-    await look();
-  };
-  const press = async (deed: string, which = 0) => {
-    await page.locator(`[data-deed="${deed}"]`).nth(which).click();
-    await look();
-  };
-  const measure = async (metres: string) => {
-    await page.fill('[name=metres]', metres);
-    await page.click('#stretch button >> nth=0');
-    await look();
-  };
-  await look();
-  await admit('SK 104', '4.5', 'port');
-  await admit('FE 77', '12', 'centre');
-  await admit('SK 9', '4', 'starboard');
-  await admit('AB 310', '0', 'port');
-  await press('board');
-  await press('sign');
-  await press('moor');
-  await press('board', 1);
-  await measure('180');
-  await measure('eighty');
-  await measure('3');
-  await press('hold');
-  await press('board');
-  await press('hold');
-  await press('turn away');
-  await press('gust');
-  await press('depart');
-  await press('sign');
-  await press('moor');
-  return screens;
-}
 
 const browserOrSkip =
   executablePath === undefined && process.env.CI === undefined ? describe.skip : describe;
@@ -101,7 +58,7 @@ browserOrSkip('the example page, in a real browser', () => {
     const runs = new Map<string, readonly string[]>();
     for (const style of allStyles) {
       await page.check(`input[value=${style}]`);
-      runs.set(style, await useTerminal(page));
+      runs.set(style, await useTerminal(page, () => page.innerHTML('main')));
     }
     const [reference = []] = runs.values();
     expect(reference.length).toBe(40);
@@ -115,33 +72,7 @@ browserOrSkip('the example page, in a real browser', () => {
   test('loads, shows what fails, and drops late answers, in all four styles', async () => {
     for (const style of allStyles) {
       await page.check(`input[value=${style}]`);
-      const says = (text: string) =>
-        page.locator('#line').filter({ hasText: text }).waitFor({ timeout: 8000 });
-      const crossings = () => page.locator('#crossings li').count();
-      await page.selectOption('#office', 'quick');
-      await page.click('[data-deed=today]');
-      await says('2 crossings');
-      // The answer for today would come last, and counts for nothing.
-      await page.selectOption('#office', 'slow');
-      await page.click('[data-deed=today]');
-      expect(await page.innerText('#line')).toBe('Loading ...');
-      await page.selectOption('#office', 'quick');
-      await page.click('[data-deed=tomorrow]');
-      await says('3 crossings');
-      await page.waitForTimeout(1400);
-      expect(await crossings()).toBe(3);
-      expect(await page.innerText('#day')).toBe('tomorrow');
-      await page.selectOption('#office', 'failing');
-      await page.click('[data-deed=today]');
-      await says('Fog: no line to the office.');
-      expect(await page.innerText('#notice')).toBe('The office does not answer (rejected).');
-      expect(await page.isVisible('#cancelLoad')).toBe(false);
-      await page.selectOption('#office', 'silent');
-      await page.click('[data-deed=today]');
-      expect(await page.innerText('#line')).toBe('Loading ...');
-      await page.click('#cancelLoad');
-      await says('3 crossings');
-      await page.selectOption('#office', 'quick');
+      await loadTimetables(page);
     }
     expect(errors).toEqual([]);
   }, 120_000);
@@ -256,12 +187,78 @@ browserOrSkip('the example page, in a real browser', () => {
     });
   });
 
-  test('is made of code that the compiler takes', () => {
-    const { stdout, status } = spawnSync(
-      process.execPath,
-      [inProject('node_modules/typescript/bin/tsc'), '-p', inProject('examples/skerry/app')],
-      { encoding: 'utf8' },
-    );
-    expect([stdout, status]).toEqual(['', 0]);
-  }, 120_000);
+  describe.each(['react', 'vue', 'angular'])('with the readers of %s', (framework) => {
+    /** The page drawn by the framework, in a browser of its own. */
+    async function framed(): Promise<Page> {
+      const one = await opened(await newContext());
+      await one.goto(`${appAddress}${framework}.html`);
+      return one;
+    }
+    /** What the two halves of the screen say, without spaces; the plain page has a third one. */
+    const halves = async (one: Page) =>
+      (await one.locator('main > section').allInnerTexts()).slice(0, 2).join().replace(/\s+/g, '');
+
+    test('shows the same screens after the same clicks', async () => {
+      const [plain, one] = [await opened(await newContext()), await framed()];
+      const expected = await useTerminal(plain, () => halves(plain));
+      expect(new Set(expected).size).toBeGreaterThan(15);
+      expect(await useTerminal(one, () => halves(one))).toEqual(expected);
+      expect(errors).toEqual([]);
+      await plain.context().close();
+      await one.context().close();
+    }, 120_000);
+
+    test('loads, shows what fails, and drops late answers', async () => {
+      const one = await framed();
+      await loadTimetables(one);
+      expect(errors).toEqual([]);
+      await one.context().close();
+    }, 120_000);
+
+    test('undoes, keeps the settings over a reload, and loads the tariff desk when it is opened', async () => {
+      const one = await framed();
+      await one.click('[data-deed=port]');
+      await one.click('[data-deed=centre]');
+      await one.locator('#planNote').pressSequentially('lorries');
+      await one.click('#undo');
+      await one.click('#undo');
+      expect(await one.innerText('#called')).toBe('port');
+      expect(await one.inputValue('#planNote')).toBe('');
+      await one.click('#redo');
+      expect(await one.isDisabled('#redo')).toBe(false);
+      await one.click('[data-deed=enlarge]');
+      await one.selectOption('#firstLane', 'starboard');
+      expect(await one.inputValue('#lane')).toBe('starboard');
+      await one.reload();
+      await one.locator('body.large').waitFor();
+      expect(await one.inputValue('#lane')).toBe('starboard');
+      const loaded: string[] = [];
+      one.on('request', (request) => loaded.push(new URL(request.url()).pathname));
+      expect(await one.innerText('#due')).toBe('closed');
+      await one.click('#openTariff');
+      await one.locator('#due').filter({ hasText: '0 EUR' }).waitFor({ timeout: 8000 });
+      expect(loaded).toEqual([expect.stringMatching(/^\/chunks\/tariff-\w+\.js$/)]);
+      await one.click('#raise');
+      expect(await one.innerText('#said')).toBe('');
+      expect(errors).toEqual([]);
+      await one.context().close();
+    }, 120_000);
+  });
+
+  test.each(['', '/angular'])(
+    'is made of code that the compiler takes: %s',
+    (folder) => {
+      const { stdout, status } = spawnSync(
+        process.execPath,
+        [
+          inProject('node_modules/typescript/bin/tsc'),
+          '-p',
+          inProject(`examples/skerry/app${folder}`),
+        ],
+        { encoding: 'utf8' },
+      );
+      expect([stdout, status]).toEqual(['', 0]);
+    },
+    120_000,
+  );
 });

@@ -1,0 +1,135 @@
+import { useEffect, type FormEvent } from 'react';
+import type { Lane } from '../stores/reducer/index.js';
+import { useHosted, useReading, useSenders } from '../stores/reducer/react.js';
+import { field, type Telling } from './lanes.js';
+
+export function Deck({ tell }: Telling) {
+  const onBoard = useReading((state, { derived }) => derived.deck.onBoard(state));
+  const freeM = useReading((state, { derived }) => derived.deck.freeM(state));
+  const capacityM = useReading((state) => state.deck.capacityM);
+  const boarding = useReading((state, { derived }) => derived.deck.boarding(state));
+  const hold = useReading((state) => state.deck.hold);
+  const { deck } = useSenders();
+  const measure = (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    tell(deck.stretch(field(event, 'metres')));
+  };
+  return (
+    <>
+      <h2>Deck</h2>
+      <p className="row">
+        <b id="freeM">{freeM}</b> of <b id="capacityM">{capacityM}</b> m free ·{' '}
+        <span id="boarding">{boarding ? 'boarding' : `no boarding${hold === null ? '' : `: ${hold}`}`}</span>
+      </p>
+      <form id="stretch" onSubmit={measure}>
+        <input type="text" name="metres" aria-label="metres of deck" placeholder="metres" />
+        <button>Measure deck</button>
+        <button type="button" data-deed="depart" onClick={() => tell(deck.depart())}>
+          Depart
+        </button>
+        <button type="button" data-deed="hold" onClick={() => tell(deck.holdFor(hold === null ? 'fog' : null))}>
+          Hold
+        </button>
+      </form>
+      <ul id="onBoard">
+        {onBoard.map(({ id, plate, lengthM, lane }) => (
+          <li key={id}>
+            <span>
+              {plate} · {lengthM} m · {lane}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+export function Bridge({ tell }: Telling) {
+  const speed = useReading((state) => state.wind.speed);
+  const mood = useReading((state, { derived }) => derived.wind.mood(state));
+  const onWatch = useReading((state, { derived }) => derived.desk.title(state));
+  const berthNumber = useReading((state) => state.berth);
+  const sailings = useReading((state, { derived }) => derived.log.sailings(state));
+  const { wind, desk, berth } = useSenders();
+  const sign = () =>
+    onWatch === 'nobody' ? desk.signIn({ name: 'Inga', rank: 'master' }) : desk.signOut();
+  return (
+    <>
+      <h2 style={{ marginTop: 18 }}>Bridge</h2>
+      <p className="row">
+        Wind <b id="wind">{speed}</b> m/s, <span id="mood">{mood}</span>
+        <button type="button" data-deed="gust" onClick={() => tell(wind.measure(22))}>
+          Gust of 22
+        </button>
+      </p>
+      <p className="row">
+        On watch: <span id="onWatch">{onWatch}</span>
+        <button type="button" data-deed="sign" onClick={() => tell(sign())}>
+          Sign in or out
+        </button>
+      </p>
+      <TariffDesk tell={tell} />
+      <p className="row">
+        Berth <b id="berth">{berthNumber}</b>, sailings today <b id="sailings">{sailings}</b>
+        <button
+          type="button"
+          data-deed="moor"
+          onClick={() => tell(berthNumber === 0 ? berth.moor(2) : berth.castOff())}
+        >
+          Moor or cast off
+        </button>
+      </p>
+    </>
+  );
+}
+
+/** The tariff desk is loaded when it is opened; until then its store is null. */
+function TariffDesk({ tell }: Telling) {
+  const due = useReading((state, { derived }) => derived.plan.due(state));
+  const { attach, dispatch } = useHosted();
+  const load = () => import('../stores/reducer/stores/tariff.js');
+  const open = async () => tell(attach((await load()).tariffStore));
+  const raise = async () => tell(dispatch((await load()).tariffActions.raise()));
+  return (
+    <p className="row">
+      Tariff desk: <span id="due">{due === null ? 'closed' : `${due} EUR due on board`}</span>
+      <button type="button" id="openTariff" hidden={due !== null} onClick={() => void open()}>
+        Open
+      </button>
+      <button type="button" id="raise" hidden={due === null} onClick={() => void raise()}>
+        Dearer
+      </button>
+    </p>
+  );
+}
+
+export function Settings({ tell }: Telling) {
+  const firstLane = useReading((state) => state.settings.firstLane);
+  const isLarge = useReading((state) => state.settings.largeType);
+  const { settings } = useSenders();
+  useEffect(() => {
+    document.body.classList.toggle('large', isLarge);
+  }, [isLarge]);
+  return (
+    <>
+      <h2 style={{ marginTop: 18 }}>Settings of the desk</h2>
+      <p className="row">
+        <label>
+          First lane{' '}
+          <select
+            id="firstLane"
+            value={firstLane}
+            onChange={({ target }) => tell(settings.preferLane(target.value as Lane))}
+          >
+            <option>port</option>
+            <option>centre</option>
+            <option>starboard</option>
+          </select>
+        </label>
+        <button type="button" data-deed="enlarge" onClick={() => tell(settings.enlarge())}>
+          Large type
+        </button>
+      </p>
+    </>
+  );
+}

@@ -1,0 +1,16 @@
+import { ref, shallowRef } from 'vue';
+import type { Manner } from '../office.js';
+import { createStores, type Outcome } from '../stores/proxy/index.js';
+import { environment } from '../terminal.js';
+
+/** How the harbour office answers now. */
+export const manner = shallowRef<Manner>('quick');
+
+export const stores = createStores(environment(() => manner.value));
+
+/** Why the last action was refused. */
+export const said = ref('');
+
+export function tell(outcome: Outcome): void {
+  said.value = outcome.status === 'refused' ? outcome.reason : '';
+}
