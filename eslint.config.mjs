@@ -56,4 +56,18 @@ export default tseslint.config(
       },
     },
   },
+  {
+    // Pages of the tests.
+    files: ['test/fixtures/readers/**'],
+    languageOptions: {
+      globals: {
+        console: 'readonly',
+        document: 'readonly',
+        performance: 'readonly',
+        process: 'readonly',
+        setTimeout: 'readonly',
+      },
+    },
+    rules: { 'require-yield': 'off' },
+  },
 );

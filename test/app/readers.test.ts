@@ -1,0 +1,264 @@
+import { spawnSync } from 'node:child_process';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { gzipSync } from 'node:zlib';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { build, transformSync } from 'esbuild';
+import { chromium, type Browser } from 'playwright-core';
+import ts from 'typescript';
+import { appAddress, chromiumArguments, chromiumPath } from '../../scripts/browser.mjs';
+import { allStyles, root } from '../helpers.js';
+
+const frameworks = ['react', 'vue', 'angular'];
+const inProject = (path: string) => fileURLToPath(new URL(path, root));
+/** Within the project, where the frameworks' packages are found. */
+const folder = inProject('.cache/readers');
+
+beforeAll(() => {
+  rmSync(folder, { recursive: true, force: true });
+  for (const language of ['ts', 'js']) {
+    const args = [
+      '--for',
+      frameworks.join(),
+      '--language',
+      language,
+      '--out',
+      join(folder, language),
+    ];
+    const { status, stderr } = spawnSync(
+      process.execPath,
+      [
+        inProject('bin/leeshore.js'),
+        'generate',
+        inProject('examples/skerry/harbour.stores.yaml'),
+        ...args,
+      ],
+      { encoding: 'utf8' },
+    );
+    expect([status, stderr]).toEqual([0, expect.any(String)]);
+  }
+}, 120_000);
+
+/** What the fixtures of a style import, as one file each. */
+async function bundled(names: readonly string[], style: string, platform: 'browser' | 'node') {
+  const { outputFiles } = await build({
+    entryPoints: names.map((name) => inProject(`test/fixtures/readers/${name}.mjs`)),
+    outdir: join(folder, 'bundles', style),
+    bundle: true,
+    write: platform === 'node',
+    format: 'esm',
+    platform,
+    ...(platform === 'node' ? { packages: 'external' as const } : {}),
+    target: 'es2022',
+    logLevel: 'silent',
+    alias: {
+      stores: join(folder, 'js', style),
+      reads: inProject(`test/fixtures/readers/reads-${style}.mjs`),
+    },
+    define: {
+      'process.env.NODE_ENV': '"development"',
+      // While it is developed, Angular draws everything twice and compares.
+      ngDevMode: 'false',
+      __VUE_OPTIONS_API__: 'true',
+      __VUE_PROD_DEVTOOLS__: 'false',
+      __VUE_PROD_HYDRATION_MISMATCH_DETAILS__: 'false',
+    },
+  });
+  return new Map((outputFiles ?? []).map(({ path, text }) => [path.replace(/^.*\//, ''), text]));
+}
+
+const executablePath = chromiumPath();
+const inBrowser =
+  executablePath === undefined && process.env.CI === undefined ? describe.skip : describe;
+
+inBrowser('readers in a real browser', () => {
+  let browser: Browser;
+  beforeAll(async () => {
+    browser = await chromium.launch({
+      ...(executablePath === undefined ? {} : { executablePath }),
+      args: chromiumArguments,
+    });
+  }, 60_000);
+  afterAll(async () => {
+    await browser.close();
+  });
+
+  describe.each(allStyles)('over %s stores', (style) => {
+    let scripts: ReadonlyMap<string, string>;
+    beforeAll(async () => {
+      scripts = await bundled(frameworks, style, 'browser');
+    }, 60_000);
+
+    test.each([
+      ['react', 14],
+      ['vue', 12],
+      ['angular', 12],
+    ])('%s keeps what readers promise, in %i scenarios', async (framework, count) => {
+      const page = await browser.newPage();
+      const errors: string[] = [];
+      page.on('pageerror', (error) => errors.push(error.message));
+      await page.route(`${appAddress}**`, (route) =>
+        route.request().url().endsWith('.js')
+          ? route.fulfill({
+              body: scripts.get(`${framework}.js`) ?? '',
+              contentType: 'text/javascript',
+            })
+          : route.fulfill({
+              body: '<!doctype html><script type="module" src="page.js"></script>',
+              contentType: 'text/html; charset=utf-8',
+            }),
+      );
+      await page.goto(appAddress);
+      await page.waitForFunction('globalThis.results !== undefined', null, { timeout: 40_000 });
+      const results = await page.evaluate<Record<string, string>>('globalThis.results');
+      await page.close();
+      const failed = Object.entries(results).filter(([, result]) => result !== 'as it should be');
+      expect(failed).toEqual([]);
+      expect(Object.keys(results).length).toBe(count);
+      expect(errors).toEqual([]);
+    });
+  });
+});
+
+/** How a component reads a field, a derived value with parameters and a task in each style; `wrong` reads what is not there. */
+const usage: Readonly<Record<string, readonly string[]>> = {
+  reducer: [
+    '(state) => state.wind.speed',
+    '(state, { derived }) => derived.deck.waitingIn(state, "port")',
+    '(_state, { tasks }) => tasks().timetable.load.running',
+    '(state) => state.wind.sped',
+    '(state, { derived }) => derived.deck.waitingIn(state, "left")',
+  ],
+  atom: [
+    '({ wind }) => wind.speed.get()',
+    '({ deck }) => deck.waitingIn("port").get()',
+    '({ timetable }) => timetable.load.running.get()',
+    '({ wind }) => wind.sped.get()',
+    '({ deck }) => deck.waitingIn("left").get()',
+  ],
+  proxy: [
+    '({ wind }) => wind.speed',
+    '({ deck }) => deck.waitingIn("port")',
+    '({ timetable }) => timetable.load.running',
+    '({ wind }) => wind.sped',
+    '({ deck }) => deck.waitingIn("left")',
+  ],
+  observable: [
+    '({ wind }) => wind.speed.latest',
+    '({ deck }) => deck.waitingIn("port").latest',
+    '({ timetable }) => timetable.load.running.latest',
+    '({ wind }) => wind.sped.latest',
+    '({ deck }) => deck.waitingIn("left").latest',
+  ],
+};
+
+/** A module that uses the readers of a framework in right ways, and in wrong ways that the compiler must find. */
+function usageOf(framework: string, style: string): string {
+  const [field = '', derived = '', task = '', noField = '', noLane = ''] = usage[style] ?? [];
+  const isAngular = framework === 'angular';
+  const [read, send, hosted] = isAngular
+    ? ['injectReading', 'injectSenders', 'injectHosted']
+    : ['useReading', 'useSenders', 'useHosted'];
+  const wrapped = (type: string) =>
+    ({ react: type, vue: `ComputedRef<${type}>`, angular: `Signal<${type}>` })[framework] ?? '';
+  const host = {
+    react: `StoresHost({ stores: createStores() });
+// @ts-expect-error: stores are needed
+StoresHost({});
+// @ts-expect-error: these are no stores
+StoresHost({ stores: {} });`,
+    vue: `h(StoresHost, { stores: createStores() });
+createApp({}).use(hostStores(createStores()));
+// @ts-expect-error: these are no stores
+hostStores({});`,
+    angular: `provideStoresHost(() => createStores());
+// @ts-expect-error: a function makes the stores
+provideStoresHost(createStores());`,
+  }[framework];
+  const parts = {
+    react: 'StoresHost',
+    vue: 'hostStores, StoresHost',
+    angular: 'provideStoresHost',
+  };
+  return `import { createStores, type Vehicle, type Outcome } from './${style}/index.js';
+import { ${parts[framework as keyof typeof parts]}, ${hosted}, ${read}, ${send} } from './${style}/${framework}.js';
+${framework === 'vue' ? "import { createApp, h, type ComputedRef } from 'vue';" : ''}
+${isAngular ? "import type { Signal } from '@angular/core';" : ''}
+${host ?? ''}
+export const speed: ${wrapped('number')} = ${read}(${field});
+export const inPort: ${wrapped('readonly Vehicle[]')} = ${read}(${derived});
+export const isLoading: ${wrapped('boolean')} = ${read}(${task});
+// @ts-expect-error: there is no such field
+${read}(${noField});
+// @ts-expect-error: there is no such lane
+${read}(${noLane});
+// @ts-expect-error: a speed is a number
+export const text: ${wrapped('string')} = ${read}(${field});
+const { deck, plan, timetable } = ${send}();
+export const outcome: Outcome = deck.admit({ plate: 'SK 104', lengthM: 4, lane: 'port' });
+plan.undo();
+timetable.load('today');
+${hosted}().close();
+// @ts-expect-error: the payload lacks its lane
+deck.admit({ plate: 'SK 104', lengthM: 4 });
+// @ts-expect-error: there is no such action
+deck.admitt('v1');
+// @ts-expect-error: senders only send
+void deck.vehicles;
+`;
+}
+
+test('readers are typed: right use compiles, wrong use does not', () => {
+  const files = allStyles.flatMap((style) =>
+    frameworks.map((framework) => {
+      const path = join(folder, 'ts', `${style}-${framework}.ts`);
+      writeFileSync(path, usageOf(framework, style));
+      return path;
+    }),
+  );
+  const program = ts.createProgram(files, {
+    target: ts.ScriptTarget.ES2023,
+    lib: ['lib.es2023.d.ts', 'lib.dom.d.ts', 'lib.dom.iterable.d.ts'],
+    module: ts.ModuleKind.NodeNext,
+    strict: true,
+    exactOptionalPropertyTypes: true,
+    noUncheckedIndexedAccess: true,
+    noUnusedLocals: true,
+    noPropertyAccessFromIndexSignature: true,
+    isolatedModules: true,
+    verbatimModuleSyntax: true,
+    skipLibCheck: true,
+    noEmit: true,
+    types: [],
+  });
+  const found = ts.getPreEmitDiagnostics(program).map(({ file, start = 0, messageText }) => {
+    const { line = 0 } = file?.getLineAndCharacterOfPosition(start) ?? {};
+    return `${file?.fileName ?? ''}:${line + 1} ${ts.flattenDiagnosticMessageText(messageText, ' ')}`;
+  });
+  expect(found).toEqual([]);
+}, 120_000);
+
+describe.each(allStyles)('readers of %s stores', (style) => {
+  test('draw on a server, without a document', async () => {
+    const names = frameworks.map((framework) => `server-${framework}`);
+    await bundled(names, style, 'node');
+    const drawn = names.map((name) => {
+      const script = join(folder, 'bundles', style, `${name}.js`);
+      const { stdout, stderr } = spawnSync(process.execPath, [script], { encoding: 'utf8' });
+      return stderr + stdout.replace('Angular is running in development mode.\n', '');
+    });
+    expect(drawn).toEqual([
+      '<p>SK 104,FE 77</p> 0\n',
+      '<p>SK 104,FE 77</p> 1\n',
+      '<p>SK 104,FE 77</p> 0\n',
+    ]);
+  });
+
+  test.each(frameworks)('weigh at most 600 bytes: %s', (framework) => {
+    const text = readFileSync(join(folder, 'ts', style, `${framework}.ts`), 'utf8');
+    const { code } = transformSync(text, { loader: 'ts', minify: true, format: 'esm' });
+    const bytes = gzipSync(code, { level: 9 }).length;
+    expect([bytes > 200, bytes <= 600]).toEqual([true, true]);
+  });
+});
