@@ -11,8 +11,9 @@ const layers = {
   load: ['model', 'base'],
   explore: ['model', 'base'],
   faults: ['model', 'base'],
+  survey: ['model', 'base'],
   workers: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
-  report: ['explore', 'faults', 'diagnostics', 'model', 'base'],
+  report: ['explore', 'faults', 'survey', 'diagnostics', 'model', 'base'],
 };
 
 const rules = Object.entries(layers).map(([folder, allowed]) => ({

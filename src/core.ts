@@ -11,6 +11,7 @@ export {
   participantUpdate,
   typesModule,
   styleOf,
+  survey,
   type CheckResult,
   type GeneratedFolder,
   type SchemaFile,
@@ -33,6 +34,10 @@ export { LoadError } from './load/load-error.js';
 export { typesDocument } from './model/json-schema.js';
 export { countText, problemToJson, renderProblems, type Paint } from './diagnostics/render.js';
 export { problemsToSarif } from './report/sarif.js';
+export { surveyText } from './report/survey-text.js';
+export { surveyToSarif } from './report/survey-sarif.js';
+export { readableFiles } from './survey/readable-files.js';
+export { SurveyError, type Survey } from './survey/survey-result.js';
 export { codesMarkdown, codesText, explainText, nearestCode } from './report/explain-text.js';
 export { overviewOf } from './report/overview.js';
 export { overviewDot, overviewMermaid } from './report/overview-graph.js';

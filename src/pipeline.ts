@@ -15,6 +15,7 @@ import type { UpdatedParticipant } from './arrange/update-participant.js';
 import type { Application } from './model/application.js';
 import { kindOfStyle, oneLine, ownershipOf, styleOf, withHeader } from './model/file-header.js';
 import type { BroughtFile } from './workers/searching-of.js';
+import type { Survey, SurveyRequest } from './survey/survey-result.js';
 import { withCompiler } from './library/with-compiler.js';
 import type { PlantedFault } from './workers/try-faults.js';
 
@@ -261,4 +262,10 @@ export async function findFaults(
     ...options,
     onTried: (tried) => options.onTried?.(tried, chosen.length),
   });
+}
+
+/** Says what of an application still uses the old store. Throws {@link SurveyError}. */
+export async function survey(request: SurveyRequest): Promise<Survey> {
+  const { surveyApplication } = await withCompiler(() => import('./survey/survey.js'));
+  return surveyApplication(request);
 }

@@ -9,6 +9,7 @@ import * as merge from './commands/merge.js';
 import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
+import * as survey from './commands/survey.js';
 import { configFor, configName } from './config.js';
 import type { Config } from './config-in.js';
 import { ownVersion } from '../library/package-files.js';
@@ -40,6 +41,7 @@ const commands: readonly Command[] = [
   generate,
   compare,
   merge,
+  survey,
   show,
   explain,
   format,
@@ -181,10 +183,10 @@ function takesFiles(argv: readonly string[]): boolean {
 }
 
 /** The arguments that take several. */
-const lists = new Set(['_', 'files', 'where', 'reports']);
+const lists = new Set(['_', 'files', 'where', 'reports', 'sources']);
 
 /** The options that are lists with commas: given several times, they add up. */
-const addingUp = new Set(['style', 'for', 'only', 'ignore', 'store']);
+const addingUp = new Set(['style', 'for', 'only', 'ignore', 'store', 'old']);
 
 /** The arguments with lists put together. Refuses any other option that is given twice: which one was meant? */
 function withoutRepeats(args: object): object {

@@ -43,10 +43,23 @@ export interface BroughtParticipant {
   readonly tolerance?: number | Readonly<Record<string, number>>;
   /** Differences that stay, each with its reason: they are counted in the report, and passed over. */
   readonly known?: readonly BroughtDifference[];
+  /**
+   * What the old store calls things, and what they are in the schema, for `leeshore survey`: it reads these names without
+   * running the file, so they are written out. `'Terminal.cars[].number': 'deck.vehicles[].id'`.
+   */
+  readonly names?: Readonly<Record<string, string | BroughtName>>;
   /** Which global functions its code uses; only what is given to `create` if not given. */
   readonly globals?: BroughtGlobals;
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */
   readonly create: (environment: BroughtEnvironment) => BroughtStores;
+}
+
+/** What a function of the old store is in the schema, where its parameters become one payload. */
+export interface BroughtName {
+  /** The action: `deck.admit`. */
+  readonly is: string;
+  /** The properties of the payload, in the order of the old parameters. */
+  readonly arguments?: readonly string[];
 }
 
 /** A difference that is known, in the words in which a report tells it. */

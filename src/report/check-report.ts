@@ -1,7 +1,7 @@
 import type { Paint } from '../diagnostics/render.js';
 import { problemToJson } from '../diagnostics/render.js';
 import type { Problem } from '../diagnostics/problem.js';
-import { wrappedNames } from './value-text.js';
+import { counted, wrappedNames } from './value-text.js';
 import type { Application, Store } from '../model/application.js';
 
 /** What is in a schema, in a few lines. */
@@ -11,17 +11,16 @@ export function summaryText(
   paint: Paint,
 ): string {
   const { stores, types, functions, title } = application;
-  const count = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
   const actions = stores.reduce((total, store) => total + store.actions.length, 0);
   const derived = stores.reduce((total, store) => total + store.derived.length, 0);
   const tasks = stores.reduce((total, store) => total + store.tasks.length, 0);
   const counts = [
-    count(stores.length, 'store'),
-    count(types.size, 'type'),
-    ...(functions.length > 0 ? [count(functions.length, 'function')] : []),
-    count(actions, 'action'),
+    counted(stores.length, 'store'),
+    counted(types.size, 'type'),
+    ...(functions.length > 0 ? [counted(functions.length, 'function')] : []),
+    counted(actions, 'action'),
     `${derived} derived`,
-    ...(tasks > 0 ? [count(tasks, 'task')] : []),
+    ...(tasks > 0 ? [counted(tasks, 'task')] : []),
   ];
   const head = `${paint.green('fine')}  ${paint.bold(paths.join(', '))}${title === undefined ? '' : `  ${title}`}`;
   return [

@@ -2,6 +2,7 @@ import type { Location, Log, Result, ReportingDescriptor } from 'sarif';
 import { catalogue, type Code } from '../diagnostics/catalogue.js';
 import type { Problem } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
+import { uriOf } from './uri.js';
 
 const levels = { error: 'error', warning: 'warning', advice: 'note' } as const;
 
@@ -64,10 +65,4 @@ function locationOf(span: Span): Location {
       },
     },
   };
-}
-
-/** A path as a relative URI reference, or a file URI if it is absolute. */
-function uriOf(path: string): string {
-  const parts = path.replaceAll('\\', '/').split('/').map(encodeURIComponent).join('/');
-  return parts.startsWith('/') ? `file://${parts}` : parts;
 }

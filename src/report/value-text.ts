@@ -62,6 +62,10 @@ export function countText(n: number): string {
   return String(Math.round(n)).replace(/\B(?=(\d{3})+$)/g, ',');
 }
 
+/** How many of something there are: `1 place`, `2,000 places`. */
+export const counted = (n: number, what: string): string =>
+  `${countText(n)} ${what}${n === 1 ? '' : 's'}`;
+
 /** Names with commas between them, over several lines of a width; all but the first are indented. */
 export function wrappedNames(names: readonly string[], width: number, indent: number): string {
   const lines = [''];

@@ -1,0 +1,7 @@
+// The mast sends gusts.
+
+const { terminal } = require('./session');
+
+module.exports = function onMessage(message) {
+  terminal.gust(message.speed);
+};

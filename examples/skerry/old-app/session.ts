@@ -1,0 +1,12 @@
+// The one terminal of this page: the old store, made once.
+
+import { Terminal } from '../old/terminal';
+
+let count = 0;
+
+export const terminal = new Terminal(
+  () => `car-${(count += 1)}`,
+  () => Date.now(),
+);
+
+export default terminal;

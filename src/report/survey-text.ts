@@ -1,0 +1,129 @@
+import type { Paint } from '../diagnostics/render.js';
+import type { PlaceLeft, Survey, SurveyPlace } from '../survey/survey-result.js';
+import { counted, countText } from './value-text.js';
+
+/** A survey as people read it: what is left by module and by member, what is wrong, what nobody can tell; then the count. */
+export function surveyText(survey: Survey, paint: Paint, isBrief = false): string {
+  const blocks = [
+    isBrief ? '' : modulesText(survey, paint),
+    isBrief ? '' : membersText(survey, paint),
+    listed(
+      `Can be deleted: nothing uses it any more${survey.unclear.length === 0 ? '' : ', unless a place that could not be resolved does'}`,
+      survey.deletable.map(deletableLine),
+      paint,
+    ),
+    listed(
+      'Not needed any more in these modules',
+      survey.leftBehind.map((one) => `${placeText(one)}  ${one.what} ${paint.bold(one.name)}`),
+      paint,
+    ),
+    listed(
+      'Wrong at the new stores',
+      survey.slips.map(
+        (one) => `${placeText(one)}  ${paint.red(one.kind)}  ${one.message} ${paint.dim(one.hint)}`,
+      ),
+      paint,
+    ),
+    listed(
+      'Could not be resolved: look there yourself',
+      survey.unclear.map((one) => `${placeText(one)}  ${paint.yellow(one.message)}`),
+      paint,
+    ),
+    listed(
+      'Not read',
+      survey.notRead.map(({ path, reason }) => `${path}  ${paint.yellow(reason)}`),
+      paint,
+    ),
+    listed(
+      'Names of the participant file that the old store does not have',
+      survey.unknownNames.map(
+        ({ name, nearest }) =>
+          `${paint.yellow(name)}${nearest === null ? '' : `  Did you mean '${nearest}'?`}`,
+      ),
+      paint,
+    ),
+    verdict(survey, paint),
+  ];
+  return blocks.filter((block) => block !== '').join('\n\n');
+}
+
+const placeText = ({ module, line, column }: SurveyPlace): string => `${module}:${line}:${column}`;
+
+const deletableLine = (one: Survey['deletable'][number]): string =>
+  `${placeText(one)}  ${one.member}`;
+
+function listed(title: string, lines: readonly string[], paint: Paint): string {
+  return lines.length === 0
+    ? ''
+    : [paint.bold(title), ...lines.map((line) => `  ${line}`)].join('\n');
+}
+
+/** How a place says what it does. */
+const kindTexts: Readonly<Record<PlaceLeft['kind'], string>> = {
+  read: 'reads',
+  write: 'writes',
+  call: 'calls',
+  type: 'type',
+  whole: 'hands on',
+};
+
+function modulesText({ modules, left }: Survey, paint: Paint): string {
+  const blocks = modules.map(({ module, left: count, moved }) => {
+    const own = left.filter((place) => place.module === module);
+    const places = own.map(({ line, column }) => `${line}:${column}`);
+    const at = Math.max(...places.map((text) => text.length), 0);
+    const name = Math.max(...own.map(({ member }) => member.length), 0);
+    const lines = own.map(({ kind, member, instead }, i) =>
+      [
+        `  ${(places[i] ?? '').padStart(at)}`,
+        kindTexts[kind].padEnd(8),
+        instead === null ? member : member.padEnd(name),
+        ...(instead === null ? [] : [paint.green(instead)]),
+      ].join('  '),
+    );
+    const head =
+      count === 0
+        ? `${paint.bold(module)}  ${paint.green('moved')}`
+        : `${paint.bold(module)}  ${count} left${moved === 0 ? '' : `, ${moved} moved`}`;
+    return [head, ...lines].join('\n');
+  });
+  return blocks.join('\n');
+}
+
+function membersText({ members }: Survey, paint: Paint): string {
+  if (members.length === 0) return '';
+  const name = Math.max(...members.map(({ member }) => member.length));
+  const is = Math.max(...members.map((one) => (one.is ?? '').length));
+  const lines = members.map(({ member, is: own, uses, modules }) => {
+    const kinds = Object.entries(uses)
+      .filter(([, count]) => count > 0)
+      .map(([kind, count]) => `${count} ${kind}`)
+      .join(', ');
+    const to =
+      own === null
+        ? paint.yellow('no name'.padEnd(Math.max(is, 7)))
+        : paint.green(own.padEnd(Math.max(is, 7)));
+    return `  ${member.padEnd(name)}  ${to}  ${kinds} in ${counted(modules.length, 'module')}`;
+  });
+  return [paint.bold('By member'), ...lines].join('\n');
+}
+
+/** The last lines: how far the port is. */
+function verdict({ left, moved, modules, slips, unclear, read }: Survey, paint: Paint): string {
+  const all = left.length + moved;
+  const busy = modules.filter((one) => one.left > 0).length;
+  const still = `${countText(left.length)} left in ${counted(busy, 'module')} of ${countText(read)}`;
+  const head =
+    left.length === 0
+      ? `${paint.green('nothing left')}  No place of ${counted(read, 'module')} uses the old store.`
+      : `${paint.yellow('left')}  ${countText(moved)} of ${counted(all, 'place')} moved; ${still}.`;
+  const more = [
+    ...(slips.length === 0
+      ? []
+      : [paint.red(`${counted(slips.length, 'place')} wrong at the new stores.`)]),
+    ...(unclear.length === 0
+      ? []
+      : [paint.yellow(`${counted(unclear.length, 'place')} could not be resolved.`)]),
+  ];
+  return [head, ...more].join('\n');
+}

@@ -1,0 +1,164 @@
+import ts from 'typescript';
+
+/** Which declarations are those of a store's modules, and how they are called. */
+export class Members {
+  readonly #files: ReadonlySet<ts.SourceFile>;
+  readonly #names = new Map<ts.Declaration, string>();
+  #stores: ReadonlySet<ts.Symbol> | undefined;
+  /** All names that something of these modules has: other identifiers need not be looked at. */
+  readonly words: ReadonlySet<string>;
+
+  constructor(files: readonly ts.SourceFile[]) {
+    this.#files = new Set(files);
+    const words = new Set<string>(['default']);
+    for (const file of files) collectWords(file, words);
+    this.words = words;
+  }
+
+  /** Whether a declaration stands in these modules. */
+  has(declaration: ts.Declaration): boolean {
+    return this.#files.has(declaration.getSourceFile());
+  }
+
+  /** The declaration of a symbol that stands in these modules. */
+  declarationIn(symbol: ts.Symbol | undefined): ts.Declaration | undefined {
+    return symbol?.declarations?.find((one) => this.has(one));
+  }
+
+  /** The declaration of the store that values of a type are; `undefined` for data and for what is no store. */
+  storeOf(type: ts.Type, checker: ts.TypeChecker): ts.Declaration | undefined {
+    this.#stores ??= this.#findStores(checker);
+    const all = type.isUnionOrIntersection() ? type.types : [type];
+    for (const { symbol } of all as readonly { readonly symbol?: ts.Symbol }[])
+      if (symbol !== undefined && this.#stores.has(symbol)) return this.declarationIn(symbol);
+    return undefined;
+  }
+
+  /** What classes, objects and functions that make them are exported: the rest of the types is data. */
+  #findStores(checker: ts.TypeChecker): ReadonlySet<ts.Symbol> {
+    const found = new Set<ts.Symbol>();
+    for (const file of this.#files) {
+      const module = checker.getSymbolAtLocation(file);
+      for (const exported of module === undefined ? [] : checker.getExportsOfModule(module)) {
+        const symbol =
+          exported.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(exported) : exported;
+        if (symbol.flags & ts.SymbolFlags.Class) found.add(symbol);
+        if ((symbol.flags & (ts.SymbolFlags.Variable | ts.SymbolFlags.Function)) === 0) continue;
+        const type = checker.getTypeOfSymbol(symbol);
+        const [call] = type.getCallSignatures();
+        const own = (call?.getReturnType() ?? type).symbol as ts.Symbol | undefined;
+        if (own !== undefined && this.declarationIn(own) !== undefined) found.add(own);
+      }
+    }
+    return found;
+  }
+
+  /** Whether values of a type are stores, or data of them, as these modules declare them; lists of such too. */
+  isTypeOf(type: ts.Type, checker: ts.TypeChecker): boolean {
+    if (type.isUnionOrIntersection()) return type.types.some((one) => this.isTypeOf(one, checker));
+    const symbols = [type.aliasSymbol, type.symbol as ts.Symbol | undefined];
+    if (symbols.some((symbol) => this.declarationIn(symbol) !== undefined)) return true;
+    return (
+      checker.isArrayType(type) &&
+      checker.getTypeArguments(type as ts.TypeReference).some((one) => this.isTypeOf(one, checker))
+    );
+  }
+
+  /** How a declaration is called: `Terminal.arrive`, `Car.plate`, `createTerminal`. */
+  nameOf(declaration: ts.Declaration): string {
+    const known = this.#names.get(declaration);
+    if (known !== undefined) return known;
+    const owner = ownerOf(declaration);
+    const own = textOf(declaration);
+    const name = owner === undefined ? own : `${this.nameOf(owner)}.${own}`;
+    this.#names.set(declaration, name);
+    return name;
+  }
+
+  /** The declarations that others can use, in the order of the text: what is exported, and its members. */
+  public(checker: ts.TypeChecker): readonly ts.Declaration[] {
+    const found = new Set<ts.Declaration>();
+    for (const file of this.#files) {
+      const module = checker.getSymbolAtLocation(file);
+      for (const exported of module === undefined ? [] : checker.getExportsOfModule(module)) {
+        const symbol =
+          exported.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(exported) : exported;
+        const declaration = this.declarationIn(symbol);
+        if (declaration === undefined) continue;
+        found.add(declaration);
+        for (const member of membersOf(symbol, declaration, checker)) {
+          const own = this.declarationIn(member);
+          if (own !== undefined && isPublic(own)) found.add(own);
+        }
+      }
+    }
+    return [...found].sort((a, b) => a.pos - b.pos);
+  }
+}
+
+/** The members of what is exported: of a class or an interface, of an object, of what a function returns. */
+function membersOf(
+  symbol: ts.Symbol,
+  declaration: ts.Declaration,
+  checker: ts.TypeChecker,
+): readonly ts.Symbol[] {
+  const isType =
+    symbol.flags & (ts.SymbolFlags.Class | ts.SymbolFlags.Interface | ts.SymbolFlags.TypeAlias);
+  if (isType) return checker.getDeclaredTypeOfSymbol(symbol).getProperties();
+  const type = checker.getTypeOfSymbolAtLocation(symbol, declaration);
+  const [call] = type.getCallSignatures();
+  return [...type.getProperties(), ...(call?.getReturnType().getProperties() ?? [])];
+}
+
+const isPublic = (declaration: ts.Declaration): boolean =>
+  (ts.getCombinedModifierFlags(declaration) &
+    (ts.ModifierFlags.Private | ts.ModifierFlags.Protected)) ===
+    0 && !(ts.getNameOfDeclaration(declaration)?.kind === ts.SyntaxKind.PrivateIdentifier);
+
+function collectWords(node: ts.Node, words: Set<string>): void {
+  if (ts.isIdentifier(node)) words.add(node.text);
+  else if (ts.isStringLiteralLike(node) && ts.isPropertyAssignment(node.parent))
+    words.add(node.text);
+  ts.forEachChild(node, (child) => {
+    collectWords(child, words);
+  });
+}
+
+function textOf(declaration: ts.Declaration): string {
+  const name = ts.getNameOfDeclaration(declaration);
+  if (name === undefined) return 'default';
+  if (ts.isPropertyAccessExpression(name)) return name.name.text;
+  return ts.isIdentifier(name) || ts.isStringLiteralLike(name) || ts.isPrivateIdentifier(name)
+    ? name.text
+    : name.getText();
+}
+
+/** The declaration whose member one is: the class of a method, the variable of an object, the function that returns it. */
+function ownerOf(declaration: ts.Declaration): ts.Declaration | undefined {
+  if (!isMember(declaration)) return undefined;
+  let node: ts.Node | undefined = declaration.parent;
+  while (node !== undefined && !ts.isSourceFile(node)) {
+    if (
+      ts.isClassLike(node) ||
+      ts.isInterfaceDeclaration(node) ||
+      ts.isTypeAliasDeclaration(node) ||
+      ts.isVariableDeclaration(node) ||
+      ts.isFunctionDeclaration(node) ||
+      ts.isExportAssignment(node) ||
+      ts.isPropertyAssignment(node) ||
+      ts.isPropertyDeclaration(node) ||
+      ts.isPropertySignature(node)
+    )
+      return node;
+    node = node.parent;
+  }
+  return undefined;
+}
+
+const isMember = (declaration: ts.Declaration): boolean =>
+  ts.isClassElement(declaration) ||
+  ts.isTypeElement(declaration) ||
+  ts.isObjectLiteralElement(declaration) ||
+  ts.isParameter(declaration) ||
+  ts.isBinaryExpression(declaration) ||
+  ts.isPropertyAccessExpression(declaration);

@@ -1,0 +1,2 @@
+/** The endings of files that a survey can read. */
+export const readableFiles = /\.([cm]?[jt]sx?|vue|svelte)$/;
