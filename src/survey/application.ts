@@ -170,7 +170,7 @@ function hostFor(
   options: ts.CompilerOptions,
   components: ReadonlyMap<string, Component>,
 ): ts.CompilerHost {
-  const disk = ts.createCompilerHost(options, true);
+  const disk = ts.createCompilerHost(options);
   const cache = ts.createModuleResolutionCache(disk.getCurrentDirectory(), (name) => name, options);
   const bundled = {
     ...options,
@@ -185,13 +185,15 @@ function hostFor(
   const byPath = new Map([...components].map(([name, { path }]) => [path, name]));
   const host: ts.CompilerHost = {
     ...disk,
+    // Comments say something of types in JavaScript only.
+    jsDocParsingMode: ts.JSDocParsingMode.ParseForTypeInfo,
     fileExists: (name) => components.has(name) || disk.fileExists(name),
     readFile: (name) => components.get(name)?.module.text ?? disk.readFile(name),
     getSourceFile: (name, version, onError, anew) => {
       const component = components.get(name);
       return component === undefined
         ? disk.getSourceFile(name, version, onError, anew)
-        : ts.createSourceFile(name, component.module.text, version, true);
+        : ts.createSourceFile(name, component.module.text, version);
     },
     resolveModuleNameLiterals: (literals, from, redirected, given, file) =>
       literals.map((literal) => {

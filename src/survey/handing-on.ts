@@ -4,15 +4,15 @@ import { patternSymbol, type Typing } from './typing.js';
 import type { UnclearUse } from './uses.js';
 
 /**
- * Follows stores and their data into parameters without a type: of functions and of components. Gives the places where
- * that cannot be done, by module.
+ * Follows stores and their data into parameters without a type, of functions and of components in all modules that are
+ * the application's `own`. Gives the places where that cannot be done, by module.
  */
 export function followHanding(
   typing: Typing,
   members: Members,
   modules: readonly ts.SourceFile[],
+  own: ReadonlySet<ts.SourceFile>,
 ): ReadonlyMap<ts.SourceFile, readonly UnclearUse[]> {
-  const own = new Set(modules);
   let unclear = new Map<ts.SourceFile, UnclearUse[]>();
   // Once more whenever something new was handed on: it may be handed further.
   for (let isNew = true; isNew;) {
@@ -65,6 +65,7 @@ class Handing {
 
   #call(call: ts.CallExpression | ts.NewExpression): void {
     const given = call.arguments ?? [];
+    this.#items(call, given);
     if (!given.some(isReference)) return;
     const signature = this.typing.checker.getResolvedSignature(call);
     const declaration = signature?.declaration;
@@ -85,6 +86,31 @@ class Handing {
       if (declared !== undefined && ts.isParameter(declared))
         this.#hand(declared, own, argument, to);
       else this.#tell(argument, to);
+    }
+  }
+
+  /** `cars.map((car) => ...)`, where only handing on tells what `cars` are. */
+  #items(call: ts.CallExpression | ts.NewExpression, given: readonly ts.Expression[]): void {
+    const { expression } = call;
+    const [callback] = given;
+    if (!isJavaScript(call.getSourceFile())) return;
+    if (callback === undefined || !ts.isPropertyAccessExpression(expression)) return;
+    if (!ts.isArrowFunction(callback) && !ts.isFunctionExpression(callback)) return;
+    const { checker } = this.typing;
+    if (!this.typing.isUntyped(checker.getTypeAtLocation(expression.expression))) return;
+    const list = this.typing.typeOf(expression.expression);
+    const item = checker.isArrayType(list) ? list.getNumberIndexType() : undefined;
+    const count = itemsOf[expression.name.text];
+    if (item === undefined || count === undefined) return;
+    for (const at of count) {
+      const parameter = callback.parameters[at];
+      const symbol =
+        parameter === undefined || parameter.type !== undefined
+          ? undefined
+          : ts.isIdentifier(parameter.name)
+            ? checker.getSymbolAtLocation(parameter.name)
+            : patternSymbol(parameter);
+      if (symbol !== undefined && this.typing.hand(symbol, item)) this.isNew = true;
     }
   }
 
@@ -161,6 +187,26 @@ class Handing {
     });
   }
 }
+
+/** Only there do parameters have no types. */
+const isJavaScript = ({ fileName }: ts.SourceFile): boolean =>
+  !/\.[cm]?tsx?$/.test(fileName) || /\.(vue|svelte)\.tsx?$/.test(fileName);
+
+/** Methods of lists, with the parameters of their callbacks that are items. */
+const itemsOf: Readonly<Record<string, readonly number[]>> = {
+  map: [0],
+  filter: [0],
+  forEach: [0],
+  find: [0],
+  findIndex: [0],
+  findLast: [0],
+  some: [0],
+  every: [0],
+  flatMap: [0],
+  sort: [0, 1],
+  toSorted: [0, 1],
+  reduce: [1],
+};
 
 /** Whether an expression names something, in place of making it. */
 const isReference = (node: ts.Expression): boolean =>

@@ -11,7 +11,10 @@ export class Members {
   constructor(files: readonly ts.SourceFile[]) {
     this.#files = new Set(files);
     const words = new Set<string>(['default']);
-    for (const file of files) collectWords(file, words);
+    for (const file of files)
+      ts.forEachChild(file, (node) => {
+        collectWords(node, words);
+      });
     this.words = words;
   }
 
@@ -115,14 +118,31 @@ const isPublic = (declaration: ts.Declaration): boolean =>
     (ts.ModifierFlags.Private | ts.ModifierFlags.Protected)) ===
     0 && !(ts.getNameOfDeclaration(declaration)?.kind === ts.SyntaxKind.PrivateIdentifier);
 
+/** The names that others can use: of members, and of what stands at the top of a module. */
 function collectWords(node: ts.Node, words: Set<string>): void {
-  if (ts.isIdentifier(node)) words.add(node.text);
-  else if (ts.isStringLiteralLike(node) && ts.isPropertyAssignment(node.parent))
-    words.add(node.text);
+  const declaration = node as ts.Declaration;
+  const isNamed =
+    (isMember(declaration) &&
+      !ts.isPropertyAccessExpression(node) &&
+      !ts.isBinaryExpression(node)) ||
+    isSetInConstructor(node) ||
+    (ts.isSourceFile(node.parent) && ts.isDeclarationStatement(node)) ||
+    (ts.isVariableDeclaration(node) && ts.isSourceFile(node.parent.parent.parent)) ||
+    ts.isExportSpecifier(node);
+  if (isNamed)
+    words.add(
+      textOf(isSetInConstructor(node) ? (node.left as unknown as ts.Declaration) : declaration),
+    );
   ts.forEachChild(node, (child) => {
     collectWords(child, words);
   });
 }
+
+/** `this.cars = []`: in JavaScript this declares a member. */
+const isSetInConstructor = (node: ts.Node): node is ts.BinaryExpression =>
+  ts.isBinaryExpression(node) &&
+  node.operatorToken.kind === ts.SyntaxKind.EqualsToken &&
+  ts.isPropertyAccessExpression(node.left);
 
 function textOf(declaration: ts.Declaration): string {
   const name = ts.getNameOfDeclaration(declaration);
@@ -147,7 +167,8 @@ function ownerOf(declaration: ts.Declaration): ts.Declaration | undefined {
       ts.isExportAssignment(node) ||
       ts.isPropertyAssignment(node) ||
       ts.isPropertyDeclaration(node) ||
-      ts.isPropertySignature(node)
+      ts.isPropertySignature(node) ||
+      (ts.isBinaryExpression(node) && ts.isPropertyAccessExpression(node.left))
     )
       return node;
     node = node.parent;
@@ -159,6 +180,7 @@ const isMember = (declaration: ts.Declaration): boolean =>
   ts.isClassElement(declaration) ||
   ts.isTypeElement(declaration) ||
   ts.isObjectLiteralElement(declaration) ||
-  ts.isParameter(declaration) ||
+  (ts.isParameter(declaration) &&
+    ts.isParameterPropertyDeclaration(declaration, declaration.parent)) ||
   ts.isBinaryExpression(declaration) ||
   ts.isPropertyAccessExpression(declaration);

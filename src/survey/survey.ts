@@ -29,6 +29,8 @@ export async function surveyApplication(request: SurveyRequest): Promise<Survey>
   return new Surveying(application, request).survey();
 }
 
+const nothingUsed: UsesOfModule = { uses: [], unclear: [], alsoUsed: [], imported: [] };
+
 class Surveying {
   readonly #application: ReadApplication;
   readonly #request: SurveyRequest;
@@ -85,32 +87,28 @@ class Surveying {
       ...(this.#request.participant === undefined ? [] : [this.#file(this.#request.participant)]),
     ]);
     const modules = this.#application.modules.filter((one) => !skipped.has(one));
-    const handed = followHanding(this.#typing, this.#members, modules);
     const finder = new UseFinder(this.#typing, this.#members);
+    const concerned = modules.filter((module) => finder.concerns(module));
+    const concernedOnes = new Set(concerned);
+    const handed = followHanding(this.#typing, this.#members, concerned, new Set(modules));
     const news = this.#stores && new NewUseFinder(this.#typing, this.#stores);
     const found = modules.map((module) => ({
       module,
-      old: finder.find(module),
+      old: concernedOnes.has(module) ? finder.find(module) : nothingUsed,
       handed: handed.get(module) ?? [],
       now: news?.find(module) ?? { members: [], slips: [] },
     }));
     const used = new Set(
       found.flatMap(({ old }) => [
         ...old.uses.map(({ declaration }) => declaration),
-        ...old.possible,
+        ...old.alsoUsed,
       ]),
     );
     const left = found.flatMap(({ module, old }) => this.#left(module, old));
     return {
       left,
       moved: found.reduce((sum, { module, now }) => sum + this.#moved(module, now), 0),
-      modules: found
-        .map(({ module, now }) => {
-          const path = this.#application.pathOf(module);
-          const own = left.filter((place) => place.module === path).length;
-          return { module: path, left: own, moved: this.#moved(module, now) };
-        })
-        .filter(({ left: own, moved }) => own + moved > 0),
+      modules: this.#byModule(left, found),
       members: this.#byMember(left),
       deletable: this.#deletable(used),
       leftBehind: found.flatMap(({ module, old, now }) => this.#leftBehind(module, old, now)),
@@ -162,6 +160,20 @@ class Surveying {
     return this.#at(module, node).map((place) => ({ ...place, message: reason }));
   }
 
+  #byModule(
+    left: readonly PlaceLeft[],
+    found: readonly { readonly module: ts.SourceFile; readonly now: NewUses }[],
+  ): Survey['modules'] {
+    const counts = new Map<string, number>();
+    for (const { module } of left) counts.set(module, (counts.get(module) ?? 0) + 1);
+    return found
+      .map(({ module, now }) => {
+        const path = this.#application.pathOf(module);
+        return { module: path, left: counts.get(path) ?? 0, moved: this.#moved(module, now) };
+      })
+      .filter(({ left: own, moved }) => own + moved > 0);
+  }
+
   #byMember(left: readonly PlaceLeft[]): readonly SurveyedMember[] {
     const known = new Map(
       [...this.#names.byDeclaration].map(([declaration, { is }]) => [
@@ -199,7 +211,9 @@ class Surveying {
     { imported }: UsesOfModule,
     { members }: NewUses,
   ): Survey['leftBehind'] {
-    return leftBehind(module, imported, members.length > 0).flatMap(({ node, name, what }) =>
+    const hasNew = members.length > 0;
+    if (!hasNew && imported.length === 0) return [];
+    return leftBehind(module, imported, hasNew).flatMap(({ node, name, what }) =>
       this.#at(module, node).map((place) => ({ ...place, name, what })),
     );
   }

@@ -47,6 +47,10 @@ export class Typing {
       const member = this.typeOf(expression.expression).getProperty(expression.name.text);
       return member === undefined ? undefined : this.checker.getTypeOfSymbol(member);
     }
+    if (ts.isElementAccessExpression(expression)) {
+      const of = this.typeOf(expression.expression);
+      return of.getNumberIndexType() ?? of.getStringIndexType();
+    }
     if (ts.isCallExpression(expression)) {
       const required = this.#required(expression);
       if (required !== undefined) return required;

@@ -19,8 +19,8 @@ export interface UnclearUse {
 export interface UsesOfModule {
   readonly uses: readonly Use[];
   readonly unclear: readonly UnclearUse[];
-  /** Members that places with names made at run time may use. */
-  readonly possible: readonly ts.Declaration[];
+  /** What is used besides, or may be: objects whose members are used, members whose names are made at run time. */
+  readonly alsoUsed: readonly ts.Declaration[];
   /** Names that are imported from the store's modules, with the place. */
   readonly imported: readonly ts.Identifier[];
 }
@@ -29,9 +29,10 @@ export interface UsesOfModule {
 export class UseFinder {
   readonly #typing: Typing;
   readonly #members: Members;
+  readonly #named: RegExp;
   #uses: Use[] = [];
   #unclear: UnclearUse[] = [];
-  #possible: ts.Declaration[] = [];
+  #alsoUsed: ts.Declaration[] = [];
   #imported: ts.Identifier[] = [];
   /** Names by which this module knows exports of the store's modules. */
   #aliases = new Set<string>();
@@ -39,19 +40,36 @@ export class UseFinder {
   constructor(typing: Typing, members: Members) {
     this.#typing = typing;
     this.#members = members;
+    const words = [...members.words].filter((word) => word !== 'default' && /^[\w$]+$/.test(word));
+    // Where names of members stand: after a dot, in a pattern, in a text. `: number` is a type.
+    this.#named = new RegExp(`[.{,(['"\`]\\s*(?:${words.join('|').replaceAll('$', '\\$')})\\b`);
+  }
+
+  /** Whether a module can use anything of the store: it imports a store, or has a name that members have. */
+  concerns(module: ts.SourceFile): boolean {
+    if (!/\.tsx?$/.test(module.fileName)) return true;
+    if (this.#named.test(module.text)) return true;
+    this.#start();
+    for (const statement of module.statements)
+      if (ts.isImportDeclaration(statement)) this.#import(statement);
+    return this.#imported.length > 0;
+  }
+
+  #start(): void {
+    this.#uses = [];
+    this.#unclear = [];
+    this.#alsoUsed = [];
+    this.#imported = [];
+    this.#aliases = new Set();
   }
 
   find(module: ts.SourceFile): UsesOfModule {
-    this.#uses = [];
-    this.#unclear = [];
-    this.#possible = [];
-    this.#imported = [];
-    this.#aliases = new Set();
+    this.#start();
     this.#visit(module);
     return {
       uses: this.#uses,
       unclear: this.#unclear,
-      possible: this.#possible,
+      alsoUsed: this.#alsoUsed,
       imported: this.#imported,
     };
   }
@@ -100,14 +118,27 @@ export class UseFinder {
     if (ts.isStringLiteralLike(node) && !isNameText(node)) return;
     const declaration = this.#declarationOf(node);
     if (declaration === undefined) return;
-    if (!this.#isContainer(declaration)) {
+    if (this.#isContainer(declaration)) this.#alsoUsed.push(declaration);
+    else {
       const isOwn = (next: ts.Identifier) => this.#declarationOf(next) !== undefined;
       // Of `lanes.metres` the last member is what is used.
       const next = nextName(node);
       const inner = next === undefined ? undefined : this.#declarationOf(next);
       if (inner !== undefined && isWithin(inner, declaration)) return;
+      if (this.#isTakenApart(node, declaration)) return;
       this.#uses.push({ node, declaration, kind: kindOfUse(node, isOwn) });
     }
+  }
+
+  /** Whether only members of an object are taken out: `{ lanes: { metres } }`. */
+  #isTakenApart(node: ts.Node, declaration: ts.Declaration): boolean {
+    const { parent } = node;
+    if (!ts.isBindingElement(parent) || parent.propertyName !== node) return false;
+    if (!ts.isObjectBindingPattern(parent.name)) return false;
+    return parent.name.elements.every((element) => {
+      const member = this.#members.declarationIn(this.#typing.memberOfPattern(element));
+      return member !== undefined && isWithin(member, declaration);
+    });
   }
 
   #declarationOf(node: ts.Identifier | ts.StringLiteralLike): ts.Declaration | undefined {
@@ -192,7 +223,7 @@ export class UseFinder {
     for (const one of given.isUnion() ? given.types : []) {
       const text = one.isStringLiteral() ? one.value : '';
       const declaration = this.#members.declarationIn(type.getProperty(text));
-      if (declaration !== undefined) this.#possible.push(declaration);
+      if (declaration !== undefined) this.#alsoUsed.push(declaration);
     }
     this.#unclear.push({ node, reason: `the name '${name.getText()}' is made at run time` });
   }
@@ -218,10 +249,7 @@ function isHandedOn(node: ts.Node): boolean {
     ts.isJsxExpression(parent) ||
     ts.isShorthandPropertyAssignment(parent) ||
     (ts.isPropertyAssignment(parent) && parent.initializer === node) ||
-    ts.isArrayLiteralExpression(parent) ||
-    (ts.isBinaryExpression(parent) &&
-      parent.right === node &&
-      parent.operatorToken.kind === ts.SyntaxKind.EqualsToken)
+    ts.isArrayLiteralExpression(parent)
   );
 }
 

@@ -6,8 +6,8 @@ export interface SvelteCompiler {
 }
 
 interface Root {
-  readonly instance: { readonly content: Placed } | null;
-  readonly module: { readonly content: Placed } | null;
+  readonly instance?: { readonly content: Placed } | null;
+  readonly module?: { readonly content: Placed } | null;
   readonly fragment: Node;
 }
 
@@ -48,7 +48,7 @@ export const svelteReader =
     const { instance, module, fragment } = parse(text, { modern: true });
     const writer = new ComponentWriter(text);
     for (const script of [module, instance])
-      if (script !== null) writer.script(script.content.start, script.content.end);
+      if (script) writer.script(script.content.start, script.content.end);
     writer.add(`\n;${known}export default __any;\n`);
     const contents = new Set(text.match(/\$[A-Za-z_]\w*/g) ?? []);
     for (const name of contents)
@@ -61,7 +61,7 @@ export const svelteReader =
   };
 
 const isNode = (value: unknown): value is Node =>
-  typeof value === 'object' && value !== null && 'type' in value && 'start' in value;
+  typeof value === 'object' && value !== null && 'type' in value && typeof value.type === 'string';
 
 function writeNode(writer: ComponentWriter, node: Node): void {
   if (node.type === 'EachBlock') {

@@ -91,6 +91,27 @@ export const vueReader =
     return writer.finish(scripts.some(({ lang }) => lang === 'tsx' || lang === 'jsx'));
   };
 
+/** Words that name nothing that a component could have. */
+const reserved =
+  /^(true|false|null|undefined|this|typeof|instanceof|in|of|new|delete|void|await|async|function|return|if|else|for|while|const|let|var|class|switch|case|default|break|continue|throw|try|catch|finally|do|yield|super|import|export|extends|with|enum|debugger|arguments|eval)$/;
+
+/** All words in the expressions of a template: what a component has of them, it gives to the template. */
+function wordsIn(node: TemplateNode): readonly string[] {
+  const words = new Set<string>();
+  const visit = ({ props = [], children = [], content }: TemplateNode): void => {
+    const expressions = [
+      ...props.filter(({ type }) => type === directiveType).map(({ exp }) => exp?.content ?? ''),
+      typeof content === 'object' ? content.content : '',
+    ];
+    for (const text of expressions)
+      for (const word of text.match(/(?<![\w$.'"])[A-Za-z_$][\w$]*/g) ?? [])
+        if (!reserved.test(word)) words.add(word);
+    for (const child of children) visit(child);
+  };
+  visit(node);
+  return [...words];
+}
+
 class TemplateWriter {
   readonly #writer: ComponentWriter;
   readonly #bindings: readonly (readonly [string, unknown])[];
@@ -102,14 +123,11 @@ class TemplateWriter {
 
   /** Writes what a template does as a function within the scope of the component. */
   write(root: TemplateNode, isOptions: boolean, path: string): void {
-    const names = this.#bindings
-      .filter(([name, kind]) => typeof kind === 'string' && /^[\w$]+$/.test(name))
-      .filter(
-        ([, kind]) =>
-          isOptions || kind === 'setup-ref' || kind === 'setup-maybe-ref' || kind === 'props',
-      )
-      .filter(([, kind]) => isOptions || kind !== 'props')
-      .map(([name]) => name);
+    const names = isOptions
+      ? wordsIn(root)
+      : this.#bindings
+          .filter(([, kind]) => kind === 'setup-ref' || kind === 'setup-maybe-ref')
+          .map(([name]) => name);
     const list = names.join(', ');
     if (isOptions) {
       const self = JSON.stringify(`./${path.replace(/^.*[\\/]/, '')}`);
