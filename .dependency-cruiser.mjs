@@ -12,8 +12,9 @@ const layers = {
   explore: ['model', 'base'],
   faults: ['model', 'base'],
   survey: ['model', 'base'],
+  weigh: [],
   workers: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
-  report: ['explore', 'faults', 'survey', 'diagnostics', 'model', 'base'],
+  report: ['explore', 'faults', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
 };
 
 const rules = Object.entries(layers).map(([folder, allowed]) => ({

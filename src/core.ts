@@ -12,6 +12,7 @@ export {
   typesModule,
   styleOf,
   survey,
+  weighStores,
   type CheckResult,
   type GeneratedFolder,
   type SchemaFile,
@@ -37,6 +38,8 @@ export { problemsToSarif } from './report/sarif.js';
 export { surveyText } from './report/survey-text.js';
 export { surveyToSarif } from './report/survey-sarif.js';
 export { readableFiles } from './survey/readable-files.js';
+export { weighText } from './report/weigh-text.js';
+export { WeighError } from './weigh/weigh.js';
 export { SurveyError, type Survey } from './survey/survey-result.js';
 export { codesMarkdown, codesText, explainText, nearestCode } from './report/explain-text.js';
 export { overviewOf } from './report/overview.js';

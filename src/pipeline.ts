@@ -16,6 +16,7 @@ import type { Application } from './model/application.js';
 import { kindOfStyle, oneLine, ownershipOf, styleOf, withHeader } from './model/file-header.js';
 import type { BroughtFile } from './workers/searching-of.js';
 import type { Survey, SurveyRequest } from './survey/survey-result.js';
+import type { StyleWeight, Weighing } from './weigh/weigh-result.js';
 import { withCompiler } from './library/with-compiler.js';
 import type { PlantedFault } from './workers/try-faults.js';
 
@@ -268,4 +269,48 @@ export async function findFaults(
 export async function survey(request: SurveyRequest): Promise<Survey> {
   const { surveyApplication } = await withCompiler(() => import('./survey/survey.js'));
   return surveyApplication(request);
+}
+
+/** What is weighed: the files of a schema's stores in some styles, and the old store beside them. */
+export interface WeighOptions extends GenerateOptions {
+  readonly styles: readonly Style[];
+  /** The module of the old store, relative to `folder`. */
+  readonly against?: string | undefined;
+  readonly folder: string;
+  /** Told before each style. */
+  readonly begin?: (style: Style, number: number) => void;
+}
+
+/** Weighs the stores of a schema as an application would load them. Throws {@link WeighError} for an old store that cannot be bundled. */
+export async function weighStores(
+  application: Application,
+  { styles, against, folder, begin, ...options }: WeighOptions,
+): Promise<Weighing> {
+  const { weighFiles, weighModule } = await import('./weigh/weigh.js');
+  const { styleWeight } = await import('./weigh/style-weight.js');
+  const names = application.stores.map(({ name }) => name);
+  const weighed: StyleWeight[] = [];
+  for (const [i, style] of styles.entries()) {
+    begin?.(style, i);
+    const files = await generateStyle(application, style, options);
+    const lighter = async (own: Partial<EmitOptions>) => {
+      const output = { ...options.output, layout: 'files', language: 'ts', ...own } as const;
+      const [made] = await generatedInMemory(application, [style], options.readRuntime, output);
+      return weighFiles(made?.files ?? [], 'index.ts');
+    };
+    weighed.push(
+      await styleWeight(style, names, files, {
+        '--checks never': await lighter({ checks: 'never' }),
+        '--guard never': await lighter({ guard: 'never' }),
+      }),
+    );
+  }
+  const old = against === undefined ? undefined : await weighModule(against, folder);
+  return {
+    styles: weighed,
+    against:
+      against === undefined || old === undefined
+        ? null
+        : { path: against, minified: old.minified, gzipped: old.gzipped },
+  };
 }

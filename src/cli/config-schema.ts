@@ -20,6 +20,11 @@ const style = {
   anyOf: [{ type: 'array', items: { enum: styles }, minItems: 1, uniqueItems: true }, text],
 } as const;
 
+const readers = {
+  description: 'frameworks whose components read the stores',
+  anyOf: [{ type: 'array', items: { enum: frameworks }, minItems: 1, uniqueItems: true }, text],
+} as const;
+
 const closed = (description: string, properties: Readonly<Record<string, object>>) => ({
   description,
   type: 'object',
@@ -54,13 +59,7 @@ export const configSchema = {
     generate: closed('Options of generate.', {
       style,
       out: text,
-      for: {
-        description: 'frameworks whose components read the stores',
-        anyOf: [
-          { type: 'array', items: { enum: frameworks }, minItems: 1, uniqueItems: true },
-          text,
-        ],
-      },
+      for: readers,
       only: names,
       guard: { description: 'when snapshots are frozen', enum: guardChoices },
       begin: { description: 'what stores begin with', enum: beginChoices },
@@ -72,6 +71,16 @@ export const configSchema = {
       diff: flag,
       verify: flag,
       watch: flag,
+    }),
+    weigh: closed('Options of weigh.', {
+      style,
+      for: readers,
+      checks: { description: 'when payloads and stored values are judged', enum: checkChoices },
+      guard: { description: 'when snapshots are frozen', enum: guardChoices },
+      layout: { description: 'a file for each store, or one file', enum: layouts },
+      against: text,
+      limit: text,
+      json: flag,
     }),
     compare: closed('Options of compare.', {
       style,

@@ -10,7 +10,7 @@ export const configName = 'leeshore.config.yaml';
 const noConfig: Config = { files: [], options: {} };
 
 /** The options that are paths: in a project file they are relative to it. */
-const paths = new Set(['out', 'generated', 'corpus', 'with', 'junit', 'script', 'save']);
+const paths = new Set(['out', 'generated', 'corpus', 'with', 'junit', 'script', 'save', 'against']);
 
 /**
  * Reads the project file: the one that `--config` names, or that of this folder or the nearest above it, for commands

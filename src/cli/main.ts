@@ -10,6 +10,7 @@ import * as newSchema from './commands/new.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
 import * as survey from './commands/survey.js';
+import * as weigh from './commands/weigh.js';
 import { configFor, configName } from './config.js';
 import type { Config } from './config-in.js';
 import { ownVersion } from '../library/package-files.js';
@@ -42,6 +43,7 @@ const commands: readonly Command[] = [
   compare,
   merge,
   survey,
+  weigh,
   show,
   explain,
   format,

@@ -17,7 +17,8 @@ export function insteadOf(
   const call = callOf(node);
   if (kind === 'call' && stores?.kindOf(path) !== 'derived' && stores?.kindOf(path) !== 'field')
     return action(store, member, payloadOf(call?.arguments ?? [], names), stores?.style);
-  if (kind === 'write') return `an action of ${store} that changes ${member}`;
+  if (kind === 'write')
+    return `an action of ${store}${member === '' ? '' : ` that changes ${member}`}`;
   return reading(store, member, stores);
 }
 

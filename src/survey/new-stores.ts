@@ -114,9 +114,11 @@ class Reading {
   }
 
   #typeOf(symbol: ts.Symbol): ts.Type {
-    const meant =
-      symbol.flags & ts.SymbolFlags.Alias ? this.checker.getAliasedSymbol(symbol) : symbol;
-    return this.checker.getNonNullableType(this.checker.getTypeOfSymbol(meant));
+    return this.checker.getNonNullableType(this.checker.getTypeOfSymbol(this.#meant(symbol)));
+  }
+
+  #meant(symbol: ts.Symbol): ts.Symbol {
+    return symbol.flags & ts.SymbolFlags.Alias ? this.checker.getAliasedSymbol(symbol) : symbol;
   }
 
   #stores(of: ts.Symbol | undefined, kindOf: (type: ts.Type) => NewKind): void {
@@ -125,7 +127,7 @@ class Reading {
   }
 
   #store(store: ts.Symbol, kindOf: (type: ts.Type) => NewKind, name = store.name): void {
-    this.told.store(name, store.declarations ?? []);
+    this.told.store(name, this.#meant(store).declarations ?? []);
     const type = this.#typeOf(store);
     // A store of one value has no members in its state.
     if (type.flags & ts.TypeFlags.Object || type.isIntersection())

@@ -189,21 +189,18 @@ export class NewUseFinder {
   #payload(call: ts.CallExpression, name: string): void {
     const { checker } = this.#typing;
     const [signature] = checker.getTypeAtLocation(call.expression).getCallSignatures();
-    const [parameter] = signature?.parameters ?? [];
     const [given] = call.arguments;
     if (signature === undefined) return;
-    if (parameter === undefined) {
+    const payload = payloadIn(signature, checker);
+    if (payload === undefined) {
       if (given !== undefined)
         this.#slip('wrong-payload', given, `'${name}' takes no payload.`, 'Leave it out.');
       return;
     }
-    const wanted = checker.getTypeOfSymbol(parameter);
+    const wanted = payload.type;
     const typeText = checker.typeToString(wanted, call, ts.TypeFormatFlags.NoTruncation);
     if (given === undefined) {
-      const isOptional = checker.isOptionalParameter(
-        signature.getDeclaration().parameters[0] as ts.ParameterDeclaration,
-      );
-      if (!isOptional)
+      if (!payload.isOptional)
         this.#slip(
           'wrong-payload',
           call,
@@ -276,6 +273,23 @@ export class NewUseFinder {
       'Keep it, and stop the watcher when the component goes away.',
     );
   }
+}
+
+/** What an action takes: its only parameter, or the only one of `...given: [payload: Lane]`. */
+function payloadIn(
+  signature: ts.Signature,
+  checker: ts.TypeChecker,
+): { readonly type: ts.Type; readonly isOptional: boolean } | undefined {
+  const [parameter] = signature.parameters;
+  if (parameter === undefined) return undefined;
+  const type = checker.getTypeOfSymbol(parameter);
+  const declaration = parameter.valueDeclaration;
+  const isParameter = declaration !== undefined && ts.isParameter(declaration);
+  if (!checker.isTupleType(type))
+    return { type, isOptional: isParameter && checker.isOptionalParameter(declaration) };
+  const tuple = type as ts.TupleTypeReference;
+  const [first] = checker.getTypeArguments(tuple);
+  return first && { type: first, isOptional: tuple.target.minLength === 0 };
 }
 
 /** Whether an expression is what a variable or a property begins with. */

@@ -6,7 +6,7 @@ import type { Survey, SurveyPlace } from '../../src/survey/survey-result.js';
 import { surveyApplication } from '../../src/survey/survey.js';
 import { root } from '../helpers.js';
 
-/** What is written before a place that a survey has to find: `terminal./*@ read Terminal.cars *​/cars`. */
+/** What is written as a comment before a place that a survey has to find: `@ read Terminal.cars`. */
 const mark = /\/\*@ ([\w-]+)(?: ([\w.]+))? \*\//g;
 
 /** Modules of an application, by their paths; `old.ts` is the old store if nothing else is said. */

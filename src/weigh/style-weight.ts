@@ -1,0 +1,53 @@
+import type { StyleWeight, Variant } from './weigh-result.js';
+import { weighFiles, type Size, type Weight } from './weigh.js';
+
+interface File {
+  readonly path: string;
+  readonly text: string;
+}
+
+/** Files that are loaded by components, not by the stores: `react.ts`. */
+const readerFiles = /^(react|vue|angular)\.[jt]s$/;
+
+/** What the generated files of a style weigh, and their parts. */
+export async function styleWeight(
+  style: string,
+  stores: readonly string[],
+  files: readonly File[],
+  variants: Readonly<Record<Variant, Weight>>,
+): Promise<StyleWeight> {
+  const entry = files.find(({ path }) => /^index\.[jt]s$/.test(path))?.path ?? 'index.ts';
+  const whole = await weighFiles(files, entry);
+  const bytesOf = (isPart: (path: string) => boolean) =>
+    [...whole.parts].reduce((sum, [path, bytes]) => sum + (isPart(path) ? bytes : 0), 0);
+  const lines = files.reduce((sum, { text }) => sum + text.trimEnd().split('\n').length, 0);
+  const readers = files.filter(({ path }) => readerFiles.test(path));
+  return {
+    style,
+    ...sizeOf(whole),
+    lines,
+    runtime: bytesOf((path) => path.startsWith('runtime/')),
+    stores: Object.fromEntries(
+      stores.map((name) => [
+        name,
+        bytesOf((path) => new RegExp(`^(stores|checks)/${name}\\.`).test(path)),
+      ]),
+    ),
+    variants: {
+      '--checks never': sizeOf(variants['--checks never']),
+      '--guard never': sizeOf(variants['--guard never']),
+    },
+    readers: Object.fromEntries(
+      await Promise.all(
+        readers.map(async (file) => {
+          // By itself: what it imports of the stores is there already.
+          const { text, path } = file;
+          const alone = [{ path, text: text.replace(/from (['"])\.\//g, 'from $1stores/') }];
+          return [path.replace(/\.[jt]s$/, ''), sizeOf(await weighFiles(alone, path))] as const;
+        }),
+      ),
+    ),
+  };
+}
+
+const sizeOf = ({ minified, gzipped }: Size): Size => ({ minified, gzipped });
