@@ -1,0 +1,113 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Ajv2020 } from 'ajv/dist/2020.js';
+import { expect, test } from '@jest/globals';
+import { root } from '../helpers.js';
+import type { Weighing } from '../../src/weigh/weigh-result.js';
+import { inFolder, leeshore } from './run.js';
+
+const file = 'pier.stores.yaml';
+const pier = `leeshore: 1
+stores:
+  wind:
+    state: { speed: { type: number, default: 0 } }
+    actions: { measure: { payload: number, steps: [{ set: { speed: payload } }] } }
+  berth:
+    value: { type: integer, default: 0 }
+    actions: { moor: { payload: integer, steps: [{ set: { value: payload } }] } }
+`;
+
+const inPier = (run: (folder: string) => Promise<void>) =>
+  inFolder(async (folder) => {
+    writeFileSync(join(folder, file), pier);
+    await run(folder);
+  });
+
+test(
+  'weigh tells the size of each style, of its parts, and with other options',
+  () =>
+    inPier(async (folder) => {
+      const args = ['--for', 'vue,react', '--against', 'old.js', '--json'];
+      writeFileSync(
+        join(folder, 'old.js'),
+        "import { speed } from './part.js';\nexport const wind = { speed };\n",
+      );
+      writeFileSync(join(folder, 'part.js'), 'export const speed = 0;\nexport const unused = 1;\n');
+      const { code, out } = await leeshore(folder, 'weigh', file, ...args);
+      expect(code).toBe(0);
+      const weighing = JSON.parse(out) as Weighing;
+      const schema = JSON.parse(
+        readFileSync(new URL('schema/weight-1.schema.json', root), 'utf8'),
+      ) as object;
+      const ajv = new Ajv2020({ strictTypes: false });
+      expect([ajv.validate(schema, weighing), ajv.errors]).toEqual([true, null]);
+      expect(weighing.styles.map(({ style }) => style)).toEqual([
+        'reducer',
+        'atom',
+        'proxy',
+        'observable',
+      ]);
+      for (const {
+        minified,
+        gzipped,
+        runtime,
+        stores,
+        variants,
+        readers,
+        lines,
+      } of weighing.styles) {
+        const parts = runtime + Object.values(stores).reduce((sum, bytes) => sum + bytes, 0);
+        expect(parts).toBeLessThanOrEqual(minified);
+        expect(parts).toBeGreaterThan(minified * 0.85);
+        expect(gzipped).toBeLessThan(minified * 0.6);
+        expect(Object.keys(stores)).toEqual(['wind', 'berth']);
+        expect(variants['--checks never'].gzipped).toBeLessThan(gzipped);
+        expect(Object.keys(readers)).toEqual(['react', 'vue']);
+        expect(readers['vue']?.gzipped).toBeLessThanOrEqual(600);
+        expect(lines).toBeGreaterThan(500);
+      }
+      // What the old store imports counts, and what nobody uses of that does not.
+      expect(weighing.against).toMatchObject({ path: 'old.js', minified: expect.any(Number) });
+      expect(weighing.against?.minified).toBeLessThan(60);
+    }),
+  60_000,
+);
+
+test(
+  'weigh --limit is for CI, and weigh says in text what is too heavy',
+  () =>
+    inPier(async (folder) => {
+      const weigh = (...args: readonly string[]) =>
+        leeshore(folder, 'weigh', file, '--style', 'atom', ...args);
+      const fine = await weigh('--limit', '20kB');
+      expect([fine.code, fine.out]).toEqual([
+        0,
+        expect.stringContaining('within the limit  At most 20.0 kB gzipped.'),
+      ]);
+      const heavy = await weigh('--limit', '1000');
+      expect([heavy.code, heavy.out]).toEqual([
+        1,
+        expect.stringContaining('too heavy  atom: more than 1.0 kB gzipped.'),
+      ]);
+      for (const [limit, message] of [
+        ['much', "--limit takes a size, and 'much' is none."],
+        ['9 stone', '--limit takes a size'],
+      ] as const)
+        expect(await weigh('--limit', limit)).toMatchObject({
+          code: 2,
+          err: expect.stringContaining(message),
+        });
+      expect(await weigh('--against', 'none.ts')).toMatchObject({
+        code: 2,
+        err: expect.stringContaining('There is no file none.ts.'),
+      });
+      writeFileSync(join(folder, 'old.ts'), "import './nowhere';\n");
+      expect(await weigh('--against', 'old.ts')).toMatchObject({
+        code: 2,
+        err: expect.stringContaining(
+          'old.ts cannot be bundled: old.ts:1: Could not resolve "./nowhere".',
+        ),
+      });
+    }),
+  60_000,
+);
