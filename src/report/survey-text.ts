@@ -1,6 +1,6 @@
 import type { Paint } from '../diagnostics/render.js';
 import type { PlaceLeft, Survey, SurveyPlace } from '../survey/survey-result.js';
-import { counted, countText } from './value-text.js';
+import { counted, countText, wrappedNames } from './value-text.js';
 
 /** A survey as people read it: what is left by module and by member, what is wrong, what nobody can tell; then the count. */
 export function surveyText(survey: Survey, paint: Paint, isBrief = false): string {
@@ -9,7 +9,7 @@ export function surveyText(survey: Survey, paint: Paint, isBrief = false): strin
     isBrief ? '' : membersText(survey, paint),
     listed(
       `Can be deleted: nothing uses it any more${survey.unclear.length === 0 ? '' : ', unless a place that could not be resolved does'}`,
-      survey.deletable.map(deletableLine),
+      deletableLines(survey, paint),
       paint,
     ),
     listed(
@@ -49,8 +49,26 @@ export function surveyText(survey: Survey, paint: Paint, isBrief = false): strin
 
 const placeText = ({ module, line, column }: SurveyPlace): string => `${module}:${line}:${column}`;
 
-const deletableLine = (one: Survey['deletable'][number]): string =>
-  `${placeText(one)}  ${one.member}`;
+/** Whole declarations with their place; members without what they belong to, on as few lines as will do. */
+function deletableLines({ deletable }: Survey, paint: Paint): readonly string[] {
+  const gone = new Set(deletable.map(({ member }) => member));
+  const ownerOf = (member: string) => member.split('.').slice(0, -1).join('.');
+  const whole = deletable.filter(({ member }) => !member.includes('.'));
+  const members = deletable.filter(
+    ({ member }) => member.includes('.') && !gone.has(ownerOf(member)),
+  );
+  const owners = [...new Set(members.map(({ member }) => ownerOf(member)))];
+  return [
+    ...whole.map((one) => `${placeText(one)}  ${one.member}`),
+    ...owners.map((owner) => {
+      const own = members
+        .filter(({ member }) => ownerOf(member) === owner)
+        .map(({ member }) => member.slice(owner.length + 1));
+      const start = `${owner}: `;
+      return `${start}${wrappedNames(own, paint.columns - start.length - 2, start.length + 2)}`;
+    }),
+  ];
+}
 
 function listed(title: string, lines: readonly string[], paint: Paint): string {
   return lines.length === 0
@@ -93,17 +111,15 @@ function modulesText({ modules, left }: Survey, paint: Paint): string {
 function membersText({ members }: Survey, paint: Paint): string {
   if (members.length === 0) return '';
   const name = Math.max(...members.map(({ member }) => member.length));
-  const is = Math.max(...members.map((one) => (one.is ?? '').length));
+  const hasNames = members.some((one) => one.is !== null);
+  const is = Math.max(7, ...members.map((one) => (one.is ?? '').length));
   const lines = members.map(({ member, is: own, uses, modules }) => {
     const kinds = Object.entries(uses)
       .filter(([, count]) => count > 0)
       .map(([kind, count]) => `${count} ${kind}`)
       .join(', ');
-    const to =
-      own === null
-        ? paint.yellow('no name'.padEnd(Math.max(is, 7)))
-        : paint.green(own.padEnd(Math.max(is, 7)));
-    return `  ${member.padEnd(name)}  ${to}  ${kinds} in ${counted(modules.length, 'module')}`;
+    const to = own === null ? paint.yellow('no name'.padEnd(is)) : paint.green(own.padEnd(is));
+    return `  ${member.padEnd(name)}  ${hasNames ? `${to}  ` : ''}${kinds} in ${counted(modules.length, 'module')}`;
   });
   return [paint.bold('By member'), ...lines].join('\n');
 }

@@ -154,7 +154,7 @@ function textOf(declaration: ts.Declaration): string {
 }
 
 /** The declaration whose member one is: the class of a method, the variable of an object, the function that returns it. */
-function ownerOf(declaration: ts.Declaration): ts.Declaration | undefined {
+export function ownerOf(declaration: ts.Declaration): ts.Declaration | undefined {
   if (!isMember(declaration)) return undefined;
   let node: ts.Node | undefined = declaration.parent;
   while (node !== undefined && !ts.isSourceFile(node)) {

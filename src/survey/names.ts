@@ -86,8 +86,9 @@ function tableIn(file: ts.SourceFile): ts.ObjectLiteralExpression | undefined {
       [expression] = expression.arguments;
     if (!ts.isObjectLiteralExpression(expression)) continue;
     const names = expression.properties.find((one) => one.name?.getText() === 'names');
-    if (names === undefined || !ts.isPropertyAssignment(names)) continue;
-    if (ts.isObjectLiteralExpression(names.initializer)) return names.initializer;
+    if (names === undefined) continue;
+    if (ts.isPropertyAssignment(names) && ts.isObjectLiteralExpression(names.initializer))
+      return names.initializer;
     throw new NamesError("'names' is not written out as an object", file, names.getStart());
   }
   return undefined;

@@ -50,6 +50,20 @@ export class NewStores {
     return first(symbol, this.#steps);
   }
 
+  /** The type of the schema that a property belongs to, if it is one of data: `Vehicle`. */
+  typeOfData(symbol: ts.Symbol | undefined): string | undefined {
+    for (const one of symbol?.declarations ?? [])
+      if (
+        ts.isPropertySignature(one) &&
+        ts.isInterfaceDeclaration(one.parent) &&
+        !this.#steps.has(one) &&
+        /[\\/]types(\.d)?\.ts$/.test(one.getSourceFile().fileName) &&
+        this.has(one)
+      )
+        return one.parent.name.text;
+    return undefined;
+  }
+
   kindOf(name: string): NewKind | undefined {
     const [store = '', member = ''] = name.split('.');
     return this.stores.get(store)?.get(member);

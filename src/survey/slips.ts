@@ -81,6 +81,13 @@ export class NewUseFinder {
         );
       this.#copied(node, member.name);
     } else if (store !== undefined && symbol === undefined) this.#unknown(name, store);
+    else this.#data(name, symbol);
+  }
+
+  /** A property of data, as the schema's types have it: `car.lengthM`. */
+  #data(name: ts.Identifier, symbol: ts.Symbol | undefined): void {
+    const of = this.#stores.typeOfData(symbol);
+    if (of !== undefined) this.#members.push({ node: name, name: `${of}.${name.text}` });
   }
 
   /** The store that an expression stands for. */
@@ -117,6 +124,7 @@ export class NewUseFinder {
         this.#tellCopied(name, member.name);
       return;
     }
+    this.#data(name, symbol);
     const { parent } = node.parent;
     if (
       symbol !== undefined ||

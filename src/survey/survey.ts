@@ -4,7 +4,7 @@ import { readApplication, type ReadApplication } from './application.js';
 import { followHanding } from './handing-on.js';
 import { insteadOf } from './instead.js';
 import { useKinds, type UseKind } from './kind-of-use.js';
-import { Members } from './members.js';
+import { Members, ownerOf } from './members.js';
 import { namesIn, NamesError, resolveNames, type NameTable } from './names.js';
 import { NewStores } from './new-stores.js';
 import { NewUseFinder, type NewUses } from './slips.js';
@@ -137,19 +137,27 @@ class Surveying {
   #left(module: ts.SourceFile, { uses }: UsesOfModule): readonly PlaceLeft[] {
     return uses.flatMap(({ node, declaration, kind }) =>
       this.#at(module, node).map((place) => {
-        const name = this.#names.byDeclaration.get(declaration);
         return {
           ...place,
           member: this.#members.nameOf(declaration),
           kind,
           text: this.#application.lineOf(module, place.line),
-          instead:
-            name === undefined || kind === 'type'
-              ? null
-              : insteadOf(node, kind, name, this.#stores),
+          instead: kind === 'type' ? null : this.#instead(node, declaration, kind),
         };
       }),
     );
+  }
+
+  #instead(node: ts.Node, declaration: ts.Declaration, kind: UseKind): string | null {
+    const name = this.#names.byDeclaration.get(declaration);
+    if (name !== undefined) return insteadOf(node, kind, name, this.#stores);
+    // Of `officer.name` the participant file may say only what `officer` is.
+    const owner = ownerOf(declaration);
+    if (owner === undefined || !this.#names.byDeclaration.has(owner)) return null;
+    const outer = this.#instead(node, owner, kind);
+    return outer === null || kind !== 'read'
+      ? outer
+      : `${outer}.${this.#members.nameOf(declaration).split('.').at(-1) ?? ''}`;
   }
 
   #moved(module: ts.SourceFile, { members }: NewUses): number {

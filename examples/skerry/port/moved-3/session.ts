@@ -1,0 +1,3 @@
+import { createStores } from './stores/proxy/index';
+
+export const { stores, whenChanged } = createStores();

@@ -1,0 +1,8 @@
+import { Terminal } from '../old/terminal';
+
+let count = 0;
+
+export const terminal = new Terminal(
+  () => `car-${(count += 1)}`,
+  () => Date.now(),
+);
