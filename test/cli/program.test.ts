@@ -348,6 +348,25 @@ test('demo walks through the whole job, as its picture shows it, and leaves noth
     expect(readdirSync(folder)).toEqual([]);
   }));
 
+test('demo --port moves a page to the new stores until nothing is left, and leaves nothing behind', () =>
+  inFolder(async (folder) => {
+    const given = { env: { TMPDIR: folder } };
+    const { code, out, err } = await leeshoreWith(folder, given, 'demo', '--port');
+    expect([code, err]).toEqual([0, '']);
+    const verdicts = out
+      .split('\n')
+      .filter((line) => /^(different|no diff|left|nothing)/.test(line));
+    expect(verdicts).toEqual([
+      'different  old terminal differs from the reference after step 1 (deck.stretch).',
+      'no difference between 3 participants.',
+      'left  0 of 13 places moved; 13 left in 4 modules of 4.',
+      'left  5 of 12 places moved; 7 left in 3 modules of 4.',
+      'left  12 of 13 places moved; 1 left in 1 module of 4.',
+      'nothing left  No place of 4 modules uses the old store.',
+    ]);
+    expect(readdirSync(folder)).toEqual([]);
+  }));
+
 test('demo that is interrupted leaves nothing behind', () =>
   inFolder(async (folder) => {
     const { code } = await interrupted(folder, () => readdirSync(folder).length > 0, 'demo');

@@ -43,7 +43,7 @@ export async function run(io: Io, { port, keep }: DemoArguments): Promise<number
     io.print(
       keep
         ? `The files of this walk are in ${folder}\n`
-        : "This walk's own files are gone again; '--keep' leaves them.\n",
+        : `This walk's own files are gone again; 'leeshore demo${port ? ' --port' : ''} --keep' leaves them.\n`,
     );
     return result;
   } finally {

@@ -6,6 +6,7 @@ import {
   type Store,
 } from '../../model/application.js';
 import type { Task } from '../../model/tasks.js';
+import { resolve } from '../../model/types.js';
 import { isTextual, textual } from '../../model/textual.js';
 import {
   code,
@@ -93,6 +94,8 @@ export function participantSkeleton(
   module.add(
     code`export default {
 name: "old",
+${comment('What the old application calls things, for leeshore survey. Take away the // where you know it.')}names: {
+${namesOutline(application)}},
 create(environment) {
 ${comment(about(application))}${hasTasks(application) ? comment(ofGlobals) : nothing}return { ${tables} };
 },
@@ -100,6 +103,24 @@ ${comment(about(application))}${hasTasks(application) ? comment(ofGlobals) : not
     missingFunction,
   );
   return module.print();
+}
+
+/** A line for each action and field, as a comment: what it is called in the old application is not known. */
+function namesOutline({ stores, types }: Application): Code {
+  const lines = stores.flatMap((store) => [
+    ...[...store.actions, ...store.tasks].map(({ name, payload }) => {
+      const type = payload === undefined ? undefined : resolve(payload, types);
+      const is = JSON.stringify(`${store.name}.${name}`);
+      if (type?.kind !== 'record') return `"OldStore.${name}": ${is},`;
+      const given = type.fields.map((field) => JSON.stringify(field.name)).join(', ');
+      return `"OldStore.${name}": { is: ${is}, arguments: [${given}] },`;
+    }),
+    ...store.fields.map((field) => {
+      const at = store.single ? store.name : `${store.name}.${field.name}`;
+      return `"OldStore.${store.single ? store.name : field.name}": ${JSON.stringify(at)},`;
+    }),
+  ]);
+  return joined(lines.map(comment), '');
 }
 
 const ofGlobals = "If the old code calls fetch and setTimeout itself, say so with 'globals'.";
