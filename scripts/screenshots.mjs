@@ -13,7 +13,7 @@ import {
   mayInstall,
   serveApp,
 } from './browser.mjs';
-import { begin, makeReady, printedBy, shots } from './shots.mjs';
+import { begin, frameworks, makeReady, printedBy, shots } from './shots.mjs';
 
 const needed = {
   'xvfb-run': 'xvfb',
@@ -128,13 +128,34 @@ async function shootPage() {
   await page.click('[data-deed=tomorrow]');
   await page.waitForTimeout(300);
   await page.screenshot({ path: join(out, 'app.png') });
-  await page.selectOption('#office', 'slow');
-  await page.click('[data-deed=today]');
-  await page.screenshot({ path: join(out, 'app-loading.png') });
   await page.selectOption('#office', 'failing');
   await page.click('[data-deed=today]');
   await page.waitForTimeout(800);
   await page.screenshot({ path: join(out, 'app-failed.png') });
+  for (const framework of frameworks) await shootFramework(browser, framework);
   await browser.close();
-  process.stderr.write('docs/screenshots/app.png\n');
+  process.stderr.write('docs/screenshots/app.png and those of the frameworks\n');
+}
+
+/** The page drawn by a framework, in a browser of its own. */
+async function shootFramework(browser, framework) {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  await serveApp(context);
+  const page = await context.newPage();
+  await page.goto(`${appAddress}${framework}.html`);
+  for (const [plate, lengthM] of [
+    ['SK 104', '4.5'],
+    ['FE 77', '12'],
+  ]) {
+    await page.fill('[name=plate]', plate);
+    await page.fill('[name=lengthM]', lengthM);
+    await page.click('#admit button');
+  }
+  for (const deed of ['sign', 'board', 'today', 'centre', 'port'])
+    await page.click(`[data-deed=${deed}]`);
+  await page.click('#openTariff');
+  await page.click('[data-deed=gust]');
+  await page.waitForTimeout(300);
+  await page.screenshot({ path: join(out, `app-${framework}.png`) });
+  await context.close();
 }

@@ -20,19 +20,14 @@ const otherDefaults = [
   ['maximum: 40, default: 18', 'maximum: 40, default: 20'],
 ];
 
+/** The frameworks in which the example page is drawn. */
+export const frameworks = ['react', 'vue', 'angular'];
+
 /** The pictures of a terminal: `before` changes files of the folder, `isLong` takes more than a few seconds. */
 export const shots = [
   { name: 'check', window: large, commands: ['leeshore check ferry.stores.yaml'] },
   { name: 'check-problems', window: small, commands: ['leeshore check slips.stores.yaml'] },
   { name: 'explain', window: large, commands: ['leeshore explain maybe-missing'] },
-  {
-    name: 'show',
-    window: small,
-    commands: [
-      'leeshore show ferry.stores.yaml --store wind',
-      'leeshore show ferry.stores.yaml --store berth',
-    ],
-  },
   {
     name: 'generate',
     window: small,
@@ -85,6 +80,20 @@ export const shots = [
     isLong: true,
     commands: ['leeshore compare ferry.stores.yaml --faults 24 --steps 6000'],
   },
+  {
+    name: 'survey',
+    window: small,
+    commands: [
+      'leeshore survey page --old old/terminal.ts --new page/stores --with old/terminal.participant.ts',
+    ],
+  },
+  {
+    name: 'weigh',
+    window: small,
+    commands: [
+      'leeshore weigh ferry.stores.yaml --against old/terminal.ts --for react,vue,angular --limit 10kB',
+    ],
+  },
   // A test of the program looks at it.
   { name: 'demo', window: small, isLong: true, commands: ['leeshore demo'] },
 ];
@@ -104,6 +113,8 @@ export function makeReady(folder, root) {
   cpSync(join(root, 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
   cpSync(join(root, 'examples/skerry/harbour.stores.yaml'), join(folder, 'harbour.stores.yaml'));
   cpSync(join(root, 'examples/skerry/old'), join(folder, 'old'), { recursive: true });
+  for (const step of ['page', 'moved-1'])
+    cpSync(join(root, 'examples/skerry/port', step), join(folder, 'page'), { recursive: true });
   // Of its two mistakes one is mended: the busy flag does not stay on.
   change(folder, 'old/office.ts', [
     ['this.shown.problem = error', 'this.shown.busy = false;\n      this.shown.problem = error'],
@@ -115,6 +126,8 @@ export function makeReady(folder, root) {
   change(folder, 'ferry.stores.yaml', slips, 'slips.stores.yaml');
   const args = ['generate', 'ferry.stores.yaml', '--style', 'atom', '--out', 'broken'];
   spawnSync(process.execPath, [program, ...args], { cwd: folder });
+  const newStores = ['generate', 'ferry.stores.yaml', '--style', 'proxy', '--out', 'page/stores'];
+  spawnSync(process.execPath, [program, ...newStores], { cwd: folder });
   change(folder, 'broken/atom/stores/deck.ts', [
     ['list.filter((v) => !v.boarded)', 'list.filter((v) => v.boarded)'],
   ]);

@@ -35,29 +35,35 @@ export function weighText({ styles, against }: Weighing, paint: Paint, limit?: n
   const names = Object.keys(styles[0]?.stores ?? {});
   const readers = Object.keys(styles[0]?.readers ?? {});
   const blocks = [
-    table(head, rows, paint),
-    ...(against === null
-      ? []
-      : [
-          `The old store, ${against.path}, with all that it imports: ${bytesText(against.minified)} minified, ${paint.bold(bytesText(against.gzipped))} gzipped.`,
-        ]),
-    `${paint.bold('By store')}, minified`,
-    table(
-      ['store', ...styles.map(({ style }) => style)],
-      names.map((name) => [name, ...styles.map(({ stores }) => bytesText(stores[name] ?? 0))]),
-      paint,
+    [
+      table(head, rows, paint),
+      ...(against === null
+        ? []
+        : [
+            `The old store, ${against.path}, with all that it imports: ${bytesText(against.minified)} minified, ${paint.bold(bytesText(against.gzipped))} gzipped.`,
+          ]),
+    ].join('\n'),
+    titled(
+      `${paint.bold('By store')}, minified`,
+      table(
+        ['store', ...styles.map(({ style }) => style)],
+        names.map((name) => [name, ...styles.map(({ stores }) => bytesText(stores[name] ?? 0))]),
+        paint,
+      ),
     ),
     ...(readers.length === 0
       ? []
       : [
-          `${paint.bold('Readers')}, gzipped, each by itself`,
-          table(
-            ['framework', ...styles.map(({ style }) => style)],
-            readers.map((name) => [
-              name,
-              ...styles.map((one) => bytesText(one.readers[name]?.gzipped ?? 0)),
-            ]),
-            paint,
+          titled(
+            `${paint.bold('Readers')}, gzipped, each by itself`,
+            table(
+              ['framework', ...styles.map(({ style }) => style)],
+              readers.map((name) => [
+                name,
+                ...styles.map((one) => bytesText(one.readers[name]?.gzipped ?? 0)),
+              ]),
+              paint,
+            ),
           ),
         ]),
   ];
@@ -68,8 +74,10 @@ export function weighText({ styles, against }: Weighing, paint: Paint, limit?: n
         ? `${paint.green('within the limit')}  At most ${bytesText(limit)} gzipped.`
         : `${paint.red('too heavy')}  ${tooHeavy.map(({ style }) => style).join(', ')}: more than ${bytesText(limit)} gzipped.`,
     );
-  return blocks.join('\n');
+  return blocks.join('\n\n');
 }
+
+const titled = (title: string, text: string): string => `${title}\n${text}`;
 
 const difference = (bytes: number): string =>
   `${bytes < 0 ? '-' : '+'}${bytesText(Math.abs(bytes))}`;

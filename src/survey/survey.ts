@@ -189,13 +189,19 @@ class Surveying {
         is,
       ]),
     );
+    // Of `officer.name` the participant file may say only what `officer` is.
+    const isOf = (member: string): string | null => {
+      const [, owner, part] = /^(.+)\.([^.]+)$/.exec(member) ?? [];
+      const outer = owner === undefined ? undefined : known.get(owner);
+      return known.get(member) ?? (outer === undefined ? null : `${outer}.${part ?? ''}`);
+    };
     const names = [...new Set(left.map(({ member }) => member))].sort();
     return names.map((member) => {
       const own = left.filter((place) => place.member === member);
       const count = (kind: UseKind) => own.filter((place) => place.kind === kind).length;
       return {
         member,
-        is: known.get(member) ?? null,
+        is: isOf(member),
         uses: Object.fromEntries(
           useKinds.map((kind) => [kind, count(kind)]),
         ) as SurveyedMember['uses'],
