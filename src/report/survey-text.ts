@@ -65,7 +65,7 @@ function deletableLines({ deletable }: Survey, paint: Paint): readonly string[] 
         .filter(({ member }) => ownerOf(member) === owner)
         .map(({ member }) => member.slice(owner.length + 1));
       const start = `${owner}: `;
-      return `${start}${wrappedNames(own, paint.columns - start.length - 3, start.length + 2)}`;
+      return `${start}${wrappedNames(own, paint.columns - start.length - 4, start.length + 2)}`;
     }),
   ];
 }

@@ -1,6 +1,7 @@
 import { createRequire } from 'node:module';
 import { dirname, extname, join, relative } from 'node:path';
 import ts from 'typescript';
+import type { NotRead } from './survey-result.js';
 import type { ComponentModule, ReadComponent } from './single-file/single-file.js';
 import { svelteReader, type SvelteCompiler } from './single-file/svelte.js';
 import { vueReader, type VueCompiler } from './single-file/vue.js';
@@ -25,11 +26,6 @@ export interface ReadApplication {
 export interface Place {
   readonly line: number;
   readonly column: number;
-}
-
-export interface NotRead {
-  readonly path: string;
-  readonly reason: string;
 }
 
 const scripts = /\.[cm]?[jt]sx?$/;

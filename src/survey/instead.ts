@@ -1,5 +1,6 @@
 import ts from 'typescript';
-import { expressionOf, outermost, type UseKind } from './kind-of-use.js';
+import { expressionOf, outermost } from './kind-of-use.js';
+import type { UseKind } from './survey-result.js';
 import type { NewName } from './names.js';
 import type { NewStores } from './new-stores.js';
 

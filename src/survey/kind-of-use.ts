@@ -1,8 +1,5 @@
 import ts from 'typescript';
-
-/** What a place does with a member. */
-export const useKinds = ['read', 'write', 'call', 'type', 'whole'] as const;
-export type UseKind = (typeof useKinds)[number];
+import type { UseKind } from './survey-result.js';
 
 /** Methods that change a list, a map or a set in place. */
 const changing = new Set([

@@ -3,17 +3,8 @@ import { nearest } from '../base/suggest.js';
 import { kindOfUse, outermost } from './kind-of-use.js';
 import type { NewStores } from './new-stores.js';
 import { isSetUp } from './set-up.js';
+import type { SlipKind } from './survey-result.js';
 import type { Typing } from './typing.js';
-
-/** What can go wrong where the new stores are used. */
-export const slipKinds = [
-  'unknown-name',
-  'wrong-payload',
-  'copied-out',
-  'changed-outside',
-  'never-stopped',
-] as const;
-export type SlipKind = (typeof slipKinds)[number];
 
 export interface Slip {
   readonly kind: SlipKind;

@@ -1,6 +1,16 @@
-import type { NotRead } from './application.js';
-import type { UseKind } from './kind-of-use.js';
-import type { SlipKind } from './slips.js';
+/** What a place does with a member. */
+export const useKinds = ['read', 'write', 'call', 'type', 'whole'] as const;
+export type UseKind = (typeof useKinds)[number];
+
+/** What can go wrong where the new stores are used. */
+export type SlipKind =
+  'unknown-name' | 'wrong-payload' | 'copied-out' | 'changed-outside' | 'never-stopped';
+
+/** A file that could not be read, and why. */
+export interface NotRead {
+  readonly path: string;
+  readonly reason: string;
+}
 
 /** What is surveyed; all paths are absolute. */
 export interface SurveyRequest {

@@ -3,13 +3,14 @@ import { nearest } from '../base/suggest.js';
 import { readApplication, type ReadApplication } from './application.js';
 import { followHanding } from './handing-on.js';
 import { insteadOf } from './instead.js';
-import { useKinds, type UseKind } from './kind-of-use.js';
 import { Members, ownerOf } from './members.js';
 import { namesIn, NamesError, resolveNames, type NameTable } from './names.js';
 import { NewStores } from './new-stores.js';
 import { NewUseFinder, type NewUses } from './slips.js';
 import {
   SurveyError,
+  useKinds,
+  type UseKind,
   type PlaceLeft,
   type Survey,
   type SurveyedMember,

@@ -1,5 +1,6 @@
 import ts from 'typescript';
-import { expressionOf, kindOfUse, outermost, type UseKind } from './kind-of-use.js';
+import { expressionOf, kindOfUse, outermost } from './kind-of-use.js';
+import type { UseKind } from './survey-result.js';
 import type { Members } from './members.js';
 import type { Typing } from './typing.js';
 

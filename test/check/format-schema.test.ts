@@ -12,7 +12,9 @@ const format = async (text: string): Promise<string> => {
   return formatted.text;
 };
 
-const fixtures = readdirSync(new URL('test/fixtures', root)).map((name) => `test/fixtures/${name}`);
+const fixtures = readdirSync(new URL('test/fixtures', root))
+  .filter((name) => name.endsWith('.yaml'))
+  .map((name) => `test/fixtures/${name}`);
 const files = [
   ...fixtures,
   'examples/skerry/ferry.stores.yaml',
