@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -8,37 +8,41 @@ import { build, transformSync } from 'esbuild';
 import { chromium, type Browser } from 'playwright-core';
 import ts from 'typescript';
 import { appAddress, chromiumArguments, chromiumPath } from '../../scripts/browser.mjs';
-import { allStyles, root } from '../helpers.js';
+import type { Application } from '../../src/model/application.js';
+import { checkSchemas } from '../../src/pipeline.js';
+import { allStyles, foldersOf, root } from '../helpers.js';
 
-const frameworks = ['react', 'vue', 'angular'];
+const frameworks = ['react', 'vue', 'angular'] as const;
 const inProject = (path: string) => fileURLToPath(new URL(path, root));
 /** Within the project, where the frameworks' packages are found. */
 const folder = inProject('.cache/readers');
 
-beforeAll(() => {
+beforeAll(async () => {
   rmSync(folder, { recursive: true, force: true });
-  for (const language of ['ts', 'js']) {
-    const args = [
-      '--for',
-      frameworks.join(),
-      '--language',
-      language,
-      '--out',
-      join(folder, language),
-    ];
-    const { status, stderr } = spawnSync(
-      process.execPath,
-      [
-        inProject('bin/leeshore.js'),
-        'generate',
-        inProject('examples/skerry/harbour.stores.yaml'),
-        ...args,
-      ],
-      { encoding: 'utf8' },
-    );
-    expect([status, stderr]).toEqual([0, expect.any(String)]);
-  }
-}, 120_000);
+  const path = 'examples/skerry/harbour.stores.yaml';
+  const text = (file: string) => readFileSync(inProject(file), 'utf8');
+  const { application } = await checkSchemas([{ path, text: text(path) }], {
+    resolve: (from, named) => join(dirname(from), named),
+    identity: (file) => file,
+    read: text,
+  });
+  const output = { readers: frameworks } as const;
+  for (const { name, files: made } of await foldersOf(
+    application as Application,
+    allStyles,
+    output,
+  ))
+    for (const { path, text } of made) {
+      write(join(folder, 'ts', name, path), text);
+      const { code } = transformSync(text, { loader: 'ts' });
+      write(join(folder, 'js', name, path.replace(/\.ts$/, '.js')), code);
+    }
+}, 60_000);
+
+function write(path: string, text: string): void {
+  mkdirSync(dirname(path), { recursive: true });
+  writeFileSync(path, text);
+}
 
 /** What the fixtures of a style import, as one file each. */
 async function bundled(names: readonly string[], style: string, platform: 'browser' | 'node') {

@@ -1,13 +1,22 @@
 import { expect } from '@jest/globals';
 import type { Page } from 'playwright-core';
 
+/** Frameworks draw a little later than something changes. */
+export const drawn = (page: Page): Promise<void> =>
+  page.evaluate(
+    'new Promise((done) => setTimeout(() => requestAnimationFrame(() => setTimeout(done))))',
+  );
+
 /** What someone does at the page: the same in every style; gives the screens, and what was said of each action. */
 export async function useTerminal(
   page: Page,
   screen: () => Promise<string>,
 ): Promise<readonly string[]> {
   const screens: string[] = [];
-  const look = async () => screens.push(await screen(), await page.innerText('#said'));
+  const look = async () => {
+    await drawn(page);
+    screens.push(await screen(), await page.innerText('#said'));
+  };
   const admit = async (plate: string, lengthM: string, lane: string) => {
     await page.fill('[name=plate]', plate);
     await page.fill('[name=lengthM]', lengthM);
@@ -58,7 +67,7 @@ export async function loadTimetables(page: Page): Promise<void> {
   // The answer for today would come last, and counts for nothing.
   await page.selectOption('#office', 'slow');
   await page.click('[data-deed=today]');
-  expect(await page.innerText('#line')).toBe('Loading ...');
+  await says('Loading ...');
   await page.selectOption('#office', 'quick');
   await page.click('[data-deed=tomorrow]');
   await says('3 crossings');
@@ -68,11 +77,12 @@ export async function loadTimetables(page: Page): Promise<void> {
   await page.selectOption('#office', 'failing');
   await page.click('[data-deed=today]');
   await says('Fog: no line to the office.');
+  await drawn(page);
   expect(await page.innerText('#notice')).toBe('The office does not answer (rejected).');
   expect(await page.isVisible('#cancelLoad')).toBe(false);
   await page.selectOption('#office', 'silent');
   await page.click('[data-deed=today]');
-  expect(await page.innerText('#line')).toBe('Loading ...');
+  await says('Loading ...');
   await page.click('#cancelLoad');
   await says('3 crossings');
   await page.selectOption('#office', 'quick');

@@ -1,8 +1,17 @@
-import { cpSync, mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Ajv2020 } from 'ajv/dist/2020.js';
-import { describe, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { root } from '../helpers.js';
 import type { Survey } from '../../src/survey/survey-result.js';
 import { contentOf, inFolder, leeshore } from './run.js';
@@ -10,26 +19,34 @@ import { contentOf, inFolder, leeshore } from './run.js';
 const old = ['--old', 'old/terminal.ts'];
 const all = [...old, '--new', 'old-app/stores', '--with', 'old/terminal.participant.ts'];
 
-/** A folder with the old application, and the new stores in one style beside it. */
+/** The old application with the new stores beside it, made once. */
+let made: string;
+beforeAll(async () => {
+  made = mkdtempSync(join(tmpdir(), 'leeshore-old-app-'));
+  for (const name of ['ferry.stores.yaml', 'old', 'old-app'])
+    cpSync(fileURLToPath(new URL(`examples/skerry/${name}`, root)), join(made, name), {
+      recursive: true,
+      filter: (path) => !/old-app[\\/]stores$/.test(path),
+    });
+  const args = ['--style', 'proxy', '--for', 'react', '--out', 'old-app/stores'];
+  expect((await leeshore(made, 'generate', 'ferry.stores.yaml', ...args)).code).toBe(0);
+}, 60_000);
+afterAll(() => {
+  rmSync(made, { recursive: true, force: true });
+});
+
+/** A copy of it; with packages, the compilers of frameworks are found there. */
 async function inOldApp(
   run: (folder: string) => Promise<void>,
-  { isGenerated = true, hasPackages = false } = {},
+  hasPackages = false,
 ): Promise<void> {
   await inFolder(async (folder) => {
-    for (const name of ['ferry.stores.yaml', 'old', 'old-app'])
-      cpSync(fileURLToPath(new URL(`examples/skerry/${name}`, root)), join(folder, name), {
-        recursive: true,
-        filter: (path) => !/old-app[\\/]stores$/.test(path),
-      });
+    cpSync(made, folder, { recursive: true });
     if (hasPackages)
       symlinkSync(
         fileURLToPath(new URL('node_modules', root)),
         join(folder, 'old-app/node_modules'),
       );
-    if (isGenerated) {
-      const args = ['--style', 'proxy', '--for', 'react', '--out', 'old-app/stores'];
-      expect((await leeshore(folder, 'generate', 'ferry.stores.yaml', ...args)).code).toBe(0);
-    }
     await run(folder);
   });
 }
@@ -126,37 +143,34 @@ describe('survey', () => {
   test(
     'finds every place of the old application, and no other',
     () =>
-      inOldApp(
-        async (folder) => {
-          const before = contentOf(folder);
-          const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all, '--json');
-          expect(code).toBe(0);
-          const survey = JSON.parse(out) as Survey;
-          const ajv = new Ajv2020({ strictTypes: false });
-          const schema = JSON.parse(
-            readFileSync(new URL('schema/survey-1.schema.json', root), 'utf8'),
-          ) as object;
-          expect([ajv.validate(schema, survey), ajv.errors]).toEqual([true, null]);
-          const found = survey.left.map(
-            ({ module, line, column, kind, member }) =>
-              `${module.replace('old-app/', '')} ${line}:${column} ${kind} ${member}`,
-          );
-          expect(found.join('\n')).toBe(places);
-          expect(survey.unclear.map(({ module, line }) => `${module}:${line}`)).toEqual([
-            'old-app/console.ts:11',
-            'old-app/console.ts:13',
-            'old-app/screen.ts:20',
-          ]);
-          expect(survey.leftBehind.map(({ module, name }) => `${module} ${name}`)).toEqual([
-            'old-app/admit-form.ts terminal',
-            'old-app/berth.ts terminal',
-            'old-app/berth.ts lastBerth',
-          ]);
-          expect([survey.slips, survey.notRead]).toEqual([[], []]);
-          expect(contentOf(folder)).toEqual(before);
-        },
-        { hasPackages: true },
-      ),
+      inOldApp(async (folder) => {
+        const before = contentOf(folder);
+        const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all, '--json');
+        expect(code).toBe(0);
+        const survey = JSON.parse(out) as Survey;
+        const ajv = new Ajv2020({ strictTypes: false });
+        const schema = JSON.parse(
+          readFileSync(new URL('schema/survey-1.schema.json', root), 'utf8'),
+        ) as object;
+        expect([ajv.validate(schema, survey), ajv.errors]).toEqual([true, null]);
+        const found = survey.left.map(
+          ({ module, line, column, kind, member }) =>
+            `${module.replace('old-app/', '')} ${line}:${column} ${kind} ${member}`,
+        );
+        expect(found.join('\n')).toBe(places);
+        expect(survey.unclear.map(({ module, line }) => `${module}:${line}`)).toEqual([
+          'old-app/console.ts:11',
+          'old-app/console.ts:13',
+          'old-app/screen.ts:20',
+        ]);
+        expect(survey.leftBehind.map(({ module, name }) => `${module} ${name}`)).toEqual([
+          'old-app/admit-form.ts terminal',
+          'old-app/berth.ts terminal',
+          'old-app/berth.ts lastBerth',
+        ]);
+        expect([survey.slips, survey.notRead]).toEqual([[], []]);
+        expect(contentOf(folder)).toEqual(before);
+      }, true),
     60_000,
   );
 
@@ -185,30 +199,27 @@ describe('survey', () => {
   test(
     '--left counts what is left and what nobody can tell',
     () =>
-      inOldApp(
-        async (folder) => {
-          const codeOf = async (...args: readonly string[]) =>
-            (await leeshore(folder, 'survey', ...args)).code;
-          expect(await codeOf('old-app', ...old, '--left', '0')).toBe(1);
-          expect(await codeOf('old-app', ...old, '--left', '500')).toBe(0);
-          expect(
-            await codeOf('old-app/admit-form.ts', 'old-app/session.ts', ...old, '--left', '1'),
-          ).toBe(0);
-          const { out, code } = await leeshore(
-            folder,
-            'survey',
-            'old-app/berth.ts',
-            ...old,
-            '--left',
-            '0',
-          );
-          expect([code, out]).toEqual([
-            0,
-            expect.stringContaining('nothing left  No place of 1 module uses'),
-          ]);
-        },
-        { isGenerated: false },
-      ),
+      inOldApp(async (folder) => {
+        const codeOf = async (...args: readonly string[]) =>
+          (await leeshore(folder, 'survey', ...args)).code;
+        expect(await codeOf('old-app', ...old, '--left', '0')).toBe(1);
+        expect(await codeOf('old-app', ...old, '--left', '500')).toBe(0);
+        expect(
+          await codeOf('old-app/admit-form.ts', 'old-app/session.ts', ...old, '--left', '1'),
+        ).toBe(0);
+        const { out, code } = await leeshore(
+          folder,
+          'survey',
+          'old-app/berth.ts',
+          ...old,
+          '--left',
+          '0',
+        );
+        expect([code, out]).toEqual([
+          0,
+          expect.stringContaining('nothing left  No place of 1 module uses'),
+        ]);
+      }),
     60_000,
   );
 
@@ -244,36 +255,33 @@ describe('survey', () => {
   test(
     'what cannot be used is told in a line, with a way out',
     () =>
-      inOldApp(
-        async (folder) => {
-          mkdirSync(join(folder, 'empty'));
-          writeFileSync(
-            join(folder, 'odd.participant.ts'),
-            'const names = {};\nexport default { name: "odd", names };\n',
-          );
-          const cases: readonly (readonly [readonly string[], string])[] = [
-            [['nowhere', ...old], 'There is no file or folder nowhere.'],
-            [['empty', ...old], 'There is no module in empty.'],
-            [['old-app/*.zig', ...old], 'No module matches old-app/*.zig.'],
-            [['old-app', '--old', 'old/terminl.ts'], 'There is no file old/terminl.ts.'],
-            [['old-app', '--old', 'old'], 'old is a folder.'],
-            [['old-app', ...old, '--new', 'old'], 'old has no generated stores.'],
-            [['old-app', ...old, '--left', '-1'], '--left takes a whole number from 0.'],
-            [['old-app', ...old, '--sarif', '--brief'], '--sarif and --brief do not go together.'],
-            [
-              ['old-app', ...old, '--with', 'odd.participant.ts'],
-              "odd.participant.ts:2:31: 'names' is not written out as an object.",
-            ],
-            [['old-app'], 'Missing required argument: old'],
-          ];
-          for (const [args, message] of cases) {
-            const { code, out, err } = await leeshore(folder, 'survey', ...args);
-            expect([code, out, err]).toEqual([2, '', expect.stringContaining(message)]);
-            expect(err).not.toContain('    at ');
-          }
-        },
-        { isGenerated: false },
-      ),
+      inOldApp(async (folder) => {
+        mkdirSync(join(folder, 'empty'));
+        writeFileSync(
+          join(folder, 'odd.participant.ts'),
+          'const names = {};\nexport default { name: "odd", names };\n',
+        );
+        const cases: readonly (readonly [readonly string[], string])[] = [
+          [['nowhere', ...old], 'There is no file or folder nowhere.'],
+          [['empty', ...old], 'There is no module in empty.'],
+          [['old-app/*.zig', ...old], 'No module matches old-app/*.zig.'],
+          [['old-app', '--old', 'old/terminl.ts'], 'There is no file old/terminl.ts.'],
+          [['old-app', '--old', 'old'], 'old is a folder.'],
+          [['old-app', ...old, '--new', 'old'], 'old has no generated stores.'],
+          [['old-app', ...old, '--left', '-1'], '--left takes a whole number from 0.'],
+          [['old-app', ...old, '--sarif', '--brief'], '--sarif and --brief do not go together.'],
+          [
+            ['old-app', ...old, '--with', 'odd.participant.ts'],
+            "odd.participant.ts:2:31: 'names' is not written out as an object.",
+          ],
+          [['old-app'], 'Missing required argument: old'],
+        ];
+        for (const [args, message] of cases) {
+          const { code, out, err } = await leeshore(folder, 'survey', ...args);
+          expect([code, out, err]).toEqual([2, '', expect.stringContaining(message)]);
+          expect(err).not.toContain('    at ');
+        }
+      }),
     60_000,
   );
 });
