@@ -40,20 +40,26 @@ export class Members {
   /** What classes, objects and functions that make them are exported: the rest of the types is data. */
   #findStores(checker: ts.TypeChecker): ReadonlySet<ts.Symbol> {
     const found = new Set<ts.Symbol>();
-    for (const file of this.#files) {
-      const module = checker.getSymbolAtLocation(file);
-      for (const exported of module === undefined ? [] : checker.getExportsOfModule(module)) {
-        const symbol =
-          exported.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(exported) : exported;
-        if (symbol.flags & ts.SymbolFlags.Class) found.add(symbol);
-        if ((symbol.flags & (ts.SymbolFlags.Variable | ts.SymbolFlags.Function)) === 0) continue;
-        const type = checker.getTypeOfSymbol(symbol);
-        const [call] = type.getCallSignatures();
-        const own = (call?.getReturnType() ?? type).symbol as ts.Symbol | undefined;
-        if (own !== undefined && this.declarationIn(own) !== undefined) found.add(own);
-      }
+    for (const symbol of this.#exported(checker)) {
+      if (symbol.flags & ts.SymbolFlags.Class) found.add(symbol);
+      if ((symbol.flags & (ts.SymbolFlags.Variable | ts.SymbolFlags.Function)) === 0) continue;
+      const type = checker.getTypeOfSymbol(symbol);
+      const [call] = type.getCallSignatures();
+      const own = (call?.getReturnType() ?? type).symbol as ts.Symbol | undefined;
+      if (own !== undefined && this.declarationIn(own) !== undefined) found.add(own);
     }
     return found;
+  }
+
+  /** What the modules export, through re-exports. */
+  #exported(checker: ts.TypeChecker): readonly ts.Symbol[] {
+    return [...this.#files].flatMap((file) => {
+      const module = checker.getSymbolAtLocation(file);
+      const all = module === undefined ? [] : checker.getExportsOfModule(module);
+      return all.map((symbol) =>
+        symbol.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(symbol) : symbol,
+      );
+    });
   }
 
   /** Whether values of a type are stores, or data of them, as these modules declare them; lists of such too. */
@@ -81,18 +87,13 @@ export class Members {
   /** The declarations that others can use, in the order of the text: what is exported, and its members. */
   public(checker: ts.TypeChecker): readonly ts.Declaration[] {
     const found = new Set<ts.Declaration>();
-    for (const file of this.#files) {
-      const module = checker.getSymbolAtLocation(file);
-      for (const exported of module === undefined ? [] : checker.getExportsOfModule(module)) {
-        const symbol =
-          exported.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(exported) : exported;
-        const declaration = this.declarationIn(symbol);
-        if (declaration === undefined) continue;
-        found.add(declaration);
-        for (const member of membersOf(symbol, declaration, checker)) {
-          const own = this.declarationIn(member);
-          if (own !== undefined && isPublic(own)) found.add(own);
-        }
+    for (const symbol of this.#exported(checker)) {
+      const declaration = this.declarationIn(symbol);
+      if (declaration === undefined) continue;
+      found.add(declaration);
+      for (const member of membersOf(symbol, declaration, checker)) {
+        const own = this.declarationIn(member);
+        if (own !== undefined && isPublic(own)) found.add(own);
       }
     }
     return [...found].sort((a, b) => a.pos - b.pos);
