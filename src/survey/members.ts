@@ -4,6 +4,7 @@ import ts from 'typescript';
 export class Members {
   readonly #files: ReadonlySet<ts.SourceFile>;
   readonly #names = new Map<ts.Declaration, string>();
+  readonly #isTypeOf = new Map<ts.Type, boolean>();
   #stores: ReadonlySet<ts.Symbol> | undefined;
   /** All names that something of these modules has: other identifiers need not be looked at. */
   readonly words: ReadonlySet<string>;
@@ -64,6 +65,16 @@ export class Members {
 
   /** Whether values of a type are stores, or data of them, as these modules declare them; lists of such too. */
   isTypeOf(type: ts.Type, checker: ts.TypeChecker): boolean {
+    const known = this.#isTypeOf.get(type);
+    if (known !== undefined) return known;
+    // A type may hold itself, as JSON data does: then this answer counts.
+    this.#isTypeOf.set(type, false);
+    const isOne = this.#judgeType(type, checker);
+    this.#isTypeOf.set(type, isOne);
+    return isOne;
+  }
+
+  #judgeType(type: ts.Type, checker: ts.TypeChecker): boolean {
     if (type.isUnionOrIntersection()) return type.types.some((one) => this.isTypeOf(one, checker));
     const symbols = [type.aliasSymbol, type.symbol as ts.Symbol | undefined];
     if (symbols.some((symbol) => this.declarationIn(symbol) !== undefined)) return true;

@@ -19,6 +19,9 @@ export interface NewUses {
   readonly slips: readonly Slip[];
 }
 
+/** From variable to variable a store is followed so far. */
+const mostSteps = 10;
+
 /** Finds what a module uses of the new stores, and slips of those who port. */
 export class NewUseFinder {
   readonly #typing: Typing;
@@ -82,7 +85,9 @@ export class NewUseFinder {
   }
 
   /** The store that an expression stands for. */
-  #storeIn(expression: ts.Expression): string | undefined {
+  #storeIn(expression: ts.Expression, steps = 0): string | undefined {
+    // `var x = x.y` leads to itself.
+    if (steps > mostSteps) return undefined;
     const name = ts.isPropertyAccessExpression(expression) ? expression.name : expression;
     if (!ts.isIdentifier(name)) return undefined;
     const symbol = this.#typing.symbolOf(name);
@@ -98,7 +103,7 @@ export class NewUseFinder {
       declaration.initializer !== undefined
     )
       return ts.isPropertyAccessExpression(declaration.initializer)
-        ? this.#storeIn(declaration.initializer)
+        ? this.#storeIn(declaration.initializer, steps + 1)
         : undefined;
     return undefined;
   }

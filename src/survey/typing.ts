@@ -5,6 +5,8 @@ export class Typing {
   readonly checker: ts.TypeChecker;
   /** Parameters without a type, with the type of what they are given. */
   readonly #handed = new Map<ts.Symbol, ts.Type>();
+  /** Expressions whose types are being found. */
+  readonly #asked = new Set<ts.Expression>();
   readonly #program: ts.Program;
 
   constructor(program: ts.Program) {
@@ -32,7 +34,12 @@ export class Typing {
   typeOf(expression: ts.Expression): ts.Type {
     const type = this.checker.getNonNullableType(this.checker.getTypeAtLocation(expression));
     if (!this.isUntyped(type)) return type;
-    return this.#handedType(expression) ?? type;
+    // `var x = x.y` asks for itself.
+    if (this.#asked.has(expression)) return type;
+    this.#asked.add(expression);
+    const handed = this.#handedType(expression);
+    this.#asked.delete(expression);
+    return handed ?? type;
   }
 
   #handedType(expression: ts.Expression): ts.Type | undefined {
@@ -68,7 +75,7 @@ export class Typing {
       declaration.type === undefined &&
       declaration.initializer !== undefined
     )
-      return this.#handedType(declaration.initializer);
+      return this.typeOf(declaration.initializer);
     if (ts.isBindingElement(declaration)) {
       const member = this.memberOfPattern(declaration);
       return member === undefined ? undefined : this.checker.getTypeOfSymbol(member);

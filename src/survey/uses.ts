@@ -199,7 +199,22 @@ export class UseFinder {
     const declaration = this.#members.storeOf(type, this.#typing.checker);
     if (declaration === undefined) return false;
     this.#uses.push({ node, declaration, kind: isQuery ? 'type' : 'whole' });
+    if (!isQuery) this.#alsoUsed.push(...this.#takenOf(expression, type));
     return true;
+  }
+
+  /** The members that are used where a store is handed on as something else: by a type with the same names, by a spread. */
+  #takenOf(expression: ts.Expression, type: ts.Type): readonly ts.Declaration[] {
+    const { checker } = this.#typing;
+    const expected = checker.getContextualType(expression);
+    if (expected !== undefined && this.#members.storeOf(expected, checker) !== undefined) return [];
+    const isSpread =
+      ts.isSpreadAssignment(expression.parent) || ts.isJsxSpreadAttribute(expression.parent);
+    const names = isSpread ? type.getProperties() : (expected?.getProperties() ?? []);
+    return names.flatMap(({ name }) => {
+      const declaration = this.#members.declarationIn(type.getProperty(name));
+      return declaration === undefined ? [] : [declaration];
+    });
   }
 
   /** A member whose name is made at run time. */

@@ -106,3 +106,36 @@ test('says which components it could not read, and why', async () => {
     { path: 'Broken.vue', reason: expect.stringContaining('Vue cannot read it') },
   ]);
 });
+
+test('types that hold themselves, and variables that ask for themselves, have an end', async () => {
+  const { found, marked } = await surveyOf({
+    'old.ts': `export type Cargo = string | readonly Cargo[] | { readonly [name: string]: Cargo };
+export class Terminal { cargo: Cargo = []; cars: string[] = [] }
+export const terminal = new Terminal();`,
+    'a.js': `import { terminal } from './old';
+var app = app.terminal;
+var one = two.cars, two = one.cars;
+draw(app, one, two, terminal./*@ read Terminal.cargo */cargo);
+function draw(a, b, c, cargo) { return [a.cars, b.cars, c.cars, cargo]; }
+export const n = terminal./*@ read Terminal.cars */cars.length;`,
+    'b.ts': `type Json = null | string | Json[] | { [name: string]: Json };
+declare const json: Json;
+declare function send(value: Json, cars: unknown): void;
+send(json, json);
+export const cars = json;`,
+  });
+  expect(found).toEqual(marked);
+});
+
+test('what is handed on as something else uses the members of the same names', async () => {
+  const { survey } = await surveyOf({
+    'old.ts': `export class Terminal { cars = 1; capacity = 2; hold = 3; berth = 4 }
+export const terminal = new Terminal();`,
+    'a.ts': `import { terminal } from './old';
+declare function free(of: { readonly capacity: number }): number;
+export const n = free(terminal);`,
+    'b.ts': `import { terminal } from './old';
+export const onlyHold: { hold: number } = { ...{ hold: terminal.hold } };`,
+  });
+  expect(survey.deletable.map(({ member }) => member)).toEqual(['Terminal.cars', 'Terminal.berth']);
+});
