@@ -80,6 +80,7 @@ export class UseFinder {
     else {
       if (ts.isIdentifier(node) || ts.isStringLiteralLike(node)) this.#name(node);
       else if (ts.isElementAccessExpression(node)) this.#element(node);
+      else if (ts.isClassDeclaration(node)) this.#template(node);
       else if (ts.isAsExpression(node) || ts.isTypeAssertionExpression(node)) this.#cast(node);
       ts.forEachChild(node, (child) => {
         this.#visit(child);
@@ -242,6 +243,29 @@ export class UseFinder {
       if (declaration !== undefined) this.#alsoUsed.push(declaration);
     }
     this.#unclear.push({ node, reason: `the name '${name.getText()}' is made at run time` });
+  }
+
+  /** A class with a template in a decorator: what that takes of a store is not read. */
+  #template(node: ts.ClassDeclaration): void {
+    const template = (ts.getDecorators(node) ?? [])
+      .flatMap(({ expression }) => (ts.isCallExpression(expression) ? expression.arguments : []))
+      .filter((given) => ts.isObjectLiteralExpression(given))
+      .flatMap(({ properties }) => [...properties])
+      .find(({ name }) => name !== undefined && /^template(Url)?$/.test(name.getText()));
+    if (template === undefined) return;
+    const holds = node.members.some(
+      (member) =>
+        ts.isPropertyDeclaration(member) &&
+        this.#members.isTypeOf(
+          this.#typing.checker.getTypeAtLocation(member),
+          this.#typing.checker,
+        ),
+    );
+    if (holds)
+      this.#unclear.push({
+        node: template,
+        reason: `the template of '${node.name?.text ?? 'this component'}' is not read, and the class gives it something of the store`,
+      });
   }
 
   /** `terminal as any`: what is done with it then is not known. */

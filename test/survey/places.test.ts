@@ -160,6 +160,14 @@ registry.ferry = /*@ unclear */terminal;
 export const any: any = /*@ unclear */terminal;
 console.log(terminal./*@ read Terminal.cars */cars);`,
   },
+  'templates in decorators, which are not read': {
+    'n.ts': `import { terminal } from './session';
+declare const Component: (given: object) => (of: unknown) => void;
+@Component({ selector: 'a-a', /*@ unclear */template: '{{ terminal.cars.length }}' })
+export class A { readonly terminal = terminal; }
+@Component({ selector: 'b-b', template: '{{ n }}' })
+export class B { readonly n = terminal./*@ read Terminal.cars */cars.length; }`,
+  },
   'names that only look like those of the store': {
     'm.ts': `import { terminal } from './session';
 class Other { cars = 1; hold() { return this.cars; } }
