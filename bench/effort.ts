@@ -11,6 +11,7 @@ export const effort = isSmall
       compare: { steps: 60, rounds: 1 },
       stores: { check: [2, 4], generate: [1, 2] },
       ways: { steps: 120, rounds: 2, seconds: 0.2 },
+      survey: 9,
     }
   : {
       rounds: 9,
@@ -20,4 +21,5 @@ export const effort = isSmall
       compare: { steps: 1500, rounds: 5 },
       stores: { check: [100, 1000], generate: [20, 200] },
       ways: { steps: 4800, rounds: 6, seconds: 10 },
+      survey: 2000,
     };

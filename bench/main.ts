@@ -16,6 +16,7 @@ import { effort } from './effort.js';
 import { comparingRates, smallScope, ways, type Rate, type Rates } from './comparing.js';
 import { cpuToCheck, cpuToGenerate } from './scaling.js';
 import { sizeOf } from './size.js';
+import { surveying } from './survey.js';
 import { byHand, median, ratio, Rig, sizes, watcherCounts } from './speed.js';
 
 function print(cells: readonly (string | number)[]): void {
@@ -190,12 +191,30 @@ async function waysToCompare(): Promise<void> {
   print(['one worker', await smallScope(application, seconds, 1)]);
 }
 
+async function speedOfSurvey(): Promise<void> {
+  const count = effort.survey;
+  console.log(
+    `\nA survey of ${count} modules of some 90 lines, a third of which use the old store, against the compiler alone (1.00):\n` +
+      'the same modules parsed and bound, and nothing asked of them.',
+  );
+  const { compilerMs, surveyMs, places, megabytes } = await surveying(count);
+  print(['compiler', 'survey', 'ratio', 'places', 'memory']);
+  print([
+    `${Math.round(compilerMs)} ms`,
+    `${Math.round(surveyMs)} ms`,
+    (surveyMs / compilerMs).toFixed(2),
+    places,
+    `${Math.round(megabytes)} MB`,
+  ]);
+}
+
 const parts: Readonly<Record<string, () => Promise<void>>> = {
   stores: speedOfStores,
   size: sizeOfStores,
   compare: speedOfCompare,
   ways: waysToCompare,
   scale: scaling,
+  survey: speedOfSurvey,
 };
 const wanted = process.argv.slice(2).filter((name) => name !== '--small');
 const odd = wanted.find((name) => !Object.hasOwn(parts, name));

@@ -148,6 +148,7 @@ test('every part of the benchmark runs', async () => {
     'Steps per second of compare',
     'The same check',
     'CPU time of check',
+    'A survey of 9 modules',
   ])
     expect(out).toContain(part);
   expect((await scriptRun('scripts/bench.mjs', 'lighthouse')).code).toBe(2);
