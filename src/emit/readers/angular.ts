@@ -23,7 +23,7 @@ export function addAngular(output: Output, { types, params, args }: Reading): vo
   module.add(
     types(module),
     code`const hosted = new ${angular('InjectionToken')}<App>("stores");`,
-    code`/** Gives stores to an application or, among the providers of a component, to that and all in it; each gets its own. */
+    code`/** Provides stores that 'create' makes: for an application, or for a component and all in it; each instance gets its own. */
 export const provideStoresHost = (create: () => App): ${type('Provider')}[] => [
 {
 provide: hosted,

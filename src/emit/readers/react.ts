@@ -19,7 +19,7 @@ export function addReact(output: Output, { types, params, args }: Reading): void
   module.add(
     types(module),
     code`const Hosted = ${react('createContext')}<App | null>(null);`,
-    code`/** Gives the stores to all components in it. Another one inside gives them others. */
+    code`/** Gives the stores to all components in it; a host within another gives its components other stores. */
 export function StoresHost({ stores, children }: {
 /** What 'createStores' gives: made once, not while drawing. */
 readonly stores: App;

@@ -17,7 +17,7 @@ export function addVue(output: Output, { types, params, args }: Reading): void {
   module.add(
     types(module),
     code`const hosted: ${type('InjectionKey')}<App> = Symbol("stores");`,
-    code`/** Gives the stores to all components in it. Another one inside gives them others. */
+    code`/** Gives the stores to all components in it; a host within another gives its components other stores. */
 export const StoresHost = /* @__PURE__ */ ${vue('defineComponent')}({
 name: "StoresHost",
 props: {
