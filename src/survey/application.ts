@@ -18,6 +18,8 @@ export interface ReadApplication {
   readonly placeOf: (file: ts.SourceFile, offset: number) => Place | undefined;
   /** A line of the file that the user wrote, from 1. */
   readonly lineOf: (file: ts.SourceFile, line: number) => string;
+  /** The text of a single-file component as the user wrote it; empty for other modules. */
+  readonly componentText: (file: ts.SourceFile) => string;
   /** Files that could not be read, with the reason. */
   readonly notRead: readonly NotRead[];
 }
@@ -87,6 +89,7 @@ export async function readApplication(
     modules,
     pathOf: ({ fileName }) => shown(components.get(fileName)?.path ?? fileName),
     placeOf: (file, offset) => placeIn(file, components.get(file.fileName), offset),
+    componentText: ({ fileName }) => components.get(fileName)?.source ?? '',
     lineOf: (file, line) => {
       const text = components.get(file.fileName)?.source ?? file.text;
       return text.split('\n')[line - 1]?.trim() ?? '';

@@ -228,7 +228,8 @@ class Surveying {
   ): Survey['leftBehind'] {
     const hasNew = members.length > 0;
     if (!hasNew && imported.length === 0) return [];
-    return leftBehind(module, imported, hasNew).flatMap(({ node, name, what }) =>
+    const template = this.#application.componentText(module);
+    return leftBehind(module, template, imported, hasNew).flatMap(({ node, name, what }) =>
       this.#at(module, node).map((place) => ({ ...place, name, what })),
     );
   }

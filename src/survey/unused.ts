@@ -28,7 +28,7 @@ export function deletable(
     for (const found of namedIn(node, typing, members, wanted))
       if (!needed.has(found)) waiting.push(found);
     const owner = ownerAmong(node, wanted);
-    if (owner !== undefined && !needed.has(owner)) needed.add(owner);
+    if (owner !== undefined && !needed.has(owner)) waiting.push(owner);
   }
   return all.filter((one) => !needed.has(one));
 }
@@ -89,9 +89,13 @@ export interface LeftBehind {
   readonly what: 'import' | 'variable';
 }
 
-/** Imports of the old store, and variables, that a module no longer needs. */
+/**
+ * Imports of the old store, and variables, that a module no longer needs. `template` is the text of a component, whose tags
+ * are names too; empty for other modules.
+ */
 export function leftBehind(
   module: ts.SourceFile,
+  template: string,
   imported: readonly ts.Identifier[],
   hasNew: boolean,
 ): readonly LeftBehind[] {
@@ -103,13 +107,22 @@ export function leftBehind(
     ts.forEachChild(node, visit);
   };
   visit(module);
-  const isAlone = (name: ts.Identifier) => counts.get(name.text) === 1;
+  const isAlone = ({ text }: ts.Identifier) => counts.get(text) === 1 && !isTag(template, text);
   return [
     ...imported.filter(isAlone).map((node) => ({ node, name: node.text, what: 'import' as const })),
     ...variables
       .filter((node) => isAlone(node) && !isExported(node) && !node.text.startsWith('_'))
       .map((node) => ({ node, name: node.text, what: 'variable' as const })),
   ];
+}
+
+/** Whether a component is used by its name: `<Row>` or `<car-row>`. */
+function isTag(template: string, name: string): boolean {
+  const kebab = name.replace(/(?<=.)([A-Z])/g, '-$1').toLowerCase();
+  return new RegExp(
+    `<(?:${name.replaceAll('$', '\\$')}|${kebab.replaceAll('$', '\\$')})[\\s/>.]`,
+    'i',
+  ).test(template);
 }
 
 function collect(name: ts.BindingName, found: ts.Identifier[]): void {

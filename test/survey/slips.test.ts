@@ -231,3 +231,19 @@ terminal.berth = 2;`,
     'an action of berth',
   ]);
 });
+
+test('components that only a template names are not left behind', async () => {
+  const { found, marked } = await beside('proxy', {
+    'Deck.vue': `<script setup lang="ts">
+import { defineComponent } from 'vue';
+import { createStores } from './stores/index.js';
+const { stores } = createStores();
+const CarRow = defineComponent({});
+const Free = defineComponent({});
+const /*@ variable unused */unused = 1;
+const clear = () => stores.deck.clear();
+</script>
+<template><car-row /><Free>{{ 1 }}</Free><b @click="clear">clear</b></template>`,
+  });
+  expect(found).toEqual(marked);
+});
