@@ -207,11 +207,14 @@ export class UseFinder {
   /** The members that are used where a store is handed on as something else: by a type with the same names, by a spread. */
   #takenOf(expression: ts.Expression, type: ts.Type): readonly ts.Declaration[] {
     const { checker } = this.#typing;
-    const expected = checker.getContextualType(expression);
+    const { parent } = expression;
+    const expected = checker.getContextualType(
+      ts.isJsxSpreadAttribute(parent) ? parent.parent : expression,
+    );
     if (expected !== undefined && this.#members.storeOf(expected, checker) !== undefined) return [];
-    const isSpread =
-      ts.isSpreadAssignment(expression.parent) || ts.isJsxSpreadAttribute(expression.parent);
-    const names = isSpread ? type.getProperties() : (expected?.getProperties() ?? []);
+    const known = expected?.getProperties() ?? [];
+    const isSpread = ts.isSpreadAssignment(parent) || ts.isJsxSpreadAttribute(parent);
+    const names = isSpread && known.length === 0 ? type.getProperties() : known;
     return names.flatMap(({ name }) => {
       const declaration = this.#members.declarationIn(type.getProperty(name));
       return declaration === undefined ? [] : [declaration];

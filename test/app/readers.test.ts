@@ -95,9 +95,9 @@ inBrowser('readers in a real browser', () => {
     }, 60_000);
 
     test.each([
-      ['react', 14],
-      ['vue', 12],
-      ['angular', 12],
+      ['react', 15],
+      ['vue', 13],
+      ['angular', 13],
     ])('%s keeps what readers promise, in %i scenarios', async (framework, count) => {
       const page = await browser.newPage();
       const errors: string[] = [];
