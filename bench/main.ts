@@ -198,7 +198,7 @@ async function speedOfSurvey(): Promise<void> {
       'the same modules parsed and bound, and nothing asked of them.',
   );
   const { compilerMs, surveyMs, places, megabytes } = await surveying(count);
-  print(['compiler', 'survey', 'ratio', 'places', 'memory']);
+  print(['compiler', 'survey', 'ratio', 'places', 'memory of both']);
   print([
     `${Math.round(compilerMs)} ms`,
     `${Math.round(surveyMs)} ms`,
