@@ -293,15 +293,15 @@ export async function weighStores(
   for (const [i, style] of styles.entries()) {
     begin?.(style, i);
     const files = await generateStyle(application, style, options);
-    const lighter = async (own: Partial<EmitOptions>) => {
-      const output = { ...options.output, layout: 'files', language: 'ts', ...own } as const;
+    const changed = async (own: Partial<EmitOptions>) => {
+      const output = { ...options.output, ...own };
       const [made] = await generatedInMemory(application, [style], options.readRuntime, output);
       return weighFiles(made?.files ?? [], 'index.ts');
     };
     weighed.push(
-      await styleWeight(style, names, files, {
-        '--checks never': await lighter({ checks: 'never' }),
-        '--guard never': await lighter({ guard: 'never' }),
+      await styleWeight(style, names, files, await changed({}), {
+        '--checks never': await changed({ checks: 'never' }),
+        '--guard never': await changed({ guard: 'never' }),
       }),
     );
   }

@@ -50,7 +50,7 @@ test(
           writeFileSync(path, before.replace(side(lines, '-'), side(lines, '+')));
         }
       }
-      expect(codes).toEqual([0, 1, 0, 0, 0, 0, 0, 0, 0, 0]);
+      expect(codes).toEqual([0, 1, 0, 0, 0, 0, 0, 0, 0, 0, 0]);
       expect(existsSync(join(folder, 'old/ferry.types.ts'))).toBe(true);
     }),
   180_000,

@@ -6,7 +6,7 @@ import { MissingPackage } from '../base/missing-package.js';
  * functions that are needed.
  */
 export async function withCompiler<T>(load: () => Promise<T>): Promise<T> {
-  const missing = new MissingPackage('typescript', 'version 5 or 6');
+  const missing = new MissingPackage('typescript', 'version 5.4 to 6');
   const compiler = await import('typescript').catch(() => undefined);
   if (typeof compiler?.default?.createProgram !== 'function') throw missing;
   return load();

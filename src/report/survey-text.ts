@@ -1,5 +1,5 @@
 import type { Paint } from '../diagnostics/render.js';
-import type { PlaceLeft, Survey, SurveyPlace } from '../survey/survey-result.js';
+import type { PlaceLeft, Survey, SurveyPlace, UnknownName } from '../survey/survey-result.js';
 import { counted, countText, wrappedNames } from './value-text.js';
 
 /** A survey as people read it: what is left by module and by member, what is wrong, what nobody can tell; then the count. */
@@ -35,16 +35,20 @@ export function surveyText(survey: Survey, paint: Paint, isBrief = false): strin
       paint,
     ),
     listed(
-      'Names of the participant file that the old store does not have',
-      survey.unknownNames.map(
-        ({ name, nearest }) =>
-          `${paint.yellow(name)}${nearest === null ? '' : `  Did you mean '${nearest}'?`}`,
-      ),
+      'Names of the participant file that lead nowhere',
+      survey.unknownNames.map((one) => nameLine(one, paint)),
       paint,
     ),
     verdict(survey, paint),
   ];
   return blocks.filter((block) => block !== '').join('\n\n');
+}
+
+/** A name that leads nowhere, with what was probably meant. */
+function nameLine({ name, in: where, nearest }: UnknownName, paint: Paint): string {
+  const what =
+    where === 'old' ? 'the old store has no such name' : 'the new stores have no such name';
+  return `${paint.yellow(name)}  ${what}${nearest === null ? '' : `. Did you mean '${nearest}'?`}`;
 }
 
 const placeText = ({ module, line, column }: SurveyPlace): string => `${module}:${line}:${column}`;
@@ -124,22 +128,25 @@ function membersText({ members }: Survey, paint: Paint): string {
   return [paint.bold('By member'), ...lines].join('\n');
 }
 
-/** The last lines: how far the port is. */
-function verdict({ left, moved, modules, slips, unclear, read }: Survey, paint: Paint): string {
-  const all = left.length + moved;
+/** The last lines: how far the port is, and what may be left besides. */
+function verdict(survey: Survey, paint: Paint): string {
+  const { left, moved, modules, slips, unclear, notRead, read } = survey;
   const busy = modules.filter((one) => one.left > 0).length;
-  const still = `${countText(left.length)} left in ${counted(busy, 'module')} of ${countText(read)}`;
+  const isSure = unclear.length + notRead.length === 0;
+  const none = isSure ? paint.green('nothing left') : paint.yellow('nothing found');
   const head =
     left.length === 0
-      ? `${paint.green('nothing left')}  No place of ${counted(read, 'module')} uses the old store.`
-      : `${paint.yellow('left')}  ${countText(moved)} of ${counted(all, 'place')} moved; ${still}.`;
+      ? `${none}  No place of ${counted(read, 'module')} uses the old store${isSure ? '' : ', as far as they could be read'}.`
+      : `${paint.yellow('left')}  ${countText(moved)} of ${counted(left.length + moved, 'place')} moved; ${countText(left.length)} left in ${counted(busy, 'module')} of ${countText(read)}.`;
   const more = [
-    ...(slips.length === 0
-      ? []
-      : [paint.red(`${counted(slips.length, 'place')} wrong at the new stores.`)]),
-    ...(unclear.length === 0
-      ? []
-      : [paint.yellow(`${counted(unclear.length, 'place')} could not be resolved.`)]),
-  ];
-  return [head, ...more].join('\n');
+    [slips.length, 'place', 'wrong at the new stores', paint.red],
+    [unclear.length, 'place', 'could not be resolved', paint.yellow],
+    [notRead.length, 'file', 'could not be read', paint.yellow],
+  ] as const;
+  return [
+    head,
+    ...more
+      .filter(([count]) => count > 0)
+      .map(([count, what, why, colour]) => colour(`${counted(count, what)} ${why}.`)),
+  ].join('\n');
 }

@@ -68,6 +68,14 @@ export interface SurveyedMember {
   readonly modules: readonly string[];
 }
 
+/** A name of the participant file that leads nowhere. */
+export interface UnknownName {
+  readonly name: string;
+  /** Where it should be. */
+  readonly in: 'old' | 'new';
+  readonly nearest: string | null;
+}
+
 /** How far a port is. */
 export interface Survey {
   readonly left: readonly PlaceLeft[];
@@ -83,14 +91,21 @@ export interface Survey {
     readonly what: 'import' | 'variable';
   })[];
   readonly slips: readonly SurveySlip[];
-  /** Places where a store is used, and nobody can tell what of it. */
+  /** Places where a store is used, and nobody can say what of it. */
   readonly unclear: readonly SurveyNote[];
   readonly notRead: readonly NotRead[];
-  /** Names of the participant file that the old store does not have, with the nearest that it has. */
-  readonly unknownNames: readonly { readonly name: string; readonly nearest: string | null }[];
+  /** Names of the participant file that the old store, or the new ones, do not have, with the nearest that they have. */
+  readonly unknownNames: readonly UnknownName[];
   /** How many modules were read. */
   readonly read: number;
 }
 
-/** Something that was asked for cannot be used. */
-export class SurveyError extends Error {}
+/** Something that was asked for cannot be used; `hint` is a way out. */
+export class SurveyError extends Error {
+  constructor(
+    message: string,
+    readonly hint: string,
+  ) {
+    super(message);
+  }
+}

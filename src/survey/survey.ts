@@ -1,26 +1,29 @@
+import { relative } from 'node:path';
 import ts from 'typescript';
 import { nearest } from '../base/suggest.js';
-import { readApplication, type ReadApplication } from './application.js';
-import { followHanding } from './handing-on.js';
-import { insteadOf } from './instead.js';
-import { Members, ownerOf } from './members.js';
-import { namesIn, NamesError, resolveNames, type NameTable } from './names.js';
-import { NewStores } from './new-stores.js';
-import { NewUseFinder, type NewUses } from './slips.js';
+import { styleOf } from '../model/file-header.js';
+import { insteadOf } from './names/instead.js';
+import { namesIn, NamesError, noNames, resolveNames, type Names } from './names/names.js';
+import { NewStores } from './new-stores/new-stores.js';
+import { newUsesOf, type NewUses } from './new-stores/new-uses.js';
+import { followHanding } from './old-store/handing-on.js';
+import { Members } from './old-store/members.js';
+import { importsOfNothing, type UnclearUse } from './old-store/unclear-uses.js';
+import { deletable, leftBehind } from './old-store/unused.js';
+import { relevance, usesOf, type Use, type UsesOfModule } from './old-store/uses.js';
+import { readApplication, type ReadApplication } from './reading/application.js';
+import { Typing } from './reading/typing.js';
 import {
   SurveyError,
   useKinds,
-  type UseKind,
   type PlaceLeft,
   type Survey,
   type SurveyedMember,
   type SurveyNote,
   type SurveyPlace,
   type SurveyRequest,
+  type UseKind,
 } from './survey-result.js';
-import { Typing } from './typing.js';
-import { deletable, leftBehind } from './unused.js';
-import { UseFinder, type UnclearUse, type UsesOfModule } from './uses.js';
 
 /** Says what of an application still uses the old store. Throws {@link SurveyError}. */
 export async function surveyApplication(request: SurveyRequest): Promise<Survey> {
@@ -31,6 +34,7 @@ export async function surveyApplication(request: SurveyRequest): Promise<Survey>
 }
 
 const nothingUsed: UsesOfModule = { uses: [], unclear: [], alsoUsed: [], imported: [] };
+const nothingNew: NewUses = { members: [], slips: [] };
 
 class Surveying {
   readonly #application: ReadApplication;
@@ -39,7 +43,7 @@ class Surveying {
   readonly #oldFiles: readonly ts.SourceFile[];
   readonly #members: Members;
   readonly #stores: NewStores | undefined;
-  readonly #names: NameTable;
+  readonly #names: Names;
 
   constructor(application: ReadApplication, request: SurveyRequest) {
     this.#application = application;
@@ -47,7 +51,7 @@ class Surveying {
     const { program } = application;
     this.#typing = new Typing(program);
     this.#oldFiles = request.old.map((path) => this.#file(path));
-    this.#members = new Members(this.#oldFiles);
+    this.#members = new Members(this.#oldFiles, application.checker);
     this.#stores =
       request.newIndex === undefined
         ? undefined
@@ -57,26 +61,23 @@ class Surveying {
 
   #file(path: string): ts.SourceFile {
     const found = this.#application.program.getSourceFile(path);
-    if (found === undefined) throw new SurveyError(`${path} cannot be read.`);
-    return found;
+    if (found !== undefined) return found;
+    const shown = relative(this.#request.folder, path);
+    throw new SurveyError(`${shown} is not a module.`, 'Name a TypeScript or JavaScript file.');
   }
 
-  #readNames(): NameTable {
+  #readNames(): Names {
     const { participant } = this.#request;
-    const { checker } = this.#application;
-    if (participant === undefined) return { byDeclaration: new Map(), unknown: [] };
+    if (participant === undefined) return noNames;
     const file = this.#file(participant);
-    const exported = this.#oldFiles.flatMap((one) => {
-      const module = checker.getSymbolAtLocation(one);
-      return module === undefined ? [] : checker.getExportsOfModule(module);
-    });
     try {
-      return resolveNames(namesIn(file), this.#members, exported, checker);
+      return resolveNames(namesIn(file), this.#members, this.#application.checker);
     } catch (error) {
       if (!(error instanceof NamesError)) throw error;
       const { line = 1, column = 1 } = this.#application.placeOf(error.file, error.offset) ?? {};
       throw new SurveyError(
         `${this.#application.pathOf(error.file)}:${line}:${column}: ${error.message}.`,
+        "Write the names out: 'Terminal.arrive': 'deck.admit'.",
       );
     }
   }
@@ -87,17 +88,20 @@ class Surveying {
       ...(this.#stores?.files ?? []),
       ...(this.#request.participant === undefined ? [] : [this.#file(this.#request.participant)]),
     ]);
-    const modules = this.#application.modules.filter((one) => !skipped.has(one));
-    const finder = new UseFinder(this.#typing, this.#members);
-    const concerned = modules.filter((module) => finder.concerns(module));
-    const concernedOnes = new Set(concerned);
-    const handed = followHanding(this.#typing, this.#members, concerned, new Set(modules));
-    const news = this.#stores && new NewUseFinder(this.#typing, this.#stores);
+    const modules = this.#application.modules.filter(
+      (one) => !skipped.has(one) && styleOf(one.text) === undefined,
+    );
+    const isRelevant = relevance(this.#typing, this.#members);
+    const relevant = new Set(modules.filter(isRelevant));
+    const handed = followHanding(this.#typing, this.#members, [...relevant], new Set(modules));
     const found = modules.map((module) => ({
       module,
-      old: concernedOnes.has(module) ? finder.find(module) : nothingUsed,
-      handed: handed.get(module) ?? [],
-      now: news?.find(module) ?? { members: [], slips: [] },
+      old: relevant.has(module) ? usesOf(module, this.#typing, this.#members) : nothingUsed,
+      handed: [
+        ...importsOfNothing(module, this.#application.missingImports(module)),
+        ...(handed.get(module) ?? []),
+      ],
+      now: this.#stores ? newUsesOf(module, this.#typing, this.#stores) : nothingNew,
     }));
     const used = new Set(
       found.flatMap(({ old }) => [
@@ -110,7 +114,10 @@ class Surveying {
       left,
       moved: found.reduce((sum, { module, now }) => sum + this.#moved(module, now), 0),
       modules: this.#byModule(left, found),
-      members: this.#byMember(left),
+      members: this.#byMember(
+        left,
+        found.flatMap(({ old }) => old.uses),
+      ),
       deletable: this.#deletable(used),
       leftBehind: found.flatMap(({ module, old, now }) => this.#leftBehind(module, old, now)),
       slips: found.flatMap(({ module, now }) =>
@@ -137,28 +144,19 @@ class Surveying {
 
   #left(module: ts.SourceFile, { uses }: UsesOfModule): readonly PlaceLeft[] {
     return uses.flatMap(({ node, declaration, kind }) =>
-      this.#at(module, node).map((place) => {
-        return {
-          ...place,
-          member: this.#members.nameOf(declaration),
-          kind,
-          text: this.#application.lineOf(module, place.line),
-          instead: kind === 'type' ? null : this.#instead(node, declaration, kind),
-        };
-      }),
+      this.#at(module, node).map((place) => ({
+        ...place,
+        member: this.#members.nameOf(declaration),
+        kind,
+        text: this.#application.lineOf(module, place.line),
+        instead: this.#instead(node, declaration, kind),
+      })),
     );
   }
 
   #instead(node: ts.Node, declaration: ts.Declaration, kind: UseKind): string | null {
-    const name = this.#names.byDeclaration.get(declaration);
-    if (name !== undefined) return insteadOf(node, kind, name, this.#stores);
-    // Of `officer.name` the participant file may say only what `officer` is.
-    const owner = ownerOf(declaration);
-    if (owner === undefined || !this.#names.byDeclaration.has(owner)) return null;
-    const outer = this.#instead(node, owner, kind);
-    return outer === null || kind !== 'read'
-      ? outer
-      : `${outer}.${this.#members.nameOf(declaration).split('.').at(-1) ?? ''}`;
+    const name = kind === 'type' ? undefined : this.#names.of(declaration);
+    return name === undefined ? null : insteadOf(node, kind, name, this.#stores);
   }
 
   #moved(module: ts.SourceFile, { members }: NewUses): number {
@@ -183,26 +181,20 @@ class Surveying {
       .filter(({ left: own, moved }) => own + moved > 0);
   }
 
-  #byMember(left: readonly PlaceLeft[]): readonly SurveyedMember[] {
-    const known = new Map(
-      [...this.#names.byDeclaration].map(([declaration, { is }]) => [
+  #byMember(left: readonly PlaceLeft[], uses: readonly Use[]): readonly SurveyedMember[] {
+    const is = new Map(
+      uses.map(({ declaration }) => [
         this.#members.nameOf(declaration),
-        is,
+        this.#names.of(declaration)?.is ?? null,
       ]),
     );
-    // Of `officer.name` the participant file may say only what `officer` is.
-    const isOf = (member: string): string | null => {
-      const [, owner, part] = /^(.+)\.([^.]+)$/.exec(member) ?? [];
-      const outer = owner === undefined ? undefined : known.get(owner);
-      return known.get(member) ?? (outer === undefined ? null : `${outer}.${part ?? ''}`);
-    };
     const names = [...new Set(left.map(({ member }) => member))].sort();
     return names.map((member) => {
       const own = left.filter((place) => place.member === member);
       const count = (kind: UseKind) => own.filter((place) => place.kind === kind).length;
       return {
         member,
-        is: isOf(member),
+        is: is.get(member) ?? null,
         uses: Object.fromEntries(
           useKinds.map((kind) => [kind, count(kind)]),
         ) as SurveyedMember['uses'],
@@ -235,9 +227,20 @@ class Surveying {
   }
 
   #unknownNames(): Survey['unknownNames'] {
-    const known = this.#members
-      .public(this.#typing.checker)
-      .map((one) => this.#members.nameOf(one));
-    return this.#names.unknown.map((name) => ({ name, nearest: nearest(name, known) ?? null }));
+    const known = this.#members.public().map((one) => this.#members.nameOf(one));
+    const old = this.#names.unknown.map((name) => ({
+      name,
+      in: 'old' as const,
+      nearest: nearest(name, known) ?? null,
+    }));
+    if (this.#stores === undefined) return old;
+    const { names } = this.#stores;
+    // Of data the schema's types say what there is; here only the field is known.
+    const paths = new Set(this.#names.new.map((is) => is.split('[]')[0] ?? ''));
+    const odd = [...paths].filter((path) => !names.includes(path));
+    return [
+      ...old,
+      ...odd.map((name) => ({ name, in: 'new' as const, nearest: nearest(name, names) ?? null })),
+    ];
   }
 }

@@ -9,17 +9,21 @@ interface File {
 /** Files that are loaded by components, not by the stores: `react.ts`. */
 const readerFiles = /^(react|vue|angular)\.[jt]s$/;
 
-/** What the generated files of a style weigh, and their parts. */
+/**
+ * What the generated files of a style weigh. `apart` is the same with a file for each store: in one file nobody can say any more what
+ * belongs to which.
+ */
 export async function styleWeight(
   style: string,
   stores: readonly string[],
   files: readonly File[],
+  apart: Weight,
   variants: Readonly<Record<Variant, Weight>>,
 ): Promise<StyleWeight> {
   const entry = files.find(({ path }) => /^index\.[jt]s$/.test(path))?.path ?? 'index.ts';
   const whole = await weighFiles(files, entry);
   const bytesOf = (isPart: (path: string) => boolean) =>
-    [...whole.parts].reduce((sum, [path, bytes]) => sum + (isPart(path) ? bytes : 0), 0);
+    [...apart.parts].reduce((sum, [path, bytes]) => sum + (isPart(path) ? bytes : 0), 0);
   const lines = files.reduce((sum, { text }) => sum + text.trimEnd().split('\n').length, 0);
   const readers = files.filter(({ path }) => readerFiles.test(path));
   return {
@@ -30,7 +34,7 @@ export async function styleWeight(
     stores: Object.fromEntries(
       stores.map((name) => [
         name,
-        bytesOf((path) => new RegExp(`^(stores|checks)/${name}\\.`).test(path)),
+        bytesOf((path) => path === `stores/${name}.ts` || path === `checks/${name}.ts`),
       ]),
     ),
     variants: {

@@ -2,12 +2,12 @@ import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { describe, expect, test } from '@jest/globals';
-import { Ajv2020 } from 'ajv/dist/2020.js';
 import stringWidth from 'string-width';
 import { main } from '../../src/cli/main.js';
 import { quoted } from '../../src/cli/compare/quoted.js';
 import { visible } from '../../src/cli/printed.js';
 import { ferryText, root } from '../helpers.js';
+import { expectValid } from './published.js';
 import { inFolder, leeshore, leeshoreWith } from './run.js';
 
 const file = 'ferry.stores.yaml';
@@ -40,14 +40,6 @@ async function onTerminal(
     onInterrupt: () => () => undefined,
   });
   return out;
-}
-
-const published = (name: string): object =>
-  JSON.parse(readFileSync(new URL(`schema/${name}-1.schema.json`, root), 'utf8')) as object;
-
-function expectValid(name: string, text: string): void {
-  const ajv = new Ajv2020({ formats: { 'json-pointer': true } });
-  expect([ajv.validate(published(name), JSON.parse(text)), ajv.errors]).toEqual([true, null]);
 }
 
 describe('--json', () => {

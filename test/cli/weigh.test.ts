@@ -1,9 +1,8 @@
-import { readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Ajv2020 } from 'ajv/dist/2020.js';
 import { expect, test } from '@jest/globals';
-import { root } from '../helpers.js';
 import type { Weighing } from '../../src/weigh/weigh-result.js';
+import { expectValid } from './published.js';
 import { inFolder, leeshore } from './run.js';
 
 const file = 'pier.stores.yaml';
@@ -36,11 +35,7 @@ test(
       const { code, out } = await leeshore(folder, 'weigh', file, ...args);
       expect(code).toBe(0);
       const weighing = JSON.parse(out) as Weighing;
-      const schema = JSON.parse(
-        readFileSync(new URL('schema/weight-1.schema.json', root), 'utf8'),
-      ) as object;
-      const ajv = new Ajv2020({ strictTypes: false });
-      expect([ajv.validate(schema, weighing), ajv.errors]).toEqual([true, null]);
+      expectValid('weight', out);
       expect(weighing.styles.map(({ style }) => style)).toEqual([
         'reducer',
         'atom',
@@ -108,6 +103,23 @@ test(
           'old.ts cannot be bundled: old.ts:1: Could not resolve "./nowhere".',
         ),
       });
+    }),
+  60_000,
+);
+
+test(
+  'weigh tells the shares of stores in one file as in many',
+  () =>
+    inPier(async (folder) => {
+      const sharesOf = async (layout: string) => {
+        const args = ['--style', 'proxy', '--layout', layout, '--json'];
+        const { out } = await leeshore(folder, 'weigh', file, ...args);
+        const { styles } = JSON.parse(out) as Weighing;
+        return styles.map(({ runtime, stores }) => ({ runtime, stores }));
+      };
+      const [many] = await sharesOf('files');
+      expect(many?.stores['wind']).toBeGreaterThan(100);
+      expect(await sharesOf('one-file')).toEqual([many]);
     }),
   60_000,
 );

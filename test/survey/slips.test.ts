@@ -191,11 +191,11 @@ test('what to write instead follows the style of the new stores', async () => {
   const modules = {
     'old.ts': `export interface Car { number: string }
 export class Terminal { cars: Car[] = []; first() { return this.cars[0]; } berth = 0;
-  arrive(plate: string, metres: number) {} drive(number: string) {} }
+  arrive(plate: string, metres: number) {} drive(number: string) {} leave() {} }
 export const terminal = new Terminal();`,
     'participant.ts': `export default { name: 'old', names: {
   'Terminal.cars': 'deck.queue', 'Terminal.cars[].number': 'deck.queue[].id', 'Terminal.first': 'deck.first', 'Terminal.berth': 'berth',
-  'Terminal.arrive': { is: 'deck.admit', arguments: ['plate', 'lengthM'] }, 'Terminal.drive': 'deck.board', 'Terminal.arive': 'deck.admit',
+  'Terminal.arrive': { is: 'deck.admit', arguments: ['plate', 'lengthM'] }, 'Terminal.drive': 'deck.board', 'Terminal.leave': 'deck.boardd', 'Terminal.arive': 'deck.admit',
 } } satisfies object;`,
     'a.ts': `import { terminal } from './old';
 terminal.arrive('SK 104', 4.5);
@@ -206,7 +206,10 @@ terminal.berth = 2;`,
   const insteads = async (style: string) => {
     const all = { ...modules, ...stores[style] };
     const { survey } = await surveyOf(all, { ...options, participant: 'participant.ts' });
-    expect(survey.unknownNames).toEqual([{ name: 'Terminal.arive', nearest: 'Terminal.arrive' }]);
+    expect(survey.unknownNames).toEqual([
+      { name: 'Terminal.arive', in: 'old', nearest: 'Terminal.arrive' },
+      { name: 'deck.boardd', in: 'new', nearest: 'deck.board' },
+    ]);
     return survey.left.map(({ instead }) => instead);
   };
   expect(await insteads('reducer')).toEqual([

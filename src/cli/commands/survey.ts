@@ -34,7 +34,7 @@ export function builder(yargs: Argv) {
       requiresArg: true,
     })
     .option('left', {
-      describe: 'exit code 1 if more places than this are left or unresolved',
+      describe: 'exit code 1 if more than this is left, unresolved or not read',
       type: 'number',
       requiresArg: true,
     })
@@ -72,7 +72,8 @@ export async function run(io: Io, args: SurveyArguments): Promise<number> {
   requireOneOf({ json, sarif, brief });
   if (left !== undefined && !(Number.isInteger(left) && left >= 0))
     throw new Unusable('--left takes a whole number from 0.', 'For example --left 0.');
-  const { survey, SurveyError, surveyText, surveyToSarif } = await import('../../core.js');
+  const { survey, SurveyError, surveyText, surveyToJson, surveyToSarif } =
+    await import('../../core.js');
   const request = {
     modules: await sourceFiles(io, args.sources),
     old: args.old.split(',').map((path) => fileAt(io, path.trim())),
@@ -81,14 +82,13 @@ export async function run(io: Io, args: SurveyArguments): Promise<number> {
     folder: io.cwd,
   };
   const result = await survey(request).catch((error: unknown) => {
-    if (error instanceof SurveyError)
-      throw new Unusable(error.message, 'Correct it, and try again.');
-    throw error;
+    throw error instanceof SurveyError ? new Unusable(error.message, error.hint) : error;
   });
-  if (json) io.stdout(`${JSON.stringify(result, null, 2)}\n`);
+  if (json) io.stdout(`${JSON.stringify(surveyToJson(result), null, 2)}\n`);
   else if (sarif) io.stdout(`${JSON.stringify(surveyToSarif(result, ownVersion()), null, 2)}\n`);
   else io.print(`${surveyText(result, paintFor(io), brief)}\n`);
-  const isTooMuch = left !== undefined && result.left.length + result.unclear.length > left;
+  const open = result.left.length + result.unclear.length + result.notRead.length;
+  const isTooMuch = left !== undefined && open > left;
   return isTooMuch || result.slips.length > 0 ? exitCodes.findings : exitCodes.fine;
 }
 

@@ -79,7 +79,7 @@ export async function run(io: Io, args: WeighArguments): Promise<number> {
     throw new Unusable(`There is no file ${against}.`, `Paths are relative to ${io.cwd}.`);
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
-  const { WeighError, weighStores, weighText } = await import('../../core.js');
+  const { WeighError, weighingToJson, weighStores, weighText } = await import('../../core.js');
   const progress = await progressOf(io, styles.length, 'weighing');
   const weighing = await weighStores(checked.application, {
     styles,
@@ -93,16 +93,18 @@ export async function run(io: Io, args: WeighArguments): Promise<number> {
     begin: (style, i) => {
       progress.at(i, style);
     },
-  }).catch((error: unknown) => {
-    if (error instanceof WeighError)
+  })
+    .catch((error: unknown) => {
+      if (!(error instanceof WeighError)) throw error;
       throw new Unusable(
         `${against ?? ''} cannot be bundled: ${error.message}.`,
         'Correct it, or name another module.',
       );
-    throw error;
-  });
-  progress.stop();
-  if (json) io.stdout(`${JSON.stringify(weighing, null, 2)}\n`);
+    })
+    .finally(() => {
+      progress.stop();
+    });
+  if (json) io.stdout(`${JSON.stringify(weighingToJson(weighing), null, 2)}\n`);
   else io.print(`${weighText(weighing, paintFor(io), limit)}\n`);
   const isTooHeavy = limit !== undefined && weighing.styles.some(({ gzipped }) => gzipped > limit);
   return isTooHeavy ? exitCodes.findings : exitCodes.fine;

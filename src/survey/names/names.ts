@@ -1,5 +1,5 @@
 import ts from 'typescript';
-import type { Members } from './members.js';
+import { ownerOf, textOf, type Members } from '../old-store/members.js';
 
 /** What something of the old store is called in the schema. */
 export interface NewName {
@@ -9,11 +9,35 @@ export interface NewName {
   readonly arguments: readonly string[];
 }
 
-export interface NameTable {
-  readonly byDeclaration: ReadonlyMap<ts.Declaration, NewName>;
-  /** Names that the old store does not have. */
-  readonly unknown: readonly string[];
+/** What declarations of the old store are called in the schema. */
+export class Names {
+  readonly #byDeclaration: ReadonlyMap<ts.Declaration, NewName>;
+
+  constructor(
+    byDeclaration: ReadonlyMap<ts.Declaration, NewName>,
+    /** Names that the old store does not have. */
+    readonly unknown: readonly string[],
+  ) {
+    this.#byDeclaration = byDeclaration;
+  }
+
+  /** The name of a declaration; of `officer.name` the participant file may say only what `officer` is. */
+  of(declaration: ts.Declaration): NewName | undefined {
+    const own = this.#byDeclaration.get(declaration);
+    if (own !== undefined) return own;
+    const owner = ownerOf(declaration);
+    const outer = owner && this.#byDeclaration.get(owner);
+    return outer && { is: `${outer.is}.${textOf(declaration)}`, arguments: [] };
+  }
+
+  /** All names of the schema that the participant file has. */
+  get new(): readonly string[] {
+    return [...this.#byDeclaration.values()].map(({ is }) => is);
+  }
 }
+
+/** Where there is no participant file. */
+export const noNames = new Names(new Map(), []);
 
 /** Something in the participant file that cannot be used. */
 export class NamesError extends Error {
@@ -98,27 +122,25 @@ function tableIn(file: ts.SourceFile): ts.ObjectLiteralExpression | undefined {
 export function resolveNames(
   names: ReadonlyMap<string, NewName>,
   members: Members,
-  exported: readonly ts.Symbol[],
   checker: ts.TypeChecker,
-): NameTable {
+): Names {
   const byDeclaration = new Map<ts.Declaration, NewName>();
   const unknown: string[] = [];
   for (const [name, own] of names) {
-    const declaration = declarationOf(name, members, exported, checker);
+    const declaration = declarationOf(name, members, checker);
     if (declaration === undefined) unknown.push(name);
     else byDeclaration.set(declaration, own);
   }
-  return { byDeclaration, unknown };
+  return new Names(byDeclaration, unknown);
 }
 
 function declarationOf(
   name: string,
   members: Members,
-  exported: readonly ts.Symbol[],
   checker: ts.TypeChecker,
 ): ts.Declaration | undefined {
   const [first = '', ...path] = name.match(/[\w$#]+|\[\]|\(\)/g) ?? [];
-  const start = exported.find((one) => one.name === first);
+  const start = members.exports.find((one) => one.name === first);
   let symbol =
     start !== undefined && start.flags & ts.SymbolFlags.Alias
       ? checker.getAliasedSymbol(start)

@@ -1,7 +1,8 @@
 import { createRequire } from 'node:module';
 import { dirname, extname, join, relative } from 'node:path';
 import ts from 'typescript';
-import type { NotRead } from './survey-result.js';
+import { MissingImports } from './missing-imports.js';
+import type { NotRead } from '../survey-result.js';
 import type { ComponentModule, ReadComponent } from './single-file/single-file.js';
 import { svelteReader, type SvelteCompiler } from './single-file/svelte.js';
 import { vueReader, type VueCompiler } from './single-file/vue.js';
@@ -20,6 +21,8 @@ export interface ReadApplication {
   readonly lineOf: (file: ts.SourceFile, line: number) => string;
   /** The text of a single-file component as the user wrote it; empty for other modules. */
   readonly componentText: (file: ts.SourceFile) => string;
+  /** The names of modules that a file imports, and that are not found; packages that the application names in its `package.json` are no loss. */
+  readonly missingImports: (file: ts.SourceFile) => ReadonlySet<string>;
   /** Files that could not be read, with the reason. */
   readonly notRead: readonly NotRead[];
 }
@@ -75,8 +78,10 @@ export async function readApplication(
       }
   }
   const roots = [...paths.filter((path) => scripts.test(path)), ...also, ...components.keys()];
-  const options = optionsFor(paths[0] ?? also[0] ?? folder);
-  const program = ts.createProgram(roots, options, hostFor(options, components));
+  const { options, problem } = optionsFor(paths[0] ?? also[0] ?? folder);
+  if (problem !== undefined) notRead.push({ path: shown(problem.path), reason: problem.reason });
+  const missing = new MissingImports();
+  const program = ts.createProgram(roots, options, hostFor(options, components, missing));
   const checker = program.getTypeChecker();
   const wanted = new Set([...paths, ...components.keys()]);
   const modules = program
@@ -89,6 +94,7 @@ export async function readApplication(
     modules,
     pathOf: ({ fileName }) => shown(components.get(fileName)?.path ?? fileName),
     placeOf: (file, offset) => placeIn(file, components.get(file.fileName), offset),
+    missingImports: ({ fileName }) => missing.of(fileName),
     componentText: ({ fileName }) => components.get(fileName)?.source ?? '',
     lineOf: (file, line) => {
       const text = components.get(file.fileName)?.source ?? file.text;
@@ -130,7 +136,10 @@ function placeIn(
 }
 
 /** The options of the nearest `tsconfig.json`, as far as they say how modules are found and what their syntax is. */
-function optionsFor(path: string): ts.CompilerOptions {
+function optionsFor(path: string): {
+  readonly options: ts.CompilerOptions;
+  readonly problem: NotRead | undefined;
+} {
   const usual: ts.CompilerOptions = {
     target: ts.ScriptTarget.ESNext,
     module: ts.ModuleKind.ESNext,
@@ -139,35 +148,38 @@ function optionsFor(path: string): ts.CompilerOptions {
     strict: true,
   };
   const config = ts.findConfigFile(dirname(path), (name) => ts.sys.fileExists(name));
+  const read =
+    config === undefined ? undefined : ts.readConfigFile(config, (name) => ts.sys.readFile(name));
   const given =
-    config === undefined
+    config === undefined || read?.config === undefined
       ? usual
       : ts.parseJsonConfigFileContent(
-          {
-            ...(ts.readConfigFile(config, (name) => ts.sys.readFile(name)).config as object),
-            files: [],
-            include: [],
-          },
+          { ...(read.config as object), files: [], include: [] },
           ts.sys,
           dirname(config),
         ).options;
+  const reason = read?.error && ts.flattenDiagnosticMessageText(read.error.messageText, ' ');
   return {
-    ...usual,
-    ...given,
-    allowJs: true,
-    checkJs: false,
-    noEmit: true,
-    skipLibCheck: true,
-    types: [],
-    composite: false,
-    incremental: false,
-    declaration: false,
+    options: {
+      ...usual,
+      ...given,
+      allowJs: true,
+      checkJs: false,
+      noEmit: true,
+      skipLibCheck: true,
+      types: [],
+      composite: false,
+      incremental: false,
+      declaration: false,
+    },
+    problem: config === undefined || reason === undefined ? undefined : { path: config, reason },
   };
 }
 
 function hostFor(
   options: ts.CompilerOptions,
   components: ReadonlyMap<string, Component>,
+  missing: MissingImports,
 ): ts.CompilerHost {
   const disk = ts.createCompilerHost(options);
   const cache = ts.createModuleResolutionCache(disk.getCurrentDirectory(), (name) => name, options);
@@ -215,10 +227,11 @@ function hostFor(
           redirected,
           mode,
         );
+        if (found.resolvedModule !== undefined) return found;
         // What no bundler would mind is found too: an ending that is left out, for one.
-        return found.resolvedModule === undefined
-          ? ts.resolveModuleName(literal.text, from, bundled, host, bundledCache)
-          : found;
+        const other = ts.resolveModuleName(literal.text, from, bundled, host, bundledCache);
+        if (other.resolvedModule === undefined) missing.add(from, literal.text);
+        return other;
       }),
   };
   return host;

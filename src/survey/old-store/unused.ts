@@ -1,6 +1,6 @@
 import ts from 'typescript';
 import type { Members } from './members.js';
-import type { Typing } from './typing.js';
+import type { Typing } from '../reading/typing.js';
 
 /**
  * What can be deleted of the old store: members that no module uses any more, and no member that is still used. `used` are
@@ -12,7 +12,7 @@ export function deletable(
   files: readonly ts.SourceFile[],
   used: ReadonlySet<ts.Declaration>,
 ): readonly ts.Declaration[] {
-  const all = members.public(typing.checker);
+  const all = members.public();
   const wanted = new Set(all);
   const needed = new Set<ts.Declaration>();
   const waiting: ts.Node[] = [...used];

@@ -3,14 +3,16 @@ import ts from 'typescript';
 /** Which declarations are those of a store's modules, and how they are called. */
 export class Members {
   readonly #files: ReadonlySet<ts.SourceFile>;
+  readonly #checker: ts.TypeChecker;
   readonly #names = new Map<ts.Declaration, string>();
   readonly #isTypeOf = new Map<ts.Type, boolean>();
   #stores: ReadonlySet<ts.Symbol> | undefined;
   /** All names that something of these modules has: other identifiers need not be looked at. */
   readonly words: ReadonlySet<string>;
 
-  constructor(files: readonly ts.SourceFile[]) {
+  constructor(files: readonly ts.SourceFile[], checker: ts.TypeChecker) {
     this.#files = new Set(files);
+    this.#checker = checker;
     const words = new Set<string>(['default']);
     for (const file of files)
       ts.forEachChild(file, (node) => {
@@ -30,8 +32,8 @@ export class Members {
   }
 
   /** The declaration of the store that values of a type are; `undefined` for data and for what is no store. */
-  storeOf(type: ts.Type, checker: ts.TypeChecker): ts.Declaration | undefined {
-    this.#stores ??= this.#findStores(checker);
+  storeOf(type: ts.Type): ts.Declaration | undefined {
+    this.#stores ??= this.#findStores();
     const all = type.isUnionOrIntersection() ? type.types : [type];
     for (const { symbol } of all as readonly { readonly symbol?: ts.Symbol }[])
       if (symbol !== undefined && this.#stores.has(symbol)) return this.declarationIn(symbol);
@@ -39,12 +41,12 @@ export class Members {
   }
 
   /** What classes, objects and functions that make them are exported: the rest of the types is data. */
-  #findStores(checker: ts.TypeChecker): ReadonlySet<ts.Symbol> {
+  #findStores(): ReadonlySet<ts.Symbol> {
     const found = new Set<ts.Symbol>();
-    for (const symbol of this.#exported(checker)) {
+    for (const symbol of this.#exported()) {
       if (symbol.flags & ts.SymbolFlags.Class) found.add(symbol);
       if ((symbol.flags & (ts.SymbolFlags.Variable | ts.SymbolFlags.Function)) === 0) continue;
-      const type = checker.getTypeOfSymbol(symbol);
+      const type = this.#checker.getTypeOfSymbol(symbol);
       const [call] = type.getCallSignatures();
       const own = (call?.getReturnType() ?? type).symbol as ts.Symbol | undefined;
       if (own !== undefined && this.declarationIn(own) !== undefined) found.add(own);
@@ -52,35 +54,39 @@ export class Members {
     return found;
   }
 
-  /** What the modules export, through re-exports. */
-  #exported(checker: ts.TypeChecker): readonly ts.Symbol[] {
+  /** What the modules export, by the names that they give it. */
+  get exports(): readonly ts.Symbol[] {
     return [...this.#files].flatMap((file) => {
-      const module = checker.getSymbolAtLocation(file);
-      const all = module === undefined ? [] : checker.getExportsOfModule(module);
-      return all.map((symbol) =>
-        symbol.flags & ts.SymbolFlags.Alias ? checker.getAliasedSymbol(symbol) : symbol,
-      );
+      const module = this.#checker.getSymbolAtLocation(file);
+      return module === undefined ? [] : this.#checker.getExportsOfModule(module);
     });
   }
 
+  /** What the exports stand for, through re-exports. */
+  #exported(): readonly ts.Symbol[] {
+    return this.exports.map((symbol) =>
+      symbol.flags & ts.SymbolFlags.Alias ? this.#checker.getAliasedSymbol(symbol) : symbol,
+    );
+  }
+
   /** Whether values of a type are stores, or data of them, as these modules declare them; lists of such too. */
-  isTypeOf(type: ts.Type, checker: ts.TypeChecker): boolean {
+  isTypeOf(type: ts.Type): boolean {
     const known = this.#isTypeOf.get(type);
     if (known !== undefined) return known;
     // A type may hold itself, as JSON data does: then this answer counts.
     this.#isTypeOf.set(type, false);
-    const isOne = this.#judgeType(type, checker);
+    const isOne = this.#judgeType(type);
     this.#isTypeOf.set(type, isOne);
     return isOne;
   }
 
-  #judgeType(type: ts.Type, checker: ts.TypeChecker): boolean {
-    if (type.isUnionOrIntersection()) return type.types.some((one) => this.isTypeOf(one, checker));
+  #judgeType(type: ts.Type): boolean {
+    if (type.isUnionOrIntersection()) return type.types.some((one) => this.isTypeOf(one));
     const symbols = [type.aliasSymbol, type.symbol as ts.Symbol | undefined];
     if (symbols.some((symbol) => this.declarationIn(symbol) !== undefined)) return true;
     return (
-      checker.isArrayType(type) &&
-      checker.getTypeArguments(type as ts.TypeReference).some((one) => this.isTypeOf(one, checker))
+      this.#checker.isArrayType(type) &&
+      this.#checker.getTypeArguments(type as ts.TypeReference).some((one) => this.isTypeOf(one))
     );
   }
 
@@ -96,13 +102,13 @@ export class Members {
   }
 
   /** The declarations that others can use, in the order of the text: what is exported, and its members. */
-  public(checker: ts.TypeChecker): readonly ts.Declaration[] {
+  public(): readonly ts.Declaration[] {
     const found = new Set<ts.Declaration>();
-    for (const symbol of this.#exported(checker)) {
+    for (const symbol of this.#exported()) {
       const declaration = this.declarationIn(symbol);
       if (declaration === undefined) continue;
       found.add(declaration);
-      for (const member of membersOf(symbol, declaration, checker)) {
+      for (const member of membersOf(symbol, declaration, this.#checker)) {
         const own = this.declarationIn(member);
         if (own !== undefined && isPublic(own)) found.add(own);
       }
@@ -156,7 +162,8 @@ const isSetInConstructor = (node: ts.Node): node is ts.BinaryExpression =>
   node.operatorToken.kind === ts.SyntaxKind.EqualsToken &&
   ts.isPropertyAccessExpression(node.left);
 
-function textOf(declaration: ts.Declaration): string {
+/** The last part of a declaration's name. */
+export function textOf(declaration: ts.Declaration): string {
   const name = ts.getNameOfDeclaration(declaration);
   if (name === undefined) return 'default';
   if (ts.isPropertyAccessExpression(name)) return name.name.text;

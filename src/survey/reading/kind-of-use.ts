@@ -1,5 +1,5 @@
 import ts from 'typescript';
-import type { UseKind } from './survey-result.js';
+import type { UseKind } from '../survey-result.js';
 
 /** Methods that change a list, a map or a set in place. */
 const changing = new Set([

@@ -1,7 +1,7 @@
 import ts from 'typescript';
 import type { Members } from './members.js';
-import { patternSymbol, type Typing } from './typing.js';
-import type { UnclearUse } from './uses.js';
+import { patternSymbol, type Typing } from '../reading/typing.js';
+import type { UnclearUse } from './unclear-uses.js';
 
 /**
  * Follows stores and their data into parameters without a type, of functions and of components in all modules that are
@@ -58,9 +58,7 @@ class Handing {
   #typeOfStore(expression: ts.Expression): ts.Type | undefined {
     if (!isReference(expression)) return undefined;
     const type = this.typing.typeOf(expression);
-    return this.members.isTypeOf(type, this.typing.checker) && type.getCallSignatures().length === 0
-      ? type
-      : undefined;
+    return this.members.isTypeOf(type) && type.getCallSignatures().length === 0 ? type : undefined;
   }
 
   #call(call: ts.CallExpression | ts.NewExpression): void {
@@ -85,7 +83,7 @@ class Handing {
       if (declaration !== undefined && this.typing.isOfLanguage(declaration)) continue;
       if (declared !== undefined && ts.isParameter(declared))
         this.#hand(declared, own, argument, to);
-      else this.#tell(argument, to);
+      else this.#report(argument, to);
     }
   }
 
@@ -138,7 +136,7 @@ class Handing {
         part && ts.isIdentifier(part.name)
           ? this.typing.checker.getSymbolAtLocation(part.name)
           : undefined;
-      if (symbol === undefined) this.#tell(expression, to);
+      if (symbol === undefined) this.#report(expression, to);
       else if (this.typing.hand(symbol, own)) this.isNew = true;
     }
   }
@@ -162,7 +160,7 @@ class Handing {
   ): void {
     const isOurs = this.modules.has(parameter.getSourceFile());
     if (!isOurs || parameter.type !== undefined || parameter.dotDotDotToken !== undefined) {
-      this.#tell(argument, to);
+      this.#report(argument, to);
       return;
     }
     const symbol = ts.isIdentifier(parameter.name)
@@ -177,10 +175,10 @@ class Handing {
     const type = this.typing.checker.getTypeAtLocation(target);
     if (!takesAnything(type) || this.#typeOfStore(value) === undefined) return;
     const name = ts.isVariableDeclaration(target) ? target.name : target;
-    this.#tell(value, `'${name.getText()}'`);
+    this.#report(value, `'${name.getText()}'`);
   }
 
-  #tell(node: ts.Node, to: string): void {
+  #report(node: ts.Node, to: string): void {
     this.unclear.push({
       node,
       reason: `'${node.getText()}' is handed to ${to}, which does not say what it takes`,

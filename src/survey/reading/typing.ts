@@ -130,6 +130,12 @@ export class Typing {
     return whole;
   }
 
+  /** The type of what a variable or an export stands for. */
+  typeOfDeclaration(declaration: ts.VariableDeclaration | ts.ExportAssignment): ts.Type {
+    const { symbol } = declaration as { readonly symbol?: ts.Symbol };
+    return symbol === undefined ? this.checker.getAnyType() : this.checker.getTypeOfSymbol(symbol);
+  }
+
   /** The symbol that a name stands for, through imports. */
   symbolOf(name: ts.Identifier | ts.StringLiteralLike): ts.Symbol | undefined {
     const { parent } = name;

@@ -1,8 +1,8 @@
 import ts from 'typescript';
-import { expressionOf, outermost } from './kind-of-use.js';
-import type { UseKind } from './survey-result.js';
+import { expressionOf, outermost } from '../reading/kind-of-use.js';
+import type { UseKind } from '../survey-result.js';
 import type { NewName } from './names.js';
-import type { NewStores } from './new-stores.js';
+import type { NewStores } from '../new-stores/new-stores.js';
 
 /** What to write in place of a use of the old store, in the style of the new stores where that is known. */
 export function insteadOf(
@@ -14,13 +14,13 @@ export function insteadOf(
   const [path = '', part] = is.split('[]');
   // Of data only a property has another name.
   if (part !== undefined) return part;
-  const [store = '', member = ''] = path.split('.');
-  const call = callOf(node);
-  if (kind === 'call' && stores?.kindOf(path) !== 'derived' && stores?.kindOf(path) !== 'field')
-    return action(store, member, payloadOf(call?.arguments ?? [], names), stores?.style);
+  const [store = '', member = '', ...inner] = path.split('.');
+  const read = stores?.kindOf(path) === 'derived' || stores?.kindOf(path) === 'field';
+  if (kind === 'call' && !read)
+    return action(store, member, payloadOf(callOf(node)?.arguments ?? [], names), stores?.style);
   if (kind === 'write')
     return `an action of ${store}${member === '' ? '' : ` that changes ${member}`}`;
-  return reading(store, member, stores);
+  return [reading(store, member, stores), ...inner].join('.');
 }
 
 function callOf(node: ts.Node): ts.CallExpression | undefined {

@@ -1,6 +1,6 @@
 import { dirname } from 'node:path';
 import ts from 'typescript';
-import { styleOf } from '../model/file-header.js';
+import { styleOf } from '../../model/file-header.js';
 
 /** What a member of the new stores is. */
 export type NewKind = 'field' | 'derived' | 'action';
@@ -20,6 +20,8 @@ export class NewStores {
   readonly #members = new Map<ts.Declaration, NewMember>();
   /** The declarations by which a store is reached: `stores.deck`. */
   readonly #steps = new Map<ts.Declaration, string>();
+  /** The properties of data in the state. */
+  readonly #data = new Set<ts.Declaration>();
 
   constructor(program: ts.Program, index: ts.SourceFile) {
     const folder = dirname(index.fileName);
@@ -27,7 +29,7 @@ export class NewStores {
     this.files = program
       .getSourceFiles()
       .filter(({ fileName }) => fileName.startsWith(`${folder}/`));
-    new Reading(program.getTypeChecker(), index, this.style === 'reducer', {
+    new Reading(program.getTypeChecker(), index, this.files, this.style === 'reducer', {
       store: (name, declarations) => {
         if (!this.stores.has(name)) this.stores.set(name, new Map());
         for (const one of declarations) this.#steps.set(one, name);
@@ -36,6 +38,9 @@ export class NewStores {
         const own = this.stores.get(store);
         if (own?.has(name) === false) own.set(name, kind);
         for (const one of declarations) this.#members.set(one, { name: `${store}.${name}`, kind });
+      },
+      data: (declarations) => {
+        for (const one of declarations) if (this.has(one)) this.#data.add(one);
       },
     }).read();
   }
@@ -50,18 +55,9 @@ export class NewStores {
     return first(symbol, this.#steps);
   }
 
-  /** The type of the schema that a property belongs to, if it is one of data: `Vehicle`. */
-  typeOfData(symbol: ts.Symbol | undefined): string | undefined {
-    for (const one of symbol?.declarations ?? [])
-      if (
-        ts.isPropertySignature(one) &&
-        ts.isInterfaceDeclaration(one.parent) &&
-        !this.#steps.has(one) &&
-        /[\\/]types(\.d)?\.ts$/.test(one.getSourceFile().fileName) &&
-        this.has(one)
-      )
-        return one.parent.name.text;
-    return undefined;
+  /** Whether a symbol is a property of data in the state: `car.lengthM`. */
+  isData(symbol: ts.Symbol | undefined): boolean {
+    return symbol?.declarations?.some((one) => this.#data.has(one)) === true;
   }
 
   kindOf(name: string): NewKind | undefined {
@@ -69,11 +65,12 @@ export class NewStores {
     return this.stores.get(store)?.get(member);
   }
 
-  /** The full names of all members. */
+  /** The full names of all stores and members. */
   get names(): readonly string[] {
-    return [...this.stores].flatMap(([store, own]) =>
-      [...own.keys()].map((name) => `${store}.${name}`),
-    );
+    return [...this.stores].flatMap(([store, own]) => [
+      store,
+      ...[...own.keys()].map((name) => `${store}.${name}`),
+    ]);
   }
 
   /** Whether something is declared in the generated files. */
@@ -93,19 +90,23 @@ function first<T>(
   return undefined;
 }
 
-/** Told of what is read. */
-interface Told {
+/** Takes what is read. */
+interface Taking {
   store(name: string, declarations: readonly ts.Declaration[]): void;
   member(store: string, name: string, kind: NewKind, declarations: readonly ts.Declaration[]): void;
+  data(declarations: readonly ts.Declaration[]): void;
 }
 
 /** Reads the types of generated stores from what `createStores` gives. */
 class Reading {
+  readonly #seen = new Set<ts.Type>();
+
   constructor(
     readonly checker: ts.TypeChecker,
     readonly index: ts.SourceFile,
+    readonly files: readonly ts.SourceFile[],
     readonly isReducer: boolean,
-    readonly told: Told,
+    readonly taking: Taking,
   ) {}
 
   read(): void {
@@ -114,17 +115,55 @@ class Reading {
     const create = all.find(({ name }) => name === 'createStores');
     const made = create && this.#typeOf(create).getCallSignatures()[0]?.getReturnType();
     if (made === undefined) return;
+    const app = this.#stateIn(made);
+    for (const store of app?.getProperties() ?? []) this.#data(this.#typeOf(store));
     if (!this.isReducer) {
       this.#stores(made.getProperty('stores'), (type) => this.#kindIn(type));
       return;
     }
-    const state = made.getProperty('snapshot');
-    const app = state && this.#typeOf(state).getCallSignatures()[0]?.getReturnType();
     for (const store of app?.getProperties() ?? []) this.#store(store, () => 'field');
     this.#stores(made.getProperty('derived'), () => 'derived');
-    for (const exported of all)
-      if (/Actions$/.test(exported.name))
-        this.#store(exported, () => 'action', exported.name.replace(/Actions$/, ''));
+    for (const [name, actions] of this.#actions()) this.#store(actions, () => 'action', name);
+  }
+
+  /** What makes the actions of each store; that of a lazy store is in its own module only. */
+  #actions(): ReadonlyMap<string, ts.Symbol> {
+    const found = new Map<string, ts.Symbol>();
+    for (const file of this.files) {
+      const module = this.checker.getSymbolAtLocation(file);
+      for (const one of module === undefined ? [] : this.checker.getExportsOfModule(module)) {
+        const [, name] = /^(.+)Actions$/.exec(one.name) ?? [];
+        if (name !== undefined && this.#meant(one).flags & ts.SymbolFlags.Value)
+          found.set(name, one);
+      }
+    }
+    return found;
+  }
+
+  /** The type of the state of all stores: it is read in another way in each style. */
+  #stateIn(made: ts.Type): ts.Type | undefined {
+    const state = made.getProperty(this.isReducer ? 'snapshot' : 'state');
+    const type = state && this.#typeOf(state);
+    const read = type?.getProperty('get') ?? type?.getProperty('latest');
+    const value = read === undefined ? type : this.#typeOf(read);
+    return value?.getCallSignatures()[0]?.getReturnType() ?? value;
+  }
+
+  /** The properties of the data in a state, and of what they hold. */
+  #data(type: ts.Type): void {
+    const own = this.checker.getNonNullableType(type);
+    if (this.#seen.has(own)) return;
+    this.#seen.add(own);
+    if (own.isUnionOrIntersection()) for (const one of own.types) this.#data(one);
+    else if (this.checker.isArrayType(own) || this.checker.isTupleType(own))
+      for (const item of this.checker.getTypeArguments(own as ts.TypeReference)) this.#data(item);
+    else if (own.flags & ts.TypeFlags.Object)
+      for (const property of [...own.getProperties()]) {
+        this.taking.data(property.declarations ?? []);
+        this.#data(this.checker.getTypeOfSymbol(property));
+      }
+    const value = own.getStringIndexType();
+    if (value !== undefined) this.#data(value);
   }
 
   #typeOf(symbol: ts.Symbol): ts.Type {
@@ -141,13 +180,13 @@ class Reading {
   }
 
   #store(store: ts.Symbol, kindOf: (type: ts.Type) => NewKind, name = store.name): void {
-    this.told.store(name, this.#meant(store).declarations ?? []);
+    this.taking.store(name, this.#meant(store).declarations ?? []);
     const type = this.#typeOf(store);
     // A store of one value has no members in its state.
     if (type.flags & ts.TypeFlags.Object || type.isIntersection())
       for (const member of type.getProperties())
         if (!this.checker.isArrayType(type))
-          this.told.member(
+          this.taking.member(
             name,
             member.name,
             kindOf(this.#typeOf(member)),
