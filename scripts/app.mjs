@@ -4,6 +4,7 @@ import { spawnSync } from 'node:child_process';
 import { copyFileSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { build, context } from 'esbuild';
+import { frameworks } from './browser.mjs';
 import { vueFiles } from './vue-files.mjs';
 
 const source = 'examples/skerry/app';
@@ -14,7 +15,6 @@ const generated = spawnSync(process.execPath, [resolve('bin/leeshore.js'), 'gene
 });
 if (generated.status !== 0) process.exit(generated.status ?? 3);
 rmSync(out, { recursive: true, force: true });
-const frameworks = ['react', 'vue', 'angular'];
 await build({
   entryPoints: [
     { in: `${source}/page.ts`, out: 'page' },

@@ -1,5 +1,6 @@
 import type { BrowserContext } from 'playwright-core';
 
+export const frameworks: readonly string[];
 export function chromiumPath(): string | undefined;
 export function installChromium(): string | undefined;
 export const chromiumArguments: string[];

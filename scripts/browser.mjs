@@ -1,14 +1,17 @@
-// Finds Chromium, or installs it from Debian's packages: for the example page's test and picture.
+// The example page in a browser: Chromium is found, or installed from Debian's packages.
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+
+/** The frameworks in which the example page is drawn. */
+export const frameworks = ['react', 'vue', 'angular'];
 
 const known = ['/usr/bin/chromium', '/usr/bin/chromium-browser'];
 
 /** Where Chromium is; `undefined` if it is not there. */
 export const chromiumPath = () => known.find((path) => existsSync(path));
 
-/** Whether this script may install packages of the system: on a CI server, or if it is told to. */
+/** Whether this script may install packages of the system: on a CI server, or with `--install`. */
 export const mayInstall = Boolean(process.env.CI) || process.argv.includes('--install');
 
 /** Installs packages of Debian. */

@@ -8,12 +8,13 @@ import { chromium } from 'playwright-core';
 import {
   appAddress,
   chromiumArguments,
+  frameworks,
   installChromium,
   installPackages,
   mayInstall,
   serveApp,
 } from './browser.mjs';
-import { begin, frameworks, makeReady, printedBy, shots } from './shots.mjs';
+import { begin, makeReady, printedBy, shots } from './shots.mjs';
 
 const needed = {
   'xvfb-run': 'xvfb',

@@ -8,7 +8,6 @@ export interface Shot {
   readonly after?: (folder: string) => void;
 }
 
-export const frameworks: readonly string[];
 export const shots: readonly Shot[];
 export function makeReady(folder: string, root: string): void;
 export function begin(shot: Shot, folder: string): void;

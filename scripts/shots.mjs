@@ -20,9 +20,6 @@ const otherDefaults = [
   ['maximum: 40, default: 18', 'maximum: 40, default: 20'],
 ];
 
-/** The frameworks in which the example page is drawn. */
-export const frameworks = ['react', 'vue', 'angular'];
-
 /** The pictures of a terminal: `before` changes files of the folder, `isLong` takes more than a few seconds. */
 export const shots = [
   { name: 'check', window: large, commands: ['leeshore check ferry.stores.yaml'] },

@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { frameworks, makeReady, printedBy, shots } from '../scripts/shots.mjs';
+import { frameworks } from '../scripts/browser.mjs';
+import { makeReady, printedBy, shots } from '../scripts/shots.mjs';
 import { root } from './helpers.js';
 
 let folder: string;

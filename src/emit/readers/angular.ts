@@ -47,6 +47,7 @@ ${angular('inject')}(${angular('DestroyRef')}).onDestroy(app.subscribe(() => {
 changes.update((count) => count + 1);
 }));
 return ${angular('computed')}(() => {
+// Reading it makes this value depend on it.
 changes();
 return read(${args});
 }, { equal: ${same} });

@@ -36,6 +36,7 @@ return app;
     code`/** What 'read' gives. The component is drawn again when that changes by value. */
 export function useReading<T>(read: (${params}) => T): T {
 const app = useHosted();
+// A new 'read' that gives an equal value keeps the object of the last drawing.
 const drawn = ${react('useRef')}<{ readonly value: T } | null>(null);
 const now = ${react('useMemo')}(() => {
 let last = drawn.current;

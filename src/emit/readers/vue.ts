@@ -49,6 +49,7 @@ ${vue('onScopeDispose')}(app.subscribe(() => {
 changes.value += 1;
 }));
 return ${vue('computed')}<T>((before) => {
+// Reading it makes this value depend on it.
 void changes.value;
 const value = read(${args});
 return ${same}(before, value) ? (before as T) : value;

@@ -14,8 +14,8 @@ import { Said } from './said.js';
     <form id="stretch" (submit)="measure($event, metres.value)">
       <input #metres type="text" name="metres" aria-label="metres of deck" placeholder="metres" />
       <button>Measure deck</button>
-      <button type="button" data-deed="depart" (click)="tell(deck.depart())">Depart</button>
-      <button type="button" data-deed="hold" (click)="tell(deck.holdFor(hold() === null ? 'fog' : null))">
+      <button type="button" data-deed="depart" (click)="report(deck.depart())">Depart</button>
+      <button type="button" data-deed="hold" (click)="report(deck.holdFor(hold() === null ? 'fog' : null))">
         Hold
       </button>
     </form>
@@ -38,11 +38,11 @@ export class Deck {
     this.boarding() ? 'boarding' : `no boarding${this.hold() === null ? '' : `: ${this.hold()}`}`,
   );
   readonly deck = injectSenders().deck;
-  readonly tell = inject(Said).tell;
+  readonly report = inject(Said).report;
 
   measure(event: Event, metres: string): void {
     event.preventDefault();
-    this.tell(this.deck.stretch(metres));
+    this.report(this.deck.stretch(metres));
   }
 }
 
@@ -52,7 +52,7 @@ export class Deck {
     <h2 style="margin-top: 18px">Bridge</h2>
     <p class="row">
       Wind <b id="wind">{{ speed() }}</b> m/s, <span id="mood">{{ mood() }}</span>
-      <button type="button" data-deed="gust" (click)="tell(senders.wind.measure(22))">Gust of 22</button>
+      <button type="button" data-deed="gust" (click)="report(senders.wind.measure(22))">Gust of 22</button>
     </p>
     <p class="row">
       On watch: <span id="onWatch">{{ onWatch() }}</span>
@@ -78,28 +78,28 @@ export class Bridge {
   readonly sailings = injectReading(({ log }) => log.sailings.latest);
   readonly due = injectReading(({ plan }) => plan.due.latest);
   readonly senders = injectSenders();
-  readonly tell = inject(Said).tell;
+  readonly report = inject(Said).report;
   readonly #attach = injectHosted().attach;
 
   sign(): void {
     const { desk } = this.senders;
-    this.tell(this.onWatch() === 'nobody' ? desk.signIn({ name: 'Inga', rank: 'master' }) : desk.signOut());
+    this.report(this.onWatch() === 'nobody' ? desk.signIn({ name: 'Inga', rank: 'master' }) : desk.signOut());
   }
 
   moor(): void {
     const { berth } = this.senders;
-    this.tell(this.berthNumber() === 0 ? berth.moor(2) : berth.castOff());
+    this.report(this.berthNumber() === 0 ? berth.moor(2) : berth.castOff());
   }
 
   /** The tariff desk is loaded when it is opened; until then its store is null. */
   async openTariff(): Promise<void> {
     const { tariffStore } = await import('../stores/observable/stores/tariff.js');
-    this.tell(this.#attach(tariffStore));
+    this.report(this.#attach(tariffStore));
   }
 
   raise(): void {
     const { tariff } = this.senders;
-    if (tariff !== null) this.tell(tariff.raise());
+    if (tariff !== null) this.report(tariff.raise());
   }
 }
 
@@ -116,7 +116,7 @@ export class Bridge {
           <option>starboard</option>
         </select>
       </label>
-      <button type="button" data-deed="enlarge" (click)="tell(settings.enlarge())">Large type</button>
+      <button type="button" data-deed="enlarge" (click)="report(settings.enlarge())">Large type</button>
     </p>
   `,
 })
@@ -124,7 +124,7 @@ export class Settings {
   readonly firstLane = injectReading(({ settings }) => settings.firstLane.latest);
   readonly isLarge = injectReading(({ settings }) => settings.largeType.latest);
   readonly settings = injectSenders().settings;
-  readonly tell = inject(Said).tell;
+  readonly report = inject(Said).report;
 
   constructor() {
     effect(() => {
@@ -133,6 +133,6 @@ export class Settings {
   }
 
   prefer(lane: string): void {
-    this.tell(this.settings.preferLane(lane as Lane));
+    this.report(this.settings.preferLane(lane as Lane));
   }
 }

@@ -21,8 +21,8 @@ import { Said } from './said.js';
       @for (one of waiting(); track one.id) {
         <li>
           <span>{{ one.plate }} · {{ one.lengthM }} m · {{ one.lane }}</span>
-          <button type="button" data-deed="board" (click)="tell(deck.board(one.id))">board</button>
-          <button type="button" data-deed="turn away" (click)="tell(deck.turnAway(one.id))">turn away</button>
+          <button type="button" data-deed="board" (click)="report(deck.board(one.id))">board</button>
+          <button type="button" data-deed="turn away" (click)="report(deck.turnAway(one.id))">turn away</button>
         </li>
       }
     </ul>
@@ -32,11 +32,11 @@ export class Lanes {
   readonly waiting = injectReading(({ deck }) => deck.waiting.latest);
   readonly firstLane = injectReading(({ settings }) => settings.firstLane.latest);
   readonly deck = injectSenders().deck;
-  readonly tell = inject(Said).tell;
+  readonly report = inject(Said).report;
 
   admit(event: Event, plate: string, lengthM: string, lane: string): void {
     event.preventDefault();
-    this.tell(this.deck.admit({ plate, lengthM: Number(lengthM), lane: lane as Lane }));
+    this.report(this.deck.admit({ plate, lengthM: Number(lengthM), lane: lane as Lane }));
   }
 }
 
@@ -46,15 +46,15 @@ export class Lanes {
     <h2 style="margin-top: 18px">Next on board</h2>
     <p class="row">
       @for (lane of lanes; track lane) {
-        <button type="button" [attr.data-deed]="lane" (click)="tell(plan.callLane(lane))">
+        <button type="button" [attr.data-deed]="lane" (click)="report(plan.callLane(lane))">
           {{ capital(lane) }}
         </button>
       }
     </p>
     <p class="row">
       <span id="called">{{ called().join(', ') || 'none yet' }}</span>
-      <button id="undo" type="button" [disabled]="!canUndo()" (click)="tell(plan.undo())">Undo</button>
-      <button id="redo" type="button" [disabled]="!canRedo()" (click)="tell(plan.redo())">Redo</button>
+      <button id="undo" type="button" [disabled]="!canUndo()" (click)="report(plan.undo())">Undo</button>
+      <button id="redo" type="button" [disabled]="!canRedo()" (click)="report(plan.redo())">Redo</button>
     </p>
     <p class="row">
       <input
@@ -65,7 +65,7 @@ export class Lanes {
         placeholder="note"
         aria-label="note"
         [value]="note()"
-        (input)="tell(plan.write(noted.value))"
+        (input)="report(plan.write(noted.value))"
       />
     </p>
   `,
@@ -77,7 +77,7 @@ export class Plan {
   readonly canUndo = injectReading(({ plan }) => plan.canUndo.latest);
   readonly canRedo = injectReading(({ plan }) => plan.canRedo.latest);
   readonly plan = injectSenders().plan;
-  readonly tell = inject(Said).tell;
+  readonly report = inject(Said).report;
 
   capital(lane: Lane): string {
     return lane.charAt(0).toUpperCase() + lane.slice(1);
@@ -89,9 +89,9 @@ export class Plan {
   template: `
     <h2 style="margin-top: 18px">Timetable</h2>
     <p class="row">
-      <button type="button" data-deed="today" (click)="tell(timetable.load('today'))">Today</button>
-      <button type="button" data-deed="tomorrow" (click)="tell(timetable.load('tomorrow'))">Tomorrow</button>
-      <button id="cancelLoad" type="button" [hidden]="!isLoading()" (click)="tell(timetable.load.cancel())">
+      <button type="button" data-deed="today" (click)="report(timetable.load('today'))">Today</button>
+      <button type="button" data-deed="tomorrow" (click)="report(timetable.load('tomorrow'))">Tomorrow</button>
+      <button id="cancelLoad" type="button" [hidden]="!isLoading()" (click)="report(timetable.load.cancel())">
         Cancel
       </button>
     </p>
@@ -117,5 +117,5 @@ export class Timetable {
   readonly isLoading = injectReading(({ timetable }) => timetable.load.running.latest);
   readonly notice = injectReading(({ notices }) => notices.text.latest);
   readonly timetable = injectSenders().timetable;
-  readonly tell = inject(Said).tell;
+  readonly report = inject(Said).report;
 }

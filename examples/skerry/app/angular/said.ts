@@ -6,7 +6,7 @@ import type { Outcome } from '../stores/observable/index.js';
 export class Said {
   readonly text = signal('');
 
-  readonly tell = (outcome: Outcome): void => {
+  readonly report = (outcome: Outcome): void => {
     this.text.set(outcome.status === 'refused' ? outcome.reason : '');
   };
 }

@@ -1,9 +1,9 @@
 import { useEffect, type FormEvent } from 'react';
 import type { Lane } from '../stores/reducer/index.js';
 import { useHosted, useReading, useSenders } from '../stores/reducer/react.js';
-import { field, type Telling } from './lanes.js';
+import { field, type Reporting } from './lanes.js';
 
-export function Deck({ tell }: Telling) {
+export function Deck({ report }: Reporting) {
   const onBoard = useReading((state, { derived }) => derived.deck.onBoard(state));
   const freeM = useReading((state, { derived }) => derived.deck.freeM(state));
   const capacityM = useReading((state) => state.deck.capacityM);
@@ -12,7 +12,7 @@ export function Deck({ tell }: Telling) {
   const { deck } = useSenders();
   const measure = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
-    tell(deck.stretch(field(event, 'metres')));
+    report(deck.stretch(field(event, 'metres')));
   };
   return (
     <>
@@ -24,10 +24,10 @@ export function Deck({ tell }: Telling) {
       <form id="stretch" onSubmit={measure}>
         <input type="text" name="metres" aria-label="metres of deck" placeholder="metres" />
         <button>Measure deck</button>
-        <button type="button" data-deed="depart" onClick={() => tell(deck.depart())}>
+        <button type="button" data-deed="depart" onClick={() => report(deck.depart())}>
           Depart
         </button>
-        <button type="button" data-deed="hold" onClick={() => tell(deck.holdFor(hold === null ? 'fog' : null))}>
+        <button type="button" data-deed="hold" onClick={() => report(deck.holdFor(hold === null ? 'fog' : null))}>
           Hold
         </button>
       </form>
@@ -44,7 +44,7 @@ export function Deck({ tell }: Telling) {
   );
 }
 
-export function Bridge({ tell }: Telling) {
+export function Bridge({ report }: Reporting) {
   const speed = useReading((state) => state.wind.speed);
   const mood = useReading((state, { derived }) => derived.wind.mood(state));
   const onWatch = useReading((state, { derived }) => derived.desk.title(state));
@@ -58,23 +58,23 @@ export function Bridge({ tell }: Telling) {
       <h2 style={{ marginTop: 18 }}>Bridge</h2>
       <p className="row">
         Wind <b id="wind">{speed}</b> m/s, <span id="mood">{mood}</span>
-        <button type="button" data-deed="gust" onClick={() => tell(wind.measure(22))}>
+        <button type="button" data-deed="gust" onClick={() => report(wind.measure(22))}>
           Gust of 22
         </button>
       </p>
       <p className="row">
         On watch: <span id="onWatch">{onWatch}</span>
-        <button type="button" data-deed="sign" onClick={() => tell(sign())}>
+        <button type="button" data-deed="sign" onClick={() => report(sign())}>
           Sign in or out
         </button>
       </p>
-      <TariffDesk tell={tell} />
+      <TariffDesk report={report} />
       <p className="row">
         Berth <b id="berth">{berthNumber}</b>, sailings today <b id="sailings">{sailings}</b>
         <button
           type="button"
           data-deed="moor"
-          onClick={() => tell(berthNumber === 0 ? berth.moor(2) : berth.castOff())}
+          onClick={() => report(berthNumber === 0 ? berth.moor(2) : berth.castOff())}
         >
           Moor or cast off
         </button>
@@ -84,12 +84,12 @@ export function Bridge({ tell }: Telling) {
 }
 
 /** The tariff desk is loaded when it is opened; until then its store is null. */
-function TariffDesk({ tell }: Telling) {
+function TariffDesk({ report }: Reporting) {
   const due = useReading((state, { derived }) => derived.plan.due(state));
   const { attach, dispatch } = useHosted();
   const load = () => import('../stores/reducer/stores/tariff.js');
-  const open = async () => tell(attach((await load()).tariffStore));
-  const raise = async () => tell(dispatch((await load()).tariffActions.raise()));
+  const open = async () => report(attach((await load()).tariffStore));
+  const raise = async () => report(dispatch((await load()).tariffActions.raise()));
   return (
     <p className="row">
       Tariff desk: <span id="due">{due === null ? 'closed' : `${due} EUR due on board`}</span>
@@ -103,7 +103,7 @@ function TariffDesk({ tell }: Telling) {
   );
 }
 
-export function Settings({ tell }: Telling) {
+export function Settings({ report }: Reporting) {
   const firstLane = useReading((state) => state.settings.firstLane);
   const isLarge = useReading((state) => state.settings.largeType);
   const { settings } = useSenders();
@@ -119,14 +119,14 @@ export function Settings({ tell }: Telling) {
           <select
             id="firstLane"
             value={firstLane}
-            onChange={({ target }) => tell(settings.preferLane(target.value as Lane))}
+            onChange={({ target }) => report(settings.preferLane(target.value as Lane))}
           >
             <option>port</option>
             <option>centre</option>
             <option>starboard</option>
           </select>
         </label>
-        <button type="button" data-deed="enlarge" onClick={() => tell(settings.enlarge())}>
+        <button type="button" data-deed="enlarge" onClick={() => report(settings.enlarge())}>
           Large type
         </button>
       </p>

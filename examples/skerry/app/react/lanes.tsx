@@ -2,8 +2,8 @@ import type { FormEvent } from 'react';
 import type { Lane, Outcome } from '../stores/reducer/index.js';
 import { useReading, useSenders } from '../stores/reducer/react.js';
 
-export interface Telling {
-  readonly tell: (outcome: Outcome) => void;
+export interface Reporting {
+  readonly report: (outcome: Outcome) => void;
 }
 
 const lanes: readonly Lane[] = ['port', 'centre', 'starboard'];
@@ -14,14 +14,14 @@ export function field(event: FormEvent<HTMLFormElement>, name: string): string {
   return typeof value === 'string' ? value : '';
 }
 
-export function Lanes({ tell }: Telling) {
+export function Lanes({ report }: Reporting) {
   const waiting = useReading((state, { derived }) => derived.deck.waiting(state));
   const firstLane = useReading((state) => state.settings.firstLane);
   const { deck } = useSenders();
   const admit = (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const lane = field(event, 'lane') as Lane;
-    tell(deck.admit({ plate: field(event, 'plate'), lengthM: Number(field(event, 'lengthM')), lane }));
+    report(deck.admit({ plate: field(event, 'plate'), lengthM: Number(field(event, 'lengthM')), lane }));
   };
   return (
     <>
@@ -42,10 +42,10 @@ export function Lanes({ tell }: Telling) {
             <span>
               {plate} · {lengthM} m · {lane}
             </span>
-            <button type="button" data-deed="board" onClick={() => tell(deck.board(id))}>
+            <button type="button" data-deed="board" onClick={() => report(deck.board(id))}>
               board
             </button>
-            <button type="button" data-deed="turn away" onClick={() => tell(deck.turnAway(id))}>
+            <button type="button" data-deed="turn away" onClick={() => report(deck.turnAway(id))}>
               turn away
             </button>
           </li>
@@ -55,7 +55,7 @@ export function Lanes({ tell }: Telling) {
   );
 }
 
-export function Plan({ tell }: Telling) {
+export function Plan({ report }: Reporting) {
   const called = useReading((state) => state.plan.lanes);
   const note = useReading((state) => state.plan.note);
   const canUndo = useReading((state, { derived }) => derived.plan.canUndo(state));
@@ -66,17 +66,17 @@ export function Plan({ tell }: Telling) {
       <h2 style={{ marginTop: 18 }}>Next on board</h2>
       <p className="row">
         {lanes.map((lane) => (
-          <button key={lane} type="button" data-deed={lane} onClick={() => tell(plan.callLane(lane))}>
+          <button key={lane} type="button" data-deed={lane} onClick={() => report(plan.callLane(lane))}>
             {lane.charAt(0).toUpperCase() + lane.slice(1)}
           </button>
         ))}
       </p>
       <p className="row">
         <span id="called">{called.join(', ') || 'none yet'}</span>
-        <button type="button" id="undo" disabled={!canUndo} onClick={() => tell(plan.undo())}>
+        <button type="button" id="undo" disabled={!canUndo} onClick={() => report(plan.undo())}>
           Undo
         </button>
-        <button type="button" id="redo" disabled={!canRedo} onClick={() => tell(plan.redo())}>
+        <button type="button" id="redo" disabled={!canRedo} onClick={() => report(plan.redo())}>
           Redo
         </button>
       </p>
@@ -88,14 +88,14 @@ export function Plan({ tell }: Telling) {
           placeholder="note"
           aria-label="note"
           value={note}
-          onChange={({ target }) => tell(plan.write(target.value))}
+          onChange={({ target }) => report(plan.write(target.value))}
         />
       </p>
     </>
   );
 }
 
-export function Timetable({ tell }: Telling) {
+export function Timetable({ report }: Reporting) {
   const day = useReading((state) => state.timetable.day);
   const crossings = useReading((state) => state.timetable.crossings);
   const line = useReading((state, { derived }) => derived.timetable.line(state));
@@ -106,13 +106,13 @@ export function Timetable({ tell }: Telling) {
     <>
       <h2 style={{ marginTop: 18 }}>Timetable</h2>
       <p className="row">
-        <button type="button" data-deed="today" onClick={() => tell(timetable.load('today'))}>
+        <button type="button" data-deed="today" onClick={() => report(timetable.load('today'))}>
           Today
         </button>
-        <button type="button" data-deed="tomorrow" onClick={() => tell(timetable.load('tomorrow'))}>
+        <button type="button" data-deed="tomorrow" onClick={() => report(timetable.load('tomorrow'))}>
           Tomorrow
         </button>
-        <button type="button" id="cancelLoad" hidden={!isLoading} onClick={() => tell(timetable.cancelLoad())}>
+        <button type="button" id="cancelLoad" hidden={!isLoading} onClick={() => report(timetable.cancelLoad())}>
           Cancel
         </button>
       </p>

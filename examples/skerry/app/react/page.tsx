@@ -32,7 +32,7 @@ function Office() {
 function Page() {
   const [said, say] = useState('');
   /** Says why, if something is refused. */
-  const tell = (outcome: Outcome) => {
+  const report = (outcome: Outcome) => {
     say(outcome.status === 'refused' ? outcome.reason : '');
   };
   return (
@@ -43,14 +43,14 @@ function Page() {
       </p>
       <main>
         <section>
-          <Lanes tell={tell} />
-          <Plan tell={tell} />
-          <Timetable tell={tell} />
+          <Lanes report={report} />
+          <Plan report={report} />
+          <Timetable report={report} />
         </section>
         <section>
-          <Deck tell={tell} />
-          <Bridge tell={tell} />
-          <Settings tell={tell} />
+          <Deck report={report} />
+          <Bridge report={report} />
+          <Settings report={report} />
         </section>
       </main>
     </>

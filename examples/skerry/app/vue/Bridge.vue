@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useHosted, useReading, useSenders } from '../stores/proxy/vue.js';
-import { tell } from './stores.js';
+import { report } from './stores.js';
 
 const speed = useReading(({ wind }) => wind.speed);
 const mood = useReading(({ wind }) => wind.mood);
@@ -18,11 +18,11 @@ const sign = () =>
 /** The tariff desk is loaded when it is opened; until then its store is null. */
 async function openTariff() {
   const { tariffStore } = await import('../stores/proxy/stores/tariff.js');
-  tell(attach(tariffStore));
+  report(attach(tariffStore));
 }
 
 function raise() {
-  if (senders.tariff !== null) tell(senders.tariff.raise());
+  if (senders.tariff !== null) report(senders.tariff.raise());
 }
 </script>
 
@@ -30,11 +30,11 @@ function raise() {
   <h2 style="margin-top: 18px">Bridge</h2>
   <p class="row">
     Wind <b id="wind">{{ speed }}</b> m/s, <span id="mood">{{ mood }}</span>
-    <button type="button" data-deed="gust" @click="tell(wind.measure(22))">Gust of 22</button>
+    <button type="button" data-deed="gust" @click="report(wind.measure(22))">Gust of 22</button>
   </p>
   <p class="row">
     On watch: <span id="onWatch">{{ onWatch }}</span>
-    <button type="button" data-deed="sign" @click="tell(sign())">Sign in or out</button>
+    <button type="button" data-deed="sign" @click="report(sign())">Sign in or out</button>
   </p>
   <p class="row">
     Tariff desk: <span id="due">{{ due === null ? 'closed' : `${due} EUR due on board` }}</span>
@@ -47,7 +47,7 @@ function raise() {
     <button
       type="button"
       data-deed="moor"
-      @click="tell(berthNumber === 0 ? berth.moor(2) : berth.castOff())"
+      @click="report(berthNumber === 0 ? berth.moor(2) : berth.castOff())"
     >
       Moor or cast off
     </button>

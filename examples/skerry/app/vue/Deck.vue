@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import { useReading, useSenders } from '../stores/proxy/vue.js';
-import { tell } from './stores.js';
+import { report } from './stores.js';
 
 const onBoard = useReading(({ deck }) => deck.onBoard);
 const freeM = useReading(({ deck }) => deck.freeM);
@@ -22,11 +22,11 @@ const state = computed(() =>
     <b id="freeM">{{ freeM }}</b> of <b id="capacityM">{{ capacityM }}</b> m free ·
     <span id="boarding">{{ state }}</span>
   </p>
-  <form id="stretch" @submit.prevent="tell(deck.stretch(metres))">
+  <form id="stretch" @submit.prevent="report(deck.stretch(metres))">
     <input v-model="metres" type="text" name="metres" aria-label="metres of deck" placeholder="metres" />
     <button>Measure deck</button>
-    <button type="button" data-deed="depart" @click="tell(deck.depart())">Depart</button>
-    <button type="button" data-deed="hold" @click="tell(deck.holdFor(hold === null ? 'fog' : null))">
+    <button type="button" data-deed="depart" @click="report(deck.depart())">Depart</button>
+    <button type="button" data-deed="hold" @click="report(deck.holdFor(hold === null ? 'fog' : null))">
       Hold
     </button>
   </form>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue';
 import { useReading, useSenders } from '../stores/proxy/vue.js';
-import { tell } from './stores.js';
+import { report } from './stores.js';
 
 const waiting = useReading(({ deck }) => deck.waiting);
 const firstLane = useReading(({ settings }) => settings.firstLane);
@@ -13,7 +13,7 @@ const lane = ref(firstLane.value);
 watch(firstLane, (now) => (lane.value = now));
 
 const admit = () =>
-  tell(deck.admit({ plate: plate.value, lengthM: Number(lengthM.value), lane: lane.value }));
+  report(deck.admit({ plate: plate.value, lengthM: Number(lengthM.value), lane: lane.value }));
 </script>
 
 <template>
@@ -31,8 +31,8 @@ const admit = () =>
   <ul id="waiting">
     <li v-for="one in waiting" :key="one.id">
       <span>{{ one.plate }} · {{ one.lengthM }} m · {{ one.lane }}</span>
-      <button type="button" data-deed="board" @click="tell(deck.board(one.id))">board</button>
-      <button type="button" data-deed="turn away" @click="tell(deck.turnAway(one.id))">
+      <button type="button" data-deed="board" @click="report(deck.board(one.id))">board</button>
+      <button type="button" data-deed="turn away" @click="report(deck.turnAway(one.id))">
         turn away
       </button>
     </li>

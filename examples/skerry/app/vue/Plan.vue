@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Lane } from '../stores/proxy/index.js';
 import { useReading, useSenders } from '../stores/proxy/vue.js';
-import { tell } from './stores.js';
+import { report } from './stores.js';
 
 const lanes: readonly Lane[] = ['port', 'centre', 'starboard'];
 const called = useReading(({ plan }) => plan.lanes);
@@ -21,15 +21,15 @@ const capital = (lane: Lane) => lane.charAt(0).toUpperCase() + lane.slice(1);
       :key="lane"
       type="button"
       :data-deed="lane"
-      @click="tell(plan.callLane(lane))"
+      @click="report(plan.callLane(lane))"
     >
       {{ capital(lane) }}
     </button>
   </p>
   <p class="row">
     <span id="called">{{ called.join(', ') || 'none yet' }}</span>
-    <button id="undo" type="button" :disabled="!canUndo" @click="tell(plan.undo())">Undo</button>
-    <button id="redo" type="button" :disabled="!canRedo" @click="tell(plan.redo())">Redo</button>
+    <button id="undo" type="button" :disabled="!canUndo" @click="report(plan.undo())">Undo</button>
+    <button id="redo" type="button" :disabled="!canRedo" @click="report(plan.redo())">Redo</button>
   </p>
   <p class="row">
     <input
@@ -39,7 +39,7 @@ const capital = (lane: Lane) => lane.charAt(0).toUpperCase() + lane.slice(1);
       placeholder="note"
       aria-label="note"
       :value="note"
-      @input="tell(plan.write(($event.target as HTMLInputElement).value))"
+      @input="report(plan.write(($event.target as HTMLInputElement).value))"
     />
   </p>
 </template>

@@ -2,14 +2,14 @@
 import { watchEffect } from 'vue';
 import type { Lane } from '../stores/proxy/index.js';
 import { useReading, useSenders } from '../stores/proxy/vue.js';
-import { tell } from './stores.js';
+import { report } from './stores.js';
 
 const firstLane = useReading(({ settings }) => settings.firstLane);
 const isLarge = useReading(({ settings }) => settings.largeType);
 const { settings } = useSenders();
 
 const prefer = ({ target }: Event) =>
-  tell(settings.preferLane((target as HTMLSelectElement).value as Lane));
+  report(settings.preferLane((target as HTMLSelectElement).value as Lane));
 
 watchEffect(() => {
   document.body.classList.toggle('large', isLarge.value);
@@ -27,6 +27,6 @@ watchEffect(() => {
         <option>starboard</option>
       </select>
     </label>
-    <button type="button" data-deed="enlarge" @click="tell(settings.enlarge())">Large type</button>
+    <button type="button" data-deed="enlarge" @click="report(settings.enlarge())">Large type</button>
   </p>
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useReading, useSenders } from '../stores/proxy/vue.js';
-import { tell } from './stores.js';
+import { report } from './stores.js';
 
 const day = useReading(({ timetable }) => timetable.day);
 const crossings = useReading(({ timetable }) => timetable.crossings);
@@ -13,11 +13,11 @@ const { timetable } = useSenders();
 <template>
   <h2 style="margin-top: 18px">Timetable</h2>
   <p class="row">
-    <button type="button" data-deed="today" @click="tell(timetable.load('today'))">Today</button>
-    <button type="button" data-deed="tomorrow" @click="tell(timetable.load('tomorrow'))">
+    <button type="button" data-deed="today" @click="report(timetable.load('today'))">Today</button>
+    <button type="button" data-deed="tomorrow" @click="report(timetable.load('tomorrow'))">
       Tomorrow
     </button>
-    <button id="cancelLoad" type="button" :hidden="!isLoading" @click="tell(timetable.load.cancel())">
+    <button id="cancelLoad" type="button" :hidden="!isLoading" @click="report(timetable.load.cancel())">
       Cancel
     </button>
   </p>

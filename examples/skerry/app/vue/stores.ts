@@ -11,6 +11,6 @@ export const stores = createStores(environment(() => manner.value));
 /** Why the last action was refused. */
 export const said = ref('');
 
-export function tell(outcome: Outcome): void {
+export function report(outcome: Outcome): void {
   said.value = outcome.status === 'refused' ? outcome.reason : '';
 }
