@@ -78,10 +78,9 @@ export async function generateStyle(
   const { formatFiles } = await import('./emit/format.js');
   const wanted = { ...usualOptions, ...options.output };
   const emitted = emitStyle(application, style, options.readRuntime, wanted);
-  const files = await formatFiles(
-    await arranged(emitted, wanted),
-    options.isRuntimeFormatted ?? false,
-  );
+  // What is in the run time for a log was formatted beside what stands there without one.
+  const isRuntimeFormatted = options.isRuntimeFormatted === true && !wanted.log;
+  const files = await formatFiles(await arranged(emitted, wanted), isRuntimeFormatted);
   const { version, schema } = options;
   const kind = kindOfStyle(style, wanted.checks !== 'never');
   return files.map(({ path, text }) => ({

@@ -60,6 +60,7 @@ export const configSchema = {
       style,
       out: text,
       for: readers,
+      log: flag,
       only: names,
       guard: { description: 'when snapshots are frozen', enum: guardChoices },
       begin: { description: 'what stores begin with', enum: beginChoices },

@@ -27,6 +27,8 @@ export interface EmitOptions {
   readonly language: (typeof languages)[number];
   /** The frameworks whose components read the stores; a file for each. */
   readonly readers: readonly Framework[];
+  /** Whether `createStores` takes a sink that is given a line for each turn. */
+  readonly log: boolean;
 }
 
 export const usualOptions: EmitOptions = {
@@ -36,4 +38,5 @@ export const usualOptions: EmitOptions = {
   layout: 'files',
   language: 'ts',
   readers: [],
+  log: false,
 };

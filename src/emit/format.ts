@@ -40,7 +40,8 @@ async function loadFormatter(): Promise<Format> {
     import('prettier/plugins/estree'),
   ]);
   const plugins = [babel.default, estree.default];
-  return (text) => prettier.format(text, { parser: 'babel-ts', plugins });
+  const filepath = 'generated.ts';
+  return (text) => prettier.format(text, { filepath, parser: 'babel-ts', plugins });
 }
 
 /** Only chains of calls over several lines are sometimes written in another way a second time. */

@@ -28,6 +28,11 @@ const options = {
     type: 'string',
     requiresArg: true,
   },
+  log: {
+    describe: 'createStores takes a sink that is given a line for each turn',
+    type: 'boolean',
+    default: false,
+  },
   only: {
     describe: 'only these stores, and those that they need; several with commas',
     type: 'string',

@@ -31,6 +31,7 @@ export async function walk(
 
 /** Generating as it is when nothing else is said. */
 export const usualGenerate = {
+  log: false,
   guard: 'development',
   begin: 'defaults',
   checks: 'always',

@@ -13,6 +13,7 @@ export interface PlanOptions {
   readonly style: string;
   readonly out: string;
   readonly for?: string | undefined;
+  readonly log: boolean;
   readonly only?: string | undefined;
   readonly guard: EmitOptions['guard'];
   readonly begin: EmitOptions['begin'];
@@ -51,6 +52,7 @@ export async function planFolders(
       layout: args.layout,
       language: args.language,
       readers,
+      log: args.log,
     },
   };
   const progress = await progressOf(io, styles.length, 'generating');

@@ -27,6 +27,11 @@ export class LiveRun {
   /** Whether the run ends with its round, though it repeats. */
   isLast = false;
   // </every>
+  // <log>
+  /** The turn that it began in, and the number of its newest call over all tasks. */
+  turn: number | undefined;
+  call = 0;
+  // </log>
   readonly #timers: Timers;
   readonly #set = new Set<unknown>();
 

@@ -103,6 +103,10 @@ export class Histories {
       // <replay>
       this.#host.doing?.(`${store}.${move}`);
       // </replay>
+      // <log>
+      const { log } = this.#turns;
+      if (log !== undefined) log.did = { type: store, kind: move };
+      // </log>
       this.go(store, move);
     });
   }

@@ -2,6 +2,9 @@
 import { errorOf, judged, rejectionOf } from './answers.js';
 import { LiveRun, makeCall, type GivenServices } from './call.js';
 import { misfit, type TaskCheck } from './fitting.js';
+// <log>
+import type { LogAnswer } from './log.js';
+// </log>
 // <auto>
 import { Following } from './following.js';
 // </auto>
@@ -48,7 +51,7 @@ export interface TaskState {
 
 export type TaskStates = Readonly<Record<string, TaskState>>;
 
-// <replay>
+// <doing>
 /** Something that was done, as plain data: an action, a start, what came of a run, or a cancel. */
 export interface RecordedAction {
   /** `deck.admit`, `timetable.load` for a start, `timetable.load.finish` for what came of a run. */
@@ -64,7 +67,7 @@ export interface RecordedAction {
   readonly isAside?: boolean;
 }
 
-// </replay>
+// </doing>
 /** What the tasks need of the stores of a style. */
 export interface TaskHost {
   /** Does what belongs to a moment, `timetable.load.finish`, with the reactions to it; gives what it binds. */
@@ -112,9 +115,11 @@ export class Tasks {
   // <replay>
   /** Told of what is kept. */
   record: ((action: RecordedAction) => void) | undefined;
+  // </replay>
+  // <doing>
   /** What the transaction under way does. */
   doing: RecordedAction | undefined;
-  // </replay>
+  // </doing>
   // <auto>
   readonly #following: Following;
   // </auto>
@@ -137,9 +142,15 @@ export class Tasks {
     this.#following = new Following(plans, {
       ask: (of) => host.ask(of, undefined, {}),
       start: (name, payload) => {
+        // <log>
+        turns.log?.from({ by: 'auto' });
+        // </log>
         this.#later(name, payload);
       },
       cancel: (name) => {
+        // <log>
+        turns.log?.from({ by: 'auto' });
+        // </log>
         this.#cancelLater(name);
       },
       broken: (name, error) => {
@@ -176,10 +187,10 @@ export class Tasks {
   }
 
   #cancel(name: string, ...per: readonly unknown[]): void {
-    // <replay>
+    // <doing>
     this.doing =
       per.length === 0 ? { type: `${name}.cancel` } : { type: `${name}.cancel`, payload: per[0] };
-    // </replay>
+    // </doing>
     this.abandon([name], ...per);
   }
 
@@ -217,9 +228,9 @@ export class Tasks {
     this.#pending = this.states;
     this.#asked = [];
     this.#then = undefined;
-    // <replay>
+    // <doing>
     this.doing = undefined;
-    // </replay>
+    // </doing>
   }
 
   /** Keeps what a transaction has made of the tasks, with all that follows; whether anything is new. */
@@ -229,6 +240,11 @@ export class Tasks {
     // <replay>
     if (this.doing !== undefined) this.record?.(this.doing);
     // </replay>
+    // <log>
+    const { log } = this.#turns;
+    const isOfTask = Object.hasOwn(this.#plans, taskIn(this.doing?.type));
+    if (log !== undefined && isOfTask) log.did = this.doing;
+    // </log>
     // <history>
     for (const [name, payload] of this.#asked.splice(0))
       if (/\.(?:undo|redo)$/.test(name)) this.#host.later?.(name);
@@ -275,14 +291,14 @@ export class Tasks {
     this.#pending = { ...this.#pending, [name]: state };
   }
 
-  // <replay>
+  // <doing>
   #perform(name: string, moment: string, { payload, given, number }: Run, more?: object): void {
     //- #perform(name: string, moment: string, { payload, given }: Run, more?: object): void {
-    // </replay>
-    // <replay>
+    // </doing>
+    // <doing>
     if (moment !== 'cancel')
       this.doing = { type: `${name}.${moment}`, run: number, ...(more && { given: more }) };
-    // </replay>
+    // </doing>
     this.#host.perform(`${name}.${moment}`, payload, { ...given, ...more });
   }
 
@@ -299,9 +315,9 @@ export class Tasks {
       if (overlap === 'first') refuse('running');
       if (overlap === 'queue') {
         const { runs, waiting } = stateOf(this.#pending, name);
-        // <replay>
+        // <doing>
         this.doing = { type: name, payload };
-        // </replay>
+        // </doing>
         const outcome = new Promise<Outcome>((tell) => {
           this.#put(name, runs, [...waiting, { payload, per, tell }]);
         });
@@ -312,9 +328,9 @@ export class Tasks {
     const given = this.#host.perform(`${name}.start`, payload, {}) ?? {};
     const waitMs = this.#waitMs;
     const run: Run = { number: (this.#numbers += 1), payload, given, per };
-    // <replay>
+    // <doing>
     this.doing = { type: name, payload, run: run.number, ...(from && { isAside: true }) };
-    // </replay>
+    // </doing>
     const { runs, waiting } = stateOf(this.#pending, name);
     const left = overlap === 'latest' ? runs.filter((one) => !others.includes(one)) : runs;
     this.#put(
@@ -325,6 +341,9 @@ export class Tasks {
     const ended = new Promise<Ended>((settle) => {
       const live = new LiveRun(name, run.number, this.#timers, settle);
       this.#then = () => {
+        // <log>
+        live.turn = this.#turns.log?.turn;
+        // </log>
         this.#live.set(run.number, live);
         this.#callAfter(live, waitMs);
       };
@@ -387,7 +406,15 @@ export class Tasks {
     const call = (): void => {
       this.#call(live);
     };
-    if (ms > 0) live.after(ms, call);
+    // <log>
+    const timed = (): void => {
+      this.#turns.log?.from({ by: 'timer', cause: live.turn });
+      call();
+      this.#turns.log?.from();
+    };
+    if (ms > 0) live.after(ms, timed);
+    //- if (ms > 0) live.after(ms, call);
+    // </log>
     else call();
   }
 
@@ -409,6 +436,9 @@ export class Tasks {
       live.name,
       () => {
         const run = this.#live.has(live.number) ? this.#runOf(live) : undefined;
+        // <log>
+        if (run === undefined || calls !== live.calls) this.#turns.log?.drop();
+        // </log>
         if (run === undefined || calls !== live.calls) return false;
         return work(run);
       },
@@ -421,9 +451,9 @@ export class Tasks {
 
   /** Forgets a start that was set aside. */
   #drop(name: string, aside: SetAside): void {
-    // <replay>
+    // <doing>
     this.doing = { type: `${name}.drop` };
-    // </replay>
+    // </doing>
     const { runs, waiting } = stateOf(this.#pending, name);
     this.#put(
       name,
@@ -441,9 +471,9 @@ export class Tasks {
   }
 
   #remove({ name, number }: Pick<LiveRun, 'name' | 'number'>): void {
-    // <replay>
+    // <doing>
     this.doing = { ...(this.doing ?? { type: `${name}.end`, run: number }), ends: true };
-    // </replay>
+    // </doing>
     const { runs, waiting } = stateOf(this.#pending, name);
     this.#put(
       name,
@@ -496,20 +526,36 @@ export class Tasks {
     if (timeLimit !== undefined && limit === undefined) return;
     // </timeLimit>
     const check = this.#checks(live.name);
+    // <log>
+    const { log } = this.#turns;
+    if (log !== undefined) live.call = log.called(operation);
+    // </log>
     const caller = {
       answer: (result: unknown) => {
+        // <log>
+        this.#answers(live, result === undefined ? { end: true } : { result });
+        // </log>
         this.#turn(live, (run) => this.#answered(live, run, result));
       },
       reject: (error: unknown) => {
+        // <log>
+        this.#answers(live, { error: rejectionOf(error, check?.error) });
+        // </log>
         this.#failed(live, rejectionOf(error, check?.error));
       },
       fail: (kind: TaskError['kind']) => {
+        // <log>
+        if (kind === 'timeout') this.#turns.log?.from({ by: 'timer', cause: live.turn });
+        // </log>
         this.#failed(live, errorOf(kind));
       },
       // <streams>
       value:
         check?.results &&
         ((value: unknown) => {
+          // <log>
+          this.#answers(live, { value });
+          // </log>
           this.#turn(live, (run) => this.#value(live, run, value));
         }),
       // </streams>
@@ -520,6 +566,13 @@ export class Tasks {
     // </timeLimit>
   }
 
+  // <log>
+  /** The next turn is what comes of a call. */
+  #answers(live: LiveRun, answer: LogAnswer): void {
+    this.#turns.log?.from({ by: 'answer', cause: live.turn, call: live.call, answer });
+  }
+
+  // </log>
   // <streams>
   /** One of many values. */
   #value(live: LiveRun, run: Run, value: unknown): boolean {
@@ -575,6 +628,11 @@ export class Tasks {
     }
     const ms = this.#askMs(live, 'retry', retry.wait ?? 0, more);
     if (ms === undefined) return true;
+    // <log>
+    const { log } = this.#turns;
+    if (log !== undefined)
+      log.did = { type: `${live.name}.retry`, run: live.number, given: { error } };
+    // </log>
     live.attempt += 1;
     this.#callAfter(live, ms);
     return true;
@@ -624,6 +682,9 @@ export class Tasks {
         const ms = this.#askMs(live, 'every', every);
         if (ms === undefined) return;
         live.after(ms, () => {
+          // <log>
+          this.#turns.log?.from({ by: 'timer', cause: live.turn });
+          // </log>
           this.#turn(live, (run) => this.#repeat(live, run));
         });
       };
@@ -641,9 +702,9 @@ export class Tasks {
   // <every>
   #startAgain(name: string, run: Run): void {
     const given = this.#host.perform(`${name}.start`, run.payload, {}) ?? {};
-    // <replay>
+    // <doing>
     this.doing = { type: `${name}.start`, run: run.number };
-    // </replay>
+    // </doing>
     const { runs, waiting } = stateOf(this.#pending, name);
     this.#put(
       name,
@@ -674,6 +735,9 @@ export class Tasks {
     this.#turns.turn(
       '',
       () => {
+        // <log>
+        this.#turns.log?.drop();
+        // </log>
         // <lazy>
         this.follow();
         //- this.follow(true);
@@ -761,6 +825,11 @@ export class Tasks {
   }
 }
 
+// <log>
+/** The task in `timetable.load.finish`. */
+const taskIn = (type = ''): string => type.split('.').slice(0, 2).join('.');
+
+// </log>
 const stateOf = (states: TaskStates, name: string): TaskState => states[name] ?? idle;
 
 /** The oldest of the starts that are set aside and meet no run. */

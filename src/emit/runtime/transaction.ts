@@ -1,6 +1,9 @@
 // What becomes of an action: done, refused, broken, or queued while another is under way.
 import { misfit, type PayloadCheck } from './fitting.js';
 import { guardByDefault } from './guard.js';
+// <log>
+import { Log, type Asked, type LoggedSchema, type LogSink } from './log.js';
+// </log>
 import { takeIn } from './taking-in.js';
 
 /** What became of an action. */
@@ -62,6 +65,12 @@ export interface Options {
   readonly onProblem?: (problem: Problem) => void;
   /** Whether snapshots are frozen, so that who writes to one is told at once. */
   readonly guard?: boolean;
+  // <log>
+  /** Where a line is written for each turn. */
+  readonly log?: LogSink;
+  /** What the first line of the log says of the schema. */
+  readonly schema?: LoggedSchema;
+  // </log>
   // <tasks>
   /** What is called, by service and operation. */
   readonly services?: object;
@@ -131,6 +140,10 @@ const mostTurns = 1000;
 
 const done: Outcome = Object.freeze({ status: 'done' });
 
+// <log>
+const unsettled: Outcome = Object.freeze({ status: 'refused', reason: 'does not settle' });
+
+// </log>
 // <tasks>
 const closed: Outcome = Object.freeze({ status: 'refused', reason: 'closed' });
 
@@ -161,10 +174,20 @@ interface Saving {
 }
 
 // </saved>
+// <log>
+/** Tells which watchers are called. */
+interface Notifying {
+  notified: ((name: string) => void) | undefined;
+}
+
+// </log>
 interface Waiting {
   readonly action: string;
   readonly work: () => boolean;
   readonly settle: (outcome: Outcome) => void;
+  // <log>
+  readonly asked: Asked | undefined;
+  // </log>
 }
 
 /** Takes actions one after the other: one that is sent while another is under way waits for its turn. */
@@ -177,6 +200,10 @@ export class Turns {
   readonly #notify: () => void;
   readonly #waiting: Waiting[] = [];
   #isBusy = false;
+  // <log>
+  /** Where each turn is noted. */
+  log: Log | undefined;
+  // </log>
   // <tasks>
   /** What is done for tasks around each transaction. */
   tasks: Around | undefined;
@@ -202,9 +229,14 @@ export class Turns {
     this.#onProblem = options.onProblem ?? ((problem) => platform.console.error(problem));
     this.#notify = notify;
     this.tools = {
-      newId: () => this.#outside(newId),
-      now: () => (this.#now ??= this.#outside(now)),
-      random: () => this.#outside(random),
+      // <log>
+      newId: () => this.#drawn(this.#outside(newId), 'drewId'),
+      now: () => (this.#now ??= this.#drawn(this.#outside(now), 'drewTime')),
+      random: () => this.#drawn(this.#outside(random), 'drewNumber'),
+      //- newId: () => this.#outside(newId),
+      //- now: () => (this.#now ??= this.#outside(now)),
+      //- random: () => this.#outside(random),
+      // </log>
     };
   }
 
@@ -219,6 +251,26 @@ export class Turns {
     }
   }
 
+  // <log>
+  /** Begins the log, with the state that `read` gives. */
+  startLog({ log, schema }: Options, watchers: Notifying, read: () => object): void {
+    if (log === undefined) return;
+    this.log = new Log(log, schema, {
+      read,
+      onProblem: (error) => {
+        this.report({ kind: 'watcher', at: 'log', error });
+      },
+    });
+    watchers.notified = (name) => this.log?.notified(name);
+  }
+
+  /** What the environment gave, noted. */
+  #drawn<T>(drawn: T, note: 'drewId' | 'drewTime' | 'drewNumber'): T {
+    this.log?.[note](drawn as never);
+    return drawn;
+  }
+
+  // </log>
   /**
    * Does an action: `act` does it on the payload, judged if there is a check, and `commit` keeps it or refuses; it
    * returns whether that changed anything. `drop` forgets what was done so far.
@@ -233,15 +285,24 @@ export class Turns {
     if (this.#isClosed) return closed;
     // </tasks>
     const run = () => this.#transaction(payload, check, work);
+    // <log>
+    const asked = this.log?.asked(action, payload, this.#isBusy, true);
+    // </log>
     if (this.#isBusy) {
       const outcome = new Promise<Outcome>((settle) => {
-        this.#waiting.push({ action, work: run, settle });
+        // <log>
+        this.#waiting.push({ action, work: run, settle, asked });
+        //- this.#waiting.push({ action, work: run, settle });
+        // </log>
       });
       return { status: 'queued', outcome };
     }
     this.#isBusy = true;
     try {
-      const outcome = this.#run(action, run);
+      // <log>
+      const outcome = this.#logged(asked, () => this.#run(action, run));
+      //- const outcome = this.#run(action, run);
+      // </log>
       if (this.#waiting.length > 0) this.#drain(action);
       return outcome;
     } finally {
@@ -260,7 +321,11 @@ export class Turns {
     // <tasks>
     if (this.#isClosed) return;
     // </tasks>
-    const waiting = { action, work, settle };
+    // <log>
+    const asked = this.log?.asked(action, undefined, this.#isBusy, false);
+    const waiting = { action, work, settle, asked };
+    //- const waiting = { action, work, settle };
+    // </log>
     if (isNext) this.#waiting.unshift(waiting);
     else this.#waiting.push(waiting);
     if (this.#isBusy) return;
@@ -293,18 +358,37 @@ export class Turns {
       this.#isClosed = true;
       this.tasks?.close();
       end();
+      // <log>
+      this.log?.close();
+      // </log>
       for (const { settle } of this.#waiting.splice(0)) settle(closed);
     };
     if (!this.#isBusy) this.#close();
   }
 
   // </tasks>
+  // <log>
+  /** Does a turn, and notes it. */
+  #logged(asked: Asked | undefined, run: () => Outcome): Outcome {
+    if (asked === undefined) return run();
+    this.log?.begin(asked);
+    const outcome = run();
+    this.log?.end(outcome);
+    return outcome;
+  }
+
+  // </log>
   #transaction<P>(
     payload: unknown,
     check: PayloadCheck | undefined,
     work: Transaction<P>,
   ): boolean {
     const accepted = check === undefined ? payload : accept(payload, check);
+    // <log>
+    this.log?.again();
+    // A text that was converted is logged as it came.
+    if (check !== undefined && check.from === undefined) this.log?.accepted(accepted);
+    // </log>
     this.#now = undefined;
     // <tasks>
     this.tasks?.begin();
@@ -375,11 +459,18 @@ export class Turns {
       const next = this.#waiting.shift();
       if (next === undefined) return;
       if (turns === mostTurns) this.report({ kind: 'unsettled', at: action });
+      // <log>
       next.settle(
-        turns < mostTurns
-          ? this.#run(next.action, next.work)
-          : { status: 'refused', reason: 'does not settle' },
+        this.#logged(next.asked, () =>
+          turns < mostTurns ? this.#run(next.action, next.work) : unsettled,
+        ),
       );
+      //- next.settle(
+      //-   turns < mostTurns
+      //-     ? this.#run(next.action, next.work)
+      //-     : { status: "refused", reason: "does not settle" },
+      //- );
+      // </log>
     }
   }
 

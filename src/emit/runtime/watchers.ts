@@ -9,17 +9,26 @@ class Watcher<T> {
   readonly #read: () => T;
   readonly #changed: (now: T, before: T) => void;
   readonly #report: (problem: Problem) => void;
+  // <log>
+  readonly #notified: ((name: string) => void) | undefined;
+  // </log>
 
   constructor(
     name: string,
     read: () => T,
     changed: (now: T, before: T) => void,
     report: (problem: Problem) => void,
+    // <log>
+    notified: ((name: string) => void) | undefined,
+    // </log>
   ) {
     this.#name = name;
     this.#read = read;
     this.#changed = changed;
     this.#report = report;
+    // <log>
+    this.#notified = notified;
+    // </log>
     this.#last = read();
   }
 
@@ -37,6 +46,9 @@ class Watcher<T> {
     this.#isBroken = false;
     if (Object.is(now, before)) return;
     this.#last = now;
+    // <log>
+    this.#notified?.(this.#name);
+    // </log>
     try {
       this.#changed(now, before);
     } catch (error) {
@@ -48,6 +60,10 @@ class Watcher<T> {
 /** The watchers of an application: called in the order in which they were added, whatever they watch. */
 export class Watchers {
   readonly #report: (problem: Problem) => void;
+  // <log>
+  /** Called with the name of each watcher that is called. */
+  notified: ((name: string) => void) | undefined;
+  // </log>
   /** Replaced, never changed: a round goes on with the list that it began with. */
   #watchers: readonly { readonly isStopped: boolean; readonly look: () => void }[] = [];
 
@@ -60,7 +76,12 @@ export class Watchers {
    * either throws is reported, and stops nobody: of `read` once, until it gives something again.
    */
   add<T>(name: string, read: () => T, changed: (now: T, before: T) => void): () => void {
-    const watcher = new Watcher(name, read, changed, this.#report);
+    // <log>
+    const watcher = new Watcher(name, read, changed, this.#report, (called) =>
+      this.notified?.(called),
+    );
+    //- const watcher = new Watcher(name, read, changed, this.#report);
+    // </log>
     return this.listen(() => {
       watcher.look();
     });

@@ -149,6 +149,7 @@ export class Output {
       ...(this.#apart.has(module) ? { isApart: true as const } : {}),
     }));
     const used = modules.flatMap(({ uses }) => uses.filter((path) => path.startsWith('runtime/')));
+    if (this.options.log) used.push('runtime/logs');
     const copied = runtimeFiles(
       used,
       style,

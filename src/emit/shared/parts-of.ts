@@ -18,7 +18,7 @@ export const begins = ({ stores }: Application): boolean =>
 export function partsOf(
   application: Application,
   style: string,
-  { begin, readers }: Pick<EmitOptions, 'begin' | 'readers'>,
+  { begin, readers, log }: Pick<EmitOptions, 'begin' | 'readers' | 'log'>,
 ): ReadonlySet<RuntimePart> {
   const tasks = application.stores.flatMap((store) => store.tasks);
   const called = tasks.flatMap(({ operation }) =>
@@ -32,12 +32,15 @@ export function partsOf(
       hasTasks(application) ||
       hasHistory(application) ||
       (hasLazy(application) && style === 'atom'),
+    committed: hasHistory(application) || hasSaved(application) || log,
+    doing: hasTasks(application) && (style === 'reducer' || log),
     every: tasks.some(({ every }) => every !== undefined),
     extra: called.some(({ dropsExtra }) => dropsExtra),
     given: begin === 'state',
     history: hasHistory(application),
     kept: hasHistory(application) || hasSaved(application),
     lazy: hasLazy(application),
+    log,
     readers: readers.length > 0 && style === 'proxy',
     later: hasTasks(application) || hasMoves(application),
     replay: hasTasks(application) && style === 'reducer',

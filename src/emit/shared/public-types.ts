@@ -1,5 +1,6 @@
 import { hasTasks } from '../../model/application.js';
 import { code, data, joined, word, type Code } from '../build/code.js';
+import { logExports } from './logged.js';
 import type { Output } from './output.js';
 
 /** What every entry gives besides its functions: types of the run time and those of the schema, and for readers when values are equal. */
@@ -29,5 +30,10 @@ export function exportTypes(
     output.options.readers.length === 0
       ? []
       : [code`export { same } from ${data('./runtime/values.js')};`];
-  return [joined([...values, ...lines, code`export type * from ${data('./types.js')};`], '\n')];
+  return [
+    joined(
+      [...values, ...logExports(output), ...lines, code`export type * from ${data('./types.js')};`],
+      '\n',
+    ),
+  ];
 }

@@ -14,6 +14,7 @@ import {
 import type { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
 import { lazyExports, orderOf, orNull } from './lazy-stores.js';
+import { withSchema } from './logged.js';
 import type { Output } from './output.js';
 import { begins } from './parts-of.js';
 import { exportTypes } from './public-types.js';
@@ -68,7 +69,7 @@ export function emitStoresIndex(
   const body = code`const ${maker} = new ${module.value(file, type)}(${joined([output.checkTable(module), named(given), ...later], ', ')});
 const ${tools}: ${types.use('Around', module)} = ${around(maker, stores, module)};
 const ${stores} = {\n${made}\n};
-${begins(application) ? code`${maker}.begin();\n` : nothing}return {
+${output.options.log ? code`${maker}.startLog(${withSchema(output, named(given))});\n` : nothing}${begins(application) ? code`${maker}.begin();\n` : nothing}return {
 stores,
 ${attach}${doc('The state of each store.')}states: {\n${states}\n},
 ${subscribing}${doc('The state of all stores.')}state: ${maker}.state<${types.app(module)}>(),

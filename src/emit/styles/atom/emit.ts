@@ -254,7 +254,10 @@ class AtomStore implements Nodes {
     const payload = type === undefined ? code`unknown` : this.output.types.type(type, this.#module);
     const work = this.#reactionWork(reaction, payload);
     const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
-    return causes.map((cause) => code`${this.around('graph')}.reaction(${data(cause)}, ${work});`);
+    const reacting = this.output.options.log ? code`, ${data(this.store.name)}` : nothing;
+    return causes.map(
+      (cause) => code`${this.around('graph')}.reaction(${data(cause)}, ${work}${reacting});`,
+    );
   }
 
   /** What is done after something: a function of its payload, of this type, and of what is given besides. */

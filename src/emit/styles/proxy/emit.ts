@@ -35,6 +35,7 @@ import {
   orNull,
   within,
 } from '../../shared/lazy-stores.js';
+import { withSchema } from '../../shared/logged.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, aroundTypes, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -311,7 +312,7 @@ function emitIndex(output: Output): void {
   module.add(
     code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
       [given],
-      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given), orderOf(application) ?? nothing], ', ')})`,
+      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), withSchema(output, named(given)), orderOf(application) ?? nothing], ', ')})`,
       [code`${given}: ${options} = {}`],
     )};`,
     ...lazyExports(output),

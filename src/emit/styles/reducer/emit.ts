@@ -37,6 +37,7 @@ import {
   orNull,
   within,
 } from '../../shared/lazy-stores.js';
+import { withSchema } from '../../shared/logged.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -435,7 +436,7 @@ function emitIndex(output: Output, names: Names): void {
     code`${doc('Everything that can happen.')}export type ${own} = ${actions.length === 0 ? code`never` : joined(actions, ' | ')};`,
     code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
       [given],
-      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), named(given), orderOf(application) ?? nothing], ', ')})`,
+      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), withSchema(output, named(given)), orderOf(application) ?? nothing], ', ')})`,
       [code`${given}: ${options} = {}`],
     )};`,
     ...(tasks === undefined ? [] : [emitReplay(output, module, stores)]),

@@ -162,13 +162,13 @@ export class Atom<T> extends Node<T> {
     return value;
   }
 
-  // <kept>
+  // <committed>
   /** The value as it was committed. */
   get committed(): T {
     return this.#value;
   }
 
-  // </kept>
+  // </committed>
   // <begins>
   /** Begins with another value than the one that it is put back to. */
   begin(value: T): void {
@@ -364,6 +364,10 @@ export class Graph {
   #written: Atom<unknown>[] = [];
   readonly #actions = new Map<string, Work>();
   readonly #reactions = new Map<string, Work[]>();
+  // <log>
+  /** The store that each reaction belongs to. */
+  readonly #reacting = new Map<Work, string>();
+  // </log>
   // <tasks>
   readonly #plans: Record<string, AtomTaskPlan> = {};
   readonly #readings = new Map<string, Reading<unknown>[]>();
@@ -452,6 +456,27 @@ export class Graph {
     // </history>
   }
 
+  // <log>
+  /** Begins the log; once all stores are made. */
+  startLog(options: Options): void {
+    this.#turns.startLog(options, this.watchers, () => this.#committed());
+  }
+
+  /** The committed states of all stores; the same objects for those that have not changed. */
+  #committed(): object {
+    const stores: Record<string, unknown> = {};
+    // <lazy>
+    for (const name of this.#order) stores[name] = null;
+    // </lazy>
+    for (const [name, atom] of this.#atoms) {
+      const [store = '', field] = name.split('.');
+      if (field === undefined) stores[store] = atom.committed;
+      else Object.assign((stores[store] ??= {}), { [field]: atom.committed });
+    }
+    return stores;
+  }
+
+  // </log>
   /** Whether code of an action runs. */
   get isActing(): boolean {
     return this.#turns.isActing;
@@ -644,8 +669,14 @@ export class Graph {
   reaction<P = void, Given = void>(
     name: string,
     work: (payload: P, given: Given) => unknown,
+    // <log>
+    store = '',
+    // </log>
   ): void {
     const others = this.#reactions.get(name) ?? [];
+    // <log>
+    this.#reacting.set(work, store);
+    // </log>
     // <lazy>
     this.#reactions.set(name, others);
     this.#places.set(work, this.#order.indexOf(this.#making));
@@ -656,16 +687,38 @@ export class Graph {
 
   // <tasks>
   #perform(name: string, payload: unknown, before?: object): unknown {
+    // <log>
+    this.#turns.log?.include(name);
+    // </log>
     const bound = this.#actions.get(name)?.(payload as never, before as never);
     const given = before === undefined ? bound : { ...before, ...(bound as object | undefined) };
-    for (const react of this.#reactions.get(name) ?? []) react(payload as never, given as never);
+    // <log>
+    for (const react of this.#reactions.get(name) ?? []) {
+      this.#turns.log?.include(`${this.#reacting.get(react) ?? ''} after ${name}`);
+      react(payload as never, given as never);
+    }
+    //- for (const react of this.#reactions.get(name) ?? [])
+    //-   react(payload as never, given as never);
+    // </log>
     return bound;
   }
-  //- #perform(name: string, payload: unknown): void {
-  //-   const given = this.#actions.get(name)?.(payload as never, undefined as never);
-  //-   for (const react of this.#reactions.get(name) ?? []) react(payload as never, given as never);
-  //- }
   // </tasks>
+  // <!tasks>
+  //+ #perform(name: string, payload: unknown): void {
+  // <log>
+  //+   this.#turns.log?.include(name);
+  // </log>
+  //+   const given = this.#actions.get(name)?.(payload as never, undefined as never);
+  // <log>
+  //+   for (const react of this.#reactions.get(name) ?? []) {
+  //+     this.#turns.log?.include(`${this.#reacting.get(react) ?? ''} after ${name}`);
+  //+     react(payload as never, given as never);
+  //+   }
+  //- for (const react of this.#reactions.get(name) ?? [])
+  //-   react(payload as never, given as never);
+  // </log>
+  //+ }
+  // </!tasks>
 
   /** Does another action as part of the one under way. */
   run(name: string, payload?: unknown): void {
@@ -694,7 +747,13 @@ export class Graph {
     const { name, checks = {}, create } = store;
     if (this.#attached.has(name)) return attached;
     return this.#turns.take(`${name}.attach`, undefined, undefined, {
-      act: () => undefined,
+      // <log>
+      act: () => {
+        const { log } = this.#turns;
+        if (log !== undefined) log.did = { type: name, kind: 'attach' };
+      },
+      //- act: () => undefined,
+      // </log>
       commit: () => {
         if (this.#attached.has(name)) return false;
         this.#checks[name] = checks;

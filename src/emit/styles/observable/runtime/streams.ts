@@ -533,6 +533,13 @@ export class Streams {
 
   // </tasks>
 
+  // <log>
+  /** Begins the log; once all stores are made. */
+  startLog(options: Options): void {
+    this.#turns.startLog(options, this.watchers, () => this.committed);
+  }
+
+  // </log>
   get isActing(): boolean {
     return this.#turns.isActing;
   }
@@ -663,6 +670,14 @@ export class Streams {
   }
 
   #register(store: string, action: string, work: Work): void {
+    // <log>
+    const own = work;
+    work = (payload, given) => {
+      if (!action.startsWith(`${store}.`))
+        this.#turns.log?.include(`${store} after ${action.replace(/^\./, '')}`);
+      own(payload, given);
+    };
+    // </log>
     // <tasks>
     const of = action.replace(/^\./, '');
     const deed = this.#deeds.get(of) ?? { own: [], reactions: [] };
@@ -694,6 +709,9 @@ export class Streams {
     const outer = this.#given;
     this.#given = undefined;
     const deed = this.#deeds.get(name);
+    // <log>
+    this.#turns.log?.include(name);
+    // </log>
     // <tasks>
     for (const work of deed?.own ?? []) work(payload, before);
     const bound = this.#given;
@@ -759,7 +777,13 @@ export class Streams {
     const { name, checks = {}, create } = store;
     if (this.committed[name] !== null) return attached;
     return this.#turns.take(`${name}.attach`, undefined, undefined, {
-      act: () => undefined,
+      // <log>
+      act: () => {
+        const { log } = this.#turns;
+        if (log !== undefined) log.did = { type: name, kind: 'attach' };
+      },
+      //- act: () => undefined,
+      // </log>
       commit: () => {
         if (this.committed[name] !== null) return false;
         this.#checks[name] = checks;

@@ -231,6 +231,10 @@ class Live {
   readonly #derivations: Derivations;
   readonly #editable: Readonly<Record<string, object>>;
   readonly #reactions = new Map<string, Work[]>();
+  // <log>
+  /** The store that each reaction belongs to. */
+  readonly #reacting = new Map<Work, string>();
+  // </log>
   #states: States;
   #working: Working;
   #version = 0;
@@ -375,6 +379,9 @@ class Live {
     this.#react();
     // </lazy>
     // <!lazy>
+    // <log>
+    //+ this.#noteReacting(stores);
+    // </log>
     //+ for (const [, { reactions = {} }] of stores)
     //+   for (const [action, own] of Object.entries(reactions)) {
     //+     const others = this.#reactions.get(action) ?? [];
@@ -384,15 +391,29 @@ class Live {
     //+     ]);
     //+   }
     // </!lazy>
+    // <log>
+    this.#turns.startLog(options, this.#watchers, () => this.#states);
+    // </log>
     // <auto>
     this.#tasks.create();
     // </auto>
   }
 
+  // <log>
+  #noteReacting(stores: readonly (readonly [string, LiveStore])[]): void {
+    for (const [name, { reactions = {} }] of stores)
+      for (const react of Object.values(reactions).flat() as readonly Work[])
+        this.#reacting.set(react, name);
+  }
+
+  // </log>
   // <lazy>
   /** Notes all reactions, in the order of the stores. */
   #react(): void {
     this.#reactions.clear();
+    // <log>
+    this.#noteReacting(Object.entries(inOrder(this.#order, this.#definitions)));
+    // </log>
     for (const { reactions = {} } of Object.values(inOrder(this.#order, this.#definitions)))
       for (const [action, own] of Object.entries(reactions)) {
         const others = this.#reactions.get(action) ?? [];
@@ -404,7 +425,13 @@ class Live {
     const { name } = store;
     if (this.#states[name] !== null) return attached;
     return this.#turns.take(`${name}.attach`, undefined, undefined, {
-      act: () => undefined,
+      // <log>
+      act: () => {
+        const { log } = this.#turns;
+        if (log !== undefined) log.did = { type: name, kind: 'attach' };
+      },
+      //- act: () => undefined,
+      // </log>
       commit: () => {
         if (this.#states[name] !== null) return false;
         this.#add(name, store);
@@ -561,6 +588,9 @@ class Live {
     //- #perform(action: string, payload: unknown): void {
     //- const [store = '', name = ''] = action.split('.');
     // </tasks>
+    // <log>
+    this.#turns.log?.include(action);
+    // </log>
     const { newId, now, random } = this.#turns.tools;
     const [run, resetStores] = [this.#run, this.#resetStores];
     const around = (given: unknown): Around => ({
@@ -602,7 +632,14 @@ class Live {
     const given = before === undefined ? bound : { ...before, ...(bound as object | undefined) };
     //- const given = this.#definitions[store]?.actions[name]?.(editable, around(undefined) as never);
     // </tasks>
-    for (const react of this.#reactions.get(action) ?? []) react(editable, around(given) as never);
+    // <log>
+    for (const react of this.#reactions.get(action) ?? []) {
+      this.#turns.log?.include(`${this.#reacting.get(react) ?? ''} after ${action}`);
+      react(editable, around(given) as never);
+    }
+    //- for (const react of this.#reactions.get(action) ?? [])
+    //-   react(editable, around(given) as never);
+    // </log>
     // <tasks>
     return bound;
     // </tasks>

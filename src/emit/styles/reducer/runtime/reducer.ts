@@ -185,6 +185,10 @@ export interface ReducerStore<App, Action extends ActionValue, Derived, RunningT
 /** A handler, and the store whose state it is over; none if it is over that of all stores. */
 interface Step {
   readonly store: string | undefined;
+  // <log>
+  /** The store that reacts, of a reaction. */
+  readonly reacts?: string;
+  // </log>
   readonly reduce: (state: unknown, around: Around) => unknown;
 }
 
@@ -218,10 +222,18 @@ function deedsOf(
         deeds.set(`${store}.${name}.${moment}`, { check: undefined, steps });
       }
   // </tasks>
+  // <!log>
+  //+ for (const [store, { reactions = {} }] of Object.entries(stores))
+  //+   for (const [action, own] of Object.entries(reactions))
+  //+     for (const handler of [own].flat() as readonly Handler[])
+  //+       deeds.get(action)?.steps.push(stepOf(store, handler));
+  // </!log>
+  // <log>
   for (const [store, { reactions = {} }] of Object.entries(stores))
     for (const [action, own] of Object.entries(reactions))
       for (const handler of [own].flat() as readonly Handler[])
-        deeds.get(action)?.steps.push(stepOf(store, handler));
+        deeds.get(action)?.steps.push({ ...stepOf(store, handler), reacts: store });
+  // </log>
   return deeds;
 }
 
@@ -230,11 +242,21 @@ function deedsOf(
 type IsThere = (app: States, name: string) => boolean;
 
 // </lazy>
+// <log>
+/** Notes what is done. */
+interface Including {
+  readonly include: (name: string) => void;
+}
+
+// </log>
 /** What an action makes of the state of all stores, with the actions that it runs and the reactions to each. */
 function performing(
   deeds: ReadonlyMap<string, Deed>,
   initial: States,
-  tools: Tools,
+  // <log>
+  tools: Tools & Including,
+  //- tools: Tools,
+  // </log>
   derived: unknown,
   // <lazy>
   isThere: IsThere,
@@ -266,13 +288,22 @@ function performing(
     if (!deeds.has(action)) refuse(notAttached);
     // </lazy>
     const { steps } = deeds.get(action) as Deed;
+    // <log>
+    tools.include(action);
+    // </log>
     let next = app;
     // <tasks>
     let given: unknown = before;
     forTasks.bound = undefined;
     //- let given: unknown;
     // </tasks>
-    for (const { store, reduce } of steps) {
+    // <!log>
+    //+ for (const { store, reduce } of steps) {
+    // </!log>
+    // <log>
+    for (const { store, reacts, reduce } of steps) {
+      if (reacts !== undefined) tools.include(`${reacts} after ${action}`);
+      // </log>
       const around: Around = {
         newId: tools.newId,
         now: tools.now,
@@ -457,14 +488,26 @@ function makeStore<
   const turns = new Turns(options, () => {
     watchers.round();
   });
+  // <log>
+  const include = (name: string): void => turns.log?.include(name);
+  // </log>
   // <replay>
   const { guard } = turns;
   const draws = drawing(turns.tools);
-  const { tools } = draws;
+  // <log>
+  const tools = { ...draws.tools, include };
+  //- const { tools } = draws;
+  // </log>
   /** What was drawn, while something is done again. */
   let given: Draws | undefined;
-  //- const { guard, tools } = turns;
   // </replay>
+  // <!replay>
+  // <log>
+  //+ const { guard } = turns;
+  //+ const tools = { ...turns.tools, include };
+  //- const { guard, tools } = turns;
+  // </log>
+  // </!replay>
   // <lazy>
   const [all, types] = [{ ...stores }, { ...checks }];
   const deeds = new Map(deedsOf(stores, checks));
@@ -719,6 +762,9 @@ function makeStore<
     if (state[name] !== null) return attached;
     return turns.take(`${name}.attach`, undefined, undefined, {
       act: () => {
+        // <log>
+        if (turns.log !== undefined) turns.log.did = { type: name, kind: 'attach' };
+        // </log>
         next = state;
       },
       commit() {
@@ -752,6 +798,9 @@ function makeStore<
     });
   };
   // </lazy>
+  // <log>
+  turns.startLog(options, watchers, () => state);
+  // </log>
   const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) =>
     watchers.add('whenChanged', () => read(state as App), changed);
   // <tasks>
