@@ -11,10 +11,12 @@ const layers = {
   load: ['model', 'base'],
   explore: ['model', 'base'],
   faults: ['model', 'base'],
+  log: ['model', 'base'],
+  replay: ['log', 'explore', 'model', 'base'],
   survey: ['model', 'base'],
   weigh: [],
   workers: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
-  report: ['explore', 'faults', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
+  report: ['explore', 'faults', 'log', 'replay', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
 };
 
 const rules = Object.entries(layers).map(([folder, allowed]) => ({

@@ -54,7 +54,7 @@ export interface LogLine {
   /** Whether the answer came while the call was made. */
   readonly sync?: true;
   /** The calls that were made since the line before. */
-  readonly calls?: readonly { readonly call: number; readonly operation: string }[];
+  readonly calls?: readonly LogCall[];
   /** What it changed: JSON Patch on the state of all stores. */
   readonly changes?: readonly Change[];
   /** The fields and derived values whose watchers were called. */
@@ -63,6 +63,15 @@ export interface LogLine {
   readonly others?: number;
   /** The state of all stores after it. */
   readonly state?: object;
+}
+
+/** A call that was made. */
+export interface LogCall {
+  /** Counted from 1 over all tasks. */
+  readonly call: number;
+  readonly operation: string;
+  /** Whether a timer has set it off, after a wait: then it was made before the turn of its line. */
+  readonly waited?: true;
 }
 
 export type LogKind =
@@ -176,7 +185,7 @@ export class Log {
   #now: number | undefined;
   #random: number[] = [];
   #callCount = 0;
-  #calls: { call: number; operation: string }[] = [];
+  #calls: LogCall[] = [];
   #notified: string[] = [];
   #others = 0;
 
@@ -258,7 +267,8 @@ export class Log {
   /** A call is made; its number. */
   called(operation: string): number {
     const call = (this.#callCount += 1);
-    this.#calls.push({ call, operation });
+    const isWithin = this.#asked !== undefined;
+    this.#calls.push(isWithin ? { call, operation } : { call, operation, waited: true });
     return call;
   }
 
@@ -331,7 +341,7 @@ export class Log {
     if (draws !== undefined) line.draws = draws;
     if (did?.run !== undefined) line.run = did.run;
     if (asked.call !== undefined) line.call = asked.call;
-    const isLost = kind === 'fail' && !saysAnswer(error);
+    const isLost = (kind === 'fail' || kind === 'retry') && !saysAnswer(error);
     if (asked.answer !== undefined && isLost) line.answer = plain(asked.answer);
     if (asked.isSync) line.sync = true;
     if (this.#calls.length > 0) line.calls = this.#calls;
@@ -372,14 +382,14 @@ function nameAndKind(
   return [`${store}.${name}`, moment === 'end' ? 'fail' : (moment as LogKind)];
 }
 
-/** Whether an error is what was answered: steps that were refused or threw leave the answer unsaid. */
+/** Whether an error is what was answered: a result that did not fit, or that steps have refused, is not in it. */
 const saysAnswer = (error: unknown): boolean =>
-  isObject(error) && error['kind'] !== 'refused' && error['kind'] !== 'broken';
+  isObject(error) && (error['kind'] === 'rejected' || error['kind'] === 'timeout');
 
 /** What was answered as JSON data. */
 function plain(answer: LogAnswer): LogAnswer {
-  if ('result' in answer) return { result: asJson(answer.result) };
-  return 'value' in answer ? { value: asJson(answer.value) } : answer;
+  if ('result' in answer) return { result: asJson(answer.result) ?? null };
+  return 'value' in answer ? { value: asJson(answer.value) ?? null } : answer;
 }
 
 /** A value as JSON data; nothing if it is none. */

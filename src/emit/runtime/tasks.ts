@@ -546,6 +546,7 @@ export class Tasks {
       fail: (kind: TaskError['kind']) => {
         // <log>
         if (kind === 'timeout') this.#turns.log?.from({ by: 'timer', cause: live.turn });
+        else this.#answers(live, { end: true });
         // </log>
         this.#failed(live, errorOf(kind));
       },

@@ -41,6 +41,9 @@ export type Answer =
   | { readonly kind: 'result'; readonly value: Json | undefined }
   | { readonly kind: 'error'; readonly value: Json };
 
+/** What is answered while a call is made: an answer, or a thing that is no answer at all. */
+export type EarlyAnswer = Answer | { readonly kind: 'unusable' };
+
 /** A call, and what can still be done about it. */
 interface OpenCall extends MadeCall {
   readonly takes: Callable['takes'];
@@ -80,7 +83,11 @@ export class Outside {
   #timerIds = 0;
   #news = { calls: [] as MadeCall[], aborted: [] as number[], stopped: [] as number[] };
 
-  constructor(callables: readonly Callable[]) {
+  /** `early`: what a call, by its number, is answered with while it is made. */
+  constructor(
+    callables: readonly Callable[],
+    readonly early: (call: number) => EarlyAnswer | undefined = () => undefined,
+  ) {
     const services: Record<string, Record<string, Services[string][string]>> = {};
     for (const callable of callables)
       (services[callable.service] ??= {})[callable.operation] = (payload, signal) =>
@@ -140,6 +147,16 @@ export class Outside {
     if (call?.isAnswered === false) call.next(value);
   }
 
+  /** Lets the timer go off that is next, if it is due by a time, in milliseconds since the start; whether there is one. */
+  passNext(until: number): boolean {
+    const timer = this.#first();
+    if (timer === undefined || timer.due > until) return false;
+    this.#timers.delete(timer.id);
+    this.time = Math.max(this.time, timer.due);
+    timer.run();
+    return true;
+  }
+
   /** Lets time pass: timers go off one by one, in the order in which they are due; `rest` is awaited after each. */
   async pass(ms: number, rest: () => Promise<void>): Promise<void> {
     const end = this.time + ms;
@@ -190,6 +207,8 @@ export class Outside {
       this.#calls.push(call);
       this.#open.add(number);
     };
+    const early = this.early(number);
+    if (early !== undefined) return this.#answerEarly(early, { ...made, takes }, watch);
     if (isMany) return this.#stream({ ...made, takes }, number, watch);
     return new Promise((resolve, reject) => {
       watch({
@@ -205,6 +224,14 @@ export class Outside {
         next: () => undefined,
       });
     });
+  }
+
+  #answerEarly(answer: EarlyAnswer, made: Made, watch: Watch): unknown {
+    const call = { ...made, isMany: false, isAnswered: true, end: () => undefined, next: () => undefined };
+    watch(call);
+    this.#open.delete(this.#calls.length);
+    if (answer.kind === 'error') throw answer.value as unknown as Error;
+    return answer.kind === 'result' ? answer.value : undefined;
   }
 
   /** Every other one is an async iterable. */

@@ -1,0 +1,81 @@
+import { applyChanges, PatchError } from './apply-changes.js';
+import { isHead, type LogHead, type LoggedState, type LogLine } from './log-lines.js';
+import type { NumberedEntry } from './read-log.js';
+
+/** A line, with the state of all stores after it; `undefined` where the log does not say. */
+export interface PlacedLine {
+  /** Its number in the file, from 1. */
+  readonly number: number;
+  readonly line: LogLine;
+  readonly state: LoggedState | undefined;
+}
+
+/** Lines that follow from one another without anything from outside: the first was asked for, the others it set off. */
+export interface LineGroup {
+  /** The state before it; `undefined` where the log does not say. */
+  readonly before: LoggedState | undefined;
+  readonly lines: readonly PlacedLine[];
+}
+
+/** What a log consists of. */
+export type LogPart =
+  | { readonly kind: 'session'; readonly number: number; readonly head: LogHead }
+  | { readonly kind: 'group'; readonly group: LineGroup };
+
+/** A log that contradicts itself. */
+export class InconsistentLog extends Error {
+  constructor(
+    readonly number: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** Whether a line is set off by the one before it, within the same call. */
+const isSetOff = ({ by = 'outside', sync }: LogLine): boolean =>
+  by === 'step' || by === 'auto' || by === 'watcher' || (by === 'answer' && sync === true);
+
+/** Puts the lines of a log into groups, and finds the state after each. */
+export class Grouping {
+  #state: LoggedState | undefined;
+  #before: LoggedState | undefined;
+  #open: PlacedLine[] = [];
+
+  /** What is complete once an entry is there. Throws {@link InconsistentLog}. */
+  add({ line: number, entry }: NumberedEntry): readonly LogPart[] {
+    if (isHead(entry)) {
+      const parts = this.end();
+      this.#state = this.#before = entry.state;
+      return [...parts, { kind: 'session', number, head: entry }];
+    }
+    const parts = isSetOff(entry) ? [] : this.end();
+    this.#state = stateAfter(this.#state, entry, number);
+    this.#open.push({ number, line: entry, state: this.#state });
+    return parts;
+  }
+
+  /** What is left at the end. */
+  end(): readonly LogPart[] {
+    const [lines, before] = [this.#open, this.#before];
+    this.#open = [];
+    this.#before = this.#state;
+    return lines.length === 0 ? [] : [{ kind: 'group', group: { before, lines } }];
+  }
+}
+
+/** The state after a line. A line with a turn and without changes changes nothing. */
+function stateAfter(
+  before: LoggedState | undefined,
+  { changes, state, turn }: LogLine,
+  number: number,
+): LoggedState | undefined {
+  if (changes === undefined) return state ?? (turn === undefined ? undefined : before);
+  if (before === undefined) return state;
+  try {
+    return applyChanges(before, changes);
+  } catch (error) {
+    if (!(error instanceof PatchError)) throw error;
+    throw new InconsistentLog(number, `its changes do not fit the state before it: ${error.message}`);
+  }
+}

@@ -1,0 +1,202 @@
+import { callablesOf } from '../explore/playing/outside.js';
+import { Grouping, type LineGroup, type LogPart } from '../log/groups.js';
+import type { LogHead, LogLine } from '../log/log-lines.js';
+import type { NumberedEntry } from '../log/read-log.js';
+import type { Application } from '../model/application.js';
+import type { Participant } from '../model/participant.js';
+import { causeOf, type Mismatch, type MismatchFound } from './mismatch.js';
+import { ReplayedParticipant, type Followed, type PassedOver } from './replayed-participant.js';
+
+export interface ReplayOptions {
+  /** The first and the last turn; all if not given. */
+  readonly from?: number | undefined;
+  readonly to?: number | undefined;
+  /** How many mismatches of different causes are looked for with each participant; 1 if not given. */
+  readonly differences?: number;
+  /** SHA-256 of the schema; a log of another is done all the same, and the result says so. */
+  readonly digest?: string;
+}
+
+/** What became of a participant. */
+export interface ReplayedResult {
+  readonly name: string;
+  /** How many lines it did, with those that they set off. */
+  readonly lines: number;
+  readonly mismatches: readonly MismatchFound[];
+  /** The line at which it was left out, since it could not go on after a mismatch. */
+  readonly stoppedAt: number | undefined;
+}
+
+export interface ReplayResult {
+  readonly lines: number;
+  readonly sessions: number;
+  /** Milliseconds from the first line to the last, over all sessions. */
+  readonly span: number;
+  /** Whether a session was logged with another schema. */
+  readonly isOtherSchema: boolean;
+  /** How many lines were not done, by the reason. */
+  readonly passedOver: Readonly<Partial<Record<PassedOver | 'unknown name', number>>>;
+  /** The actions that the schema lacks. */
+  readonly unknownNames: readonly string[];
+  readonly participants: readonly ReplayedResult[];
+}
+
+/** How many lines are told where a mismatch shows again. */
+const mostLines = 5;
+
+interface Running {
+  readonly replayed: ReplayedParticipant;
+  readonly found: Map<string, { first: Mismatch; times: number; lines: number[] }>;
+  lines: number;
+  stoppedAt: number | undefined;
+}
+
+/** Does a log again with some participants, entry by entry. */
+export class Replay {
+  readonly #options: ReplayOptions;
+  readonly #grouping = new Grouping();
+  readonly #running: readonly Running[];
+  readonly #passedOver: Partial<Record<PassedOver | 'unknown name', number>> = {};
+  readonly #unknownNames = new Set<string>();
+  readonly #known: ReadonlySet<string>;
+  #sessions = 0;
+  #lines = 0;
+  #span = 0;
+  #lastAt = 0;
+  #isOtherSchema = false;
+  #began = 0;
+  /** Whether the participants have begun the session. */
+  #hasBegun = false;
+
+  constructor(
+    application: Application,
+    participants: readonly Participant[],
+    options: ReplayOptions = {},
+  ) {
+    this.#options = options;
+    const callables = callablesOf(application);
+    this.#running = participants.map((participant) => ({
+      replayed: new ReplayedParticipant(participant, application, callables),
+      found: new Map(),
+      lines: 0,
+      stoppedAt: undefined,
+    }));
+    this.#known = new Set(
+      application.stores.flatMap(({ name: store, actions, tasks }) => [
+        store,
+        ...[...actions, ...tasks].map(({ name }) => `${store}.${name}`),
+      ]),
+    );
+  }
+
+  /** Whether there is nothing more to be found. */
+  get isOver(): boolean {
+    return this.#running.every(({ stoppedAt }) => stoppedAt !== undefined);
+  }
+
+  /** Does some entries. Throws `InconsistentLog` for a log that contradicts itself. */
+  async feed(entries: readonly NumberedEntry[]): Promise<void> {
+    for (const entry of entries)
+      for (const part of this.#grouping.add(entry)) {
+        const done = this.#do(part);
+        // Most of what is done is done at once: waiting would take longer than doing it.
+        if (done !== undefined) await done;
+      }
+  }
+
+  async end(): Promise<ReplayResult> {
+    for (const part of this.#grouping.end()) await this.#do(part);
+    for (const { replayed } of this.#running) replayed.close();
+    return {
+      lines: this.#lines,
+      sessions: this.#sessions,
+      span: this.#span + this.#lastAt,
+      isOtherSchema: this.#isOtherSchema,
+      passedOver: this.#passedOver,
+      unknownNames: [...this.#unknownNames],
+      participants: this.#running.map(({ replayed, found, lines, stoppedAt }) => ({
+        name: replayed.name,
+        lines,
+        mismatches: [...found.values()],
+        stoppedAt,
+      })),
+    };
+  }
+
+  #do(part: LogPart): Promise<void> | undefined {
+    if (part.kind === 'session') this.#beginSession(part.head);
+    else return this.#doGroup(part.group);
+    return undefined;
+  }
+
+  #beginSession({ schema, began, state }: LogHead): void {
+    this.#sessions += 1;
+    this.#span += this.#lastAt;
+    this.#lastAt = 0;
+    const { digest } = this.#options;
+    if (digest !== undefined && schema?.sha256 !== undefined && schema.sha256 !== digest)
+      this.#isOtherSchema = true;
+    this.#began = began === undefined ? 0 : Date.parse(began);
+    this.#hasBegun = this.#options.from === undefined;
+    for (const { replayed } of this.#running) replayed.begin(this.#began, state);
+  }
+
+  #doGroup(group: LineGroup): Promise<void> | undefined {
+    const [first] = group.lines;
+    if (first === undefined) return undefined;
+    const { turn, at } = first.line;
+    const { from = -Infinity, to = Infinity } = this.#options;
+    if (turn !== undefined && (turn < from || turn > to)) return undefined;
+    if (this.#sessions === 0) this.#beginSession({ leeshoreLog: 1 });
+    if (!this.#hasBegun) {
+      this.#hasBegun = true;
+      for (const { replayed } of this.#running) replayed.begin(this.#began, group.before);
+    }
+    if (at !== undefined) this.#lastAt = at;
+    this.#lines += group.lines.length;
+    if (!this.#isKnown(first.line)) {
+      this.#unknownNames.add(first.line.do);
+      this.#count('unknown name', group);
+      return undefined;
+    }
+    const late: Promise<void>[] = [];
+    for (const one of this.#running) {
+      if (one.stoppedAt !== undefined) continue;
+      one.lines += group.lines.length;
+      const done = one.replayed.follow(group);
+      if (done instanceof Promise)
+        late.push(
+          done.then((followed) => {
+            this.#note(one, group, followed);
+          }),
+        );
+      else this.#note(one, group, done);
+    }
+    return late.length === 0 ? undefined : Promise.all(late).then(() => undefined);
+  }
+
+  #isKnown({ do: name, kind }: LogLine): boolean {
+    return kind === 'close' || this.#known.has(name);
+  }
+
+  #count(reason: PassedOver | 'unknown name', { lines }: LineGroup): void {
+    this.#passedOver[reason] = (this.#passedOver[reason] ?? 0) + lines.length;
+  }
+
+  #note(one: Running, group: LineGroup, { mismatch, passedOver }: Followed): void {
+    if (passedOver !== undefined && one === this.#running[0]) this.#count(passedOver, group);
+    if (mismatch === undefined) return;
+    const cause = causeOf(mismatch);
+    const known = one.found.get(cause);
+    if (known === undefined) one.found.set(cause, { first: mismatch, times: 1, lines: [] });
+    else {
+      known.times += 1;
+      if (known.lines.length < mostLines) known.lines.push(mismatch.line);
+    }
+    const { differences = 1 } = this.#options;
+    const after = group.lines.at(-1)?.state;
+    const goesOn =
+      one.found.size < differences && after !== undefined && one.replayed.resume(after);
+    if (!goesOn) one.stoppedAt = group.lines.at(-1)?.number;
+  }
+}

@@ -1,0 +1,399 @@
+import type { Json } from '../base/json.js';
+import { same } from '../base/same.js';
+import { nextTurn } from '../base/turn.js';
+import type { Callable } from '../explore/playing/outside.js';
+import type { LineGroup, PlacedLine } from '../log/groups.js';
+import type { LoggedCall, LoggedState, LogLine } from '../log/log-lines.js';
+import type { Application } from '../model/application.js';
+import { reasons, type Outcome, type Participant, type Running } from '../model/participant.js';
+import { ComparedFields } from './compared-fields.js';
+import type { Mismatch } from './mismatch.js';
+import { differingPlaces } from './still-equal.js';
+import { answerIn, ReplayWorld } from './world.js';
+
+/** Why a line is not done again. */
+export type PassedOver = 'turns' | 'earlier run' | 'not there';
+
+/** What became of a group with a participant. */
+export interface Followed {
+  readonly mismatch?: Mismatch;
+  readonly passedOver?: PassedOver;
+}
+
+const fine: Followed = {};
+
+/** How many places of a state are counted that differ. */
+const mostPlaces = 20;
+
+/** A participant that does a log again, group by group. */
+export class ReplayedParticipant {
+  readonly name: string;
+  readonly participant: Participant;
+  readonly #application: Application;
+  readonly #callables: readonly Callable[];
+  readonly #fields: ComparedFields;
+  #world: ReplayWorld;
+  #running: Running | undefined;
+  /** The state that it has shown last, and that of the log there. */
+  #shown: LoggedState | undefined;
+  #logged: LoggedState | undefined;
+  /** The states that its watcher was told in the group under way. */
+  #seen: LoggedState[] = [];
+  readonly #runs = new Set<number>();
+  #began = 0;
+  /** What watchers send in the group under way, by the turn that set it off. */
+  #waiting: { readonly after: LoggedState | undefined; readonly line: PlacedLine }[] = [];
+  #sent: { readonly line: PlacedLine; readonly outcome: Outcome | undefined }[] = [];
+  #watchesAll = false;
+  /** The state that the session begins from, and that after the line under way. */
+  #from: LoggedState | undefined;
+  #attaching: LoggedState | undefined;
+
+  constructor(
+    participant: Participant,
+    application: Application,
+    callables: readonly Callable[],
+  ) {
+    this.name = participant.name;
+    this.participant = participant;
+    this.#application = application;
+    this.#callables = callables;
+    this.#fields = new ComparedFields(application, participant);
+    this.#world = new ReplayWorld(callables, 0, undefined);
+  }
+
+  /** A session begins, from a state if the log says so. `began`: milliseconds since 1970. */
+  begin(began: number, state: LoggedState | undefined): void {
+    this.close();
+    this.#began = began;
+    this.#world = new ReplayWorld(this.#callables, began, this.#attachedIn(state));
+    this.#runs.clear();
+    this.#shown = this.#logged = undefined;
+    this.#watchesAll = false;
+    this.#from = state;
+  }
+
+  close(): void {
+    this.#running?.close?.();
+    this.#running = undefined;
+  }
+
+  /** The stores that are made at once: those that are attached later are not among them. */
+  #attachedIn(state: LoggedState | undefined): LoggedState | undefined {
+    return state && Object.fromEntries(Object.entries(state).filter(([, own]) => own !== null));
+  }
+
+  /** Makes the stores, with what the environment gives by then. */
+  #start(): Running {
+    const running = this.participant.create(this.#world.environment);
+    this.#running = running;
+    running.watch?.('*', (now) => {
+      this.#seen.push(now as LoggedState);
+      this.#sendWaiting();
+    });
+    // What is attached in the state that a session begins from.
+    for (const { name, lazy } of this.#application.stores)
+      if (lazy && (this.#from?.[name] ?? null) !== null) running.attach?.(name);
+    this.#seen = [];
+    return running;
+  }
+
+  /** Does a group of lines, and compares what it shows with what the log says. */
+  follow(group: LineGroup): Followed | Promise<Followed> {
+    const [first] = group.lines as [PlacedLine, ...PlacedLine[]];
+    const waited = (first.line.calls ?? []).filter((one) => one.waited === true);
+    return waited.length === 0
+      ? this.#follow(group, first)
+      : this.#callAfterWaits(first.line, waited).then(() => this.#follow(group, first));
+  }
+
+  /** Timers go off that make calls before a line. */
+  async #callAfterWaits({ at }: LogLine, waited: readonly LoggedCall[]): Promise<void> {
+    const [{ call: firstCall }] = waited as [LoggedCall];
+    const last = this.#world.callOf(waited.at(-1)?.call ?? firstCall, firstCall);
+    while (this.#world.outside.count < last && this.#world.passNext(at)) await nextTurn();
+  }
+
+  #follow(group: LineGroup, first: PlacedLine): Followed | Promise<Followed> {
+    const passedOver = this.#isPossible(first.line);
+    if (passedOver !== undefined) {
+      this.#skip(group);
+      return { passedOver };
+    }
+    this.#world.prepare(group);
+    const isOwn = isAskedFor(first.line);
+    this.#noteRuns(group);
+    this.#seen = [];
+    this.#sent = [];
+    this.#waiting = group.lines
+      .filter(({ line }, i) => line.by === 'watcher' && i > 0)
+      .map((line) => ({ after: stateAfterTurn(group, line.line.cause), line }));
+    const running = this.#running ?? this.#start();
+    if (this.#waiting.length > 0) this.#watchAll(running);
+    this.#shown ??= running.read();
+    if (!isOwn) return this.#compare(group, undefined);
+    if (first.line.by === 'answer' || first.line.by === 'timer')
+      return this.#answer(first.line, running).then(
+        (missing) =>
+          (missing === undefined ? undefined : { mismatch: this.#mismatch(first, missing) }) ??
+          this.#compare(group, undefined),
+      );
+    this.#attaching = first.state;
+    const outcome = this.#ask(running, first);
+    this.#sendRest(running);
+    return this.#sent.length > 0
+      ? this.#compareLate(group, outcome)
+      : this.#compare(group, outcome);
+  }
+
+  /** Why a line cannot be done again, if it cannot. */
+  #isPossible({ outcome, reason, run, kind, do: name, by }: LogLine): PassedOver | undefined {
+    if (outcome === 'refused' && (reason === reasons.unsettled || reason === reasons.closed))
+      return 'turns';
+    if (!isAskedFor({ do: name, ...(by && { by }) })) return undefined;
+    const isLater = run !== undefined && kind !== 'start';
+    if (isLater && !this.#runs.has(run)) return 'earlier run';
+    return this.#isThere(name, kind ?? 'action') ? undefined : 'not there';
+  }
+
+  /** Whether the participant has what a line is about. */
+  #isThere(name: string, kind: string): boolean {
+    const { has } = this.participant;
+    if (has === undefined) return true;
+    if (kind === 'action') return has.actions.has(name);
+    if (kind === 'start') return has.tasks.has(name);
+    return kind === 'cancel' ? has.cancels.has(name) : true;
+  }
+
+  /** The log goes on from another state than the participant has. */
+  #skip({ lines }: LineGroup): void {
+    const after = lines.at(-1)?.state;
+    if (after !== undefined && after !== this.#logged) this.resume(after);
+  }
+
+  /** Goes on from a state of the log; false if it cannot be put there. */
+  resume(state: LoggedState): boolean {
+    if (this.participant.has !== undefined) return false;
+    const began = this.#began;
+    const { time } = this.#world.outside;
+    this.begin(began, state);
+    this.#world.outside.time = time;
+    return true;
+  }
+
+  #noteRuns({ lines }: LineGroup): void {
+    for (const { line } of lines)
+      if (line.run !== undefined && line.kind === 'start') this.#runs.add(line.run);
+  }
+
+  #ask(running: Running, { line }: PlacedLine): Outcome | undefined {
+    const { kind = 'action', do: name, payload } = line;
+    const [store = '', what = ''] = name.split('.');
+    switch (kind) {
+      case 'start':
+        return running.start?.(store, what, payload);
+      case 'cancel':
+        return running.cancel?.(store, what, payload);
+      case 'undo':
+      case 'redo':
+        return running.send(store, kind, undefined);
+      case 'attach':
+        this.#world.beginWith(store, this.#attaching?.[store]);
+        return running.attach?.(store);
+      case 'close':
+        running.close?.();
+        return { status: 'done' };
+      default:
+        return running.send(store, what, payload);
+    }
+  }
+
+  /** What watchers send is sent while they are told; what is left of it, afterwards. */
+  #sendRest(running: Running): void {
+    for (const { line } of this.#waiting.splice(0))
+      this.#sent.push({ line, outcome: this.#ask(running, line) });
+  }
+
+  /** Where a turn sets nothing off in the state, those who watch what goes on of tasks are told. */
+  #watchAll(running: Running): void {
+    if (this.#watchesAll) return;
+    this.#watchesAll = true;
+    for (const store of this.#application.stores)
+      for (const { name } of store.tasks)
+        for (const reading of ['running', 'runs', 'waiting']) {
+          try {
+            running.watch?.(`${store.name}.${name}.${reading}`, () => {
+              this.#sendWaiting();
+            });
+          } catch {
+            // A store that is not attached cannot be watched.
+          }
+        }
+  }
+
+  /** What the watchers of the turn have sent that is told now. */
+  #sendWaiting(): void {
+    const running = this.#running;
+    const [next] = this.#waiting;
+    if (running === undefined || next === undefined) return;
+    const shown = this.#fields.partOf(running.read(), next.after ?? {});
+    if (next.after !== undefined && !same(shown, next.after)) return;
+    const isNow = this.#waiting.filter(({ line }) => line.line.cause === next.line.line.cause);
+    this.#waiting = this.#waiting.filter((one) => !isNow.includes(one));
+    for (const { line } of isNow)
+      this.#sent.push({ line, outcome: this.#ask(running, line) });
+  }
+
+  /** Answers a call, or lets timers go off until one has done something. Gives what is missing. */
+  async #answer(line: LogLine, running: Running): Promise<string | undefined> {
+    const world = this.#world;
+    if (line.by === 'timer') return this.#passTo(line, running);
+    const call = world.callOf(line.call ?? 0);
+    while (world.outside.count < call && world.passNext(line.at)) await nextTurn();
+    if (world.outside.count < call) return `call ${line.call ?? 0} was not made`;
+    const answer = answerIn(line);
+    const isValue = line.kind === 'each' || line.answer?.value !== undefined;
+    if (isValue) world.outside.value(call, answer.value as Json);
+    else world.outside.answer(call, answer);
+    await nextTurn();
+    return undefined;
+  }
+
+  async #passTo(line: LogLine, running: Running): Promise<string | undefined> {
+    const { outside } = this.#world;
+    const [state, tasks] = [running.read(), running.tasks?.()];
+    const calls = Math.max(0, ...(line.calls ?? []).map(({ call }) => this.#world.callOf(call)));
+    let hasPassed = false;
+    outside.take();
+    while (this.#world.passNext(line.at)) {
+      hasPassed = true;
+      await nextTurn();
+      const isSeen = running.read() !== state || !same(running.tasks?.(), tasks);
+      // A call whose time is over, and that will be made again, is given up and shows nowhere else.
+      const isGivenUp = line.kind === 'retry' && outside.take().aborted.length > 0;
+      if (isSeen || isGivenUp || (calls > 0 && outside.count >= calls)) return undefined;
+    }
+    return hasPassed ? undefined : 'no timer was set that goes off then';
+  }
+
+  /** With the outcomes of what watchers have sent, which are known later. */
+  async #compareLate(group: LineGroup, outcome: Outcome | undefined): Promise<Followed> {
+    for (const { line, outcome: sent } of this.#sent) {
+      const final = await finalOf(sent);
+      const differs = this.#outcomeMismatch(line, final);
+      if (differs !== undefined) return { mismatch: differs };
+    }
+    return this.#compare(group, outcome);
+  }
+
+  #compare(group: LineGroup, outcome: Outcome | undefined): Followed {
+    const { lines } = group;
+    const [first] = lines as [PlacedLine, ...PlacedLine[]];
+    const last = lines.at(-1) as PlacedLine;
+    const mismatch = this.#outcomeMismatch(first, outcome);
+    const running = this.#running as Running;
+    const after = running.read();
+    const states = { before: this.#shown, after };
+    const before = this.#logged;
+    this.#shown = after;
+    this.#logged = last.state;
+    if (mismatch !== undefined) return { mismatch };
+    if (last.state === undefined) return fine;
+    if (this.#fields.areEqual(states, { before, after: last.state })) return fine;
+    const [line, shown] = this.#whereFirst(lines) ?? [last, after];
+    return { mismatch: this.#stateMismatch(line, shown) };
+  }
+
+  /** The first line of several whose state is another, if the watcher was told of each. */
+  #whereFirst(
+    lines: readonly PlacedLine[],
+  ): readonly [line: PlacedLine, shown: LoggedState] | undefined {
+    const changing = lines.filter(({ line }) => line.changes !== undefined);
+    if (changing.length !== this.#seen.length) return undefined;
+    for (const [i, line] of changing.entries()) {
+      const shown = this.#seen[i] as LoggedState;
+      if (!this.#areSame(shown, line.state)) return [line, shown];
+    }
+    return undefined;
+  }
+
+  #areSame(shown: LoggedState, logged: LoggedState | undefined): boolean {
+    return logged === undefined || same(this.#fields.partOf(shown, logged), this.#comparable(logged));
+  }
+
+  /** The part of a state of the log that the participant has. */
+  #comparable(logged: LoggedState): LoggedState {
+    return this.#fields.partOf(logged, logged);
+  }
+
+  #stateMismatch(line: PlacedLine, state: LoggedState): Mismatch {
+    const logged = this.#comparable(line.state ?? {});
+    const shown = this.#fields.partOf(state, line.state ?? {});
+    const places = differingPlaces(logged, shown, mostPlaces);
+    const [at = ''] = places;
+    return {
+      ...this.#about(line),
+      what: 'state',
+      at,
+      logged: valueAt(logged, at),
+      shown: valueAt(shown, at),
+      otherPlaces: Math.max(0, places.length - 1),
+    };
+  }
+
+  #outcomeMismatch(line: PlacedLine, outcome: Outcome | undefined): Mismatch | undefined {
+    if (outcome === undefined || line.line.outcome === undefined) return undefined;
+    const { outcome: status, reason, place } = line.line;
+    const logged = { status, ...(reason !== undefined && { reason }), ...(place !== undefined && { at: place }) };
+    const shown = {
+      status: outcome.status,
+      ...(outcome.status === 'refused' && {
+        ...(outcome.reason !== undefined && { reason: outcome.reason }),
+        ...(outcome.at !== undefined && { at: outcome.at }),
+      }),
+    };
+    if (same(logged, shown) || saysLess(outcome, status)) return undefined;
+    return { ...this.#about(line), what: 'outcome', at: '', logged, shown, otherPlaces: 0 };
+  }
+
+  #mismatch(line: PlacedLine, shown: string): Mismatch {
+    const logged = line.line.by === 'timer' ? 'a timer' : `an answer to call ${line.line.call ?? 0}`;
+    return { ...this.#about(line), what: 'calls', at: '', logged, shown, otherPlaces: 0 };
+  }
+
+  #about({ number, line }: PlacedLine) {
+    const { turn, do: name, kind = 'action' } = line;
+    return { participant: this.name, line: number, turn, do: name, kind };
+  }
+}
+
+/** Whether something outside asked for a line: a caller, an answer or a timer. */
+const isAskedFor = ({ by = 'outside', sync }: Pick<LogLine, 'do' | 'by' | 'sync'>): boolean =>
+  by === 'outside' || by === 'timer' || (by === 'answer' && sync !== true) || by === 'watcher';
+
+/** Old stores may say that they refused, and not why. */
+const saysLess = (outcome: Outcome, status: string): boolean =>
+  outcome.status === 'refused' && (outcome.reason as string | undefined) === undefined && status === 'refused';
+
+/** The state after a turn of a group. */
+function stateAfterTurn(
+  { lines, before }: LineGroup,
+  turn: number | undefined,
+): LoggedState | undefined {
+  return lines.find(({ line }) => line.turn === turn)?.state ?? before;
+}
+
+async function finalOf(outcome: Outcome | undefined): Promise<Outcome | undefined> {
+  let final = outcome;
+  while (final?.status === 'queued') final = await final.outcome;
+  return final;
+}
+
+function valueAt(state: unknown, pointer: string): unknown {
+  let here: unknown = state;
+  for (const part of pointer.split('/').slice(1)) {
+    if (typeof here !== 'object' || here === null) return undefined;
+    here = (here as Record<string, unknown>)[part.replaceAll('~1', '/').replaceAll('~0', '~')];
+  }
+  return here;
+}
