@@ -15,7 +15,7 @@ const layers = {
   replay: ['log', 'explore', 'model', 'base'],
   survey: ['model', 'base'],
   weigh: [],
-  workers: ['explore', 'faults', 'interpret', 'load', 'model', 'base'],
+  workers: ['explore', 'faults', 'interpret', 'load', 'log', 'model', 'base'],
   report: ['explore', 'faults', 'log', 'replay', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
 };
 

@@ -9,6 +9,7 @@ export {
   ownershipOf,
   participantFor,
   participantUpdate,
+  replayLog,
   typesModule,
   styleOf,
   survey,
@@ -33,7 +34,13 @@ export { onlyStores } from './model/only-stores.js';
 export { nearest } from './base/suggest.js';
 export { LoadError } from './load/load-error.js';
 export { typesDocument } from './model/json-schema.js';
-export { countText, problemToJson, renderProblems, type Paint } from './diagnostics/render.js';
+export {
+  countText,
+  plainPaint,
+  problemToJson,
+  renderProblems,
+  type Paint,
+} from './diagnostics/render.js';
 export { problemsToSarif } from './report/sarif.js';
 export { surveyToJson } from './report/survey-json.js';
 export { surveyText } from './report/survey-text.js';
@@ -68,3 +75,9 @@ export { readScript, scriptText, unknownIn } from './report/script-file.js';
 export { bundledParticipant } from './library/bundled-participant.js';
 export { ownVersion, packageRoot, readRuntime } from './library/package-files.js';
 export { MissingPackage } from './base/missing-package.js';
+export { InconsistentLog } from './log/groups.js';
+export { MappingError } from './log/mapping.js';
+export { LogError } from './log/read-log.js';
+export { replayToJson } from './report/replay-json.js';
+export { replayToJUnit } from './report/replay-junit.js';
+export { replayText } from './report/replay-text.js';

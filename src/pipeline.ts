@@ -17,6 +17,7 @@ import { kindOfStyle, oneLine, ownershipOf, styleOf, withHeader } from './model/
 import type { BroughtFile } from './workers/searching-of.js';
 import type { Survey, SurveyRequest } from './survey/survey-result.js';
 import type { StyleWeight, Weighing } from './weigh/weigh-result.js';
+import type { Replayed, ReplayOptions, ReplayReading } from './replay/replay.js';
 import { withCompiler } from './library/with-compiler.js';
 import type { PlantedFault } from './workers/try-faults.js';
 
@@ -262,6 +263,46 @@ export async function findFaults(
     ...options,
     onTried: (tried) => options.onTried?.(tried, chosen.length),
   });
+}
+
+/** What a log is replayed with, besides the reference. */
+export interface ReplayCast {
+  readonly application: Application;
+  readonly folders: readonly GeneratedFolder[];
+  readonly brought: readonly BroughtFile[];
+  /** The file whose `log` says what the names in the log are; the brought one if not given. */
+  readonly mapping?: BroughtFile | undefined;
+}
+
+/**
+ * Replays a log with the reference and other participants. Throws `LogError` and `InconsistentLog` for a log that cannot be
+ * read, and `LoadError` for code that cannot be loaded.
+ */
+export async function replayLog(
+  { application, folders, brought, mapping }: ReplayCast,
+  chunks: AsyncIterable<string>,
+  options: Omit<ReplayOptions, 'mapping' | 'digest'>,
+  { onRead, isStopped = () => false }: ReplayReading = {},
+): Promise<Replayed> {
+  const { replayCast } = await import('./workers/replay-cast.js');
+  const { readLog } = await import('./log/read-log.js');
+  const { Replay } = await import('./replay/replay.js');
+  const { schemaDigest } = await import('./emit/shared/logged.js');
+  const cast = await replayCast({ application, folders, brought, mapping });
+  const replay = new Replay(application, cast.participants, {
+    ...options,
+    mapping: cast.mapping,
+    digest: schemaDigest(application),
+  });
+  let torn: number | undefined;
+  let isInterrupted = false;
+  const reading = { ...(onRead && { onRead }), onTorn: (line: number) => void (torn = line) };
+  for await (const entries of readLog(chunks, reading)) {
+    await replay.feed(entries);
+    isInterrupted = isStopped();
+    if (replay.isOver || isInterrupted) break;
+  }
+  return { ...(await replay.end()), torn, isInterrupted };
 }
 
 /** Says what of an application still uses the old store. Throws {@link SurveyError}. */

@@ -73,6 +73,16 @@ export const configSchema = {
       verify: flag,
       watch: flag,
     }),
+    replay: closed('Options of replay.', {
+      style,
+      with: text,
+      mapping: text,
+      from: { type: 'integer', minimum: 1 },
+      to: { type: 'integer', minimum: 1 },
+      differences: { type: 'integer', minimum: 1 },
+      junit: text,
+      json: flag,
+    }),
     weigh: closed('Options of weigh.', {
       style,
       for: readers,

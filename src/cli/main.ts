@@ -7,6 +7,7 @@ import * as format from './commands/format.js';
 import * as generate from './commands/generate.js';
 import * as merge from './commands/merge.js';
 import * as newSchema from './commands/new.js';
+import * as replay from './commands/replay.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
 import * as survey from './commands/survey.js';
@@ -42,6 +43,7 @@ const commands: readonly Command[] = [
   generate,
   compare,
   merge,
+  replay,
   survey,
   weigh,
   show,
@@ -180,7 +182,7 @@ async function requireCommand(argv: readonly string[]): Promise<void> {
 /** Whether a command is asked for that takes schema files: it heeds the project file. Help needs none. */
 function takesFiles(argv: readonly string[]): boolean {
   const named = commandIn(argv);
-  const isOne = commands.some(({ command }) => command === `${named ?? ''} [files..]`);
+  const isOne = commands.some((one) => nameOf(one) === named && one.command.endsWith(' [files..]'));
   return isOne && !argv.includes('--help') && !argv.includes('-h');
 }
 

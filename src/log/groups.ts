@@ -1,5 +1,6 @@
 import { applyChanges, PatchError } from './apply-changes.js';
 import { isHead, type LogHead, type LoggedState, type LogLine } from './log-lines.js';
+import type { LogMapping } from './mapping.js';
 import type { NumberedEntry } from './read-log.js';
 
 /** A line, with the state of all stores after it; `undefined` where the log does not say. */
@@ -38,21 +39,45 @@ const isSetOff = ({ by = 'outside', sync }: LogLine): boolean =>
 
 /** Puts the lines of a log into groups, and finds the state after each. */
 export class Grouping {
+  /** The state as it is logged, and as the schema has it. */
+  #raw: LoggedState | undefined;
   #state: LoggedState | undefined;
   #before: LoggedState | undefined;
   #open: PlacedLine[] = [];
+  /** How many lines were of something that the schema does not have. */
+  unmapped = 0;
+  readonly #mapping: LogMapping | undefined;
+
+  /** `mapping`: what the names and shapes of an old application's log are in the schema. */
+  constructor(mapping?: LogMapping) {
+    this.#mapping = mapping;
+  }
 
   /** What is complete once an entry is there. Throws {@link InconsistentLog}. */
   add({ line: number, entry }: NumberedEntry): readonly LogPart[] {
     if (isHead(entry)) {
       const parts = this.end();
-      this.#state = this.#before = entry.state;
-      return [...parts, { kind: 'session', number, head: entry }];
+      this.#raw = entry.state;
+      this.#state = this.#before = this.#mapped(entry.state);
+      const { state: _, ...rest } = entry;
+      const head = this.#state === undefined ? rest : { ...rest, state: this.#state };
+      return [...parts, { kind: 'session', number, head }];
     }
     const parts = isSetOff(entry) ? [] : this.end();
-    this.#state = stateAfter(this.#state, entry, number);
-    this.#open.push({ number, line: entry, state: this.#state });
+    const before = this.#raw;
+    this.#raw = stateAfter(before, entry, number);
+    if (this.#raw !== before) this.#state = this.#mapped(this.#raw);
+    const line = this.#mapping === undefined ? entry : this.#mapping.line(entry);
+    if (line !== undefined) this.#open.push({ number, line, state: this.#state });
+    else {
+      this.unmapped += 1;
+      this.#before = this.#state;
+    }
     return parts;
+  }
+
+  #mapped(state: LoggedState | undefined): LoggedState | undefined {
+    return state === undefined || this.#mapping === undefined ? state : this.#mapping.state(state);
   }
 
   /** What is left at the end. */
@@ -76,6 +101,9 @@ function stateAfter(
     return applyChanges(before, changes);
   } catch (error) {
     if (!(error instanceof PatchError)) throw error;
-    throw new InconsistentLog(number, `its changes do not fit the state before it: ${error.message}`);
+    throw new InconsistentLog(
+      number,
+      `its changes do not fit the state before it: ${error.message}`,
+    );
   }
 }

@@ -1,11 +1,5 @@
 import { isObject } from '../base/json.js';
-import {
-  lineCauses,
-  lineKinds,
-  lineOutcomes,
-  type LogHead,
-  type LogLine,
-} from './log-lines.js';
+import { lineCauses, lineKinds, lineOutcomes, type LogHead, type LogLine } from './log-lines.js';
 
 /** What is wrong with an entry of a log: `'turn' is not a whole number`. */
 export type Fault = string;
@@ -16,7 +10,10 @@ const isText: Test = (value) => typeof value === 'string';
 const isWhole: Test = (value) => Number.isInteger(value) && (value as number) >= 0;
 const isNumber: Test = (value) => typeof value === 'number';
 const isRecord: Test = (value) => isObject(value);
-const listOf = (test: Test): Test => (value) => Array.isArray(value) && value.every(test);
+const listOf =
+  (test: Test): Test =>
+  (value) =>
+    Array.isArray(value) && value.every(test);
 const oneOf =
   (names: readonly string[]): Test =>
   (value) =>

@@ -48,6 +48,8 @@ export interface BroughtParticipant {
    * running the file, so they are written out. `'Terminal.cars[].number': 'deck.vehicles[].id'`.
    */
   readonly names?: Readonly<Record<string, string | BroughtName>>;
+  /** What stands in logs that the old application has written, for `leeshore replay`. */
+  readonly log?: BroughtLog;
   /** Which global functions its code uses; only what is given to `create` if not given. */
   readonly globals?: BroughtGlobals;
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */
@@ -60,6 +62,26 @@ export interface BroughtName {
   readonly is: string;
   /** The properties of the payload, in the order of the old parameters. */
   readonly arguments?: readonly string[];
+}
+
+/** What the names and shapes in a log of the old application are in the schema. */
+export interface BroughtLog {
+  /**
+   * What each name in the log is: an action or a task, `deck.admit`, with what makes its payload of the logged one; or null,
+   * for what the schema does not have.
+   */
+  readonly actions: Readonly<Record<string, string | null | BroughtLoggedAction>>;
+  /** Reads each field from a logged state; a store that is one value has a function in place of a table. */
+  readonly state: Readonly<
+    Record<string, ((old: never) => unknown) | Readonly<Record<string, (old: never) => unknown>>>
+  >;
+}
+
+export interface BroughtLoggedAction {
+  /** The action or the task: `deck.admit`. */
+  readonly is: string;
+  /** Makes the payload of the logged one; the same if not given. */
+  readonly payload?: (logged: never) => unknown;
 }
 
 /** A difference that is known, in the words in which a report tells it. */

@@ -25,7 +25,8 @@ export class ComparedFields {
       single ? [{ store, field: undefined }] : fields.map(({ name: field }) => ({ store, field })),
     );
     this.#fields = fields.filter(
-      ({ store, field }) => has?.fields.has(field === undefined ? store : `${store}.${field}`) ?? true,
+      ({ store, field }) =>
+        has?.fields.has(field === undefined ? store : `${store}.${field}`) ?? true,
     );
   }
 

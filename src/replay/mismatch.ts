@@ -19,6 +19,8 @@ export interface Mismatch {
 /** Mismatches of one cause: the first, and where it shows again. */
 export interface MismatchFound {
   readonly first: Mismatch;
+  /** The fewest lines that show the first, done from the state before them; `undefined` if that was not found. */
+  readonly window: { readonly from: number; readonly to: number } | undefined;
   /** How often it showed in all. */
   readonly times: number;
   /** The lines where it showed again, the first few. */

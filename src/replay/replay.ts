@@ -1,11 +1,14 @@
-import { callablesOf } from '../explore/playing/outside.js';
+import { callablesOf, type Callable } from '../explore/playing/outside.js';
 import { Grouping, type LineGroup, type LogPart } from '../log/groups.js';
 import type { LogHead, LogLine } from '../log/log-lines.js';
+import type { LogMapping } from '../log/mapping.js';
 import type { NumberedEntry } from '../log/read-log.js';
 import type { Application } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
-import { causeOf, type Mismatch, type MismatchFound } from './mismatch.js';
+import { DrawsLearner } from './learn-draws.js';
+import { causeOf, type MismatchFound } from './mismatch.js';
 import { ReplayedParticipant, type Followed, type PassedOver } from './replayed-participant.js';
+import { RecentGroups } from './windows.js';
 
 export interface ReplayOptions {
   /** The first and the last turn; all if not given. */
@@ -15,6 +18,15 @@ export interface ReplayOptions {
   readonly differences?: number;
   /** SHA-256 of the schema; a log of another is done all the same, and the result says so. */
   readonly digest?: string;
+  /** What the names and shapes of an old application's log are in the schema. */
+  readonly mapping?: LogMapping | undefined;
+}
+
+/** How it is heard of while a log is read. */
+export interface ReplayReading {
+  /** Characters read since last time. */
+  readonly onRead?: (characters: number) => void;
+  readonly isStopped?: () => boolean;
 }
 
 /** What became of a participant. */
@@ -36,17 +48,28 @@ export interface ReplayResult {
   readonly isOtherSchema: boolean;
   /** How many lines were not done, by the reason. */
   readonly passedOver: Readonly<Partial<Record<PassedOver | 'unknown name', number>>>;
+  /** How many lines the mapping says are of nothing in the schema. */
+  readonly unmapped: number;
   /** The actions that the schema lacks. */
   readonly unknownNames: readonly string[];
   readonly participants: readonly ReplayedResult[];
 }
 
+/** What became of a log. */
+export interface Replayed extends ReplayResult {
+  /** The line that was cut off in the middle; it was not replayed. */
+  readonly torn: number | undefined;
+  readonly isInterrupted: boolean;
+}
+
 /** How many lines are told where a mismatch shows again. */
 const mostLines = 5;
 
+type Writable<T> = { -readonly [Key in keyof T]: T[Key] } & { lines: number[] };
+
 interface Running {
   readonly replayed: ReplayedParticipant;
-  readonly found: Map<string, { first: Mismatch; times: number; lines: number[] }>;
+  readonly found: Map<string, Writable<MismatchFound>>;
   lines: number;
   stoppedAt: number | undefined;
 }
@@ -54,7 +77,11 @@ interface Running {
 /** Does a log again with some participants, entry by entry. */
 export class Replay {
   readonly #options: ReplayOptions;
-  readonly #grouping = new Grouping();
+  readonly #application: Application;
+  readonly #callables: readonly Callable[];
+  readonly #grouping: Grouping;
+  readonly #recent = new RecentGroups();
+  readonly #learner: DrawsLearner | undefined;
   readonly #running: readonly Running[];
   readonly #passedOver: Partial<Record<PassedOver | 'unknown name', number>> = {};
   readonly #unknownNames = new Set<string>();
@@ -73,8 +100,12 @@ export class Replay {
     participants: readonly Participant[],
     options: ReplayOptions = {},
   ) {
+    this.#application = application;
     this.#options = options;
-    const callables = callablesOf(application);
+    this.#grouping = new Grouping(options.mapping);
+    const [reference] = participants;
+    this.#learner = reference && new DrawsLearner(reference);
+    const callables = (this.#callables = callablesOf(application));
     this.#running = participants.map((participant) => ({
       replayed: new ReplayedParticipant(participant, application, callables),
       found: new Map(),
@@ -113,6 +144,7 @@ export class Replay {
       span: this.#span + this.#lastAt,
       isOtherSchema: this.#isOtherSchema,
       passedOver: this.#passedOver,
+      unmapped: this.#grouping.unmapped,
       unknownNames: [...this.#unknownNames],
       participants: this.#running.map(({ replayed, found, lines, stoppedAt }) => ({
         name: replayed.name,
@@ -138,10 +170,12 @@ export class Replay {
       this.#isOtherSchema = true;
     this.#began = began === undefined ? 0 : Date.parse(began);
     this.#hasBegun = this.#options.from === undefined;
+    this.#recent.clear();
     for (const { replayed } of this.#running) replayed.begin(this.#began, state);
   }
 
-  #doGroup(group: LineGroup): Promise<void> | undefined {
+  #doGroup(logged: LineGroup): Promise<void> | undefined {
+    let group = logged;
     const [first] = group.lines;
     if (first === undefined) return undefined;
     const { turn, at } = first.line;
@@ -159,18 +193,22 @@ export class Replay {
       this.#count('unknown name', group);
       return undefined;
     }
+    // A line of an old application does not say what the environment gave.
+    const [reference] = this.#running;
+    if (turn === undefined && reference !== undefined)
+      group = this.#learner?.learn(group, reference.replayed.shown) ?? group;
+    this.#recent.add(group);
     const late: Promise<void>[] = [];
     for (const one of this.#running) {
       if (one.stoppedAt !== undefined) continue;
       one.lines += group.lines.length;
       const done = one.replayed.follow(group);
       if (done instanceof Promise)
-        late.push(
-          done.then((followed) => {
-            this.#note(one, group, followed);
-          }),
-        );
-      else this.#note(one, group, done);
+        late.push(done.then((followed) => this.#note(one, group, followed)));
+      else {
+        const noted = this.#note(one, group, done);
+        if (noted !== undefined) late.push(noted);
+      }
     }
     return late.length === 0 ? undefined : Promise.all(late).then(() => undefined);
   }
@@ -183,20 +221,43 @@ export class Replay {
     this.#passedOver[reason] = (this.#passedOver[reason] ?? 0) + lines.length;
   }
 
-  #note(one: Running, group: LineGroup, { mismatch, passedOver }: Followed): void {
+  #note(
+    one: Running,
+    group: LineGroup,
+    { mismatch, passedOver }: Followed,
+  ): Promise<void> | undefined {
     if (passedOver !== undefined && one === this.#running[0]) this.#count(passedOver, group);
-    if (mismatch === undefined) return;
+    if (mismatch === undefined) return undefined;
     const cause = causeOf(mismatch);
     const known = one.found.get(cause);
-    if (known === undefined) one.found.set(cause, { first: mismatch, times: 1, lines: [] });
-    else {
-      known.times += 1;
-      if (known.lines.length < mostLines) known.lines.push(mismatch.line);
-    }
     const { differences = 1 } = this.#options;
     const after = group.lines.at(-1)?.state;
-    const goesOn =
-      one.found.size < differences && after !== undefined && one.replayed.resume(after);
-    if (!goesOn) one.stoppedAt = group.lines.at(-1)?.number;
+    const isLast = known === undefined && one.found.size + 1 >= differences;
+    if (isLast || after === undefined) one.stoppedAt = group.lines.at(-1)?.number;
+    else one.replayed.goOn(after);
+    if (known !== undefined) {
+      known.times += 1;
+      if (known.lines.length < mostLines) known.lines.push(mismatch.line);
+      return undefined;
+    }
+    const found = { first: mismatch, window: undefined, times: 1, lines: [] };
+    one.found.set(cause, found);
+    return this.#findWindow(one, found);
+  }
+
+  async #findWindow(
+    { replayed: { participant } }: Running,
+    found: Writable<MismatchFound>,
+  ): Promise<void> {
+    if (participant.has !== undefined) return;
+    const { first } = found;
+    const [application, callables] = [this.#application, this.#callables];
+    found.window = await this.#recent.windowOf(
+      first,
+      participant,
+      application,
+      callables,
+      this.#began,
+    );
   }
 }

@@ -1,4 +1,4 @@
-import type { Json } from '../base/json.js';
+import { atPointer, isObject, withPointer, type Json } from '../base/json.js';
 import { same } from '../base/same.js';
 import { nextTurn } from '../base/turn.js';
 import type { Callable } from '../explore/playing/outside.js';
@@ -9,7 +9,7 @@ import { reasons, type Outcome, type Participant, type Running } from '../model/
 import { ComparedFields } from './compared-fields.js';
 import type { Mismatch } from './mismatch.js';
 import { differingPlaces } from './still-equal.js';
-import { answerIn, ReplayWorld } from './world.js';
+import { answerIn, isUndrawnId, ReplayWorld } from './world.js';
 
 /** Why a line is not done again. */
 export type PassedOver = 'turns' | 'earlier run' | 'not there';
@@ -45,15 +45,13 @@ export class ReplayedParticipant {
   #waiting: { readonly after: LoggedState | undefined; readonly line: PlacedLine }[] = [];
   #sent: { readonly line: PlacedLine; readonly outcome: Outcome | undefined }[] = [];
   #watchesAll = false;
+  /** The places that have differed, and do still. */
+  #passedOver = new Set<string>();
   /** The state that the session begins from, and that after the line under way. */
   #from: LoggedState | undefined;
   #attaching: LoggedState | undefined;
 
-  constructor(
-    participant: Participant,
-    application: Application,
-    callables: readonly Callable[],
-  ) {
+  constructor(participant: Participant, application: Application, callables: readonly Callable[]) {
     this.name = participant.name;
     this.participant = participant;
     this.#application = application;
@@ -69,6 +67,7 @@ export class ReplayedParticipant {
     this.#world = new ReplayWorld(this.#callables, began, this.#attachedIn(state));
     this.#runs.clear();
     this.#shown = this.#logged = undefined;
+    this.#passedOver.clear();
     this.#watchesAll = false;
     this.#from = state;
   }
@@ -168,17 +167,53 @@ export class ReplayedParticipant {
   /** The log goes on from another state than the participant has. */
   #skip({ lines }: LineGroup): void {
     const after = lines.at(-1)?.state;
-    if (after !== undefined && after !== this.#logged) this.resume(after);
+    if (after !== undefined && after !== this.#logged && this.participant.has === undefined) {
+      this.#resume(merged(this.#shown, after));
+      this.#passOver(after);
+    }
   }
 
-  /** Goes on from a state of the log; false if it cannot be put there. */
-  resume(state: LoggedState): boolean {
-    if (this.participant.has !== undefined) return false;
-    const began = this.#began;
-    const { time } = this.#world.outside;
+  /** The state that it has shown last, or that it begins with. */
+  get shown(): LoggedState {
+    return (this.#shown ??= (this.#running ?? this.#start()).read());
+  }
+
+  /**
+   * Goes on after a mismatch: from the state of the log, where what goes on of tasks and what can be undone is not lost with
+   * that. Places that differ all the same are passed over until they are equal again.
+   */
+  goOn(state: LoggedState): void {
+    const { stores } = this.#application;
+    const hasMore = stores.some(({ tasks, history }) => tasks.length > 0 || history !== undefined);
+    if (!hasMore && this.participant.has === undefined) this.#adopt(state);
+    this.#passOver(state);
+  }
+
+  /** Begins a session from a state of the log, which the schema may not allow. */
+  beginFrom(began: number, state: LoggedState): void {
     this.begin(began, state);
+    this.#passOver(state);
+  }
+
+  /** Takes on a state of the log, as far as the schema allows it. What the log does not say stays as it is. */
+  #adopt(state: LoggedState): void {
+    const own = this.shown;
+    const wanted = merged(own, withTypesOf(own, state));
+    this.#resume(wanted);
+    if (differingPlaces(wanted, this.shown, 1).length > 0) this.#resume(own);
+  }
+
+  #resume(state: LoggedState): void {
+    const { time } = this.#world.outside;
+    this.begin(this.#began, state);
     this.#world.outside.time = time;
-    return true;
+  }
+
+  /** What differs from a state of the log is known. */
+  #passOver(state: LoggedState): void {
+    const shown = this.#fields.partOf(this.shown, state);
+    this.#logged = state;
+    this.#passedOver = new Set(differingPlaces(this.#comparable(state), shown, mostPlaces));
   }
 
   #noteRuns({ lines }: LineGroup): void {
@@ -240,8 +275,7 @@ export class ReplayedParticipant {
     if (next.after !== undefined && !same(shown, next.after)) return;
     const isNow = this.#waiting.filter(({ line }) => line.line.cause === next.line.line.cause);
     this.#waiting = this.#waiting.filter((one) => !isNow.includes(one));
-    for (const { line } of isNow)
-      this.#sent.push({ line, outcome: this.#ask(running, line) });
+    for (const { line } of isNow) this.#sent.push({ line, outcome: this.#ask(running, line) });
   }
 
   /** Answers a call, or lets timers go off until one has done something. Gives what is missing. */
@@ -299,9 +333,21 @@ export class ReplayedParticipant {
     this.#logged = last.state;
     if (mismatch !== undefined) return { mismatch };
     if (last.state === undefined) return fine;
+    if (this.#passedOver.size > 0) return this.#compareOthers(last, after);
     if (this.#fields.areEqual(states, { before, after: last.state })) return fine;
+    if (this.#world.undrawn > 0 && this.#isUndrawn(after, last.state)) return fine;
     const [line, shown] = this.#whereFirst(lines) ?? [last, after];
     return { mismatch: this.#stateMismatch(line, shown) };
+  }
+
+  /** Compares all but the places that have differed before. */
+  #compareOthers(line: PlacedLine, after: LoggedState): Followed {
+    const logged = this.#comparable(line.state ?? {});
+    const places = differingPlaces(logged, this.#fields.partOf(after, logged), mostPlaces);
+    const known = places.filter((place) => this.#passedOver.has(place));
+    this.#passedOver = new Set(known);
+    if (known.length === places.length) return fine;
+    return { mismatch: this.#stateMismatch(line, after) };
   }
 
   /** The first line of several whose state is another, if the watcher was told of each. */
@@ -317,8 +363,17 @@ export class ReplayedParticipant {
     return undefined;
   }
 
+  /** Whether a state differs only where the log does not say what the environment gave. */
+  #isUndrawn(shown: LoggedState, logged: LoggedState): boolean {
+    const part = this.#fields.partOf(shown, logged);
+    const places = differingPlaces(this.#comparable(logged), part, mostPlaces);
+    return places.every((at) => isUndrawnId(atPointer(part, at)));
+  }
+
   #areSame(shown: LoggedState, logged: LoggedState | undefined): boolean {
-    return logged === undefined || same(this.#fields.partOf(shown, logged), this.#comparable(logged));
+    return (
+      logged === undefined || same(this.#fields.partOf(shown, logged), this.#comparable(logged))
+    );
   }
 
   /** The part of a state of the log that the participant has. */
@@ -329,14 +384,16 @@ export class ReplayedParticipant {
   #stateMismatch(line: PlacedLine, state: LoggedState): Mismatch {
     const logged = this.#comparable(line.state ?? {});
     const shown = this.#fields.partOf(state, line.state ?? {});
-    const places = differingPlaces(logged, shown, mostPlaces);
+    const places = differingPlaces(logged, shown, mostPlaces).filter(
+      (place) => !this.#passedOver.has(place),
+    );
     const [at = ''] = places;
     return {
       ...this.#about(line),
       what: 'state',
       at,
-      logged: valueAt(logged, at),
-      shown: valueAt(shown, at),
+      logged: atPointer(logged, at),
+      shown: atPointer(shown, at),
       otherPlaces: Math.max(0, places.length - 1),
     };
   }
@@ -344,7 +401,11 @@ export class ReplayedParticipant {
   #outcomeMismatch(line: PlacedLine, outcome: Outcome | undefined): Mismatch | undefined {
     if (outcome === undefined || line.line.outcome === undefined) return undefined;
     const { outcome: status, reason, place } = line.line;
-    const logged = { status, ...(reason !== undefined && { reason }), ...(place !== undefined && { at: place }) };
+    const logged = {
+      status,
+      ...(reason !== undefined && { reason }),
+      ...(place !== undefined && { at: place }),
+    };
     const shown = {
       status: outcome.status,
       ...(outcome.status === 'refused' && {
@@ -352,12 +413,13 @@ export class ReplayedParticipant {
         ...(outcome.at !== undefined && { at: outcome.at }),
       }),
     };
-    if (same(logged, shown) || saysLess(outcome, status)) return undefined;
+    if (same(logged, shown) || saysLess(line.line, outcome)) return undefined;
     return { ...this.#about(line), what: 'outcome', at: '', logged, shown, otherPlaces: 0 };
   }
 
   #mismatch(line: PlacedLine, shown: string): Mismatch {
-    const logged = line.line.by === 'timer' ? 'a timer' : `an answer to call ${line.line.call ?? 0}`;
+    const logged =
+      line.line.by === 'timer' ? 'a timer' : `an answer to call ${line.line.call ?? 0}`;
     return { ...this.#about(line), what: 'calls', at: '', logged, shown, otherPlaces: 0 };
   }
 
@@ -371,9 +433,25 @@ export class ReplayedParticipant {
 const isAskedFor = ({ by = 'outside', sync }: Pick<LogLine, 'do' | 'by' | 'sync'>): boolean =>
   by === 'outside' || by === 'timer' || (by === 'answer' && sync !== true) || by === 'watcher';
 
-/** Old stores may say that they refused, and not why. */
-const saysLess = (outcome: Outcome, status: string): boolean =>
-  outcome.status === 'refused' && (outcome.reason as string | undefined) === undefined && status === 'refused';
+/** Old stores, and their logs, may say that something was refused and not why. */
+const saysLess = ({ outcome, reason }: LogLine, shown: Outcome): boolean =>
+  outcome === 'refused' &&
+  shown.status === 'refused' &&
+  (reason === undefined || (shown.reason as string | undefined) === undefined);
+
+/** A state in which what is of another JSON type than in one's own is one's own. */
+function withTypesOf(own: LoggedState, state: LoggedState): LoggedState {
+  let taken: unknown = state;
+  for (const place of differingPlaces(state, own, Infinity)) {
+    const [theirs, mine] = [atPointer(state, place), atPointer(own, place)];
+    if (mine !== undefined && typeOf(theirs) !== typeOf(mine))
+      taken = withPointer(taken, place, mine);
+  }
+  return taken as LoggedState;
+}
+
+const typeOf = (value: unknown): string =>
+  value === null ? 'null' : Array.isArray(value) ? 'list' : typeof value;
 
 /** The state after a turn of a group. */
 function stateAfterTurn(
@@ -383,17 +461,17 @@ function stateAfterTurn(
   return lines.find(({ line }) => line.turn === turn)?.state ?? before;
 }
 
+/** A state of all stores, with the fields that another has. */
+function merged(own: LoggedState | undefined, other: LoggedState): LoggedState {
+  const stores = Object.entries(other).map(([name, state]) => {
+    const before = own?.[name];
+    return [name, isObject(before) && isObject(state) ? { ...before, ...state } : state] as const;
+  });
+  return { ...own, ...Object.fromEntries(stores) };
+}
+
 async function finalOf(outcome: Outcome | undefined): Promise<Outcome | undefined> {
   let final = outcome;
   while (final?.status === 'queued') final = await final.outcome;
   return final;
-}
-
-function valueAt(state: unknown, pointer: string): unknown {
-  let here: unknown = state;
-  for (const part of pointer.split('/').slice(1)) {
-    if (typeof here !== 'object' || here === null) return undefined;
-    here = (here as Record<string, unknown>)[part.replaceAll('~1', '/').replaceAll('~0', '~')];
-  }
-  return here;
 }

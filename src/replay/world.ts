@@ -1,5 +1,10 @@
 import type { Json } from '../base/json.js';
-import { Outside, type Answer, type Callable, type EarlyAnswer } from '../explore/playing/outside.js';
+import {
+  Outside,
+  type Answer,
+  type Callable,
+  type EarlyAnswer,
+} from '../explore/playing/outside.js';
 import type { LineGroup } from '../log/groups.js';
 import type { LoggedState, LogLine } from '../log/log-lines.js';
 import type { Environment } from '../model/participant.js';
@@ -88,9 +93,15 @@ export class ReplayWorld {
 
   #undrawnId(): string {
     this.undrawn += 1;
-    return `undrawn-${this.undrawn}`;
+    return `${undrawnPrefix}${this.undrawn}`;
   }
 }
+
+/** What identifiers begin with that the log does not say. */
+const undrawnPrefix = 'undrawn-';
+
+export const isUndrawnId = (value: unknown): boolean =>
+  typeof value === 'string' && value.startsWith(undrawnPrefix);
 
 /** No value of any type: what was answered did not fit, and the log does not say what it was. */
 const unfit = (): void => undefined;

@@ -1,19 +1,12 @@
 import { createPatch } from 'rfc6902';
 import type { Json } from '../base/json.js';
-import type { Span } from '../diagnostics/source.js';
 import type { ParticipantSummary, Comparison, ShrunkDifference } from '../explore/comparison.js';
 import type { Script } from '../explore/script.js';
 import type { Walked } from '../explore/search/walk.js';
 import type { Application } from '../model/application.js';
 import type { ObservedClass } from '../model/observed-class.js';
+import { placeNamed, placeOf, type PlaceJson } from './place-json.js';
 import { namedJson } from './value-json.js';
-
-/** A place in a schema file. */
-export interface PlaceJson {
-  readonly file: string;
-  readonly line: number;
-  readonly column: number;
-}
 
 /** The result of a comparison as one JSON value, as `schema/comparison-1.schema.json` says. Times stand in `tookMs` alone. */
 export interface ComparisonJson {
@@ -123,25 +116,18 @@ export function comparisonToJson(
   };
 }
 
-function placeOf({ source, start }: Span): PlaceJson {
-  return { file: source.path, ...source.placeOf(start) };
-}
-
 function differenceToJson(
   difference: ShrunkDifference,
-  { stores }: Application,
+  application: Application,
   savedAs: string | undefined,
 ): DifferenceJson {
   const expected = namedJson(difference.expected);
   const actual = namedJson(difference.actual);
-  const [store, name] = difference.action.split('.');
-  const owner = stores.find((other) => other.name === store);
-  const deed = owner && [...owner.actions, ...owner.tasks].find((other) => other.name === name);
   return {
     participant: difference.participant,
     step: difference.step + 1,
     action: difference.action,
-    place: deed === undefined ? null : placeOf(deed.span),
+    place: placeNamed(application, difference.action),
     what: difference.what,
     at: difference.at,
     expected,

@@ -1,4 +1,3 @@
-import stringWidth from 'string-width';
 import type { Json } from '../base/json.js';
 import type { Paint } from '../diagnostics/render.js';
 import {
@@ -11,7 +10,8 @@ import {
 } from '../explore/script.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
-import { valueLines, valueText } from './value-text.js';
+import { sideBySide } from './side-by-side.js';
+import { valueText } from './value-text.js';
 
 export interface ComparisonTextOptions {
   readonly paint: Paint;
@@ -48,7 +48,11 @@ export function differenceText(
     ...steps,
     '',
     `What differs: ${paint.bold(difference.what)}${at}${meanings[difference.what]}`,
-    sideBySide(difference, reference, paint),
+    sideBySide(
+      [reference, difference.expected],
+      [difference.participant, difference.actual],
+      paint,
+    ),
     ...(place === null
       ? ['']
       : ['', `In the schema: ${place.file}:${place.line}:${place.column}  ${action}`]),
@@ -138,61 +142,3 @@ function sendText({ send, payload, fill }: SendStep, paint: Paint): string {
 
 /** How much of a payload is shown in a script, in characters. */
 const mostOfPayload = 300;
-
-/** What the borders around both sides of a difference take, in columns. */
-const borders = 7;
-/** How wide a side is at least, in columns, where there is room. */
-const leastSide = 40;
-/** How many lines of a side are shown at most. */
-const mostLines = 30;
-/** So many of them are above the first line that differs. */
-const linesAbove = 6;
-
-function sideBySide(
-  { expected, actual, participant }: DifferenceJson,
-  reference: string,
-  paint: Paint,
-): string {
-  const most = Math.max(12, Math.floor((paint.columns - borders) / 2));
-  const both = [valueLines(expected, most), valueLines(actual, most)] as const;
-  const widest = Math.max(...both.flat().map((line) => stringWidth(line)));
-  const side = Math.min(most, Math.max(leastSide, widest));
-  const [one, other] = both;
-  const differs = one.findIndex((line, i) => line !== other[i]);
-  const from = Math.max(0, (differs < 0 ? one.length : differs) - linesAbove);
-  const [left, right] = both.map((lines) => windowOf(lines, from)) as [string[], string[]];
-  const height = Math.max(left.length, right.length);
-  // The package for tables takes seconds for cells of many lines.
-  return [
-    border('┌', '┬', '┐', side),
-    row(paint.green(reference), paint.red(participant), side),
-    border('├', '┼', '┤', side),
-    ...Array.from({ length: height }, (_, i) => row(left[i] ?? '', right[i] ?? '', side)),
-    border('└', '┴', '┘', side),
-  ].join('\n');
-}
-
-function border(left: string, middle: string, right: string, side: number): string {
-  const line = '─'.repeat(side + 2);
-  return `${left}${line}${middle}${line}${right}`;
-}
-
-function row(left: string, right: string, side: number): string {
-  return `│ ${padded(left, side)} │ ${padded(right, side)} │`;
-}
-
-function padded(text: string, side: number): string {
-  return text + ' '.repeat(Math.max(0, side - stringWidth(text)));
-}
-
-/** The lines from one on, as many as are shown; what is left out is said. */
-function windowOf(lines: readonly string[], wanted: number): string[] {
-  const from = lines.length <= mostLines ? 0 : Math.min(wanted, lines.length - mostLines);
-  const shown = lines.slice(from, from + mostLines);
-  const below = lines.length - from - shown.length;
-  return [
-    ...(from > 0 ? [`… ${from} more lines`] : []),
-    ...shown,
-    ...(below > 0 ? [`… ${below} more lines`] : []),
-  ];
-}

@@ -56,7 +56,7 @@ export async function searchingOf(
 }
 
 /** The participant that a file exports. Whatever its code does, the file is to blame. Throws {@link LoadError}. */
-async function broughtBy(
+export async function broughtBy(
   path: string,
   bundle: string,
   application: Application,

@@ -257,7 +257,7 @@ describe('compare', () => {
       expect(err).toContain(`${file} is there already`);
       const report = await leeshore(folder, ...args, '--junit', file);
       expect([report.code, report.out]).toEqual([2, '']);
-      expect(report.err).toContain(`${file} is there already, and no report of compare.`);
+      expect(report.err).toContain(`${file} is there already, and no report of leeshore.`);
       expect(readFileSync(join(folder, file), 'utf8')).toBe(ferryText);
     }));
 

@@ -14,6 +14,14 @@ const vehicle = ({ number, plate, metres, lane, state, remark }: Car) => ({
   note: remark,
 });
 
+/** A state in a log, as terminal-with-log.ts writes it. */
+interface LoggedTerminal extends Omit<Terminal, 'lanes'> {
+  lanes: Record<string, number>;
+}
+
+/** The methods of the old terminal take one thing each, for the most part. */
+const first = ([only]: [unknown]) => only;
+
 export default {
   name: 'old terminal',
   names: {
@@ -53,6 +61,48 @@ export default {
     'Terminal.berth': 'berth',
     'Terminal.makeFast': 'berth.moor',
     'Terminal.letGo': 'berth.castOff',
+  },
+  log: {
+    actions: {
+      arrive: {
+        is: 'deck.admit',
+        payload: ([plate, lengthM, lane]: [string, number, string]) => ({ plate, lengthM, lane }),
+      },
+      driveOn: { is: 'deck.board', payload: first },
+      driveOnAll: { is: 'deck.boardLane', payload: first },
+      setPlate: { is: 'deck.rename', payload: ([id, plate]: [string, string]) => ({ id, plate }) },
+      sendAway: { is: 'deck.turnAway', payload: first },
+      emptyLane: { is: 'deck.closeLane', payload: first },
+      measureDeck: { is: 'deck.stretch', payload: first },
+      hold: { is: 'deck.holdFor', payload: first },
+      sail: 'deck.depart',
+      gust: { is: 'wind.measure', payload: first },
+      setWindLimit: { is: 'wind.setLimit', payload: first },
+      takeOver: { is: 'desk.signIn', payload: first },
+      relieve: { is: 'desk.relieve', payload: first },
+      goOff: 'desk.signOut',
+      makeFast: { is: 'berth.moor', payload: first },
+      letGo: 'berth.castOff',
+    },
+    state: {
+      deck: {
+        vehicles: (old: LoggedTerminal) => old.cars.map(vehicle),
+        capacityM: (old: LoggedTerminal) => old.capacity,
+        hold: (old: LoggedTerminal) => old.onHold,
+        byLane: (old: LoggedTerminal) => old.lanes,
+      },
+      wind: {
+        speed: (old: LoggedTerminal) => old.windSpeed,
+        gusts: (old: LoggedTerminal) => old.lastGusts,
+        limit: (old: LoggedTerminal) => old.windLimit,
+      },
+      desk: {
+        officer: (old: LoggedTerminal) => old.officer,
+        since: (old: LoggedTerminal) => old.officerSince,
+        relieved: (old: LoggedTerminal) => old.changesOfWatch,
+      },
+      berth: (old: LoggedTerminal) => old.berth,
+    },
   },
   create({ newId, now }) {
     const old = new Terminal(newId, now);

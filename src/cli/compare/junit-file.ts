@@ -11,8 +11,8 @@ export function requireReportAt(io: Io, path: string): void {
   const full = resolve(io.cwd, path);
   if (!existsSync(full)) return;
   if (statSync(full).isDirectory()) throw new Unusable(`${path} is a folder.`, wayOut);
-  if (!readText(io, path).includes('<testsuites name="leeshore compare"'))
-    throw new Unusable(`${path} is there already, and no report of compare.`, wayOut);
+  if (!readText(io, path).includes('<testsuites name="leeshore '))
+    throw new Unusable(`${path} is there already, and no report of leeshore.`, wayOut);
 }
 
 export function writeReport(io: Io, path: string, xml: string): void {

@@ -227,7 +227,13 @@ export class Outside {
   }
 
   #answerEarly(answer: EarlyAnswer, made: Made, watch: Watch): unknown {
-    const call = { ...made, isMany: false, isAnswered: true, end: () => undefined, next: () => undefined };
+    const call = {
+      ...made,
+      isMany: false,
+      isAnswered: true,
+      end: () => undefined,
+      next: () => undefined,
+    };
     watch(call);
     this.#open.delete(this.#calls.length);
     if (answer.kind === 'error') throw answer.value as unknown as Error;
