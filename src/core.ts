@@ -81,3 +81,7 @@ export { LogError } from './log/read-log.js';
 export { replayToJson } from './report/replay-json.js';
 export { replayToJUnit } from './report/replay-junit.js';
 export { replayText } from './report/replay-text.js';
+export { readLog } from './log/read-log.js';
+export { Timeline, type Moment, type TimelineFilter, type TimelineRow } from './log/timeline.js';
+export { timelineToJson } from './report/timeline-json.js';
+export { momentText, timelineHead, timelineRow } from './report/timeline-text.js';

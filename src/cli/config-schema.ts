@@ -83,6 +83,16 @@ export const configSchema = {
       junit: text,
       json: flag,
     }),
+    timeline: closed('Options of timeline.', {
+      store: names,
+      action: names,
+      field: text,
+      problems: flag,
+      at: { type: 'integer', minimum: 1 },
+      html: text,
+      live: flag,
+      json: flag,
+    }),
     weigh: closed('Options of weigh.', {
       style,
       for: readers,

@@ -11,6 +11,7 @@ import * as replay from './commands/replay.js';
 import * as schema from './commands/schema.js';
 import * as show from './commands/show.js';
 import * as survey from './commands/survey.js';
+import * as timeline from './commands/timeline.js';
 import * as weigh from './commands/weigh.js';
 import { configFor, configName } from './config.js';
 import type { Config } from './config-in.js';
@@ -44,6 +45,7 @@ const commands: readonly Command[] = [
   compare,
   merge,
   replay,
+  timeline,
   survey,
   weigh,
   show,
@@ -190,7 +192,7 @@ function takesFiles(argv: readonly string[]): boolean {
 const lists = new Set(['_', 'files', 'where', 'reports', 'sources']);
 
 /** The options that are lists with commas: given several times, they add up. */
-const addingUp = new Set(['style', 'for', 'only', 'ignore', 'store', 'old']);
+const addingUp = new Set(['style', 'for', 'only', 'ignore', 'store', 'action', 'old']);
 
 /** The arguments with lists put together. Refuses any other option that is given twice: which one was meant? */
 function withoutRepeats(args: object): object {

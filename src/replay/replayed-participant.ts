@@ -1,3 +1,4 @@
+import { differingPlaces } from '../base/differing-places.js';
 import { atPointer, isObject, withPointer, type Json } from '../base/json.js';
 import { same } from '../base/same.js';
 import { nextTurn } from '../base/turn.js';
@@ -8,7 +9,6 @@ import type { Application } from '../model/application.js';
 import { reasons, type Outcome, type Participant, type Running } from '../model/participant.js';
 import { ComparedFields } from './compared-fields.js';
 import type { Mismatch } from './mismatch.js';
-import { differingPlaces } from './still-equal.js';
 import { answerIn, isUndrawnId, ReplayWorld } from './world.js';
 
 /** Why a line is not done again. */

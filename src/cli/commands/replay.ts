@@ -1,12 +1,10 @@
-import { createReadStream, existsSync, statSync } from 'node:fs';
-import { resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { readRuntime } from '../../library/package-files.js';
 import { checkedSchema } from '../checked-schema.js';
 import { participantFile } from '../compare/participant-file.js';
 import { requireReportAt, writeReport } from '../compare/junit-file.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
-import { progressOf } from '../progress.js';
+import { logFile, readingLog } from '../log-file.js';
 import { withSchemaFiles } from '../schema-files.js';
 import { stylesOrNone } from '../styles.js';
 
@@ -79,7 +77,7 @@ export interface ReplayArguments {
 export async function run(io: Io, args: ReplayArguments): Promise<number> {
   requireNumbers(args);
   if (args.junit !== undefined) requireReportAt(io, args.junit);
-  const { size, path } = logFile(io, args.log);
+  const log = logFile(io, args.log);
   const styles = await stylesOrNone(args.style);
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
@@ -91,13 +89,8 @@ export async function run(io: Io, args: ReplayArguments): Promise<number> {
   const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
   const mapping = args.mapping === undefined ? undefined : await participantFile(io, args.mapping);
   const start = io.clock();
-  const result = await reading(io, args.log, size, (told) =>
-    core.replayLog(
-      { application, folders, brought, mapping },
-      createReadStream(path, { encoding: 'utf8', highWaterMark: 1 << 20 }),
-      args,
-      told,
-    ),
+  const result = await readingLog(io, log, 'replaying', (chunks, told) =>
+    core.replayLog({ application, folders, brought, mapping }, chunks, args, told),
   );
   const names = { log: args.log, schema: file.path, tookMs: io.clock() - start };
   const json = core.replayToJson(result, application, names);
@@ -109,69 +102,6 @@ export async function run(io: Io, args: ReplayArguments): Promise<number> {
   else io.print(`${core.replayText(json, paintFor(io))}\n`);
   if (json.verdict === 'interrupted') return exitCodes.interrupted;
   return json.verdict === 'no difference' ? exitCodes.fine : exitCodes.findings;
-}
-
-/** Where a log is, and how many bytes it has. Throws {@link Unusable}. */
-export function logFile(io: Io, log: string): { readonly path: string; readonly size: number } {
-  const path = resolve(io.cwd, log);
-  if (!existsSync(path))
-    throw new Unusable(`There is no file ${log}.`, `Paths are relative to ${io.cwd}.`);
-  const stats = statSync(path);
-  if (!stats.isFile()) throw new Unusable(`${log} is not a file.`, 'Name a log in it.');
-  return { path, size: stats.size };
-}
-
-/** How reading is heard of. */
-interface Told {
-  readonly onRead: (characters: number) => void;
-  readonly isStopped: () => boolean;
-}
-
-/** Reads a log with progress, until the user interrupts; what is wrong with it is the user's to mend. */
-async function reading<T>(
-  io: Io,
-  log: string,
-  size: number,
-  work: (told: Told) => Promise<T>,
-): Promise<T> {
-  const progress = await progressOf(io, size, 'replaying');
-  let read = 0;
-  let isStopped = false;
-  const stop = io.onInterrupt(() => (isStopped = true));
-  try {
-    return await work({
-      onRead: (characters) => {
-        read += characters;
-        progress.at(read, log);
-      },
-      isStopped: () => isStopped,
-    });
-  } catch (error) {
-    throw await usable(error, log);
-  } finally {
-    stop();
-    progress.stop();
-  }
-}
-
-/** What is wrong with a log, or with a file of the user's, said with the way out. */
-async function usable(error: unknown, log: string): Promise<unknown> {
-  const { InconsistentLog, LoadError, LogError, MappingError } = await import('../../core.js');
-  if (error instanceof LogError)
-    return new Unusable(
-      `${log}:${error.line}:${error.column}: ${error.detail}.`,
-      'Correct the line, or take it out.',
-    );
-  if (error instanceof InconsistentLog)
-    return new Unusable(
-      `${log}:${error.number}: ${error.message}.`,
-      'The log was changed after it was written, or lines are missing.',
-    );
-  if (error instanceof LoadError)
-    return new Unusable(`${error.message}.`, 'Correct the participant file.');
-  if (error instanceof MappingError)
-    return new Unusable(`${error.message}.`, "Correct 'log' in the participant file.");
-  return error;
 }
 
 /** Refuses numbers that mean nothing. Throws {@link Unusable}. */

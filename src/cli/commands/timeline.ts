@@ -1,0 +1,128 @@
+import type { Argv } from 'yargs';
+import type { Moment, TimelineFilter, TimelineRow } from '../../core.js';
+import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+import { logFile, readingLog, type LogFile } from '../log-file.js';
+
+export const command = 'timeline [log]';
+export const describe = 'Show what happened, transaction by transaction, from a log';
+
+const options = {
+  store: {
+    describe: 'only these stores, and what changed them; several with commas',
+    type: 'string',
+    requiresArg: true,
+  },
+  action: {
+    describe: 'only these actions and tasks, as deck.admit; several with commas',
+    type: 'string',
+    requiresArg: true,
+  },
+  field: {
+    describe: 'only what changed this field, as deck.hold or deck.vehicles.3.plate',
+    type: 'string',
+    requiresArg: true,
+  },
+  problems: {
+    describe: 'only what was refused, broke or failed',
+    type: 'boolean',
+    default: false,
+  },
+  at: {
+    describe: 'show this turn in full: payload, changes, state, what is different at the end',
+    type: 'number',
+    requiresArg: true,
+  },
+  json: { describe: 'print one JSON value', type: 'boolean', default: false },
+} as const;
+
+export function builder(yargs: Argv) {
+  return yargs
+    .positional('log', { describe: 'a log: JSON Lines', type: 'string' })
+    .options(options)
+    .example('$0 timeline morning.log.jsonl --problems', 'what went wrong')
+    .example('$0 timeline morning.log.jsonl --field deck.hold', 'who changed a field, and when')
+    .example('$0 timeline morning.log.jsonl --at 57', 'one transaction in full');
+}
+
+export interface TimelineArguments {
+  readonly log?: string | undefined;
+  readonly store?: string | undefined;
+  readonly action?: string | undefined;
+  readonly field?: string | undefined;
+  readonly problems: boolean;
+  readonly at?: number | undefined;
+  readonly json: boolean;
+}
+
+export async function run(io: Io, args: TimelineArguments): Promise<number> {
+  if (args.log === undefined)
+    throw new Unusable(
+      'No log given.',
+      'Name one, for example: leeshore timeline morning.log.jsonl',
+    );
+  if (args.at !== undefined && (!Number.isInteger(args.at) || args.at < 1))
+    throw new Unusable('--at takes the number of a turn.', 'For example --at 57.');
+  return show(io, args, logFile(io, args.log));
+}
+
+const listIn = (text: string | undefined): readonly string[] | undefined =>
+  text?.split(',').map((name) => name.trim());
+
+/** What is wanted of the log. */
+const filterIn = ({ store, action, field, problems }: TimelineArguments): TimelineFilter => ({
+  stores: listIn(store),
+  actions: listIn(action),
+  field,
+  problems,
+});
+
+/** Prints the rows as they are read, or one transaction in full. */
+async function show(io: Io, args: TimelineArguments, log: LogFile): Promise<number> {
+  const core = await import('../../core.js');
+  const paint = paintFor(io);
+  const rows: TimelineRow[] = [];
+  const printsRows = !args.json && args.at === undefined;
+  const timeline = new core.Timeline(filterIn(args), {
+    at: args.at,
+    onRow: (row) => {
+      if (args.json) rows.push(row);
+      else if (printsRows) {
+        if (timeline.shown === 1) io.print(`${core.timelineHead(paint)}\n`);
+        io.print(`${core.timelineRow(row, paint)}\n`);
+      }
+    },
+  });
+  let torn: number | undefined;
+  const moment = await readingLog(io, log, 'reading', async (chunks, { onRead, isStopped }) => {
+    const reading = { onRead, onTorn: (line: number) => void (torn = line) };
+    for await (const entries of core.readLog(chunks, reading)) {
+      timeline.add(entries);
+      if (isStopped()) break;
+    }
+    return timeline.end();
+  });
+  requireMoment(args, log, timeline.count, moment);
+  if (args.json) {
+    const { sessions, count } = timeline;
+    const json = core.timelineToJson(log.name, sessions, count, rows, moment);
+    io.stdout(`${JSON.stringify(json, null, 2)}\n`);
+  } else if (moment !== undefined) io.print(`${core.momentText(moment, paint)}\n`);
+  else {
+    const { shown, count } = timeline;
+    const text = shown === count ? `${count} transactions.` : `${shown} of ${count} transactions.`;
+    io.note(`\n${paint.dim(text)}\n`);
+  }
+  if (torn !== undefined)
+    io.stderr(`${paint.yellow(`Line ${torn} is cut off in the middle; it is not shown.`)}\n`);
+  return exitCodes.fine;
+}
+
+function requireMoment(
+  { at }: TimelineArguments,
+  { name }: LogFile,
+  count: number,
+  moment: Moment | undefined,
+): void {
+  if (at === undefined || moment !== undefined) return;
+  throw new Unusable(`${name} has no turn ${at}.`, `It has ${count} transactions.`);
+}

@@ -1,0 +1,170 @@
+import { differingPlaces } from '../base/differing-places.js';
+import { atPointer } from '../base/json.js';
+import type { Paint } from '../diagnostics/render.js';
+import type { Change, LogLine } from '../log/log-lines.js';
+import { pathText, type Moment, type TimelineRow } from '../log/timeline.js';
+import { counted, valueLines, valueText } from './value-text.js';
+
+/** How wide the columns before the changes are. */
+const widths = { turn: 6, time: 12, what: 34, outcome: 9 } as const;
+
+/** What the columns of a timeline are. */
+export function timelineHead(paint: Paint): string {
+  const head = [
+    'turn'.padStart(widths.turn),
+    'time'.padStart(widths.time),
+    'what was done'.padEnd(widths.what),
+    'outcome'.padEnd(widths.outcome),
+    'what changed',
+  ];
+  return paint.dim(head.join('  '));
+}
+
+/** A transaction in a line: when, what, what became of it, what changed, how many watchers were called. */
+export function timelineRow(row: TimelineRow, paint: Paint): string {
+  const { line, turn, depth } = row;
+  const what = fitted(`${'  '.repeat(Math.min(depth, 6))}${doneText(line)}`, widths.what);
+  const start = [
+    String(turn).padStart(widths.turn),
+    timeText(line.at).padStart(widths.time),
+    what.padEnd(widths.what),
+    outcomeText(line, paint),
+  ].join('  ');
+  const room = paint.columns - widths.turn - widths.time - widths.what - widths.outcome - 4 * 2 - 1;
+  const text = fitted(restText(line), Math.max(room, 20));
+  return `${start}  ${line.outcome === 'done' ? text : paint.dim(text)}`.trimEnd();
+}
+
+/** What is said after the outcome: why not, or what changed. */
+function restText(line: LogLine): string {
+  const { outcome, reason = '', place } = line;
+  if (outcome === 'refused') return place === undefined ? reason : `${reason}: ${place}`;
+  const { changes = [], notified = [], others = 0 } = line;
+  const told = notified.length + others;
+  const watchers = told === 0 ? '' : `  (${counted(told, 'watcher')})`;
+  return `${changes.map(changeText).join(', ')}${watchers}`;
+}
+
+/** A change in a few words: `deck.hold = "fog"`, `+ deck.vehicles[3]`. */
+export function changeText(change: Change): string {
+  const path = pathText(change.path);
+  if (change.op === 'remove') return `- ${path}`;
+  const { value } = change;
+  if (typeof value !== 'object' || value === null)
+    return `${change.op === 'add' ? '+ ' : ''}${path} = ${valueText(value, 40)}`;
+  return `${change.op === 'add' ? '+ ' : ''}${path}`;
+}
+
+/** What was done: `deck.admit`, `timetable.load finish`. */
+export function doneText({ do: name, kind = 'action' }: LogLine): string {
+  return kind === 'action' ? name : `${name}${name === '' ? '' : ' '}${kind}`;
+}
+
+function outcomeText({ outcome }: LogLine, paint: Paint): string {
+  const text = (outcome ?? '').padEnd(widths.outcome);
+  if (outcome === 'refused') return paint.yellow(text);
+  return outcome === 'broken' ? paint.red(text) : paint.dim(text);
+}
+
+/** Milliseconds as people read a clock: `01:07:03.250`. */
+export function timeText(ms: number | undefined): string {
+  if (ms === undefined) return '';
+  const [rest, seconds] = [Math.floor(ms / 60_000), (ms % 60_000) / 1000];
+  const [hours, minutes] = [Math.floor(rest / 60), rest % 60];
+  const two = (number: number) => String(number).padStart(2, '0');
+  return `${two(hours)}:${two(minutes)}:${seconds.toFixed(3).padStart(6, '0')}`;
+}
+
+const fitted = (text: string, width: number): string =>
+  text.length <= width ? text : `${text.slice(0, width - 1)}…`;
+
+/** How many places are told that differ from the end. */
+const mostPlaces = 12;
+
+/** A transaction in full. */
+export function momentText(moment: Moment, paint: Paint): string {
+  const { row, before, after, end, cause, caused } = moment;
+  const { line } = row;
+  const width = paint.columns - 2;
+  const block = (title: string, lines: readonly string[]): string =>
+    lines.length === 0 ? '' : [paint.bold(title), ...lines.map((one) => `  ${one}`)].join('\n');
+  const value = (of: unknown) => valueLines(of, width);
+  const parts = [
+    `${paint.bold(`turn ${row.turn}`)}  ${doneText(line)}  ${line.outcome ?? ''}${line.reason === undefined ? '' : `: ${line.reason}`}${line.place === undefined ? '' : ` (${line.place})`}`,
+    [
+      `${dateText(moment)}line ${row.number}`,
+      byText(moment, cause),
+      ...(line.run === undefined ? [] : [`run ${line.run}`]),
+      ...(line.call === undefined ? [] : [`call ${line.call}`]),
+    ].join(', '),
+    block('Payload', line.payload === undefined ? [] : value(line.payload)),
+    block('Included', [...(line.included ?? [])]),
+    block('Drawn', line.draws === undefined ? [] : value(line.draws)),
+    block(
+      'Calls made',
+      (line.calls ?? []).map(({ call, operation }) => `${call}  ${operation}`),
+    ),
+    block(
+      'Changed',
+      (line.changes ?? []).flatMap((one) => changedLines(one, before, width)),
+    ),
+    block('Watchers called', [
+      ...(line.notified ?? []),
+      ...(line.others === undefined ? [] : [`${counted(line.others, 'watcher')} without a name`]),
+    ]),
+    block(
+      'Set off',
+      caused.map((one) => `turn ${one.turn}  ${doneText(one.line)}  ${one.line.outcome ?? ''}`),
+    ),
+    block('State after it', after === undefined ? [] : value(after)),
+    block('What is different at the end', differences(after, end, width)),
+  ];
+  return parts.filter((part) => part !== '').join('\n\n');
+}
+
+function dateText({ head, row }: Moment): string {
+  const { at } = row.line;
+  if (at === undefined) return '';
+  const since = `${timeText(at)} after the beginning`;
+  if (head?.began === undefined) return `${since}, `;
+  return `${new Date(Date.parse(head.began) + at).toISOString()} (${since}), `;
+}
+
+const causes = {
+  outside: 'asked for from outside',
+  watcher: 'sent by code that was called in a turn',
+  step: 'asked for by a step',
+  answer: 'answers a call',
+  timer: 'set off by a timer',
+  auto: 'starts by itself',
+} as const;
+
+function byText({ row: { line } }: Moment, cause: TimelineRow | undefined): string {
+  const by = causes[line.by ?? 'outside'];
+  if (line.cause === undefined) return by;
+  const name = cause === undefined ? '' : ` (${doneText(cause.line)})`;
+  return `${by}, after turn ${line.cause}${name}`;
+}
+
+function changedLines(change: Change, before: unknown, width: number): string[] {
+  const path = pathText(change.path);
+  const old = atPointer(before, change.path);
+  if (change.op === 'remove') return [`${path}: ${valueText(old, width)} is gone`];
+  const isNew = change.op === 'add';
+  const from = isNew ? 'new' : valueText(old, width);
+  const text = `${path}: ${from} -> ${valueText(change.value)}`;
+  if (text.length <= width) return [text];
+  return [`${path}: ${fitted(from, width)} ->`, ...valueLines(change.value, width, '  ')];
+}
+
+function differences(after: unknown, end: unknown, width: number): string[] {
+  if (after === undefined || end === undefined) return [];
+  const places = differingPlaces(after, end, mostPlaces + 1);
+  if (places.length === 0) return ['nothing'];
+  const lines = places.slice(0, mostPlaces).map((place) => {
+    const [then, last] = [atPointer(after, place), atPointer(end, place)];
+    const room = Math.max(12, Math.floor((width - place.length) / 2) - 6);
+    return `${pathText(place)}: ${valueText(then, room)} -> ${valueText(last, room)}`;
+  });
+  return places.length > mostPlaces ? [...lines, 'and more'] : lines;
+}
