@@ -14,6 +14,7 @@ const layers = {
   log: ['model', 'base'],
   replay: ['log', 'explore', 'model', 'base'],
   survey: ['model', 'base'],
+  page: ['log', 'base'],
   weigh: [],
   workers: ['explore', 'faults', 'interpret', 'load', 'log', 'model', 'base'],
   report: ['explore', 'faults', 'log', 'replay', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
@@ -59,6 +60,7 @@ export default {
         pathNot: [
           '^src/cli/bin\\.ts$',
           '^src/workers/worker\\.ts$',
+          '^src/page/main\\.ts$',
           '^src/cli/folders/guardian\\.ts$',
           '\\.d\\.ts$',
           '^src/emit/runtime/',

@@ -1,6 +1,6 @@
 // Builds the command line and the library into dist/, as ES module chunks that load what they need.
 import { Buffer } from 'node:buffer';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { build } from 'esbuild';
 import { format } from 'prettier';
@@ -31,6 +31,17 @@ await build({
     js: "import { createRequire as leeshoreRequire } from 'node:module'; const require = leeshoreRequire(import.meta.url);",
   },
 });
+
+// The page of the timeline: the code, and how it looks, as texts that are put into each page.
+await build({
+  entryPoints: ['src/page/main.ts', 'src/page/page.css'],
+  outdir: 'dist/page',
+  bundle: true,
+  minify: true,
+  format: 'iife',
+  target: ['es2022', 'chrome123', 'firefox120', 'safari17.5'],
+});
+copyFileSync('src/page/page.html', 'dist/page/page.html');
 
 // The run time of the generated stores is copied into the output as it is: formatted here, once. What only some
 // stores need is taken out of the first copy; of the others, what each of them needs is found when stores are generated.

@@ -85,3 +85,4 @@ export { readLog } from './log/read-log.js';
 export { Timeline, type Moment, type TimelineFilter, type TimelineRow } from './log/timeline.js';
 export { timelineToJson } from './report/timeline-json.js';
 export { momentText, timelineHead, timelineRow } from './report/timeline-text.js';
+export { pageBlock, pageHead, pageMark, pageTail } from './report/timeline-page.js';

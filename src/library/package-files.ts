@@ -23,3 +23,7 @@ export function readRuntime(path: string, copy: RuntimeCopy): string {
   const folder = copy === 'plain' ? 'runtime' : `runtime-with-${copy}`;
   return readFileSync(join(packageRoot(), 'dist', folder, path), 'utf8');
 }
+
+/** Reads a part of the page of the timeline, as the build has made it. */
+export const readPagePart = (name: string): string =>
+  readFileSync(join(packageRoot(), 'dist/page', name), 'utf8');

@@ -160,15 +160,3 @@ export function isWanted(line: LogLine, filter: TimelineFilter): boolean {
     changes.some(({ path }) => stores.includes(storeOfPath(path)))
   );
 }
-
-/** A path as people write it: `/deck/vehicles/3/plate` is `deck.vehicles[3].plate`. */
-export function pathText(path: string): string {
-  const [first = '', ...parts] = path
-    .slice(1)
-    .split('/')
-    .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
-  return parts.reduce((text, part) => {
-    if (/^\d+$/.test(part)) return `${text}[${part}]`;
-    return /^[A-Za-z_$][\w$]*$/.test(part) ? `${text}.${part}` : `${text}[${JSON.stringify(part)}]`;
-  }, first);
-}

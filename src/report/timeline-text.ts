@@ -1,8 +1,9 @@
 import { differingPlaces } from '../base/differing-places.js';
 import { atPointer } from '../base/json.js';
 import type { Paint } from '../diagnostics/render.js';
+import { changeText, doneText, pathText, timeText } from '../log/line-texts.js';
 import type { Change, LogLine } from '../log/log-lines.js';
-import { pathText, type Moment, type TimelineRow } from '../log/timeline.js';
+import type { Moment, TimelineRow } from '../log/timeline.js';
 import { counted, valueLines, valueText } from './value-text.js';
 
 /** How wide the columns before the changes are. */
@@ -45,34 +46,10 @@ function restText(line: LogLine): string {
   return `${changes.map(changeText).join(', ')}${watchers}`;
 }
 
-/** A change in a few words: `deck.hold = "fog"`, `+ deck.vehicles[3]`. */
-export function changeText(change: Change): string {
-  const path = pathText(change.path);
-  if (change.op === 'remove') return `- ${path}`;
-  const { value } = change;
-  if (typeof value !== 'object' || value === null)
-    return `${change.op === 'add' ? '+ ' : ''}${path} = ${valueText(value, 40)}`;
-  return `${change.op === 'add' ? '+ ' : ''}${path}`;
-}
-
-/** What was done: `deck.admit`, `timetable.load finish`. */
-export function doneText({ do: name, kind = 'action' }: LogLine): string {
-  return kind === 'action' ? name : `${name}${name === '' ? '' : ' '}${kind}`;
-}
-
 function outcomeText({ outcome }: LogLine, paint: Paint): string {
   const text = (outcome ?? '').padEnd(widths.outcome);
   if (outcome === 'refused') return paint.yellow(text);
   return outcome === 'broken' ? paint.red(text) : paint.dim(text);
-}
-
-/** Milliseconds as people read a clock: `01:07:03.250`. */
-export function timeText(ms: number | undefined): string {
-  if (ms === undefined) return '';
-  const [rest, seconds] = [Math.floor(ms / 60_000), (ms % 60_000) / 1000];
-  const [hours, minutes] = [Math.floor(rest / 60), rest % 60];
-  const two = (number: number) => String(number).padStart(2, '0');
-  return `${two(hours)}:${two(minutes)}:${seconds.toFixed(3).padStart(6, '0')}`;
 }
 
 const fitted = (text: string, width: number): string =>

@@ -2,6 +2,7 @@ import type { Argv } from 'yargs';
 import type { Moment, TimelineFilter, TimelineRow } from '../../core.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { logFile, readingLog, type LogFile } from '../log-file.js';
+import { writePage } from '../timeline-page.js';
 
 export const command = 'timeline [log]';
 export const describe = 'Show what happened, transaction by transaction, from a log';
@@ -32,6 +33,16 @@ const options = {
     type: 'number',
     requiresArg: true,
   },
+  html: {
+    describe: 'write a page to this file, to walk through what happened',
+    type: 'string',
+    requiresArg: true,
+  },
+  live: {
+    describe: 'with --html: the page listens to the application that has opened it or is beside it',
+    type: 'boolean',
+    default: false,
+  },
   json: { describe: 'print one JSON value', type: 'boolean', default: false },
 } as const;
 
@@ -41,7 +52,9 @@ export function builder(yargs: Argv) {
     .options(options)
     .example('$0 timeline morning.log.jsonl --problems', 'what went wrong')
     .example('$0 timeline morning.log.jsonl --field deck.hold', 'who changed a field, and when')
-    .example('$0 timeline morning.log.jsonl --at 57', 'one transaction in full');
+    .example('$0 timeline morning.log.jsonl --at 57', 'one transaction in full')
+    .example('$0 timeline morning.log.jsonl --html morning.html', 'a page to walk through')
+    .example('$0 timeline --live --html timeline.html', 'a page that listens to an application');
 }
 
 export interface TimelineArguments {
@@ -51,10 +64,15 @@ export interface TimelineArguments {
   readonly field?: string | undefined;
   readonly problems: boolean;
   readonly at?: number | undefined;
+  readonly html?: string | undefined;
+  readonly live: boolean;
   readonly json: boolean;
 }
 
 export async function run(io: Io, args: TimelineArguments): Promise<number> {
+  if (args.live && args.html === undefined)
+    throw new Unusable('--live is for a page.', 'For example --live --html timeline.html.');
+  if (args.html !== undefined) return writePage(io, args.html, args);
   if (args.log === undefined)
     throw new Unusable(
       'No log given.',
