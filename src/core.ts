@@ -9,6 +9,7 @@ export {
   ownershipOf,
   participantFor,
   participantUpdate,
+  playScript,
   replayLog,
   typesModule,
   styleOf,

@@ -18,6 +18,7 @@ import type { BroughtFile } from './workers/searching-of.js';
 import type { Survey, SurveyRequest } from './survey/survey-result.js';
 import type { StyleWeight, Weighing } from './weigh/weigh-result.js';
 import type { Replayed, ReplayOptions, ReplayReading } from './replay/replay.js';
+import type { PlayedScript } from './replay/side-by-side.js';
 import { withCompiler } from './library/with-compiler.js';
 import type { PlantedFault } from './workers/try-faults.js';
 
@@ -303,6 +304,17 @@ export async function replayLog(
     if (replay.isOver || isInterrupted) break;
   }
   return { ...(await replay.end()), torn, isInterrupted };
+}
+
+/** Does a script with several participants, and says what each showed after each step. Throws `LoadError`. */
+export async function playScript(
+  { application, folders, brought }: ReplayCast,
+  script: Script,
+): Promise<PlayedScript> {
+  const { replayCast } = await import('./workers/replay-cast.js');
+  const { playSideBySide } = await import('./replay/side-by-side.js');
+  const { participants } = await replayCast({ application, folders, brought });
+  return playSideBySide(application, participants, script);
 }
 
 /** Says what of an application still uses the old store. Throws {@link SurveyError}. */

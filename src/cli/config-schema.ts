@@ -91,6 +91,10 @@ export const configSchema = {
       at: { type: 'integer', minimum: 1 },
       html: text,
       live: flag,
+      schema: text,
+      style,
+      generated: text,
+      with: text,
       json: flag,
     }),
     weigh: closed('Options of weigh.', {

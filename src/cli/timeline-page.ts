@@ -1,22 +1,32 @@
 import { existsSync, statSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
-import { readPagePart } from '../library/package-files.js';
+import { readPagePart, readRuntime } from '../library/package-files.js';
+import { checkedSchema } from './checked-schema.js';
+import { participantFile } from './compare/participant-file.js';
+import { scriptFor } from './compare/script-files.js';
 import { readText } from './files.js';
+import { generatedFolders } from './folders/generated-folders.js';
 import { exitCodes, Unusable, type Io } from './io.js';
 import { logFile, readingLog } from './log-file.js';
 import { replaceFile } from './replace-file.js';
+import { stylesOrNone } from './styles.js';
 
 /** About how many characters of a log stand in one block of a page: it reads them one after the other. */
 const blockSize = 1 << 20;
 
 /** What a page is made of. */
-interface PageRequest {
+export interface PageRequest {
   readonly log?: string | undefined;
   readonly live: boolean;
+  readonly schema?: string | undefined;
+  readonly style: string;
+  readonly generated?: string | undefined;
+  readonly with?: string | undefined;
 }
 
 /** Writes the page of a log, or an empty one that listens to an application. */
-export async function writePage(io: Io, path: string, { log, live }: PageRequest): Promise<number> {
+export async function writePage(io: Io, path: string, request: PageRequest): Promise<number> {
+  const { log, live } = request;
   if (log === undefined && !live)
     throw new Unusable('No log given.', 'Name one, or make a page that listens: --live.');
   const core = await import('../core.js');
@@ -27,11 +37,45 @@ export async function writePage(io: Io, path: string, { log, live }: PageRequest
     body: readPagePart('page.html'),
   };
   const title = log === undefined ? 'What happens' : basename(log);
-  const blocks = log === undefined ? [] : await blocksOf(io, log);
-  const texts = [core.pageHead(parts, { title, live }), ...blocks, core.pageTail];
+  const played = log === undefined ? undefined : await playedIn(io, log, request);
+  if (played !== undefined && 'exitCode' in played) return played.exitCode;
+  const blocks =
+    played?.logs.map(({ name, entries }) => core.pageBlock(textOf(entries), name)) ??
+    (log === undefined ? [] : await blocksOf(io, log));
+  const { differsAt } = played ?? {};
+  const settings = { title, live, ...(differsAt !== undefined && { differsAt }) };
+  const texts = [core.pageHead(parts, settings), ...blocks, core.pageTail];
   replaceFile(io, path, texts.join(''), wayOut);
   io.print(`${path}\n`);
   return exitCodes.fine;
+}
+
+const textOf = (entries: readonly object[]): string =>
+  entries.map((entry) => JSON.stringify(entry)).join('\n');
+
+/** What participants did, if the file is no log but a script of compare. */
+async function playedIn(io: Io, log: string, request: PageRequest) {
+  if (!log.endsWith('.json')) return undefined;
+  if (request.schema === undefined)
+    throw new Unusable(
+      `${log} is a script, not a log.`,
+      'Name the schema whose stores do it: --schema ferry.stores.yaml.',
+    );
+  const styles = await stylesOrNone(request.style);
+  const checked = await checkedSchema(io, [request.schema]);
+  if ('exitCode' in checked) return checked;
+  const { application } = checked;
+  const { generatedInMemory, LoadError, playScript } = await import('../core.js');
+  const { script } = await scriptFor(io, log, application);
+  const folders =
+    request.generated === undefined
+      ? await generatedInMemory(application, styles, readRuntime)
+      : await generatedFolders(io, request.generated, styles);
+  const brought = request.with === undefined ? [] : [await participantFile(io, request.with)];
+  return playScript({ application, folders, brought }, script).catch((error: unknown) => {
+    if (!(error instanceof LoadError)) throw error;
+    throw new Unusable(`${error.message}.`, 'Correct it.');
+  });
 }
 
 const wayOut = 'Name another file with --html.';

@@ -29,16 +29,16 @@ export class LogMapping {
 
   /** The state of the schema's stores, of those fields that the mapping names. */
   state(old: LoggedState): LoggedState {
-    const stores = Object.entries(this.#log.state).map(([store, of]) => {
+    const stores = Object.entries(this.#log.state).map(([store, of]): [string, unknown] => {
       if (typeof of === 'function')
         return [store, asked(`state.${store}`, () => (of as Reader)(old))];
-      const fields = Object.entries(of).map(([field, read]) => [
+      const fields = Object.entries(of).map(([field, read]): [string, unknown] => [
         field,
         asked(`state.${store}.${field}`, () => (read as Reader)(old)),
       ]);
       return [store, Object.fromEntries(fields)];
     });
-    return Object.fromEntries(stores) as LoggedState;
+    return Object.fromEntries(stores);
   }
 }
 

@@ -57,6 +57,7 @@ export class Detail {
       ),
       element('p', { class: 'quiet' }, ...this.#whenText(at)),
     ];
+    parts.push(...this.#otherOutcomes(at, outcome));
     if (line.payload !== undefined) parts.push(block('Payload', valueOf(line.payload)));
     if (line.included !== undefined) parts.push(block('Included', listOf(line.included)));
     if (line.changes !== undefined)
@@ -76,6 +77,16 @@ export class Detail {
       );
     this.#about.replaceChildren(...parts);
     this.#showState(at);
+  }
+
+  /** What became of it with the others, in a comparison, where that is something else. */
+  #otherOutcomes(at: number, own: string): readonly Node[] {
+    return this.#host.others.flatMap(({ name, data }) => {
+      const { outcome, reason } = data.rows[at]?.line ?? {};
+      const said = `${outcome ?? ''}${reason === undefined ? '' : `: ${reason}`}`;
+      if (outcome === undefined || said === own) return [];
+      return [element('p', { class: 'broken' }, `${name}: ${said}`)];
+    });
   }
 
   #placeText(place: string | undefined): string {

@@ -97,7 +97,9 @@ function filter(): void {
   strip.draw();
   const all = data.rows.length;
   const count =
-    shown.length === all ? `${all} transactions` : `${shown.length} of ${all} transactions`;
+    shown.length === all
+      ? `${all} transaction${all === 1 ? '' : 's'}`
+      : `${shown.length} of ${all} transactions`;
   part('count').textContent = `${count}${isPaused ? `, paused (${waiting.length} wait)` : ''}`;
   part('muted').replaceChildren(...[...muted].map(mutedButton));
   const [fault] = data.faults;

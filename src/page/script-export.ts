@@ -51,6 +51,6 @@ function renamed(value: Json, ids: ReadonlyMap<string, string>): Json {
   if (typeof value === 'string') return ids.get(value) ?? value;
   if (Array.isArray(value)) return value.map((item: Json) => renamed(item, ids));
   if (!isObject(value)) return value;
-  const parts = Object.entries(value) as [string, Json][];
+  const parts = Object.entries<Json>(value as Readonly<Record<string, Json>>);
   return Object.fromEntries(parts.map(([key, part]) => [key, renamed(part, ids)]));
 }

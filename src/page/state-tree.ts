@@ -87,7 +87,10 @@ function node(
 ): HTMLElement {
   const isMarked = options.marked.some((one) => one === place || place.startsWith(`${one}/`));
   const holdsMarked = options.marked.some((one) => one.startsWith(`${place}/`));
-  const differs = values.some((value) => !same(value, values[0]));
+  // A participant need not have every store and field.
+  const isWhole = place.split('/').length > 3;
+  const compared = values.filter((value) => isWhole || value !== undefined);
+  const differs = compared.some((value) => !same(value, compared[0]));
   const classes = ['leaf', isMarked && 'marked', holdsMarked && 'holds', differs && 'differs']
     .filter((name) => name !== false)
     .join(' ');

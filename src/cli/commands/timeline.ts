@@ -2,7 +2,7 @@ import type { Argv } from 'yargs';
 import type { Moment, TimelineFilter, TimelineRow } from '../../core.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { logFile, readingLog, type LogFile } from '../log-file.js';
-import { writePage } from '../timeline-page.js';
+import { writePage, type PageRequest } from '../timeline-page.js';
 
 export const command = 'timeline [log]';
 export const describe = 'Show what happened, transaction by transaction, from a log';
@@ -43,12 +43,37 @@ const options = {
     type: 'boolean',
     default: false,
   },
+  schema: {
+    describe: 'for a script of compare: the schema whose stores do it, side by side on the page',
+    type: 'string',
+    requiresArg: true,
+  },
+  style: {
+    describe:
+      "with --schema: which generated stores; 'none' leaves the reference and those of --with",
+    type: 'string',
+    requiresArg: true,
+    default: 'reducer,atom,proxy,observable',
+  },
+  generated: {
+    describe: 'with --schema: the generated stores in this folder as they stand there',
+    type: 'string',
+    requiresArg: true,
+  },
+  with: {
+    describe: 'with --schema: also the stores of this participant file',
+    type: 'string',
+    requiresArg: true,
+  },
   json: { describe: 'print one JSON value', type: 'boolean', default: false },
 } as const;
 
 export function builder(yargs: Argv) {
   return yargs
-    .positional('log', { describe: 'a log: JSON Lines', type: 'string' })
+    .positional('log', {
+      describe: 'a log: JSON Lines; with --schema a script that compare saved',
+      type: 'string',
+    })
     .options(options)
     .example('$0 timeline morning.log.jsonl --problems', 'what went wrong')
     .example('$0 timeline morning.log.jsonl --field deck.hold', 'who changed a field, and when')
@@ -57,15 +82,13 @@ export function builder(yargs: Argv) {
     .example('$0 timeline --live --html timeline.html', 'a page that listens to an application');
 }
 
-export interface TimelineArguments {
-  readonly log?: string | undefined;
+export interface TimelineArguments extends PageRequest {
   readonly store?: string | undefined;
   readonly action?: string | undefined;
   readonly field?: string | undefined;
   readonly problems: boolean;
   readonly at?: number | undefined;
   readonly html?: string | undefined;
-  readonly live: boolean;
   readonly json: boolean;
 }
 
@@ -80,6 +103,11 @@ export async function run(io: Io, args: TimelineArguments): Promise<number> {
     );
   if (args.at !== undefined && (!Number.isInteger(args.at) || args.at < 1))
     throw new Unusable('--at takes the number of a turn.', 'For example --at 57.');
+  if (args.log.endsWith('.json'))
+    throw new Unusable(
+      `${args.log} is a script, not a log.`,
+      'A script is shown as a page: --html FILE --schema FILE.',
+    );
   return show(io, args, logFile(io, args.log));
 }
 
