@@ -37,6 +37,13 @@ await build({
   },
 });
 for (const file of ['index.html', 'page.css']) copyFileSync(`${source}/${file}`, `${out}/${file}`);
+// The page in another tab that shows what happens in this one.
+const timeline = spawnSync(
+  process.execPath,
+  ['bin/leeshore.js', 'timeline', '--live', '--html', `${out}/timeline.html`],
+  { stdio: ['ignore', 'ignore', 'inherit'] },
+);
+if (timeline.status !== 0) process.exit(timeline.status ?? 3);
 const frame = readFileSync(`${source}/framework.html`, 'utf8');
 for (const framework of frameworks)
   writeFileSync(`${out}/${framework}.html`, frame.replace('PAGE', framework));

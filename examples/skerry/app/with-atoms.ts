@@ -1,10 +1,10 @@
-import { createStores, type AtomView } from './stores/atom/index.js';
+import { createStores, liveLog, type AtomView } from './stores/atom/index.js';
 import type { Manner } from './office.js';
 import { closedDesk, environment, type Shown, type Terminal } from './terminal.js';
 
 /** Every value is an atom or derived from atoms; each is read and watched by itself. */
 export function withAtoms(manner: () => Manner): Terminal {
-  const { stores, attach, close } = createStores(environment(manner));
+  const { stores, attach, close } = createStores({ ...environment(manner), log: liveLog() });
   const { deck, wind, desk, berth, log, timetable, notices, plan, settings } = stores;
   const shown: { readonly [K in keyof Shown]: AtomView<Shown[K]> } = {
     waiting: deck.waiting,

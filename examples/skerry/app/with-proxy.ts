@@ -1,10 +1,10 @@
-import { createStores } from './stores/proxy/index.js';
+import { createStores, liveLog } from './stores/proxy/index.js';
 import type { Manner } from './office.js';
 import { closedDesk, environment, type Shown, type Terminal } from './terminal.js';
 
 /** The stores are live objects: what is read from them is what is watched. */
 export function withProxy(manner: () => Manner): Terminal {
-  const { stores, whenChanged, attach, close } = createStores(environment(manner));
+  const { stores, whenChanged, attach, close } = createStores({ ...environment(manner), log: liveLog() });
   const { deck, wind, desk, berth, log, timetable, notices, plan, settings } = stores;
   const shown: { readonly [K in keyof Shown]: () => Shown[K] } = {
     waiting: () => deck.waiting,

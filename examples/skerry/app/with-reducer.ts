@@ -1,6 +1,7 @@
 import {
   berthActions,
   createStores,
+  liveLog,
   deckActions,
   deskActions,
   planActions,
@@ -13,7 +14,7 @@ import { closedDesk, environment, type Shown, type Terminal } from './terminal.j
 
 /** Actions are values that are dispatched; what the screen shows is read from the state, or derived from it. */
 export function withReducer(manner: () => Manner): Terminal {
-  const store = createStores(environment(manner));
+  const store = createStores({ ...environment(manner), log: liveLog() });
   const { dispatch, derived } = store;
   type State = ReturnType<typeof store.snapshot>;
   const shown: { readonly [K in keyof Shown]: (state: State) => Shown[K] } = {

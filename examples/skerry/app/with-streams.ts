@@ -1,10 +1,10 @@
-import { createStores, type Stream } from './stores/observable/index.js';
+import { createStores, liveLog, type Stream } from './stores/observable/index.js';
 import type { Manner } from './office.js';
 import { closedDesk, environment, type Shown, type Terminal } from './terminal.js';
 
 /** Every value is a stream that tells each new value after the action that made it. */
 export function withStreams(manner: () => Manner): Terminal {
-  const { stores, attach, close } = createStores(environment(manner));
+  const { stores, attach, close } = createStores({ ...environment(manner), log: liveLog() });
   const { deck, wind, desk, berth, log, timetable, notices, plan, settings } = stores;
   const shown: { readonly [K in keyof Shown]: Stream<Shown[K]> } = {
     waiting: deck.waiting,

@@ -114,6 +114,8 @@ export function fileLog(path: string, options: LogOptions = {}): LogSink {
 export interface Channel {
   onmessage: ((event: { readonly data: unknown }) => void) | null;
   postMessage(message: unknown): void;
+  /** In Node, a channel keeps the process alive without this. */
+  unref?(): unknown;
 }
 
 /** The channel that the timeline page listens to, unless it is told of another. */
@@ -138,11 +140,14 @@ export function liveLog({
     if ((data as { readonly asks?: unknown } | null)?.asks === 'backlog')
       port.postMessage({ backlog: kept.entries() });
   };
+  port.unref?.();
   return {
     ...kept,
     write(entry) {
       kept.write(entry);
       port.postMessage({ entry });
+      // Other stores may send on the same channel from now on.
+      if ('kind' in entry && entry.kind === 'close') port.onmessage = null;
     },
   };
 }

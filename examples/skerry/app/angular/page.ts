@@ -3,7 +3,7 @@ import { Component, inject, Injectable, provideZonelessChangeDetection, signal }
 import { bootstrapApplication } from '@angular/platform-browser';
 import { manners, type Manner } from '../office.js';
 import { provideStoresHost } from '../stores/observable/angular.js';
-import { createStores } from '../stores/observable/index.js';
+import { createStores, liveLog } from '../stores/observable/index.js';
 import { environment } from '../terminal.js';
 import { Bridge, Deck, Settings } from './deck.js';
 import { Lanes, Plan, Timetable } from './lanes.js';
@@ -63,7 +63,7 @@ await bootstrapApplication(Page, {
     provideZonelessChangeDetection(),
     provideStoresHost(() => {
       const office = inject(Office);
-      return createStores(environment(() => office.manner()));
+      return createStores({ ...environment(() => office.manner()), log: liveLog() });
     }),
   ],
 });

@@ -1,7 +1,7 @@
 import { StrictMode, useState } from 'react';
 import { createRoot } from 'react-dom/client';
 import { manners, type Manner } from '../office.js';
-import { createStores, type Outcome } from '../stores/reducer/index.js';
+import { createStores, liveLog, type Outcome } from '../stores/reducer/index.js';
 import { StoresHost } from '../stores/reducer/react.js';
 import { environment } from '../terminal.js';
 import { Bridge, Deck, Settings } from './deck.js';
@@ -10,7 +10,7 @@ import { Lanes, Plan, Timetable } from './lanes.js';
 /** How the harbour office answers now. */
 let manner: Manner = 'quick';
 
-const stores = createStores(environment(() => manner));
+const stores = createStores({ ...environment(() => manner), log: liveLog() });
 
 function Office() {
   return (
