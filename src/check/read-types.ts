@@ -75,8 +75,11 @@ export class TypeReader {
     readonly problems: Problems,
   ) {}
 
-  /** `own` is true directly under a field, a value or a payload, where a `default` may stand. */
-  read(node: Located, own: boolean): Type {
+  /**
+   * `own` is true directly under a field, a value or a payload, where a `default` may stand; `isNamed` under a name, where
+   * `secret` may.
+   */
+  read(node: Located, own: boolean, isNamed = false): Type {
     if (node.kind === 'scalar' && typeof node.value === 'string')
       return this.#named(node.value, node.span);
     if (node.kind !== 'map')
@@ -96,7 +99,9 @@ export class TypeReader {
     for (const entry of node.entries) {
       if (entry.key === 'default' && !own)
         this.problems.add('misplaced-default', entry.keySpan, {});
-      if (!allowed.has(entry.key)) fine = this.#refuse(entry, shape);
+      if (entry.key === 'secret') {
+        if (!isNamed) fine = this.#refuseSecret(entry);
+      } else if (!allowed.has(entry.key)) fine = this.#refuse(entry, shape);
     }
     if (shape === undefined) {
       return fine
@@ -116,9 +121,18 @@ export class TypeReader {
   }
 
   #refuse({ key, keySpan }: LocatedEntry, shape: string | undefined): false {
-    const known = [...new Set([...Object.keys(shapes), ...Object.values(shapes).flat(), ...notes])];
+    const known = [
+      ...new Set([...Object.keys(shapes), ...Object.values(shapes).flat(), ...notes, 'secret']),
+    ];
     if (known.includes(key)) this.#bad(keySpan, `'${key}' does not go with '${shape ?? ''}'.`);
     else this.problems.add('unknown-keyword', keySpan, { keyword: key, near: nearest(key, known) });
+    return false;
+  }
+
+  #refuseSecret({ keySpan }: LocatedEntry): false {
+    const hint =
+      'Give the type a name, for example types: { Token: { type: string, secret: true } }.';
+    this.#bad(keySpan, "'secret' stands on a type under 'types'.", hint);
     return false;
   }
 

@@ -44,7 +44,9 @@ export function readTypes(
   const types = new Map<string, NamedType>();
   for (const { key, keySpan, value } of entries) {
     const about = aboutType(value);
-    types.set(key, { name: key, type: reader.read(value, false), about, span: keySpan });
+    const type = reader.read(value, false, true);
+    const secret = isSecret(value, problems) && ({ secret: true } as const);
+    types.set(key, { name: key, type, about, ...secret, span: keySpan });
   }
   refuseLongChains(types, problems);
   for (const type of types.values()) {
@@ -55,6 +57,19 @@ export function readTypes(
     }
   }
   return { types, reader };
+}
+
+/** Whether a type under a name is secret. */
+function isSecret(node: Located, problems: Problems): boolean {
+  const entry = entriesOf(node).find(({ key }) => key === 'secret');
+  if (entry === undefined) return false;
+  const value = entry.value?.kind === 'scalar' ? entry.value.value : undefined;
+  if (typeof value !== 'boolean')
+    problems.add('bad-type', entry.keySpan, {
+      detail: "'secret' is true or false.",
+      hint: undefined,
+    });
+  return value === true;
 }
 
 /** Reports types that lead from one to the next too often, the longest way once, and ends these ways. */

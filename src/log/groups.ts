@@ -1,6 +1,6 @@
 import { applyChanges, PatchError } from './apply-changes.js';
 import { isHead, type LogHead, type LoggedState, type LogLine } from './log-lines.js';
-import type { LogMapping } from './mapping.js';
+import type { LineMapping } from './mapping.js';
 import type { NumberedEntry } from './read-log.js';
 
 /** A line, with the state of all stores after it; `undefined` where the log does not say. */
@@ -46,10 +46,10 @@ export class Grouping {
   #open: PlacedLine[] = [];
   /** How many lines were of something that the schema does not have. */
   unmapped = 0;
-  readonly #mapping: LogMapping | undefined;
+  readonly #mapping: LineMapping | undefined;
 
   /** `mapping`: what the names and shapes of an old application's log are in the schema. */
-  constructor(mapping?: LogMapping) {
+  constructor(mapping?: LineMapping) {
     this.#mapping = mapping;
   }
 

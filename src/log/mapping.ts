@@ -2,13 +2,20 @@ import type { Json } from '../base/json.js';
 import type { BroughtLog } from '../model/brought.js';
 import type { LoggedState, LogLine } from './log-lines.js';
 
+/** Turns what stands in a log into something else. */
+export interface LineMapping {
+  /** `undefined` for a line that is left out. */
+  line(line: LogLine): LogLine | undefined;
+  state(logged: LoggedState): LoggedState;
+}
+
 /** A mapping that threw, or gave what cannot be used. */
 export class MappingError extends Error {}
 
 type Reader = (old: unknown) => unknown;
 
 /** Turns names and shapes of an old application's log into those of the schema. */
-export class LogMapping {
+export class LogMapping implements LineMapping {
   readonly #log: BroughtLog;
 
   constructor(log: BroughtLog) {

@@ -85,6 +85,8 @@ export interface NamedType {
   readonly name: string;
   readonly type: Type;
   readonly about: string | undefined;
+  /** Whether logs and reports show a number in place of its values. */
+  readonly secret?: true;
   readonly span: Span;
 }
 

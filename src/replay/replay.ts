@@ -8,6 +8,7 @@ import type { Participant } from '../model/participant.js';
 import { DrawsLearner } from './learn-draws.js';
 import { causeOf, type MismatchFound } from './mismatch.js';
 import { ReplayedParticipant, type Followed, type PassedOver } from './replayed-participant.js';
+import { StandIns } from './stand-ins.js';
 import { RecentGroups } from './windows.js';
 
 export interface ReplayOptions {
@@ -48,6 +49,8 @@ export interface ReplayResult {
   readonly isOtherSchema: boolean;
   /** How many lines were not done, by the reason. */
   readonly passedOver: Readonly<Partial<Record<PassedOver | 'unknown name', number>>>;
+  /** How many values are secret, and stand in the log as numbers: at their places anything matches. */
+  readonly masked: number;
   /** How many lines the mapping says are of nothing in the schema. */
   readonly unmapped: number;
   /** The actions that the schema lacks. */
@@ -80,6 +83,7 @@ export class Replay {
   readonly #application: Application;
   readonly #callables: readonly Callable[];
   readonly #grouping: Grouping;
+  readonly #standIns: StandIns | undefined;
   readonly #recent = new RecentGroups();
   readonly #learner: DrawsLearner | undefined;
   readonly #running: readonly Running[];
@@ -102,12 +106,15 @@ export class Replay {
   ) {
     this.#application = application;
     this.#options = options;
-    this.#grouping = new Grouping(options.mapping);
+    const hasSecrets = [...application.types.values()].some(({ secret }) => secret === true);
+    const { mapping } = options;
+    this.#standIns = hasSecrets && mapping === undefined ? new StandIns(application) : undefined;
+    this.#grouping = new Grouping(mapping ?? this.#standIns);
     const [reference] = participants;
     this.#learner = reference && new DrawsLearner(reference);
     const callables = (this.#callables = callablesOf(application));
     this.#running = participants.map((participant) => ({
-      replayed: new ReplayedParticipant(participant, application, callables),
+      replayed: new ReplayedParticipant(participant, application, callables, this.#standIns),
       found: new Map(),
       lines: 0,
       stoppedAt: undefined,
@@ -145,6 +152,7 @@ export class Replay {
       isOtherSchema: this.#isOtherSchema,
       passedOver: this.#passedOver,
       unmapped: this.#grouping.unmapped,
+      masked: this.#standIns?.count ?? 0,
       unknownNames: [...this.#unknownNames],
       participants: this.#running.map(({ replayed, found, lines, stoppedAt }) => ({
         name: replayed.name,
@@ -252,12 +260,7 @@ export class Replay {
     if (participant.has !== undefined) return;
     const { first } = found;
     const [application, callables] = [this.#application, this.#callables];
-    found.window = await this.#recent.windowOf(
-      first,
-      participant,
-      application,
-      callables,
-      this.#began,
-    );
+    const make = () => new ReplayedParticipant(participant, application, callables, this.#standIns);
+    found.window = await this.#recent.windowOf(first, make, this.#began);
   }
 }

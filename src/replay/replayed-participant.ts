@@ -9,6 +9,7 @@ import type { Application } from '../model/application.js';
 import { reasons, type Outcome, type Participant, type Running } from '../model/participant.js';
 import { ComparedFields } from './compared-fields.js';
 import type { Mismatch } from './mismatch.js';
+import type { StandIns } from './stand-ins.js';
 import { answerIn, isUndrawnId, ReplayWorld } from './world.js';
 
 /** Why a line is not done again. */
@@ -32,6 +33,7 @@ export class ReplayedParticipant {
   readonly #application: Application;
   readonly #callables: readonly Callable[];
   readonly #fields: ComparedFields;
+  readonly #secrets: Pick<StandIns, 'isSecret'> | undefined;
   #world: ReplayWorld;
   #running: Running | undefined;
   /** The state that it has shown last, and that of the log there. */
@@ -51,7 +53,13 @@ export class ReplayedParticipant {
   #from: LoggedState | undefined;
   #attaching: LoggedState | undefined;
 
-  constructor(participant: Participant, application: Application, callables: readonly Callable[]) {
+  constructor(
+    participant: Participant,
+    application: Application,
+    callables: readonly Callable[],
+    secrets?: Pick<StandIns, 'isSecret'>,
+  ) {
+    this.#secrets = secrets;
     this.name = participant.name;
     this.participant = participant;
     this.#application = application;
@@ -213,7 +221,7 @@ export class ReplayedParticipant {
   #passOver(state: LoggedState): void {
     const shown = this.#fields.partOf(this.shown, state);
     this.#logged = state;
-    this.#passedOver = new Set(differingPlaces(this.#comparable(state), shown, mostPlaces));
+    this.#passedOver = new Set(this.#differing(state, shown));
   }
 
   #noteRuns({ lines }: LineGroup): void {
@@ -335,7 +343,7 @@ export class ReplayedParticipant {
     if (last.state === undefined) return fine;
     if (this.#passedOver.size > 0) return this.#compareOthers(last, after);
     if (this.#fields.areEqual(states, { before, after: last.state })) return fine;
-    if (this.#world.undrawn > 0 && this.#isUndrawn(after, last.state)) return fine;
+    if (this.#isExcused(after, last.state)) return fine;
     const [line, shown] = this.#whereFirst(lines) ?? [last, after];
     return { mismatch: this.#stateMismatch(line, shown) };
   }
@@ -343,7 +351,7 @@ export class ReplayedParticipant {
   /** Compares all but the places that have differed before. */
   #compareOthers(line: PlacedLine, after: LoggedState): Followed {
     const logged = this.#comparable(line.state ?? {});
-    const places = differingPlaces(logged, this.#fields.partOf(after, logged), mostPlaces);
+    const places = this.#differing(logged, this.#fields.partOf(after, logged));
     const known = places.filter((place) => this.#passedOver.has(place));
     this.#passedOver = new Set(known);
     if (known.length === places.length) return fine;
@@ -363,16 +371,25 @@ export class ReplayedParticipant {
     return undefined;
   }
 
-  /** Whether a state differs only where the log does not say what the environment gave. */
-  #isUndrawn(shown: LoggedState, logged: LoggedState): boolean {
+  /** Whether a state differs only where the log does not say what there was: what was drawn, and secrets. */
+  #isExcused(shown: LoggedState, logged: LoggedState): boolean {
+    if (this.#world.undrawn === 0 && this.#secrets === undefined) return false;
     const part = this.#fields.partOf(shown, logged);
-    const places = differingPlaces(this.#comparable(logged), part, mostPlaces);
-    return places.every((at) => isUndrawnId(atPointer(part, at)));
+    return this.#differing(logged, part).every((at) => isUndrawnId(atPointer(part, at)));
+  }
+
+  /** The places where the state of the log and what is shown differ, except for secrets. */
+  #differing(logged: LoggedState, shown: LoggedState): readonly string[] {
+    const places = differingPlaces(this.#comparable(logged), shown, mostPlaces);
+    return this.#secrets === undefined
+      ? places
+      : places.filter((place) => this.#secrets?.isSecret(place) !== true);
   }
 
   #areSame(shown: LoggedState, logged: LoggedState | undefined): boolean {
     return (
-      logged === undefined || same(this.#fields.partOf(shown, logged), this.#comparable(logged))
+      logged === undefined ||
+      this.#differing(logged, this.#fields.partOf(shown, logged)).length === 0
     );
   }
 
@@ -384,9 +401,7 @@ export class ReplayedParticipant {
   #stateMismatch(line: PlacedLine, state: LoggedState): Mismatch {
     const logged = this.#comparable(line.state ?? {});
     const shown = this.#fields.partOf(state, line.state ?? {});
-    const places = differingPlaces(logged, shown, mostPlaces).filter(
-      (place) => !this.#passedOver.has(place),
-    );
+    const places = this.#differing(logged, shown).filter((place) => !this.#passedOver.has(place));
     const [at = ''] = places;
     return {
       ...this.#about(line),

@@ -1,9 +1,6 @@
-import type { Callable } from '../explore/playing/outside.js';
 import type { LineGroup } from '../log/groups.js';
-import type { Application } from '../model/application.js';
-import type { Participant } from '../model/participant.js';
 import { causeOf, type Mismatch } from './mismatch.js';
-import { ReplayedParticipant } from './replayed-participant.js';
+import type { ReplayedParticipant } from './replayed-participant.js';
 
 /** The newest groups, to find out how many of them a mismatch needs. */
 const mostGroups = 64;
@@ -30,9 +27,7 @@ export class RecentGroups {
   /** The fewest of the last groups that show a mismatch; `undefined` if more are needed than there are. */
   async windowOf(
     mismatch: Mismatch,
-    participant: Participant,
-    application: Application,
-    callables: readonly Callable[],
+    make: () => ReplayedParticipant,
     began: number,
   ): Promise<Window | undefined> {
     const cause = causeOf(mismatch);
@@ -40,7 +35,7 @@ export class RecentGroups {
       const groups = this.#groups.slice(-count);
       const [first] = groups;
       if (first?.before === undefined) return undefined;
-      const replayed = new ReplayedParticipant(participant, application, callables);
+      const replayed = make();
       replayed.beginFrom(began, first.before);
       let found: Mismatch | undefined;
       for (const group of groups) found ??= (await replayed.follow(group)).mismatch;

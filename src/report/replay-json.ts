@@ -16,6 +16,7 @@ export interface ReplayJson {
   readonly spanMs: number;
   readonly isOtherSchema: boolean;
   readonly passedOver: Readonly<Record<string, number>>;
+  readonly masked: number;
   readonly unknownNames: readonly string[];
   readonly tornLine: number | null;
   readonly participants: readonly {
@@ -78,6 +79,7 @@ export function replayToJson(
     spanMs: result.span,
     isOtherSchema: result.isOtherSchema,
     passedOver: { ...passedOver, ...(unmapped > 0 && { unmapped }) },
+    masked: result.masked,
     unknownNames: result.unknownNames,
     tornLine: result.torn ?? null,
     participants: participants.map(({ name, lines, stoppedAt = null }) => ({

@@ -101,6 +101,8 @@ function notesText(result: ReplayJson, paint: Paint): string {
     );
   if (tornLine !== null)
     notes.push(`Line ${tornLine} is cut off in the middle; it was not replayed.`);
+  if (result.masked > 0)
+    notes.push(`${counted(result.masked, 'value')} of secret types: anything matches there.`);
   if (isOtherSchema) notes.push('The log was written with another version of the schema.');
   return notes.map((note) => paint.yellow(note)).join('\n');
 }

@@ -1,5 +1,8 @@
 // The log: what each turn was asked for, did and changed, as plain data for whoever keeps it.
 import { patchBetween, type Change } from './patch.js';
+// <secret>
+import { Masks, type Secrets } from './secrets.js';
+// </secret>
 import { takeIn } from './taking-in.js';
 import { isObject } from './values.js';
 
@@ -116,6 +119,10 @@ export interface LoggedSchema {
   readonly name: string;
   /** Of the meaning of the schema: comments and layout do not count. */
   readonly sha256: string;
+  // <secret>
+  /** Where secrets are: numbers stand in their place. */
+  readonly secrets?: Secrets;
+  // </secret>
 }
 
 /** What the log needs of the stores of a style. */
@@ -188,6 +195,9 @@ export class Log {
   #calls: LogCall[] = [];
   #notified: string[] = [];
   #others = 0;
+  // <secret>
+  readonly #masks: Masks | undefined;
+  // </secret>
 
   constructor(sink: LogSink, schema: LoggedSchema | undefined, host: LogHost) {
     this.#sink = sink;
@@ -195,9 +205,12 @@ export class Log {
     this.#began = this.#clock();
     this.#every = sink.every ?? 1000;
     this.#last = host.read();
+    // <secret>
+    this.#masks = schema?.secrets && new Masks(schema.secrets);
+    // </secret>
     this.#write({
       leeshoreLog: 1,
-      ...(schema !== undefined && { schema }),
+      ...(schema !== undefined && { schema: { name: schema.name, sha256: schema.sha256 } }),
       ...(sink.instance !== undefined && { instance: sink.instance }),
       began: new Date(this.#began).toISOString(),
       every: this.#every,
@@ -364,7 +377,10 @@ export class Log {
 
   #write(line: LogHead | LogLine): void {
     try {
-      this.#sink.write(line);
+      // <secret>
+      this.#sink.write(this.#masks === undefined ? line : masked(line, this.#masks));
+      //- this.#sink.write(line);
+      // </secret>
     } catch (error) {
       this.#host.onProblem(error);
     }
@@ -397,3 +413,25 @@ function asJson(value: unknown): unknown {
   const taken = takeIn(value);
   return typeof taken === 'symbol' ? undefined : taken;
 }
+
+// <secret>
+/** A line without secrets. */
+function masked(entry: LogHead | LogLine, masks: Masks): LogHead | LogLine {
+  if ('leeshoreLog' in entry) return { ...entry, state: masks.state(entry.state) };
+  const { kind, payload, changes, state, answer, draws } = entry;
+  const isAsked = kind === 'action' || kind === 'start' || kind === 'cancel';
+  const name = isAsked ? entry.do : `${entry.do}.${kind === 'retry' ? 'fail' : kind}`;
+  const line: Writable<LogLine> = { ...entry };
+  if (payload !== undefined) line.payload = masks.payload(name, payload);
+  if (changes !== undefined) line.changes = masks.changes(changes);
+  if (state !== undefined) line.state = masks.state(state);
+  if (answer !== undefined && 'result' in answer)
+    line.answer = { result: masks.payload(`${entry.do}.finish`, answer.result) };
+  if (answer !== undefined && 'value' in answer)
+    line.answer = { value: masks.payload(`${entry.do}.each`, answer.value) };
+  // What was drawn may have been stored as a secret.
+  if (draws?.ids !== undefined)
+    line.draws = { ...draws, ids: draws.ids.map((id) => masks.text(id)) };
+  return line;
+}
+// </secret>

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { canonicalText } from '../../base/canonical.js';
-import { isObject } from '../../base/json.js';
+import { isObject, type Json } from '../../base/json.js';
+import { secretsOf } from '../../model/secrets.js';
 import type { Application } from '../../model/application.js';
 import { code, data, entry, joined, object, word, type Code } from '../build/code.js';
 import type { Output } from './output.js';
@@ -29,8 +30,17 @@ export function withSchema(output: Output, options: Code): Code {
   const schema = object([
     entry('name', data(application.title ?? application.stores.map(({ name }) => name).join(', '))),
     entry('sha256', data(schemaDigest(application))),
+    ...secretEntries(application),
   ]);
   return code`{ schema: ${schema}, ...${options} }`;
+}
+
+/** Where secrets are: nothing where there are none. */
+function secretEntries(application: Application) {
+  const secrets = secretsOf(application);
+  if (secrets === undefined) return [];
+  const table: unknown = JSON.parse(JSON.stringify(secrets));
+  return [entry('secrets', data(table as Json))];
 }
 
 const sinks = ['allLogs', 'consoleLog', 'downloadLog', 'fileLog', 'liveLog', 'memoryLog'];

@@ -6,6 +6,7 @@ import {
   operationNamed,
   type Application,
 } from '../../model/application.js';
+import { secretsOf } from '../../model/secrets.js';
 import type { EmitOptions } from '../emit-options.js';
 import { hasMoves } from './reactions.js';
 import type { RuntimePart } from './runtime-parts.js';
@@ -46,6 +47,7 @@ export function partsOf(
     replay: hasTasks(application) && style === 'reducer',
     retry: tasks.some(({ retry }) => retry !== undefined),
     saved: hasSaved(application),
+    secret: log && secretsOf(application) !== undefined,
     streams: called.some(({ results }) => results !== undefined),
     timeLimit: tasks.some(({ timeLimit }) => timeLimit !== undefined),
     times: tasks.some(({ timeLimit, retry, every }) => (timeLimit ?? retry ?? every) !== undefined),

@@ -18,6 +18,7 @@ export const runtimeParts = [
   'replay',
   'retry',
   'saved',
+  'secret',
   'streams',
   'timeLimit',
   'times',
