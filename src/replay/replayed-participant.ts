@@ -158,7 +158,8 @@ export class ReplayedParticipant {
     if (outcome === 'refused' && (reason === reasons.unsettled || reason === reasons.closed))
       return 'turns';
     if (!isAskedFor({ do: name, ...(by && { by }) })) return undefined;
-    const isLater = run !== undefined && kind !== 'start';
+    // A task that repeats starts again by a timer.
+    const isLater = run !== undefined && (kind !== 'start' || by === 'timer');
     if (isLater && !this.#runs.has(run)) return 'earlier run';
     return this.#isThere(name, kind ?? 'action') ? undefined : 'not there';
   }

@@ -89,8 +89,20 @@ test.each(
       const result = await replayed(application, [other], entries);
       lines += result.lines;
       const found = result.participants.flatMap(({ mismatches }) => mismatches);
-      if (found.length > 0) console.log(text(entries).split('\n').slice(Math.max(0, (found[0]?.first.line ?? 0) - 8), found[0]?.first.line).join('\n'));
-      expect([name, style, i, found, result.passedOver]).toEqual([name, style, i, [], expect.anything()]);
+      if (found.length > 0)
+        console.log(
+          text(entries)
+            .split('\n')
+            .slice(Math.max(0, (found[0]?.first.line ?? 0) - 8), found[0]?.first.line)
+            .join('\n'),
+        );
+      expect([name, style, i, found, result.passedOver]).toEqual([
+        name,
+        style,
+        i,
+        [],
+        expect.anything(),
+      ]);
     }
     expect(lines).toBeGreaterThan(steps / 2);
   },

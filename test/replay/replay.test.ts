@@ -1,0 +1,231 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, test } from '@jest/globals';
+import { withPointer } from '../../src/base/json.js';
+import type { Style } from '../../src/emit/style-names.js';
+import { referenceParticipant } from '../../src/interpret/reference.js';
+import { generatedParticipant } from '../../src/load/generated-participant.js';
+import { loadModules } from '../../src/load/load-modules.js';
+import { namesOf } from '../../src/load/names.js';
+import { LogMapping } from '../../src/log/mapping.js';
+import { readLog } from '../../src/log/read-log.js';
+import type { Application } from '../../src/model/application.js';
+import { checkSchemas } from '../../src/pipeline.js';
+import { InconsistentLog } from '../../src/log/groups.js';
+import { Replay, type ReplayOptions } from '../../src/replay/replay.js';
+import { foldersOf, modelOf, root } from '../helpers.js';
+
+const example = (path: string) => readFileSync(new URL(`examples/skerry/${path}`, root), 'utf8');
+
+async function harbour(): Promise<Application> {
+  const paths: Readonly<Record<string, string>> = { './ferry.stores.yaml': 'ferry.stores.yaml' };
+  const { application } = await checkSchemas(
+    [{ path: 'harbour.stores.yaml', text: example('harbour.stores.yaml') }],
+    {
+      resolve: (_from, named) => named,
+      identity: (path) => path,
+      read: (path) => example(paths[path] ?? path),
+    },
+  );
+  if (application === undefined) throw new Error('the example is not sound');
+  return application;
+}
+
+async function replay(
+  application: Application,
+  lines: readonly unknown[],
+  { styles = [], ...options }: ReplayOptions & { styles?: readonly Style[] } = {},
+) {
+  const folders = await foldersOf(application, styles, { begin: 'state' });
+  const names = namesOf(application);
+  const made = new Replay(
+    application,
+    [
+      referenceParticipant(application),
+      ...folders.map(({ name, style, files }) => generatedParticipant(name, style, files, names)),
+    ],
+    options,
+  );
+  const text = lines.map((line) => JSON.stringify(line)).join('\n');
+  for await (const entries of readLog([text])) await made.feed(entries);
+  return made.end();
+}
+
+const linesOf = (path: string): unknown[] =>
+  example(path)
+    .trim()
+    .split('\n')
+    .map((line): unknown => JSON.parse(line));
+
+const firstOf = (result: Awaited<ReturnType<typeof replay>>) =>
+  result.participants[0]?.mismatches[0]?.first;
+
+describe('the log of a morning', () => {
+  const morning = linesOf('logs/morning.log.jsonl');
+
+  test('is replayed by the reference and the stores without a difference', async () => {
+    const result = await replay(await harbour(), morning, { styles: ['reducer', 'observable'] });
+    expect(result.participants.map(({ name, mismatches }) => [name, mismatches])).toEqual([
+      ['reference', []],
+      ['reducer', []],
+      ['observable', []],
+    ]);
+    expect(result).toMatchObject({ lines: morning.length - 1, sessions: 1, passedOver: {} });
+  });
+
+  test('that was changed in one place is reported at that line', async () => {
+    const application = await harbour();
+    let tried = 0;
+    for (const [at, line] of morning.entries()) {
+      const { changes, outcome } = line as {
+        changes?: readonly { path: string; value?: unknown }[];
+        outcome?: string;
+      };
+      const scalar =
+        changes?.findIndex(({ value }) => typeof value === 'number' || typeof value === 'string') ??
+        -1;
+      if (at % 9 !== 4 || (scalar < 0 && outcome !== 'refused')) continue;
+      const old = changes?.[scalar]?.value;
+      const bad =
+        scalar < 0
+          ? { ...(line as object), reason: 'For another reason.' }
+          : withPointer(
+              line,
+              `/changes/${scalar}/value`,
+              typeof old === 'number' ? old + 1 : `${String(old)}?`,
+            );
+      const lines = morning.with(at, bad);
+      const first = firstOf(await replay(application, lines));
+      expect([first?.line, first?.what]).toEqual([at + 1, scalar < 0 ? 'outcome' : 'state']);
+      tried += 1;
+    }
+    expect(tried).toBeGreaterThan(8);
+  });
+
+  test('can be replayed from one turn to another', async () => {
+    const result = await replay(await harbour(), morning, { from: 100, to: 140 });
+    expect(result.participants[0]?.mismatches).toEqual([]);
+    expect(result.lines).toBeGreaterThan(35);
+    expect(result.lines).toBeLessThanOrEqual(41);
+  });
+
+  test('whose changes lead nowhere contradicts itself', async () => {
+    const lines = morning.with(
+      13,
+      withPointer(morning[13], '/changes', [{ op: 'remove', path: '/deck/nothing' }]),
+    );
+    const error = await replay(await harbour(), lines).catch((thrown: unknown) => thrown);
+    expect(error).toBeInstanceOf(InconsistentLog);
+    expect((error as InconsistentLog).number).toBe(14);
+  });
+});
+
+const quay = `
+leeshore: 1
+types: { Token: { type: string, minLength: 8, secret: true } }
+stores:
+  quay:
+    state:
+      cars: { list: { fields: { id: string, at: number } }, by: id }
+      key: { maybe: Token }
+      open: { type: boolean, default: true, setter: setOpen }
+    actions:
+      add: [{ append: { to: cars, value: { id: "newId()", at: "now()" } } }]
+      enter: { payload: Token, steps: [{ set: { key: "payload" } }] }
+      leave: { payload: string, steps: [{ remove: { from: cars, key: "payload", none: No such car. } }] }
+`;
+
+describe('a log of another application', () => {
+  test('needs names and states only: what was drawn is found in them', async () => {
+    const car = (id: string, at: number) => ({ id, at });
+    const lines = [
+      { do: 'quay.add', state: { quay: { cars: [car('x7', 5)] } } },
+      { do: 'quay.add', state: { quay: { cars: [car('x7', 5), car('x9', 8)] } } },
+      { do: 'quay.leave', payload: 'x7', state: { quay: { cars: [car('x9', 8)] } } },
+      {
+        do: 'quay.leave',
+        payload: 'x8',
+        outcome: 'refused',
+        state: { quay: { cars: [car('x9', 8)] } },
+      },
+    ];
+    const result = await replay(await modelOf(quay), lines, { styles: ['atom'] });
+    expect(result.participants.map(({ mismatches }) => mismatches)).toEqual([[], []]);
+    expect(result).toMatchObject({ lines: 4, unknownNames: [] });
+  });
+
+  test('is told by a mapping what its names and shapes are', async () => {
+    const mapping = new LogMapping({
+      actions: {
+        plus: 'quay.add',
+        minus: { is: 'quay.leave', payload: ((old: { n: string }) => old.n) as never },
+        hum: null,
+      },
+      state: { quay: { cars: ((old: { all: unknown }) => old.all) as never } },
+    });
+    const lines = [
+      { leeshoreLog: 1, state: { all: [{ id: 'a', at: 1 }] } },
+      { do: 'hum', state: { all: [{ id: 'a', at: 1 }] } },
+      { do: 'minus', payload: { n: 'a' }, state: { all: [] } },
+      { do: 'minus', payload: { n: 'a' }, outcome: 'done', state: { all: [] } },
+      { do: 'who', state: { all: [] } },
+    ];
+    const result = await replay(await modelOf(quay), lines, { mapping });
+    expect(firstOf(result)).toMatchObject({
+      line: 4,
+      do: 'quay.leave',
+      what: 'outcome',
+      shown: { reason: 'No such car.' },
+    });
+    expect(result).toMatchObject({ unmapped: 1 });
+  });
+
+  test('of which a name is unknown says so, and goes on', async () => {
+    const result = await replay(await modelOf(quay), [
+      { do: 'ship.sink' },
+      { do: 'quay.setOpen', payload: false, state: { quay: { open: false } } },
+    ]);
+    expect(result).toMatchObject({
+      unknownNames: ['ship.sink'],
+      passedOver: { 'unknown name': 1 },
+    });
+    expect(result.participants[0]?.mismatches).toEqual([]);
+  });
+});
+
+test('a mismatch of one cause is told once, with the lines where it shows again', async () => {
+  const line = (at: number) => ({
+    do: 'quay.setOpen',
+    payload: false,
+    turn: at,
+    changes: [{ op: 'replace', path: '/quay/open', value: at % 2 === 0 }],
+  });
+  const lines = [
+    { leeshoreLog: 1, state: { quay: { cars: [], key: null, open: true } } },
+    ...[1, 2, 3, 4, 5].map(line),
+  ];
+  const result = await replay(await modelOf(quay), lines, { differences: 5 });
+  expect(result.participants[0]?.mismatches).toEqual([
+    expect.objectContaining({
+      times: 2,
+      lines: [5],
+      window: { from: 3, to: 3 },
+      first: expect.objectContaining({ line: 3, at: '/quay/open', logged: true, shown: false }),
+    }),
+  ]);
+});
+
+test('secrets are replayed by stand-ins that fit, anything matches there, and they are counted', async () => {
+  const application = await modelOf(quay);
+  const [folder] = await foldersOf(application, ['proxy'], { log: true });
+  const { createStores } = loadModules(folder?.files ?? [], 'index.ts') as {
+    createStores: (options: object) => { stores: { quay: { enter: (token: string) => void } } };
+  };
+  const entries: unknown[] = [];
+  const { stores } = createStores({ log: { write: (entry: unknown) => void entries.push(entry) } });
+  stores.quay.enter('open sesame');
+  stores.quay.enter('short');
+  expect(JSON.stringify(entries)).not.toMatch(/sesame|short/);
+  const result = await replay(application, entries, { styles: ['reducer'] });
+  expect(result.participants[0]?.mismatches.map(({ first }) => first.what)).toEqual(['outcome']);
+  expect(result.masked).toBeGreaterThan(1);
+});
