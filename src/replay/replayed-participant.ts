@@ -90,9 +90,10 @@ export class ReplayedParticipant {
     return state && Object.fromEntries(Object.entries(state).filter(([, own]) => own !== null));
   }
 
-  /** Makes the stores, with what the environment gives by then. */
-  #start(): Running {
+  /** Makes the stores, with what the environment gives by then; `isMiddle`: others have begun the session. */
+  #start(isMiddle = true): Running {
     const running = this.participant.create(this.#world.environment);
+    if (isMiddle) this.#world.cutOff();
     this.#running = running;
     running.watch?.('*', (now) => {
       this.#seen.push(now as LoggedState);
@@ -135,7 +136,7 @@ export class ReplayedParticipant {
     this.#waiting = group.lines
       .filter(({ line }, i) => line.by === 'watcher' && i > 0)
       .map((line) => ({ after: stateAfterTurn(group, line.line.cause), line }));
-    const running = this.#running ?? this.#start();
+    const running = this.#running ?? this.#start((first.line.turn ?? 1) > 1);
     if (this.#waiting.length > 0) this.#watchAll(running);
     this.#shown ??= running.read();
     if (!isOwn) return this.#compare(group, undefined);
@@ -175,6 +176,7 @@ export class ReplayedParticipant {
 
   /** The log goes on from another state than the participant has. */
   #skip({ lines }: LineGroup): void {
+    for (const { line } of lines) this.#world.skip(line.calls ?? []);
     const after = lines.at(-1)?.state;
     if (after !== undefined && after !== this.#logged && this.participant.has === undefined) {
       this.#resume(merged(this.#shown, after));

@@ -18,6 +18,8 @@ export class ReplayWorld {
   readonly outside: Outside;
   /** How many calls the log has seen before this participant was made: it counts from there. */
   #callsBefore: number | undefined;
+  readonly #skipped: number[] = [];
+  #unlogged = 0;
   readonly #early = new Map<number, EarlyAnswer>();
   #ids: string[] = [];
   #times: number[] = [];
@@ -73,7 +75,26 @@ export class ReplayWorld {
 
   /** The number that a call of the log has here; `first` is the first call since the session began, if none was before. */
   callOf(call: number, first = 1): number {
-    return call - (this.#callsBefore ??= first - 1);
+    this.#callsBefore ??= first - 1;
+    const skipped = this.#skipped.filter((other) => other < call).length;
+    return call - this.#callsBefore - skipped + this.#unlogged;
+  }
+
+  /**
+   * What was called and waited for by now is of stores that begin in the middle of a session, by what starts by itself. The
+   * log has no such calls: nothing comes of them.
+   */
+  cutOff(): void {
+    this.#unlogged = this.outside.count;
+    this.outside.cutOff();
+  }
+
+  /** Calls of the log that are not made here. */
+  skip(calls: readonly { readonly call: number }[]): void {
+    for (const { call } of calls) {
+      this.#callsBefore ??= call - 1;
+      this.#skipped.push(call);
+    }
   }
 
   /** Lets the timer go off that is next, if it may have set off something at that time; whether there is one. */
