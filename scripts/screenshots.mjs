@@ -8,7 +8,6 @@ import { chromium } from 'playwright-core';
 import {
   appAddress,
   chromiumArguments,
-  frameworks,
   installChromium,
   installPackages,
   mayInstall,
@@ -94,6 +93,40 @@ for (const shot of shots) {
 rmSync(folder, { recursive: true, force: true });
 rmSync(textFolder, { recursive: true, force: true });
 await shootPage();
+await shootTimelines();
+
+/** The pages of the timeline: a morning with two moments side by side, and a script that shows a difference. */
+async function shootTimelines() {
+  if (only.length > 0 && !only.includes('timeline-page')) return;
+  const executablePath = installChromium();
+  if (executablePath === undefined) throw new Error('no picture of timelines: no Chromium');
+  const made = mkdtempSync(join(tmpdir(), 'leeshore-timelines-'));
+  const leeshore = (...args) =>
+    spawnSync(process.execPath, [resolve('bin/leeshore.js'), ...args], { cwd: made });
+  const example = resolve('examples/skerry');
+  leeshore('timeline', `${example}/logs/morning.log.jsonl`, '--html', 'morning.html');
+  const [schema, old] = [`${example}/ferry.stores.yaml`, `${example}/old/terminal.participant.ts`];
+  leeshore('compare', schema, '--with', old, '--differences', '2', '--steps', '6000');
+  const script = 'ferry.seed-1-2.script.json';
+  leeshore('timeline', script, '--schema', schema, '--with', old, '--html', 'script.html');
+  const browser = await chromium.launch({ executablePath, args: chromiumArguments });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`file://${made}/morning.html`);
+  await page.waitForSelector('body.loaded');
+  for (const turn of [34, 68]) {
+    for (let i = 0; i < 34; i++) await page.press('#list', 'ArrowDown');
+    if (turn === 34) await page.press('#list', 'p');
+  }
+  await page.waitForTimeout(200);
+  await page.screenshot({ path: join(out, 'timeline-page.png') });
+  await page.goto(`file://${made}/script.html`);
+  await page.waitForSelector('body.loaded');
+  await page.waitForTimeout(200);
+  await page.screenshot({ path: join(out, 'timeline-script.png') });
+  await browser.close();
+  rmSync(made, { recursive: true, force: true });
+  process.stderr.write('docs/screenshots/timeline-page.png and timeline-script.png\n');
+}
 
 /** The example page on observable stores, after some work at the terminal. */
 async function shootPage() {
@@ -129,13 +162,9 @@ async function shootPage() {
   await page.click('[data-deed=tomorrow]');
   await page.waitForTimeout(300);
   await page.screenshot({ path: join(out, 'app.png') });
-  await page.selectOption('#office', 'failing');
-  await page.click('[data-deed=today]');
-  await page.waitForTimeout(800);
-  await page.screenshot({ path: join(out, 'app-failed.png') });
-  for (const framework of frameworks) await shootFramework(browser, framework);
+  await shootFramework(browser, 'react');
   await browser.close();
-  process.stderr.write('docs/screenshots/app.png and those of the frameworks\n');
+  process.stderr.write('docs/screenshots/app.png and app-react.png\n');
 }
 
 /** The page drawn by a framework, in a browser of its own. */

@@ -15,11 +15,6 @@ const slips = [
   ['hold: "payload"', 'hold: "vehicles.find(v => v.id === payload)?.plate"'],
   ['maximum: 40, default: 18', 'maximum: 40'],
 ];
-const otherDefaults = [
-  ['default: 240', 'default: 260'],
-  ['maximum: 40, default: 18', 'maximum: 40, default: 20'],
-];
-
 /** The pictures of a terminal: `before` changes files of the folder, `isLong` takes more than a few seconds. */
 export const shots = [
   { name: 'check', window: large, commands: ['leeshore check ferry.stores.yaml'] },
@@ -29,18 +24,6 @@ export const shots = [
     name: 'generate',
     window: small,
     commands: ['leeshore generate ferry.stores.yaml', 'sed -n 15,44p stores/proxy/stores/wind.ts'],
-  },
-  {
-    name: 'generate-diff',
-    window: small,
-    before: (folder) => change(folder, 'ferry.stores.yaml', otherDefaults),
-    commands: ['leeshore generate ferry.stores.yaml --style atom --diff'],
-    after: (folder) =>
-      change(
-        folder,
-        'ferry.stores.yaml',
-        otherDefaults.map(([a, b]) => [b, a]),
-      ),
   },
   {
     name: 'compare-same',
@@ -78,6 +61,21 @@ export const shots = [
     commands: ['leeshore compare ferry.stores.yaml --faults 24 --steps 6000'],
   },
   {
+    name: 'timeline',
+    window: small,
+    commands: [
+      'leeshore timeline logs/morning.log.jsonl --store timetable,notices --field notices',
+      'leeshore timeline logs/morning.log.jsonl --at 34 | head -30',
+    ],
+  },
+  {
+    name: 'replay',
+    window: small,
+    commands: [
+      'leeshore replay logs/old.log.jsonl ferry.stores.yaml --mapping old/terminal.participant.ts',
+    ],
+  },
+  {
     name: 'survey',
     window: small,
     commands: [
@@ -109,7 +107,8 @@ function change(folder, file, changes, to = file) {
 export function makeReady(folder, root) {
   cpSync(join(root, 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
   cpSync(join(root, 'examples/skerry/harbour.stores.yaml'), join(folder, 'harbour.stores.yaml'));
-  cpSync(join(root, 'examples/skerry/old'), join(folder, 'old'), { recursive: true });
+  for (const part of ['old', 'logs'])
+    cpSync(join(root, 'examples/skerry', part), join(folder, part), { recursive: true });
   for (const step of ['page', 'moved-1'])
     cpSync(join(root, 'examples/skerry/port', step), join(folder, 'page'), { recursive: true });
   // Of its two mistakes one is mended: the busy flag does not stay on.
