@@ -64,8 +64,8 @@ export const shots = [
     name: 'timeline',
     window: small,
     commands: [
-      'leeshore timeline logs/morning.log.jsonl --store timetable,notices --field notices',
-      'leeshore timeline logs/morning.log.jsonl --at 34 | head -30',
+      'leeshore timeline logs/morning.log.jsonl --store timetable,plan | head -20',
+      'leeshore timeline logs/morning.log.jsonl --at 34 | head -19',
     ],
   },
   {

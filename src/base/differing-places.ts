@@ -7,8 +7,8 @@ export function differingPlaces(a: unknown, b: unknown, most: number, at = ''): 
   const areLists = Array.isArray(a) && Array.isArray(b);
   const areObjects = isObject(a) && isObject(b);
   if (!areLists && !areObjects) return [at];
-  // Where items were added or taken out, what differs is the list.
-  if (areLists && a.length !== b.length) return [at];
+  // Where items were added or taken out, and in a list of numbers or texts, what differs is the list.
+  if (areLists && (a.length !== b.length || !a.some(isNested))) return [at];
   const found: string[] = [];
   const [left, right] = [a as Record<string, unknown>, b as Record<string, unknown>];
   for (const key of new Set([...Object.keys(left), ...Object.keys(right)])) {
@@ -21,3 +21,5 @@ export function differingPlaces(a: unknown, b: unknown, most: number, at = ''): 
   }
   return found;
 }
+
+const isNested = (value: unknown): boolean => typeof value === 'object' && value !== null;

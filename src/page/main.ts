@@ -241,6 +241,7 @@ function load(): void {
   if (source === undefined) {
     sources.set(name, (source = new LogData()));
     if (sources.size === 1) data = source;
+    document.body.classList.toggle('compares', sources.size > 1);
   }
   const isFirst = data.rows.length === 0;
   source.addText(block.textContent);

@@ -1,5 +1,4 @@
-import type { Json } from '../base/json.js';
-import { isObject } from '../base/json.js';
+import { isObject, type Json } from '../base/json.js';
 import type { LogData } from './log-data.js';
 
 type Step = Readonly<Record<string, unknown>>;
@@ -29,11 +28,10 @@ export function scriptOf({ rows }: LogData, from: number, to: number): string {
     const given = payload === undefined ? {} : { payload: renamed(payload, ids) };
     if (by === 'answer' && call !== undefined && line.sync !== true) {
       const number = call - calls + 1;
-      const answer = isObject(payload) && kind === 'fail' ? { error: payload['data'] ?? null } : {};
       if (kind === 'each') steps.push({ value: number, result: payload });
       else if (kind === 'fail' || kind === 'retry')
-        steps.push({ answer: number, error: null, ...answer });
-      else steps.push({ answer: number, ...(payload === undefined ? {} : { result: payload }) });
+        steps.push({ answer: number, error: rejectionOf(payload) });
+      else steps.push({ answer: number, ...resultOf(payload) });
     } else if (by === 'outside' || by === 'watcher') {
       if (kind === 'action') steps.push({ send: name, ...given });
       else if (kind === 'start') steps.push({ start: name, ...given });
@@ -45,6 +43,16 @@ export function scriptOf({ rows }: LogData, from: number, to: number): string {
   }
   return `${JSON.stringify({ leeshoreScript: 1, steps }, null, 2)}\n`;
 }
+
+/** What a call was rejected with: its data where a task reads them, else its message. */
+function rejectionOf(error: Json | undefined): Json {
+  if (!isObject(error)) return null;
+  const { data = null, message = '' } = error as Readonly<Record<string, Json>>;
+  return data ?? { message };
+}
+
+const resultOf = (result: Json | undefined): Step =>
+  result === undefined ? { nothing: true } : { result };
 
 /** A value with the identifiers that a script draws. */
 function renamed(value: Json, ids: ReadonlyMap<string, string>): Json {

@@ -107,6 +107,29 @@ browserOrSkip('the example page, in a real browser', () => {
     expect(errors).toEqual([]);
   }, 120_000);
 
+  test('shows what happens in another tab, in all four styles', async () => {
+    const context = await newContext();
+    const one = await opened(context);
+    for (const style of allStyles) {
+      await one.check(`input[value=${style}]`);
+      await one.fill('[name=plate]', 'SK 1');
+      await one.click('#admit button');
+      const [timeline] = await Promise.all([
+        context.waitForEvent('page'),
+        one.click('text=What happened'),
+      ]);
+      timeline.on('pageerror', (error) => errors.push(error.message));
+      // What was there before is asked for, what comes later is heard.
+      await timeline.waitForSelector('.row >> text=deck.admit');
+      await one.click('text=Gust of 22');
+      await timeline.waitForSelector('.row >> text=wind.measure');
+      expect(await timeline.textContent('#count')).toBe('2 transactions');
+      await timeline.close();
+    }
+    expect(errors).toEqual([]);
+    await context.close();
+  }, 120_000);
+
   test('loads the code of the tariff desk when that is opened, in all four styles', async () => {
     for (const style of allStyles) {
       const one = await opened(await newContext());

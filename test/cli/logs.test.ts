@@ -1,0 +1,208 @@
+import { copyFileSync, cpSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { describe, expect, test } from '@jest/globals';
+import { root } from '../helpers.js';
+import { inFolder, leeshore } from './run.js';
+import { expectValid } from './published.js';
+
+const example = (path: string) => fileURLToPath(new URL(`examples/skerry/${path}`, root));
+
+/** A folder with the schemas, the logs and the old terminal. */
+const inHarbour = (use: (folder: string) => Promise<void>) =>
+  inFolder(async (folder) => {
+    for (const name of ['ferry.stores.yaml', 'harbour.stores.yaml'])
+      copyFileSync(example(name), join(folder, name));
+    for (const name of ['logs', 'old'])
+      cpSync(example(name), join(folder, name), { recursive: true });
+    await use(folder);
+  });
+
+const morning = 'logs/morning.log.jsonl';
+const mapped = ['--mapping', 'old/terminal.participant.ts'];
+
+describe('replay', () => {
+  test('does a morning again, as text, JSON and JUnit', () =>
+    inHarbour(async (folder) => {
+      const args = ['replay', morning, 'harbour.stores.yaml', '--style', 'atom'];
+      const text = await leeshore(folder, ...args, '--junit', 'replay.xml');
+      expect([text.code, text.err]).toEqual([0, '']);
+      expect(text.out).toMatch(
+        /^no difference {2}305 lines \(1 session, 1 h 17 min\).*reference and atom\.\n$/,
+      );
+      const xml = readFileSync(join(folder, 'replay.xml'), 'utf8');
+      expect(xml).toContain(
+        '<testsuites name="leeshore replay" tests="2" failures="0" skipped="0">',
+      );
+      const json = await leeshore(folder, ...args, '--json');
+      expectValid('replay', json.out);
+      expect(JSON.parse(json.out)).toMatchObject({
+        verdict: 'no difference',
+        lines: 305,
+        mismatches: [],
+      });
+    }));
+
+  test("finds the three mistakes of the old terminal in its log, and where they stand in the schema's files", () =>
+    inHarbour(async (folder) => {
+      const args = [
+        'replay',
+        'logs/old.log.jsonl',
+        'ferry.stores.yaml',
+        '--style',
+        'none',
+        ...mapped,
+      ];
+      const text = await leeshore(folder, ...args);
+      expect([text.code, text.err]).toEqual([1, '']);
+      for (const line of [36, 43, 74]) expect(text.out).toContain(`logs/old.log.jsonl:${line}  `);
+      expect(text.out).toContain('In the schema: ferry.stores.yaml:160:7  deck.stretch');
+      expect(text.out).toContain('The same shows again 2 times: lines 54, 58.');
+      const json = await leeshore(folder, ...args, '--json');
+      expectValid('replay', json.out);
+      const own = await leeshore(folder, ...args, '--with', 'old/terminal.participant.ts');
+      expect(own.out).toContain('reference differs from the log (old terminal agrees with it)');
+    }));
+
+  test('passes over a last line that is cut off, and refuses one that is spoilt with its place', () =>
+    inHarbour(async (folder) => {
+      const text = readFileSync(join(folder, morning), 'utf8');
+      writeFileSync(join(folder, 'torn.log.jsonl'), text.slice(0, 30_000));
+      const args = ['harbour.stores.yaml', '--style', 'none'];
+      const torn = await leeshore(folder, 'replay', 'torn.log.jsonl', ...args);
+      expect([torn.code, torn.err]).toEqual([0, '']);
+      expect(torn.out).toMatch(/Line \d+ is cut off in the middle; it was not replayed\./);
+      const lines = text.split('\n');
+      writeFileSync(join(folder, 'bad.log.jsonl'), lines.with(6, '{"turn":6,').join('\n'));
+      const bad = await leeshore(folder, 'replay', 'bad.log.jsonl', ...args);
+      expect([bad.code, bad.out]).toEqual([2, '']);
+      expect(bad.err).toMatch(/^leeshore: bad\.log\.jsonl:7:\d+: it is not valid JSON/);
+    }));
+
+  test('refuses what cannot be used, with a way out', () =>
+    inHarbour(async (folder) => {
+      const refused = async (...args: readonly string[]) => {
+        const { code, err, out } = await leeshore(folder, 'replay', ...args);
+        expect([code, out]).toEqual([2, '']);
+        return err;
+      };
+      expect(await refused('none.jsonl', 'ferry.stores.yaml')).toContain(
+        'There is no file none.jsonl.',
+      );
+      expect(await refused('logs', 'ferry.stores.yaml')).toContain('logs is not a file.');
+      expect(await refused(morning, 'ferry.stores.yaml', '--from', '9', '--to', '3')).toContain(
+        '--from is after --to',
+      );
+      expect(await refused(morning, 'ferry.stores.yaml', '--differences', '0')).toContain(
+        '--differences takes',
+      );
+      const noLog = await refused(
+        morning,
+        'ferry.stores.yaml',
+        '--mapping',
+        'old/office.participant.ts',
+      );
+      expect(noLog).toContain("has no 'log'");
+      writeFileSync(join(folder, 'mine.xml'), '<mine/>');
+      expect(await refused(morning, 'harbour.stores.yaml', '--junit', 'mine.xml')).toContain(
+        'no report of leeshore',
+      );
+    }));
+
+  test('says that nothing could be replayed if no name is known', () =>
+    inHarbour(async (folder) => {
+      const { code, out } = await leeshore(
+        folder,
+        'replay',
+        'logs/old.log.jsonl',
+        'ferry.stores.yaml',
+        '--style',
+        'none',
+      );
+      expect(code).toBe(1);
+      expect(out).toContain('No line of the log could be replayed.');
+      expect(out).toContain('Unknown names: takeOver, makeFast,');
+      expect(out).toContain('name a file with --mapping');
+    }));
+});
+
+describe('timeline', () => {
+  test('shows a line for each transaction, indented below what set it off, and filters them', () =>
+    inHarbour(async (folder) => {
+      const all = await leeshore(folder, 'timeline', morning);
+      expect([all.code, all.err]).toEqual([0, '']);
+      const lines = all.out.split('\n');
+      expect(lines[4]).toMatch(
+        /^ {5}4 {2}00:00:00\.300 {2}timetable\.load start +done +timetable\.day = "today"/,
+      );
+      expect(lines[5]).toMatch(/^ {5}5 {2}00:00:00\.480 {4}timetable\.load retry/);
+      expect(all.out).toContain('\n305 transactions.');
+      const count = async (...args: readonly string[]) =>
+        /(\d+) of 305 transactions/.exec(
+          (await leeshore(folder, 'timeline', morning, ...args)).out,
+        )?.[1];
+      expect(await count('--problems')).toBe('25');
+      expect(await count('--field', 'deck.hold')).toBe('4');
+      expect(await count('--action', 'plan.callLane')).toBe('8');
+      expect(Number(await count('--store', 'plan'))).toBeGreaterThan(20);
+    }));
+
+  test('shows one transaction in full, and as JSON', () =>
+    inHarbour(async (folder) => {
+      const { out } = await leeshore(folder, 'timeline', morning, '--at', '34');
+      expect(out).toContain('answers a call, after turn 33 (timetable.book start), run 8, call 14');
+      expect(out).toContain('  timetable.crossings[1].free: 14 -> 11\n');
+      expect(out).toContain('Set off\n  turn 35  notices.fade start  done');
+      const json = await leeshore(
+        folder,
+        'timeline',
+        morning,
+        '--at',
+        '34',
+        '--field',
+        'notices',
+        '--json',
+      );
+      expectValid('timeline', json.out);
+      const value = JSON.parse(json.out) as {
+        moment: { caused: unknown };
+        rows: readonly { turn: number }[];
+      };
+      expect(value.moment.caused).toEqual([35]);
+      expect(value.rows[0]?.turn).toBe(34);
+    }));
+
+  test('writes a page that loads nothing, and never over another file', () =>
+    inHarbour(async (folder) => {
+      const args = ['timeline', morning, '--html', 'page.html'];
+      const { code, out } = await leeshore(folder, ...args);
+      expect([code, out]).toEqual([0, 'page.html\n']);
+      const page = readFileSync(join(folder, 'page.html'), 'utf8');
+      expect(page).toContain("default-src 'none'");
+      expect(page).not.toMatch(/\b(?:src|href)="|@import|url\(/);
+      expect((await leeshore(folder, ...args)).code).toBe(0);
+      writeFileSync(join(folder, 'own.html'), '<p>mine');
+      const refused = await leeshore(folder, 'timeline', morning, '--html', 'own.html');
+      expect([refused.code, refused.err]).toEqual([
+        2,
+        expect.stringContaining('no page of leeshore'),
+      ]);
+      expect(readFileSync(join(folder, 'own.html'), 'utf8')).toBe('<p>mine');
+    }));
+
+  test('refuses what cannot be used, with a way out', () =>
+    inHarbour(async (folder) => {
+      const refused = async (...args: readonly string[]) => {
+        const { code, err } = await leeshore(folder, 'timeline', ...args);
+        expect(code).toBe(2);
+        return err;
+      };
+      expect(await refused()).toContain('No log given.');
+      expect(await refused('--live')).toContain('--live is for a page.');
+      expect(await refused(morning, '--at', '999')).toContain('has no turn 999.');
+      mkdirSync(join(folder, 'scripts'));
+      writeFileSync(join(folder, 'a.script.json'), '{"leeshoreScript":1,"steps":[]}');
+      expect(await refused('a.script.json')).toContain('is a script, not a log');
+      expect(await refused('a.script.json', '--html', 'x.html')).toContain('--schema');
+    }));
+});
