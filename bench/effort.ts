@@ -12,6 +12,7 @@ export const effort = isSmall
       stores: { check: [2, 4], generate: [1, 2] },
       ways: { steps: 120, rounds: 2, seconds: 0.2 },
       survey: 9,
+      replay: 300,
     }
   : {
       rounds: 9,
@@ -22,4 +23,5 @@ export const effort = isSmall
       stores: { check: [100, 1000], generate: [20, 200] },
       ways: { steps: 4800, rounds: 6, seconds: 10 },
       survey: 2000,
+      replay: 40_000,
     };

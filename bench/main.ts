@@ -16,6 +16,7 @@ import { effort } from './effort.js';
 import { comparingRates, smallScope, ways, type Rate, type Rates } from './comparing.js';
 import { cpuToCheck, cpuToGenerate } from './scaling.js';
 import { sizeOf } from './size.js';
+import { logCosts, replayCosts } from './logs.js';
 import { surveying } from './survey.js';
 import { byHand, median, ratio, Rig, sizes, watcherCounts } from './speed.js';
 
@@ -208,6 +209,29 @@ async function speedOfSurvey(): Promise<void> {
   ]);
 }
 
+async function speedOfLogs(): Promise<void> {
+  console.log(
+    '\nActions per second: with a log in memory / without, by items (ten watchers; four kinds of action in turn).',
+  );
+  print(['items', ...styles]);
+  for (const items of sizes) {
+    const costs = await logCosts(items, rounds, sampleMs);
+    print([items, ...styles.map((style) => costs[style].toFixed(2))]);
+  }
+  const lines = effort.replay;
+  console.log(
+    `\nA log of ${lines} actions, replayed with one participant, against the same actions in a loop that reads the state after each:`,
+  );
+  print(['participant', 'loop', 'replay', 'ratio']);
+  for (const { participant, loopMs, replayMs } of await replayCosts(lines))
+    print([
+      participant,
+      `${Math.round(loopMs)} ms`,
+      `${Math.round(replayMs)} ms`,
+      (loopMs / replayMs).toFixed(2),
+    ]);
+}
+
 const parts: Readonly<Record<string, () => Promise<void>>> = {
   stores: speedOfStores,
   size: sizeOfStores,
@@ -215,6 +239,7 @@ const parts: Readonly<Record<string, () => Promise<void>>> = {
   ways: waysToCompare,
   scale: scaling,
   survey: speedOfSurvey,
+  logs: speedOfLogs,
 };
 const wanted = process.argv.slice(2).filter((name) => name !== '--small');
 const odd = wanted.find((name) => !Object.hasOwn(parts, name));

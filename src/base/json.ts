@@ -19,10 +19,9 @@ export function escapePointer(part: string | number): string {
 /** The unescaped parts of a JSON Pointer (RFC 6901); `''` has none. */
 export function pointerParts(pointer: string): string[] {
   if (pointer === '') return [];
-  return pointer
-    .slice(1)
-    .split('/')
-    .map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
+  const parts = pointer.slice(1).split('/');
+  if (!pointer.includes('~')) return parts;
+  return parts.map((part) => part.replaceAll('~1', '/').replaceAll('~0', '~'));
 }
 
 /** What stands at a JSON Pointer in a value, by own properties only; `undefined` where nothing does. */

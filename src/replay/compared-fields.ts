@@ -32,8 +32,15 @@ export class ComparedFields {
 
   /** Whether the fields that a log has are equal, if they were equal before. */
   areEqual(shown: States, logged: States): boolean {
+    const { before: wasShown, after: isShown } = shown;
+    const { before: wasLogged, after: isLogged } = logged;
+    if (wasShown === isShown && wasLogged === isLogged) return true;
     return this.#fields.every((one) => {
-      if (!isIn(logged.after, one)) return true;
+      const { store } = one;
+      // Most stores stay as they are.
+      if (wasShown?.[store] === isShown[store] && wasLogged?.[store] === isLogged[store])
+        return wasLogged !== undefined || !isIn(isLogged, one);
+      if (!isIn(isLogged, one)) return true;
       return stillEqual(pairOf(shown, one), pairOf(logged, one));
     });
   }

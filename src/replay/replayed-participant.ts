@@ -46,7 +46,8 @@ export class ReplayedParticipant {
   /** What watchers send in the group under way, by the turn that set it off. */
   #waiting: { readonly after: LoggedState | undefined; readonly line: PlacedLine }[] = [];
   #sent: { readonly line: PlacedLine; readonly outcome: Outcome | undefined }[] = [];
-  #watchesAll = false;
+  #watchesStates = false;
+  #watchesTasks = false;
   /** The places that have differed, and do still. */
   #passedOver = new Set<string>();
   /** The state that the session begins from, and that after the line under way. */
@@ -76,7 +77,7 @@ export class ReplayedParticipant {
     this.#runs.clear();
     this.#shown = this.#logged = undefined;
     this.#passedOver.clear();
-    this.#watchesAll = false;
+    this.#watchesStates = this.#watchesTasks = false;
     this.#from = state;
   }
 
@@ -95,10 +96,6 @@ export class ReplayedParticipant {
     const running = this.participant.create(this.#world.environment);
     if (isMiddle) this.#world.cutOff();
     this.#running = running;
-    running.watch?.('*', (now) => {
-      this.#seen.push(now as LoggedState);
-      this.#sendWaiting();
-    });
     // What is attached in the state that a session begins from.
     for (const { name, lazy } of this.#application.stores)
       if (lazy && (this.#from?.[name] ?? null) !== null) running.attach?.(name);
@@ -137,7 +134,8 @@ export class ReplayedParticipant {
       .filter(({ line }, i) => line.by === 'watcher' && i > 0)
       .map((line) => ({ after: stateAfterTurn(group, line.line.cause), line }));
     const running = this.#running ?? this.#start((first.line.turn ?? 1) > 1);
-    if (this.#waiting.length > 0) this.#watchAll(running);
+    if (group.lines.length > 1) this.#watchStates(running);
+    if (this.#waiting.length > 0) this.#watchTasks(running);
     this.#shown ??= running.read();
     if (!isOwn) return this.#compare(group, undefined);
     if (first.line.by === 'answer' || first.line.by === 'timer')
@@ -260,10 +258,20 @@ export class ReplayedParticipant {
       this.#sent.push({ line, outcome: this.#ask(running, line) });
   }
 
-  /** Where a turn sets nothing off in the state, those who watch what goes on of tasks are told. */
-  #watchAll(running: Running): void {
-    if (this.#watchesAll) return;
-    this.#watchesAll = true;
+  /** Where several turns follow from one call, the state after each is seen, and what watchers send is sent in between. */
+  #watchStates(running: Running): void {
+    if (this.#watchesStates) return;
+    this.#watchesStates = true;
+    running.watch?.('*', (now) => {
+      this.#seen.push(now as LoggedState);
+      this.#sendWaiting();
+    });
+  }
+
+  /** Where a turn changes nothing in the state, those who watch what goes on of tasks are told. */
+  #watchTasks(running: Running): void {
+    if (this.#watchesTasks) return;
+    this.#watchesTasks = true;
     for (const store of this.#application.stores)
       for (const { name } of store.tasks)
         for (const reading of ['running', 'runs', 'waiting']) {

@@ -46,7 +46,7 @@ export class StandIns implements LineMapping {
     if (type === undefined) return given;
     if ((kind === 'fail' || kind === 'retry') && isObject(payload)) {
       const data = this.#filled(payload['data'], type) as Json;
-      return { ...given, payload: { ...(payload as object), data } as Json };
+      return { ...given, payload: { ...(payload as object), data } };
     }
     return { ...given, payload: this.#filled(payload, type) as Json };
   }

@@ -129,6 +129,16 @@ describe('changes', () => {
     ]);
   });
 
+  test.each([
+    ['to the beginning', 900, 0],
+    ['to the end', 0, 999],
+    ['a few places', 500, 503],
+  ])('of an item that moves %s are two operations', (_, from, to) => {
+    const items = Array.from({ length: 1000 }, (__, id) => ({ id }));
+    const moved = items.toSpliced(from, 1).toSpliced(to, 0, items[from] as { id: number });
+    expect(patchBetween({ items }, { items: moved })).toHaveLength(2);
+  });
+
   test.each(['/deck/cars/5/id', '/ship/name', '/deck/cars/x'])(
     'that lead nowhere (%s) are refused',
     (path) => {

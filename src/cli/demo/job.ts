@@ -107,6 +107,12 @@ function plant(io: Io): void {
 export function walkOfJob(io: Io, isInterrupted: () => boolean): Promise<number> {
   for (const name of [file, harbour])
     copyFileSync(join(packageRoot(), 'examples/skerry', name), join(io.cwd, name));
-  const next = `Describe a store of your own in a *.stores.yaml file, then: ${paintFor(io).cyan('leeshore check FILE')}`;
+  const { cyan } = paintFor(io);
+  const logs = join(packageRoot(), 'examples/skerry/logs');
+  const next = `What happened at the terminal? Two logs show it, one of them of an old application:
+  ${cyan(`leeshore timeline ${logs}/morning.log.jsonl`)}
+  ${cyan(`leeshore timeline ${logs}/old.log.jsonl`)}
+
+Describe a store of your own in a *.stores.yaml file, then: ${cyan('leeshore check FILE')}`;
   return walk(io, stages, next, isInterrupted);
 }

@@ -104,8 +104,13 @@ export interface LogDraws {
 
 /** Keeps the lines of a log. */
 export interface LogSink {
-  /** Called after each turn, and with the head before. What it throws is reported. */
-  readonly write: (line: LogHead | LogLine) => void;
+  /**
+   * Called after each turn, and with the head before. What it throws is reported. `changes` gives the changes of a line that
+   * comes without them, to a sink that takes them later.
+   */
+  readonly write: (line: LogHead | LogLine, changes?: () => readonly Change[]) => void;
+  /** Whether it takes the changes later: finding them takes as long as an action on a long list. */
+  readonly takesChangesLater?: boolean;
   /** How many lines lie between two that hold the whole state; 1,000 if not given. */
   readonly every?: number;
   /** Which of several instances of the stores this is. */
@@ -143,14 +148,14 @@ interface Ending {
 /** A turn that was asked for. */
 export interface Asked {
   readonly do: string;
-  readonly payload: unknown;
+  payload: unknown;
   readonly by: LogCause;
   readonly cause: number | undefined;
   readonly call: number | undefined;
   readonly answer: LogAnswer | undefined;
   readonly isSync: boolean;
   /** Whether the payload is the stores' own: it is JSON data, and does not change. */
-  readonly isTaken?: boolean;
+  isTaken: boolean;
 }
 
 /** What a turn did, where that is more than an action. */
@@ -183,6 +188,8 @@ export class Log {
   readonly #host: LogHost;
   readonly #began: number;
   readonly #every: number;
+  /** Whether lines are written without their changes. */
+  readonly #takesLater: boolean;
   #last: object;
   #asked: Asked | undefined;
   #origin: Origin | undefined;
@@ -204,6 +211,11 @@ export class Log {
     this.#host = host;
     this.#began = this.#clock();
     this.#every = sink.every ?? 1000;
+    this.#takesLater = sink.takesChangesLater === true;
+    // <secret>
+    // Secrets get their numbers as they come.
+    if (schema?.secrets !== undefined) this.#takesLater = false;
+    // </secret>
     this.#last = host.read();
     // <secret>
     this.#masks = schema?.secrets && new Masks(schema.secrets);
@@ -232,7 +244,8 @@ export class Log {
       answer,
     } = this.#origin ?? ({} as Partial<Origin>);
     this.#origin = undefined;
-    return { do: name, payload, by, cause, call, answer, isSync: isBusy && call !== undefined };
+    const isSync = isBusy && call !== undefined;
+    return { do: name, payload, by, cause, call, answer, isSync, isTaken: false };
   }
 
   /** A turn begins. */
@@ -240,17 +253,20 @@ export class Log {
     this.turn += 1;
     this.#asked = asked;
     this.did = undefined;
-    this.#included = [];
-    this.#ids = [];
     this.#now = undefined;
-    this.#random = [];
-    this.#notified = [];
     this.#others = 0;
+    // Most turns leave these as they are.
+    if (this.#included.length > 0) this.#included = [];
+    if (this.#ids.length > 0) this.#ids = [];
+    if (this.#random.length > 0) this.#random = [];
+    if (this.#notified.length > 0) this.#notified = [];
   }
 
   /** The payload as the stores have taken it. */
   accepted(payload: unknown): void {
-    if (this.#asked !== undefined) this.#asked = { ...this.#asked, payload, isTaken: true };
+    if (this.#asked === undefined) return;
+    this.#asked.payload = payload;
+    this.#asked.isTaken = true;
   }
 
   drewId(id: string): string {
@@ -269,7 +285,7 @@ export class Log {
 
   /** A transaction begins: what another did in the same turn was not kept. */
   again(): void {
-    this.#included = [];
+    if (this.#included.length > 0) this.#included = [];
   }
 
   /** An action is done, or the moment of a task; or a store reacts to one. */
@@ -287,6 +303,7 @@ export class Log {
 
   /** A watcher is called. */
   notified(name: string): void {
+    if (name === this.#notified.at(-1)) return;
     if (name.includes('.') || name === '*' || Object.hasOwn(this.#last, name)) {
       if (!this.#notified.includes(name)) this.#notified.push(name);
     } else this.#others += 1;
@@ -304,16 +321,20 @@ export class Log {
     const asked = this.#asked;
     if (asked === undefined || this.#isOver) return;
     this.#asked = undefined;
-    const state = this.#host.read();
-    const changes = patchBetween(this.#last, state);
+    const [before, state] = [this.#last, this.#host.read()];
     this.#last = state;
     const line = this.#line(asked, ending);
-    if (changes.length > 0) line.changes = changes;
+    const changesOf =
+      this.#takesLater && before !== state ? () => patchBetween(before, state) : undefined;
+    if (changesOf === undefined) {
+      const changes = patchBetween(before, state);
+      if (changes.length > 0) line.changes = changes;
+    }
     if (this.#notified.length > 0) line.notified = this.#notified;
     if (this.#others > 0) line.others = this.#others;
     if (this.turn % this.#every === 0) line.state = state;
-    this.#calls = [];
-    this.#write(line);
+    if (this.#calls.length > 0) this.#calls = [];
+    this.#write(line, changesOf);
   }
 
   /** The stores are closed: this is the last line. */
@@ -342,7 +363,7 @@ export class Log {
     };
     if (kind === 'start' && did !== undefined && did.run === undefined) line.outcome = 'queued';
     if (did?.type.endsWith('.end') === true) line.outcome = 'broken';
-    const isTaken = did?.payload !== undefined || isOfRun || asked.isTaken === true;
+    const isTaken = did?.payload !== undefined || isOfRun || asked.isTaken;
     const taken = isTaken ? payload : asJson(payload);
     if (taken !== undefined) line.payload = taken;
     if (asked.cause !== undefined) line.cause = asked.cause;
@@ -375,11 +396,11 @@ export class Log {
     return (this.#sink.clock ?? Date.now)();
   }
 
-  #write(line: LogHead | LogLine): void {
+  #write(line: LogHead | LogLine, changes?: () => readonly Change[]): void {
     try {
       // <secret>
-      this.#sink.write(this.#masks === undefined ? line : masked(line, this.#masks));
-      //- this.#sink.write(line);
+      this.#sink.write(this.#masks === undefined ? line : masked(line, this.#masks), changes);
+      //- this.#sink.write(line, changes);
       // </secret>
     } catch (error) {
       this.#host.onProblem(error);

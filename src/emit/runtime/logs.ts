@@ -1,5 +1,6 @@
 // Sinks: what keeps the lines of a log.
 import type { LogHead, LogLine, LogSink } from './log.js';
+import type { Change } from './patch.js';
 
 export type LogEntry = LogHead | LogLine;
 
@@ -26,21 +27,36 @@ export function memoryLog({
   const every = sink.every ?? Math.max(1, Math.min(1000, Math.floor(limit / 10)));
   let head: LogHead | undefined;
   let lines: LogLine[] = [];
-  const entries = (): LogEntry[] => (head === undefined ? lines : [head, ...lines]);
+  /** What gives the changes of the newest lines, by their place. */
+  let later = new Map<LogLine, () => readonly Change[]>();
+  const takeChanges = (): void => {
+    for (const [line, changes] of later) Object.assign(line, { changes: changes() });
+    later = new Map();
+  };
+  const entries = (): LogEntry[] => {
+    takeChanges();
+    return head === undefined ? lines : [head, ...lines];
+  };
   return {
     ...sink,
     every,
-    write(entry) {
+    takesChangesLater: true,
+    write(entry, changes) {
       if ('leeshoreLog' in entry) {
         head = entry;
         lines = [];
+        later.clear();
         return;
       }
       lines.push(entry);
+      if (changes !== undefined) later.set(entry, changes);
+      // The states between which changes are found are kept as long as that is open.
+      if (later.size > mostLater) takeChanges();
       if (lines.length < limit + every) return;
       const first = lines.findIndex(({ state }, i) => state !== undefined && i >= every - 1);
       const { state } = lines[first] as LogLine;
       if (head !== undefined && state !== undefined) head = { ...head, state };
+      for (const line of lines.slice(0, first + 1)) later.delete(line);
       lines = lines.slice(first + 1);
     },
     entries,
@@ -48,8 +64,11 @@ export function memoryLog({
   };
 }
 
+/** How many lines may be without their changes. */
+const mostLater = 2000;
+
 /** What a sink may be told besides. */
-export type LogOptions = Omit<LogSink, 'write'>;
+export type LogOptions = Omit<LogSink, 'write' | 'takesChangesLater'>;
 
 /** What browsers, or Node, have; whatever types of theirs the compiler knows. */
 interface Platform {
@@ -143,6 +162,7 @@ export function liveLog({
   port.unref?.();
   return {
     ...kept,
+    takesChangesLater: false,
     write(entry) {
       kept.write(entry);
       port.postMessage({ entry });
@@ -155,6 +175,7 @@ export function liveLog({
 /** Hands each line to several sinks. Whole states come as often as the first wants them. */
 export const allLogs = (...sinks: readonly [LogSink, ...LogSink[]]): LogSink => ({
   ...sinks[0],
+  takesChangesLater: false,
   write(entry) {
     for (const sink of sinks) sink.write(entry);
   },

@@ -51,6 +51,8 @@ function compareLists(before: List, after: List, path: string, changes: Change[]
   if (start === lastBefore && start === lastAfter) return;
   const stays = new Set(after.slice(start, lastAfter));
   const was = new Set(before.slice(start, lastBefore));
+  // What was put in its new place already: it is taken out where it stood.
+  const placed = new Set<unknown>();
   let [from, to] = [start, start];
   while (from < lastBefore || to < lastAfter) {
     const [old, now] = [before[from], after[to]];
@@ -61,16 +63,15 @@ function compareLists(before: List, after: List, path: string, changes: Change[]
       compare(old, now, `${path}/${to}`, changes);
       from += 1;
       to += 1;
-    } else if (from < lastBefore && (to >= lastAfter || !stays.has(old))) {
+    } else if (
+      from < lastBefore &&
+      (to >= lastAfter || !stays.has(old) || placed.has(old) || Object.is(before[from + 1], now))
+    ) {
       changes.push({ op: 'remove', path: `${path}/${to}` });
       from += 1;
-    } else if (from >= lastBefore || !was.has(now)) {
-      changes.push({ op: 'add', path: `${path}/${to}`, value: now });
-      to += 1;
     } else {
-      // It has moved: what stands here now replaces what stood here.
-      changes.push({ op: 'replace', path: `${path}/${to}`, value: now });
-      from += 1;
+      changes.push({ op: 'add', path: `${path}/${to}`, value: now });
+      placed.add(now);
       to += 1;
     }
   }

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { canonicalText } from '../../base/canonical.js';
-import { isObject, type Json } from '../../base/json.js';
+import { isObject } from '../../base/json.js';
 import { secretsOf } from '../../model/secrets.js';
 import type { Application } from '../../model/application.js';
 import { code, data, entry, joined, object, word, type Code } from '../build/code.js';
@@ -40,7 +40,7 @@ function secretEntries(application: Application) {
   const secrets = secretsOf(application);
   if (secrets === undefined) return [];
   const table: unknown = JSON.parse(JSON.stringify(secrets));
-  return [entry('secrets', data(table as Json))];
+  return [entry('secrets', data(table))];
 }
 
 const sinks = ['allLogs', 'consoleLog', 'downloadLog', 'fileLog', 'liveLog', 'memoryLog'];

@@ -462,18 +462,30 @@ export class Graph {
     this.#turns.startLog(options, this.watchers, () => this.#committed());
   }
 
+  /** The states as they were logged last, and the values that they were made of. */
+  #logged: Record<string, unknown> = {};
+  #loggedValues: unknown[] = [];
+
   /** The committed states of all stores; the same objects for those that have not changed. */
   #committed(): object {
-    const stores: Record<string, unknown> = {};
+    const [atoms, values] = [[...this.#atoms.values()], this.#loggedValues];
+    const changed = atoms.filter((atom, i) => values.length <= i || values[i] !== atom.committed);
+    if (changed.length === 0) return this.#logged;
+    const states: Record<string, unknown> = {};
     // <lazy>
-    for (const name of this.#order) stores[name] = null;
+    for (const name of this.#order) states[name] = null;
     // </lazy>
-    for (const [name, atom] of this.#atoms) {
+    Object.assign(states, this.#logged);
+    const copied = new Set<string>();
+    for (const { name, committed } of changed) {
       const [store = '', field] = name.split('.');
-      if (field === undefined) stores[store] = atom.committed;
-      else Object.assign((stores[store] ??= {}), { [field]: atom.committed });
+      if (field === undefined) states[store] = committed;
+      else if (copied.has(store)) (states[store] as Record<string, unknown>)[field] = committed;
+      else states[store] = { ...(states[store] as object | null), [field]: committed };
+      copied.add(store);
     }
-    return stores;
+    this.#loggedValues = atoms.map((atom) => atom.committed);
+    return (this.#logged = states);
   }
 
   // </log>
