@@ -3,6 +3,7 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { setImmediate } from 'node:timers';
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 

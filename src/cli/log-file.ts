@@ -26,17 +26,20 @@ interface Told {
   readonly isStopped: () => boolean;
 }
 
-/** Reads a log with progress, until the user interrupts; what is wrong with it is the user's to mend. */
+/**
+ * Reads a log with progress, until the user interrupts, if it `listens` to that; what is wrong with it is the user's to mend.
+ */
 export async function readingLog<T>(
   io: Io,
   { name, path, size }: LogFile,
   what: string,
   work: (chunks: AsyncIterable<string>, told: Told) => Promise<T>,
+  listens = true,
 ): Promise<T> {
   const progress = await progressOf(io, size, what);
   let read = 0;
   let isStopped = false;
-  const stop = io.onInterrupt(() => (isStopped = true));
+  const stop = listens ? io.onInterrupt(() => (isStopped = true)) : () => undefined;
   try {
     const chunks = createReadStream(path, { encoding: 'utf8', highWaterMark: 1 << 20 });
     return await work(chunks as AsyncIterable<string>, {

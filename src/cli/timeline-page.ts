@@ -96,7 +96,10 @@ async function blocksOf(io: Io, log: string): Promise<readonly string[]> {
     const blocks: string[] = [];
     let lines: string[] = [];
     let size = 0;
-    for await (const entries of core.readLog(chunks, { onRead }))
+    const onTorn = (line: number) => {
+      io.stderr(`Line ${line} of ${log} is cut off in the middle; it is not on the page.\n`);
+    };
+    for await (const entries of core.readLog(chunks, { onRead, onTorn }))
       for (const { entry } of entries) {
         const line = JSON.stringify(entry);
         lines.push(line);

@@ -43,3 +43,13 @@ export function timeText(ms: number | undefined): string {
   const two = (number: number) => String(number).padStart(2, '0');
   return `${two(hours)}:${two(minutes)}:${seconds.toFixed(3).padStart(6, '0')}`;
 }
+
+/** Who asked for a turn. */
+export const causeTexts = {
+  outside: 'asked for from outside',
+  watcher: 'sent by code that was called in a turn',
+  step: 'asked for by a step',
+  answer: 'answers a call',
+  timer: 'set off by a timer',
+  auto: 'starts by itself',
+} as const;

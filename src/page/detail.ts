@@ -1,5 +1,5 @@
 import { atPointer } from '../base/json.js';
-import { doneText, pathText, timeText } from '../log/line-texts.js';
+import { causeTexts, doneText, pathText, timeText } from '../log/line-texts.js';
 import type { Change } from '../log/log-lines.js';
 import { element, part } from './element.js';
 import type { LogData } from './log-data.js';
@@ -13,15 +13,6 @@ export interface DetailHost {
   readonly name: string;
   readonly select: (at: number) => void;
 }
-
-const causes = {
-  outside: 'asked for from outside',
-  watcher: 'sent by code that was called in a turn',
-  step: 'asked for by a step',
-  answer: 'answers a call',
-  timer: 'set off by a timer',
-  auto: 'starts by itself',
-} as const;
 
 /** One transaction in full, and the state at that moment. */
 export class Detail {
@@ -104,7 +95,7 @@ export class Detail {
             .toISOString()
             .replace('T', ' ')
             .replace('Z', ' UTC');
-    const by = causes[line.by ?? 'outside'];
+    const by = causeTexts[line.by ?? 'outside'];
     const cause = data.causeOf(at);
     const run = line.run === undefined ? '' : `, run ${line.run}`;
     const call = line.call === undefined ? '' : `, call ${line.call}`;

@@ -1,5 +1,5 @@
 import { differingPlaces } from '../base/differing-places.js';
-import { atPointer, isObject, withPointer, type Json } from '../base/json.js';
+import { atPointer, type Json } from '../base/json.js';
 import { same } from '../base/same.js';
 import { nextTurn } from '../base/turn.js';
 import type { Callable } from '../explore/playing/outside.js';
@@ -8,8 +8,10 @@ import type { LoggedCall, LoggedState, LogLine } from '../log/log-lines.js';
 import type { Application } from '../model/application.js';
 import { reasons, type Outcome, type Participant, type Running } from '../model/participant.js';
 import { ComparedFields } from './compared-fields.js';
+import { finalOf, isAskedFor, saysLess, stateAfterTurn } from './lines.js';
 import type { Mismatch } from './mismatch.js';
 import type { StandIns } from './stand-ins.js';
+import { merged, withTypesOf } from './states.js';
 import { answerIn, isUndrawnId, ReplayWorld } from './world.js';
 
 /** Why a line is not done again. */
@@ -453,51 +455,4 @@ export class ReplayedParticipant {
     const { turn, do: name, kind = 'action' } = line;
     return { participant: this.name, line: number, turn, do: name, kind };
   }
-}
-
-/** Whether something outside asked for a line: a caller, an answer or a timer. */
-const isAskedFor = ({ by = 'outside', sync }: Pick<LogLine, 'do' | 'by' | 'sync'>): boolean =>
-  by === 'outside' || by === 'timer' || (by === 'answer' && sync !== true) || by === 'watcher';
-
-/** Old stores, and their logs, may say that something was refused and not why. */
-const saysLess = ({ outcome, reason }: LogLine, shown: Outcome): boolean =>
-  outcome === 'refused' &&
-  shown.status === 'refused' &&
-  (reason === undefined || (shown.reason as string | undefined) === undefined);
-
-/** A state in which what is of another JSON type than in one's own is one's own. */
-function withTypesOf(own: LoggedState, state: LoggedState): LoggedState {
-  let taken: unknown = state;
-  for (const place of differingPlaces(state, own, Infinity)) {
-    const [theirs, mine] = [atPointer(state, place), atPointer(own, place)];
-    if (mine !== undefined && typeOf(theirs) !== typeOf(mine))
-      taken = withPointer(taken, place, mine);
-  }
-  return taken as LoggedState;
-}
-
-const typeOf = (value: unknown): string =>
-  value === null ? 'null' : Array.isArray(value) ? 'list' : typeof value;
-
-/** The state after a turn of a group. */
-function stateAfterTurn(
-  { lines, before }: LineGroup,
-  turn: number | undefined,
-): LoggedState | undefined {
-  return lines.find(({ line }) => line.turn === turn)?.state ?? before;
-}
-
-/** A state of all stores, with the fields that another has. */
-function merged(own: LoggedState | undefined, other: LoggedState): LoggedState {
-  const stores = Object.entries(other).map(([name, state]) => {
-    const before = own?.[name];
-    return [name, isObject(before) && isObject(state) ? { ...before, ...state } : state] as const;
-  });
-  return { ...own, ...Object.fromEntries(stores) };
-}
-
-async function finalOf(outcome: Outcome | undefined): Promise<Outcome | undefined> {
-  let final = outcome;
-  while (final?.status === 'queued') final = await final.outcome;
-  return final;
 }

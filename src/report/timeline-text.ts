@@ -1,7 +1,7 @@
 import { differingPlaces } from '../base/differing-places.js';
 import { atPointer } from '../base/json.js';
 import type { Paint } from '../diagnostics/render.js';
-import { changeText, doneText, pathText, timeText } from '../log/line-texts.js';
+import { causeTexts, changeText, doneText, pathText, timeText } from '../log/line-texts.js';
 import type { Change, LogLine } from '../log/log-lines.js';
 import type { Moment, TimelineRow } from '../log/timeline.js';
 import { counted, valueLines, valueText } from './value-text.js';
@@ -107,17 +107,8 @@ function dateText({ head, row }: Moment): string {
   return `${new Date(Date.parse(head.began) + at).toISOString()} (${since}), `;
 }
 
-const causes = {
-  outside: 'asked for from outside',
-  watcher: 'sent by code that was called in a turn',
-  step: 'asked for by a step',
-  answer: 'answers a call',
-  timer: 'set off by a timer',
-  auto: 'starts by itself',
-} as const;
-
 function byText({ row: { line } }: Moment, cause: TimelineRow | undefined): string {
-  const by = causes[line.by ?? 'outside'];
+  const by = causeTexts[line.by ?? 'outside'];
   if (line.cause === undefined) return by;
   const name = cause === undefined ? '' : ` (${doneText(cause.line)})`;
   return `${by}, after turn ${line.cause}${name}`;

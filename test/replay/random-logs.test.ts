@@ -64,7 +64,8 @@ async function replayed(
 
 const fixture = (name: string) =>
   readFileSync(new URL(`test/fixtures/${name}.stores.yaml`, root), 'utf8');
-const steps = Number(process.env['LEESHORE_LOG_STEPS'] ?? 600);
+/** In all 200,000 steps with npm run soak. */
+const steps = process.env['LEESHORE_SOAK'] === undefined ? 300 : 7200;
 
 test.each(
   ['every-step', 'every-type', 'loading', 'undo', 'later', 'kept', 'across'].flatMap((name) =>
@@ -89,13 +90,6 @@ test.each(
       const result = await replayed(application, [other], entries);
       lines += result.lines;
       const found = result.participants.flatMap(({ mismatches }) => mismatches);
-      if (found.length > 0)
-        console.log(
-          text(entries)
-            .split('\n')
-            .slice(Math.max(0, (found[0]?.first.line ?? 0) - 8), found[0]?.first.line)
-            .join('\n'),
-        );
       expect([name, style, i, found, result.passedOver]).toEqual([
         name,
         style,

@@ -157,10 +157,10 @@ describe('a log of another application', () => {
     const mapping = new LogMapping({
       actions: {
         plus: 'quay.add',
-        minus: { is: 'quay.leave', payload: ((old: { n: string }) => old.n) as never },
+        minus: { is: 'quay.leave', payload: (old: { n: string }) => old.n },
         hum: null,
       },
-      state: { quay: { cars: ((old: { all: unknown }) => old.all) as never } },
+      state: { quay: { cars: (old: { all: unknown }) => old.all } },
     });
     const lines = [
       { leeshoreLog: 1, state: { all: [{ id: 'a', at: 1 }] } },

@@ -89,8 +89,14 @@ export async function run(io: Io, args: ReplayArguments): Promise<number> {
   const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
   const mapping = args.mapping === undefined ? undefined : await participantFile(io, args.mapping);
   const start = io.clock();
-  const result = await readingLog(io, log, 'replaying', (chunks, told) =>
-    core.replayLog({ application, folders, brought, mapping }, chunks, args, told),
+  const result = await readingLog(
+    io,
+    log,
+    'replaying',
+    (chunks, told) =>
+      core.replayLog({ application, folders, brought, mapping }, chunks, args, told),
+    // Code of the user's may never come back: then an interruption ends the program at once.
+    brought.length === 0,
   );
   const names = { log: args.log, schema: file.path, tookMs: io.clock() - start };
   const json = core.replayToJson(result, application, names);

@@ -108,11 +108,8 @@ export function walkOfJob(io: Io, isInterrupted: () => boolean): Promise<number>
   for (const name of [file, harbour])
     copyFileSync(join(packageRoot(), 'examples/skerry', name), join(io.cwd, name));
   const { cyan } = paintFor(io);
-  const logs = join(packageRoot(), 'examples/skerry/logs');
-  const next = `What happened at the terminal? Two logs show it, one of them of an old application:
-  ${cyan(`leeshore timeline ${logs}/morning.log.jsonl`)}
-  ${cyan(`leeshore timeline ${logs}/old.log.jsonl`)}
-
-Describe a store of your own in a *.stores.yaml file, then: ${cyan('leeshore check FILE')}`;
+  const next = `Describe a store of your own in a *.stores.yaml file, then: ${cyan('leeshore check FILE')}
+What happened at the terminal is in examples/skerry/logs of the package, in a log of the generated stores and in one
+of the old terminal: ${cyan('leeshore timeline morning.log.jsonl')}`;
   return walk(io, stages, next, isInterrupted);
 }
