@@ -131,7 +131,8 @@ export function fileLog(path: string, options: LogOptions = {}): LogSink {
 
 /** A channel between pages: a `BroadcastChannel`, or a `MessagePort`. */
 export interface Channel {
-  onmessage: ((event: { readonly data: unknown }) => void) | null;
+  /** Is set to what takes messages; channels differ in what they say of its type. */
+  onmessage: unknown;
   postMessage(message: unknown): void;
   /** In Node, a channel keeps the process alive without this. */
   unref?(): unknown;
@@ -155,7 +156,7 @@ export function liveLog({
   const port =
     channel ?? new (BroadcastChannel as NonNullable<typeof BroadcastChannel>)(liveChannel);
   const kept = memoryLog({ ...options, limit });
-  port.onmessage = ({ data }) => {
+  port.onmessage = ({ data }: { readonly data: unknown }) => {
     if ((data as { readonly asks?: unknown } | null)?.asks === 'backlog')
       port.postMessage({ backlog: kept.entries() });
   };
