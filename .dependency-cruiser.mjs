@@ -16,7 +16,7 @@ const layers = {
   survey: ['model', 'base'],
   page: ['log', 'base'],
   weigh: [],
-  workers: ['explore', 'faults', 'interpret', 'load', 'log', 'model', 'base'],
+  workers: ['explore', 'faults', 'interpret', 'load', 'log', 'replay', 'model', 'base'],
   report: ['explore', 'faults', 'log', 'replay', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
 };
 

@@ -85,5 +85,6 @@ export { replayText } from './report/replay-text.js';
 export { readLog } from './log/read-log.js';
 export { Timeline, type Moment, type TimelineFilter, type TimelineRow } from './log/timeline.js';
 export { timelineToJson } from './report/timeline-json.js';
+export { counted } from './report/value-text.js';
 export { momentText, timelineHead, timelineRow } from './report/timeline-text.js';
 export { pageBlock, pageHead, pageMark, pageTail } from './report/timeline-page.js';

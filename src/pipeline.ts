@@ -281,40 +281,35 @@ export interface ReplayCast {
  */
 export async function replayLog(
   { application, folders, brought, mapping }: ReplayCast,
-  chunks: AsyncIterable<string>,
-  options: Omit<ReplayOptions, 'mapping' | 'digest'>,
-  { onRead, isStopped = () => false }: ReplayReading = {},
+  open: () => AsyncIterable<string>,
+  { patience, ...options }: LogReplayOptions,
+  reading: ReplayReading = {},
 ): Promise<Replayed> {
-  const { replayCast } = await import('./workers/replay-cast.js');
-  const { readLog } = await import('./log/read-log.js');
-  const { Replay } = await import('./replay/replay.js');
+  const { replayWhole } = await import('./workers/replay-whole.js');
   const { schemaDigest } = await import('./emit/shared/logged.js');
-  const cast = await replayCast({ application, folders, brought, mapping });
-  const replay = new Replay(application, cast.participants, {
+  const cast = { application, folders, brought, classes: undefined };
+  const file = mapping ?? brought[0];
+  const request = {
     ...options,
-    mapping: cast.mapping,
     digest: schemaDigest(application),
-  });
-  let torn: number | undefined;
-  let isInterrupted = false;
-  const reading = { ...(onRead && { onRead }), onTorn: (line: number) => void (torn = line) };
-  for await (const entries of readLog(chunks, reading)) {
-    await replay.feed(entries);
-    isInterrupted = isStopped();
-    if (replay.isOver || isInterrupted) break;
-  }
-  return { ...(await replay.end()), torn, isInterrupted };
+    ...(file && { mapping: { file, isWanted: mapping !== undefined } }),
+  };
+  return replayWhole(cast, request, open, { ...reading, patience });
 }
+
+/** `patience`: how long one call of a brought participant may take, in milliseconds; 2,000 if not given. */
+export type LogReplayOptions = Pick<ReplayOptions, 'from' | 'to' | 'differences'> & {
+  readonly patience?: number | undefined;
+};
 
 /** Does a script with several participants, and says what each showed after each step. Throws `LoadError`. */
 export async function playScript(
   { application, folders, brought }: ReplayCast,
   script: Script,
 ): Promise<PlayedScript> {
-  const { replayCast } = await import('./workers/replay-cast.js');
-  const { playSideBySide } = await import('./replay/side-by-side.js');
-  const { participants } = await replayCast({ application, folders, brought });
-  return playSideBySide(application, participants, script);
+  const cast = { application, folders, brought, classes: undefined };
+  const { playHere, playInWorker } = await import('./workers/playing.js');
+  return brought.length === 0 ? playHere(cast, script) : playInWorker(cast, script);
 }
 
 /** Says what of an application still uses the old store. Throws {@link SurveyError}. */

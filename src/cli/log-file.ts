@@ -27,22 +27,25 @@ interface Told {
 }
 
 /**
- * Reads a log with progress, until the user interrupts, if it `listens` to that; what is wrong with it is the user's to mend.
+ * Reads a log with progress, until the user interrupts; what is wrong with it is the user's to mend. `work` may read it
+ * more than once.
  */
 export async function readingLog<T>(
   io: Io,
   { name, path, size }: LogFile,
   what: string,
-  work: (chunks: AsyncIterable<string>, told: Told) => Promise<T>,
-  listens = true,
+  work: (open: () => AsyncIterable<string>, told: Told) => Promise<T>,
 ): Promise<T> {
   const progress = await progressOf(io, size, what);
   let read = 0;
   let isStopped = false;
-  const stop = listens ? io.onInterrupt(() => (isStopped = true)) : () => undefined;
+  const stop = io.onInterrupt(() => (isStopped = true));
   try {
-    const chunks = createReadStream(path, { encoding: 'utf8', highWaterMark: 1 << 20 });
-    return await work(chunks as AsyncIterable<string>, {
+    const open = () => {
+      read = 0;
+      return createReadStream(path, { encoding: 'utf8', highWaterMark: 1 << 20 });
+    };
+    return await work(open as () => AsyncIterable<string>, {
       onRead: (characters) => {
         read += characters;
         progress.at(read, name);

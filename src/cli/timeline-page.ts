@@ -92,14 +92,14 @@ function requirePageAt(io: Io, path: string, mark: string): void {
 /** The lines of a log in blocks; those that cannot be read end it here, with their place. */
 async function blocksOf(io: Io, log: string): Promise<readonly string[]> {
   const core = await import('../core.js');
-  return readingLog(io, logFile(io, log), 'reading', async (chunks, { onRead }) => {
+  return readingLog(io, logFile(io, log), 'reading', async (open, { onRead }) => {
     const blocks: string[] = [];
     let lines: string[] = [];
     let size = 0;
     const onTorn = (line: number) => {
       io.stderr(`Line ${line} of ${log} is cut off in the middle; it is not on the page.\n`);
     };
-    for await (const entries of core.readLog(chunks, { onRead, onTorn }))
+    for await (const entries of core.readLog(open(), { onRead, onTorn }))
       for (const { entry } of entries) {
         const line = JSON.stringify(entry);
         lines.push(line);

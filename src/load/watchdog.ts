@@ -31,7 +31,7 @@ export function sharedMemory(): SharedArrayBuffer {
   return new SharedArrayBuffer(headBytes + roomForScript);
 }
 
-const places = { over: 0, calls: 1, length: 2 } as const;
+const places = { over: 0, calls: 1, length: 2, line: 3 } as const;
 
 /** The side of the one who runs the participant. */
 export class SharedWatchdog implements Watchdog {
@@ -48,6 +48,11 @@ export class SharedWatchdog implements Watchdog {
 
   get isOver(): boolean {
     return Atomics.load(this.#head, places.over) === 1;
+  }
+
+  /** The line of a log that is done now. */
+  set line(number: number) {
+    Atomics.store(this.#head, places.line, number);
   }
 
   begin(): void {
@@ -102,6 +107,11 @@ export class WatchedMemory {
   /** How often calls began and ended; odd during one. */
   get calls(): number {
     return Atomics.load(this.#head, places.calls);
+  }
+
+  /** The line of a log that is done now, from 1; 0 before the first. */
+  get line(): number {
+    return Atomics.load(this.#head, places.line);
   }
 
   /** What was sent in the run that is going on. */

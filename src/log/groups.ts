@@ -1,3 +1,4 @@
+import { isObject } from '../base/json.js';
 import { applyChanges, PatchError } from './apply-changes.js';
 import { isHead, type LogHead, type LoggedState, type LogLine } from './log-lines.js';
 import type { LineMapping } from './mapping.js';
@@ -98,7 +99,9 @@ function stateAfter(
   if (changes === undefined) return state ?? (turn === undefined ? undefined : before);
   if (before === undefined) return state;
   try {
-    return applyChanges(before, changes);
+    const after: unknown = applyChanges(before, changes);
+    if (isObject(after)) return after;
+    throw new InconsistentLog(number, 'its changes leave something that is no state of stores');
   } catch (error) {
     if (!(error instanceof PatchError)) throw error;
     throw new InconsistentLog(

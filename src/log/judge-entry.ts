@@ -9,6 +9,9 @@ type Test = (value: unknown) => boolean;
 const isText: Test = (value) => typeof value === 'string';
 const isWhole: Test = (value) => Number.isInteger(value) && (value as number) >= 0;
 const isNumber: Test = (value) => typeof value === 'number';
+/** About thirty years: what is more is no distance between two lines. */
+const mostMs = 1e12;
+const isTime: Test = (value) => isNumber(value) && Math.abs(value as number) <= mostMs;
 const isRecord: Test = (value) => isObject(value);
 const listOf =
   (test: Test): Test =>
@@ -46,7 +49,7 @@ const state: Rule = [isRecord, 'the state of all stores, an object'];
 const lineRules: Readonly<Record<string, Rule>> = {
   do: text,
   turn: whole,
-  at: [isNumber, 'a number of milliseconds'],
+  at: [isTime, 'a number of milliseconds since the log began'],
   kind: [oneOf(lineKinds), `one of ${lineKinds.join(', ')}`],
   by: [oneOf(lineCauses), `one of ${lineCauses.join(', ')}`],
   cause: whole,

@@ -96,11 +96,6 @@ export class LogData {
     if (line.state !== undefined) this.#kept.set(at, line.state);
   }
 
-  /** Where a turn of the newest session stands. */
-  placeOf(turn: number): number | undefined {
-    return this.#byTurn.get(turn);
-  }
-
   /** The state after a row; -1 for that before the first. */
   stateAt(at: number): LoggedState | undefined {
     const row = this.rows[at];

@@ -28,15 +28,8 @@ const select = (at: number): void => {
   }
   list.select(at);
 };
-const host = {
-  get data() {
-    return data;
-  },
-  hueOf,
-  select,
-};
 const list = new RowList({
-  ...host,
+  hueOf,
   get data() {
     return data;
   },

@@ -67,9 +67,9 @@ export class RowList {
   }
 
   /** Selects a row, and scrolls to it. */
-  select(at: number, scrolls = true): void {
+  select(at: number): void {
     this.#selected = at;
-    if (scrolls) this.#scrollTo(at);
+    this.#scrollTo(at);
     this.draw();
     this.#host.selected(at);
   }
@@ -89,15 +89,6 @@ export class RowList {
     if (top < from) this.#box.scrollTop = top / this.#scale;
     else if (top + rowHeight > from + clientHeight)
       this.#box.scrollTop = (top + rowHeight - clientHeight) / this.#scale;
-  }
-
-  scrollToEnd(): void {
-    this.#box.scrollTop = this.#box.scrollHeight;
-  }
-
-  get isAtEnd(): boolean {
-    const { scrollTop, clientHeight, scrollHeight } = this.#box;
-    return scrollTop + clientHeight > scrollHeight - 2 * rowHeight;
   }
 
   /** Draws what is seen, with the next frame. */

@@ -3,10 +3,7 @@ import type { LoggedState, LogLine } from '../log/log-lines.js';
 import type { Outcome } from '../model/participant.js';
 
 /** Whether something outside asked for a line: a caller, an answer or a timer. */
-export const isAskedFor = ({
-  by = 'outside',
-  sync,
-}: Pick<LogLine, 'do' | 'by' | 'sync'>): boolean =>
+export const isAskedFor = ({ by = 'outside', sync }: LogLine): boolean =>
   by === 'outside' || by === 'timer' || (by === 'answer' && sync !== true) || by === 'watcher';
 
 /** Old stores, and their logs, may say that something was refused and not why. */

@@ -1,10 +1,13 @@
 import { callablesOf, type Callable } from '../explore/playing/outside.js';
 import { Grouping, type LineGroup, type LogPart } from '../log/groups.js';
-import type { LogHead, LogLine } from '../log/log-lines.js';
+import type { LogHead, LoggedState, LogLine } from '../log/log-lines.js';
 import type { LogMapping } from '../log/mapping.js';
 import type { NumberedEntry } from '../log/read-log.js';
 import type { Application } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
+import { thrownText } from '../base/thrown-text.js';
+import { nextTurn } from '../base/turn.js';
+import { KnownNames } from './known-names.js';
 import { DrawsLearner } from './learn-draws.js';
 import { causeOf, type MismatchFound } from './mismatch.js';
 import { ReplayedParticipant, type Followed, type PassedOver } from './replayed-participant.js';
@@ -21,6 +24,10 @@ export interface ReplayOptions {
   readonly digest?: string;
   /** What the names and shapes of an old application's log are in the schema. */
   readonly mapping?: LogMapping | undefined;
+  /** Told the first line of a group before it is done. */
+  readonly onGroup?: (line: number) => void;
+  /** A line from which the last participant did not come back when it was done before, and what is told of that. */
+  readonly noReturn?: { readonly line: number; readonly shown: Readonly<Record<string, string>> };
 }
 
 /** How it is heard of while a log is read. */
@@ -89,7 +96,7 @@ export class Replay {
   readonly #running: readonly Running[];
   readonly #passedOver: Partial<Record<PassedOver | 'unknown name', number>> = {};
   readonly #unknownNames = new Set<string>();
-  readonly #known: ReadonlySet<string>;
+  readonly #known: KnownNames;
   #sessions = 0;
   #lines = 0;
   #span = 0;
@@ -119,12 +126,7 @@ export class Replay {
       lines: 0,
       stoppedAt: undefined,
     }));
-    this.#known = new Set(
-      application.stores.flatMap(({ name: store, actions, tasks }) => [
-        store,
-        ...[...actions, ...tasks].map(({ name }) => `${store}.${name}`),
-      ]),
-    );
+    this.#known = new KnownNames(application);
   }
 
   /** Whether there is nothing more to be found. */
@@ -144,7 +146,7 @@ export class Replay {
 
   async end(): Promise<ReplayResult> {
     for (const part of this.#grouping.end()) await this.#do(part);
-    for (const { replayed } of this.#running) replayed.close();
+    for (const one of this.#running) if (one.stoppedAt === undefined) one.replayed.close();
     return {
       lines: this.#lines,
       sessions: this.#sessions,
@@ -196,11 +198,13 @@ export class Replay {
     }
     if (at !== undefined) this.#lastAt = at;
     this.#lines += group.lines.length;
-    if (!this.#isKnown(first.line)) {
-      this.#unknownNames.add(first.line.do);
+    const unknown = group.lines.filter(({ line }) => !this.#known.has(line));
+    if (unknown.length > 0) {
+      for (const { line } of unknown) this.#unknownNames.add(nameOf(line));
       this.#count('unknown name', group);
       return undefined;
     }
+    this.#options.onGroup?.(first.number);
     // A line of an old application does not say what the environment gave.
     const [reference] = this.#running;
     if (turn === undefined && reference !== undefined)
@@ -210,7 +214,7 @@ export class Replay {
     for (const one of this.#running) {
       if (one.stoppedAt !== undefined) continue;
       one.lines += group.lines.length;
-      const done = one.replayed.follow(group);
+      const done = one === reference ? one.replayed.follow(group) : this.#attempt(one, group);
       if (done instanceof Promise)
         late.push(done.then((followed) => this.#note(one, group, followed)));
       else {
@@ -221,8 +225,34 @@ export class Replay {
     return late.length === 0 ? undefined : Promise.all(late).then(() => undefined);
   }
 
-  #isKnown({ do: name, kind }: LogLine): boolean {
-    return kind === 'close' || this.#known.has(name);
+  /** Lets a participant do a group whose code may do anything: throw, leave something unhandled, or not come back. */
+  #attempt({ replayed }: Running, group: LineGroup): Followed | Promise<Followed> {
+    const { noReturn } = this.#options;
+    const isLast = replayed === this.#running.at(-1)?.replayed;
+    if (isLast && noReturn !== undefined && noReturn.line === group.lines[0]?.number)
+      return replayed.failed(group, noReturn.shown);
+    const threw = (error: unknown) => replayed.failed(group, { threw: thrownText(error) });
+    try {
+      const followed = replayed.follow(group);
+      if (replayed.participant.leaks === undefined)
+        return followed instanceof Promise ? followed.catch(threw) : followed;
+      return this.#withLeaks(replayed, group, followed).catch(threw);
+    } catch (error) {
+      return threw(error);
+    }
+  }
+
+  /** What a participant has left unhandled by the next turn is of the lines just done. */
+  async #withLeaks(
+    replayed: ReplayedParticipant,
+    group: LineGroup,
+    followed: Followed | Promise<Followed>,
+  ): Promise<Followed> {
+    const done = await followed;
+    await nextTurn();
+    const [leak] = replayed.participant.leaks?.() ?? [];
+    if (leak === undefined || done.mismatch !== undefined) return done;
+    return replayed.failed(group, { unhandled: leak.text });
   }
 
   #count(reason: PassedOver | 'unknown name', { lines }: LineGroup): void {
@@ -241,8 +271,9 @@ export class Replay {
     const { differences = 1 } = this.#options;
     const after = group.lines.at(-1)?.state;
     const isLast = known === undefined && one.found.size + 1 >= differences;
-    if (isLast || after === undefined) one.stoppedAt = group.lines.at(-1)?.number;
-    else one.replayed.goOn(after);
+    const isStuck = this.#options.noReturn?.line === group.lines[0]?.number;
+    if (isLast || isStuck || after === undefined || !goesOn(one.replayed, after))
+      one.stoppedAt = group.lines.at(-1)?.number;
     if (known !== undefined) {
       known.times += 1;
       if (known.lines.length < mostLines) known.lines.push(mismatch.line);
@@ -262,5 +293,19 @@ export class Replay {
     const [application, callables] = [this.#application, this.#callables];
     const make = () => new ReplayedParticipant(participant, application, callables, this.#standIns);
     found.window = await this.#recent.windowOf(first, make, this.#began);
+  }
+}
+
+/** What a line is about, as it is told: `deck.admit`, `start of timetable.load`. */
+const nameOf = ({ do: name, kind = 'action' }: LogLine): string =>
+  kind === 'action' ? name : `${kind} of ${name}`;
+
+/** Whether a participant can go on from a state of the log; code of the user's may throw at that. */
+function goesOn(replayed: ReplayedParticipant, state: LoggedState): boolean {
+  try {
+    replayed.goOn(state);
+    return true;
+  } catch {
+    return false;
   }
 }

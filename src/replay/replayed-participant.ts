@@ -155,10 +155,11 @@ export class ReplayedParticipant {
   }
 
   /** Why a line cannot be done again, if it cannot. */
-  #isPossible({ outcome, reason, run, kind, do: name, by }: LogLine): PassedOver | undefined {
+  #isPossible(line: LogLine): PassedOver | undefined {
+    const { outcome, reason, run, kind, do: name, by } = line;
     if (outcome === 'refused' && (reason === reasons.unsettled || reason === reasons.closed))
       return 'turns';
-    if (!isAskedFor({ do: name, ...(by && { by }) })) return undefined;
+    if (!isAskedFor(line)) return undefined;
     // A task that repeats starts again by a timer.
     const isLater = run !== undefined && (kind !== 'start' || by === 'timer');
     if (isLater && !this.#runs.has(run)) return 'earlier run';
@@ -449,6 +450,14 @@ export class ReplayedParticipant {
     const logged =
       line.line.by === 'timer' ? 'a timer' : `an answer to call ${line.line.call ?? 0}`;
     return { ...this.#about(line), what: 'calls', at: '', logged, shown, otherPlaces: 0 };
+  }
+
+  /** What a participant did that did nothing of what the log says. */
+  failed({ lines }: LineGroup, shown: Readonly<Record<string, unknown>>): Followed {
+    const [first] = lines as [PlacedLine, ...PlacedLine[]];
+    const logged = { status: first.line.outcome ?? 'done' };
+    const about = this.#about(first);
+    return { mismatch: { ...about, what: 'outcome', at: '', logged, shown, otherPlaces: 0 } };
   }
 
   #about({ number, line }: PlacedLine) {

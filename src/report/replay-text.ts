@@ -67,7 +67,7 @@ function whoText({ participants, agreeing }: MismatchJson, result: ReplayJson): 
 }
 
 function windowText({ window, line }: MismatchJson): string {
-  if (window === null) return 'It depends on what was done earlier in the session.';
+  if (window === null) return 'It may depend on what was done earlier in the session.';
   if (window.from === window.to || window.from === line)
     return 'The line shows it by itself, from the state before it.';
   return `Lines ${window.from} to ${window.to} show it, from the state before them.`;

@@ -1,7 +1,12 @@
 import type { SearchOptions } from '../explore/compare.js';
+import type { Script } from '../explore/script.js';
 import type { WorkItem, WorkResult } from '../explore/work-item.js';
 import type { Participant } from '../model/participant.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
+import type { NumberedEntry } from '../log/read-log.js';
+import type { ReplayResult } from '../replay/replay.js';
+import type { PlayedScript } from '../replay/side-by-side.js';
+import type { ReplayRequest } from './replay-request.js';
 import type { Cast } from './searching-of.js';
 import type { FaultSearch } from './try-fault.js';
 
@@ -14,7 +19,21 @@ export interface WorkerStart {
 /** What a worker is asked to do. */
 export type Order =
   | { readonly kind: 'work'; readonly item: WorkItem; readonly known: readonly number[] }
-  | { readonly kind: 'fault'; readonly folder: GeneratedFolder; readonly options: FaultOrder };
+  | { readonly kind: 'fault'; readonly folder: GeneratedFolder; readonly options: FaultOrder }
+  | { readonly kind: 'replay'; readonly replay: ReplayOrder };
+
+/** A log is begun, some entries of it are done, it ends; or a script is done to the end. */
+export type ReplayOrder =
+  | { readonly kind: 'begin'; readonly request: ReplayRequest }
+  | { readonly kind: 'feed'; readonly entries: readonly NumberedEntry[] }
+  | { readonly kind: 'end' }
+  | { readonly kind: 'play'; readonly script: Script };
+
+/** What is wrong with a log at a line, or without one with what maps it. */
+export interface LogProblem {
+  readonly number?: number;
+  readonly message: string;
+}
 
 /** How a fault is looked for, and for how many milliseconds at most. */
 export type FaultOrder = Pick<SearchOptions, 'seed' | 'steps' | 'search' | 'depth' | 'classes'> & {
@@ -31,4 +50,11 @@ export type Answer =
   /** A fault of ours. */
   | { readonly kind: 'fault'; readonly error: Error }
   | { readonly kind: 'work'; readonly result: WorkResult }
-  | { readonly kind: 'tried'; readonly result: FaultSearch | undefined };
+  | { readonly kind: 'tried'; readonly result: FaultSearch | undefined }
+  | {
+      readonly kind: 'replayed';
+      readonly isOver: boolean;
+      readonly result?: ReplayResult;
+      readonly problem?: LogProblem;
+    }
+  | { readonly kind: 'played'; readonly played: PlayedScript };

@@ -16,6 +16,9 @@ export function isGone(answer: Answer | Gone): answer is Gone {
   return answer.kind === 'hung' || answer.kind === 'crashed' || answer.kind === 'ended';
 }
 
+/** How long one call of a brought participant may take, in milliseconds, if nothing else is said. */
+export const usualPatience = 2000;
+
 /** How often it is looked whether a worker is still going on, in milliseconds. */
 const betweenLooks = 100;
 

@@ -6,12 +6,9 @@ import type { Shrunk } from '../explore/shrinking/shrink.js';
 import type { Found, WorkItem, WorkResult } from '../explore/work-item.js';
 import { coverableOf } from '../model/cover-points.js';
 import type { Answer, Introduced } from './messages.js';
-import { isGone, OneWorker, type Gone } from './one-worker.js';
+import { isGone, OneWorker, usualPatience, type Gone } from './one-worker.js';
 import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
 import type { Cast } from './searching-of.js';
-
-/** How long one call of a brought participant may take, in milliseconds, if nothing else is said. */
-const usualPatience = 2000;
 
 /** How often it is looked whether the search is over, in milliseconds. */
 const betweenLooks = 50;

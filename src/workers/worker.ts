@@ -7,6 +7,7 @@ import { LoadError } from '../load/load-error.js';
 import { plainValue } from '../load/plain-value.js';
 import { SharedWatchdog } from '../load/watchdog.js';
 import type { Answer, Order, WorkerStart } from './messages.js';
+import { ReplayOrders } from './replay-orders.js';
 import { searchingOf } from './searching-of.js';
 import { tryFault } from './try-fault.js';
 
@@ -23,8 +24,10 @@ const answer = (message: Answer): void => {
 };
 
 let searching: Searching | undefined;
+let replays: ReplayOrders | undefined;
 try {
   searching = await searchingOf(cast, watchdog);
+  replays = new ReplayOrders(searching, watchdog);
   answer({
     kind: 'ready',
     participants: searching.participants.map(({ name, has, refusesMisfits }) => ({
@@ -61,6 +64,10 @@ async function answerTo(searching: Searching, order: Order): Promise<void> {
 }
 
 async function work(searching: Searching, order: Order): Promise<Answer> {
+  if (order.kind === 'replay') {
+    if (replays === undefined) throw new Error('the participants are not ready');
+    return replays.do(order.replay);
+  }
   if (order.kind === 'fault') {
     const clock = () => performance.now();
     const { msLeft, ...options } = order.options;

@@ -126,6 +126,39 @@ describe('replay', () => {
     }));
 });
 
+describe('replay with stores that are brought', () => {
+  const cases = [
+    ["throw new Error('the wind is out');", '{ threw: "Error: the wind is out" }'],
+    ['for (;;) {}', '{ hung: "no answer within 0.5 s" }'],
+    ["void Promise.reject(new Error('nobody listens'));", '{ unhandled: "Error: nobody listens" }'],
+    ['process.exit(3);', 'crashed: "the thread was ended with code 3"'],
+  ] as const;
+
+  test.each(cases)('tells the line at which they do this: %s', (does, shown) =>
+    inHarbour(async (folder) => {
+      const path = join(folder, 'old/terminal.ts');
+      const text = readFileSync(path, 'utf8');
+      const at = text.indexOf('{\n', text.indexOf('  relieve(')) + 1;
+      writeFileSync(path, text.slice(0, at) + does + text.slice(at));
+      const args = ['logs/old.log.jsonl', 'ferry.stores.yaml', '--style', 'none'];
+      const brought = ['--with', 'old/terminal.participant.ts', '--differences', '9'];
+      const { code, out, err } = await leeshore(
+        folder,
+        'replay',
+        ...args,
+        ...brought,
+        '--limit',
+        '0.5',
+      );
+      expect([code, err]).toEqual([1, '']);
+      expect(out).toMatch(/old\.log\.jsonl:51 {2}old terminal differs.*: desk\.relieve\n/);
+      expect(out).toContain(shown);
+      // What the reference showed is there as well.
+      for (const line of [36, 43, 74]) expect(out).toContain(`old.log.jsonl:${line}  reference`);
+    }),
+  );
+});
+
 describe('timeline', () => {
   test('shows a line for each transaction, indented below what set it off, and filters them', () =>
     inHarbour(async (folder) => {
@@ -199,6 +232,12 @@ describe('timeline', () => {
       };
       expect(await refused()).toContain('No log given.');
       expect(await refused('--live')).toContain('--live is for a page.');
+      expect(await refused(morning, '--html', 'x.html', '--problems')).toContain(
+        '--problems is not',
+      );
+      expect(await refused(morning, '--with', 'old/terminal.participant.ts')).toContain(
+        '--with is',
+      );
       expect(await refused(morning, '--at', '999')).toContain('has no turn 999.');
       mkdirSync(join(folder, 'scripts'));
       writeFileSync(join(folder, 'a.script.json'), '{"leeshoreScript":1,"steps":[]}');

@@ -1,13 +1,14 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
-import { withPointer } from '../../src/base/json.js';
+import { atPointer, escapePointer, withPointer } from '../../src/base/json.js';
+import { Random } from '../../src/base/random.js';
 import type { Style } from '../../src/emit/style-names.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { loadModules } from '../../src/load/load-modules.js';
 import { namesOf } from '../../src/load/names.js';
 import { LogMapping } from '../../src/log/mapping.js';
-import { readLog } from '../../src/log/read-log.js';
+import { LogError, readLog } from '../../src/log/read-log.js';
 import type { Application } from '../../src/model/application.js';
 import { checkSchemas } from '../../src/pipeline.js';
 import { InconsistentLog } from '../../src/log/groups.js';
@@ -55,6 +56,8 @@ const linesOf = (path: string): unknown[] =>
     .trim()
     .split('\n')
     .map((line): unknown => JSON.parse(line));
+
+const rounds = Number(process.env.LEESHORE_SOAK ?? 12);
 
 const firstOf = (result: Awaited<ReturnType<typeof replay>>) =>
   result.participants[0]?.mismatches[0]?.first;
@@ -229,3 +232,56 @@ test('secrets are replayed by stand-ins that fit, anything matches there, and th
   expect(result.participants[0]?.mismatches.map(({ first }) => first.what)).toEqual(['outcome']);
   expect(result.masked).toBeGreaterThan(1);
 });
+
+describe('odd lines', () => {
+  test.each([
+    [{ do: 'deck', kind: 'undo' }, 'undo of deck'],
+    [{ do: 'deck.admit', kind: 'start' }, 'start of deck.admit'],
+    [{ do: 'deck' }, 'deck'],
+    [{ do: 'wind', kind: 'attach' }, 'attach of wind'],
+    [{ do: 'deck.admit', kind: 'finish', by: 'answer', run: 1, call: 1 }, 'finish of deck.admit'],
+  ])('a name of another kind is unknown: %j', async (line, name) => {
+    const result = await replay(await harbour(), [line], { styles: ['atom'] });
+    expect(result.unknownNames).toEqual([name]);
+    expect(result.passedOver).toEqual({ 'unknown name': 1 });
+  });
+
+  test(
+    'a log with a value exchanged anywhere is replayed, or refused as a log',
+    async () => {
+      const application = await harbour();
+      const random = new Random(7);
+      const odd = [null, '', 'x', -1, 0.5, 1e308, true, [], {}, 'deck.hold', '/deck'];
+      let refused = 0;
+      for (let round = 0; round < rounds; round += 1) {
+        const lines = linesOf('logs/morning.log.jsonl').slice(0, 60);
+        const at = 1 + random.below(lines.length - 1);
+        const place = random.pick(placesIn(lines[at]));
+        // Half of the time of the type that was there: then it is no fault of the line.
+        const type = typeof atPointer(lines[at], place);
+        const like = odd.filter((value) => typeof value === type);
+        lines[at] = withPointer(lines[at], place, random.pick(random.chance(0.5) ? like : odd));
+        try {
+          const result = await replay(application, lines, { styles: ['proxy'], differences: 99 });
+          expect(result.participants).toHaveLength(2);
+        } catch (error) {
+          refused += 1;
+          expect(error instanceof LogError || error instanceof InconsistentLog ? '' : error).toBe(
+            '',
+          );
+        }
+      }
+      expect(refused).toBeLessThan(rounds);
+    },
+    rounds * 1000 + 60_000,
+  );
+});
+
+/** Pointers to everything in a value. */
+function placesIn(value: unknown, at = ''): readonly string[] {
+  if (typeof value !== 'object' || value === null) return [];
+  return Object.entries(value).flatMap(([key, part]) => {
+    const place = `${at}/${escapePointer(key)}`;
+    return [place, ...placesIn(part, place)];
+  });
+}

@@ -37,6 +37,12 @@ const options = {
     requiresArg: true,
     default: 3,
   },
+  limit: {
+    describe: 'how many seconds one call of a participant file may take',
+    type: 'number',
+    requiresArg: true,
+    default: 2,
+  },
   junit: {
     describe: 'also write the result as JUnit XML to this file',
     type: 'string',
@@ -70,6 +76,7 @@ export interface ReplayArguments {
   readonly from?: number | undefined;
   readonly to?: number | undefined;
   readonly differences: number;
+  readonly limit: number;
   readonly junit?: string | undefined;
   readonly json: boolean;
 }
@@ -89,14 +96,10 @@ export async function run(io: Io, args: ReplayArguments): Promise<number> {
   const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
   const mapping = args.mapping === undefined ? undefined : await participantFile(io, args.mapping);
   const start = io.clock();
-  const result = await readingLog(
-    io,
-    log,
-    'replaying',
-    (chunks, told) =>
-      core.replayLog({ application, folders, brought, mapping }, chunks, args, told),
-    // Code of the user's may never come back: then an interruption ends the program at once.
-    brought.length === 0,
+  const { from, to, differences, limit } = args;
+  const how = { from, to, differences, patience: limit * 1000 };
+  const result = await readingLog(io, log, 'replaying', (open, told) =>
+    core.replayLog({ application, folders, brought, mapping }, open, how, told),
   );
   const names = { log: args.log, schema: file.path, tookMs: io.clock() - start };
   const json = core.replayToJson(result, application, names);
@@ -111,7 +114,9 @@ export async function run(io: Io, args: ReplayArguments): Promise<number> {
 }
 
 /** Refuses numbers that mean nothing. Throws {@link Unusable}. */
-function requireNumbers({ from, to, differences }: ReplayArguments): void {
+function requireNumbers({ from, to, differences, limit }: ReplayArguments): void {
+  if (!(limit > 0))
+    throw new Unusable('--limit takes a number of seconds.', 'For example --limit 5.');
   for (const [name, number] of Object.entries({ from, to, differences }))
     if (number !== undefined && (!Number.isInteger(number) || number < 1))
       throw new Unusable(`--${name} takes a whole number from 1.`, `For example --${name} 7.`);

@@ -93,8 +93,7 @@ export interface TimelineArguments extends PageRequest {
 }
 
 export async function run(io: Io, args: TimelineArguments): Promise<number> {
-  if (args.live && args.html === undefined)
-    throw new Unusable('--live is for a page.', 'For example --live --html timeline.html.');
+  requireSense(args);
   if (args.html !== undefined) return writePage(io, args.html, args);
   if (args.log === undefined)
     throw new Unusable(
@@ -109,6 +108,38 @@ export async function run(io: Io, args: TimelineArguments): Promise<number> {
       'A script is shown as a page: --html FILE --schema FILE.',
     );
   return show(io, args, logFile(io, args.log));
+}
+
+/** Refuses options that would do nothing. Throws {@link Unusable}. */
+function requireSense(args: TimelineArguments): void {
+  const { html, log, live } = args;
+  if (live && html === undefined)
+    throw new Unusable('--live is for a page.', 'For example --live --html timeline.html.');
+  if (html !== undefined)
+    refuse(
+      args,
+      ['store', 'action', 'field', 'problems', 'at', 'json'],
+      'is not for a page',
+      'The page itself can filter: leave it out, or leave out --html.',
+    );
+  if (html === undefined || log?.endsWith('.json') !== true)
+    refuse(
+      args,
+      ['schema', 'generated', 'with'],
+      'is for the page of a script',
+      'For example: leeshore timeline found.json --schema ferry.stores.yaml --html found.html',
+    );
+}
+
+function refuse(
+  args: TimelineArguments,
+  names: readonly (keyof TimelineArguments)[],
+  why: string,
+  wayOut: string,
+): void {
+  for (const name of names)
+    if (args[name] !== undefined && args[name] !== false)
+      throw new Unusable(`--${name} ${why}.`, wayOut);
 }
 
 const listIn = (text: string | undefined): readonly string[] | undefined =>
@@ -139,9 +170,9 @@ async function show(io: Io, args: TimelineArguments, log: LogFile): Promise<numb
     },
   });
   let torn: number | undefined;
-  const moment = await readingLog(io, log, 'reading', async (chunks, { onRead, isStopped }) => {
+  const moment = await readingLog(io, log, 'reading', async (open, { onRead, isStopped }) => {
     const reading = { onRead, onTorn: (line: number) => void (torn = line) };
-    for await (const entries of core.readLog(chunks, reading)) {
+    for await (const entries of core.readLog(open(), reading)) {
       timeline.add(entries);
       if (isStopped()) break;
     }
@@ -155,7 +186,8 @@ async function show(io: Io, args: TimelineArguments, log: LogFile): Promise<numb
   } else if (moment !== undefined) io.print(`${core.momentText(moment, paint)}\n`);
   else {
     const { shown, count } = timeline;
-    const text = shown === count ? `${count} transactions.` : `${shown} of ${count} transactions.`;
+    const all = core.counted(count, 'transaction');
+    const text = shown === count ? `${all}.` : `${shown} of ${all}.`;
     io.note(`\n${paint.dim(text)}\n`);
   }
   if (torn !== undefined)
@@ -170,5 +202,8 @@ function requireMoment(
   moment: Moment | undefined,
 ): void {
   if (at === undefined || moment !== undefined) return;
-  throw new Unusable(`${name} has no turn ${at}.`, `It has ${count} transactions.`);
+  throw new Unusable(
+    `${name} has no turn ${at}.`,
+    `It has ${count} ${count === 1 ? 'transaction' : 'transactions'}.`,
+  );
 }

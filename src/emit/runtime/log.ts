@@ -269,18 +269,16 @@ export class Log {
     this.#asked.isTaken = true;
   }
 
-  drewId(id: string): string {
+  drewId(id: string): void {
     this.#ids.push(id);
-    return id;
   }
 
-  drewTime(now: number): number {
-    return (this.#now = now);
+  drewTime(now: number): void {
+    this.#now = now;
   }
 
-  drewNumber(number: number): number {
+  drewNumber(number: number): void {
     this.#random.push(number);
-    return number;
   }
 
   /** A transaction begins: what another did in the same turn was not kept. */

@@ -1,0 +1,38 @@
+import type { LogLine } from '../log/log-lines.js';
+import type { Application } from '../model/application.js';
+
+/** What lines of each kind may be about. */
+export class KnownNames {
+  readonly #actions: ReadonlySet<string>;
+  readonly #tasks: ReadonlySet<string>;
+  readonly #undone: ReadonlySet<string>;
+  readonly #lazy: ReadonlySet<string>;
+
+  constructor({ stores }: Application) {
+    this.#actions = new Set(
+      stores.flatMap(({ name, actions }) => actions.map((action) => `${name}.${action.name}`)),
+    );
+    this.#tasks = new Set(
+      stores.flatMap(({ name, tasks }) => tasks.map((task) => `${name}.${task.name}`)),
+    );
+    this.#undone = new Set(stores.flatMap(({ name, history }) => (history ? [name] : [])));
+    this.#lazy = new Set(stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])));
+  }
+
+  /** Whether the schema has what a line is about, as something of its kind. */
+  has({ do: name, kind = 'action' }: LogLine): boolean {
+    switch (kind) {
+      case 'action':
+        return this.#actions.has(name);
+      case 'undo':
+      case 'redo':
+        return this.#undone.has(name);
+      case 'attach':
+        return this.#lazy.has(name);
+      case 'close':
+        return true;
+      default:
+        return this.#tasks.has(name);
+    }
+  }
+}

@@ -1,0 +1,23 @@
+import { Replay, type ReplayOptions } from '../replay/replay.js';
+import { mappingIn } from './mapping-in.js';
+import type { BroughtFile, Cast } from './searching-of.js';
+
+/** How a log is done again, as data that can be given to a worker. */
+export type ReplayRequest = Omit<ReplayOptions, 'mapping' | 'onGroup'> & {
+  /** The file that says what the names in the log are, and whether it must. */
+  readonly mapping?: { readonly file: BroughtFile; readonly isWanted: boolean } | undefined;
+};
+
+/** A replay that is begun. `onGroup`: told the first line of a group before it is done. */
+export async function replayOf(
+  application: Cast['application'],
+  participants: ConstructorParameters<typeof Replay>[1],
+  { mapping, ...options }: ReplayRequest,
+  onGroup?: (line: number) => void,
+): Promise<Replay> {
+  return new Replay(application, participants, {
+    ...options,
+    mapping: mapping && (await mappingIn(mapping.file, mapping.isWanted)),
+    ...(onGroup && { onGroup }),
+  });
+}
