@@ -1,0 +1,152 @@
+import { mkdtempSync, readFileSync, rmSync, writeFileSync, mkdirSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import type { Style } from '../../src/emit/style-names.js';
+import { bundledParticipant } from '../../src/library/bundled-participant.js';
+import type { Application } from '../../src/model/application.js';
+import {
+  checkSchemas,
+  compareStores,
+  generatedInMemory,
+  type GeneratedFolder,
+} from '../../src/pipeline.js';
+import type { BroughtFile } from '../../src/workers/searching-of.js';
+
+const root = pathToFileURL(`${process.cwd()}/`);
+
+/** A mistake that somebody made by hand in the generated stores of a style, or in a store of an old kind. */
+export interface Planted {
+  readonly name: string;
+  readonly about: string;
+  readonly schema: 'ferry' | 'harbour' | 'undo' | 'kept';
+  readonly in: Style | 'old' | 'old-office';
+  /** The file below that of the style, or of the old store. */
+  readonly file: string;
+  /** What stands there once, and what the mistake puts in its place. */
+  readonly find: string;
+  readonly put: string;
+}
+
+const schemas = {
+  ferry: 'examples/skerry/ferry.stores.yaml',
+  harbour: 'examples/skerry/harbour.stores.yaml',
+  undo: 'test/fixtures/undo.stores.yaml',
+  kept: 'test/fixtures/kept.stores.yaml',
+} as const;
+
+const read = (path: string) => readFileSync(new URL(path, root), 'utf8');
+
+const models = new Map<string, Promise<Application>>();
+
+/** The application of a schema that faults are planted in. */
+export function applicationOf(schema: Planted['schema']): Promise<Application> {
+  const known = models.get(schema) ?? modelAt(schemas[schema]);
+  models.set(schema, known);
+  return known;
+}
+
+async function modelAt(path: string): Promise<Application> {
+  const { application } = await checkSchemas([{ path, text: read(path) }], {
+    resolve: (_from, named) => `examples/skerry/${named}`,
+    identity: (one) => one,
+    read,
+  });
+  if (application === undefined) throw new Error(`${path} is not sound`);
+  return application;
+}
+
+/** The old stores as they are once their own mistakes are mended. */
+const mended: Readonly<Record<string, readonly (readonly [find: string, put: string])[]>> = {
+  'old/terminal.ts': [
+    ['this.capacity = value as number;', 'this.capacity = Number(value);'],
+    ['this.lastGusts.pop()', 'this.lastGusts.shift()'],
+    [
+      "this.officerSince = null;\n    this.#emit('watch');",
+      "this.officerSince = null;\n    this.changesOfWatch = 0;\n    this.#emit('watch');",
+    ],
+  ],
+  'old/office.ts': [
+    ['  shown = nothing();\n', '  shown = nothing();\n  asked = 0;\n'],
+    [
+      '    this.shown.problem = null;\n',
+      '    this.shown.problem = null;\n    const own = ++this.asked;\n    const isWanted = () => own === this.asked;\n',
+    ],
+    ['(day)}`);\n', '(day)}`, isWanted);\n      if (!isWanted()) return;\n'],
+    [
+      '    } catch (error) {\n      this.shown.problem = error instanceof Error ? error.message : String(error);',
+      '    } catch (error) {\n      if (!isWanted()) return;\n      this.shown.problem = error instanceof Error ? error.message : String(error);\n      this.shown.busy = false;',
+    ],
+    ['askTwice(url: string)', 'askTwice(url: string, isWanted: () => boolean)'],
+    ['    return ask(url);\n', '    if (!isWanted()) throw error;\n    return ask(url);\n'],
+    [
+      '  leave(): void {\n    this.shown = nothing();',
+      '  leave(): void {\n    this.asked += 1;\n    this.shown = nothing();',
+    ],
+  ],
+};
+
+function exchanged(text: string, find: string, put: string, where: string): string {
+  const parts = text.split(find);
+  if (parts.length !== 2)
+    throw new Error(`${where}: '${find}' stands there ${parts.length - 1} times`);
+  return parts.join(put);
+}
+
+/** The text of an old store without mistakes, or with one. */
+function oldText(path: string, fault?: Planted): string {
+  let text = read(`examples/skerry/${path}`);
+  for (const [find, put] of mended[path] ?? []) text = exchanged(text, find, put, path);
+  return fault?.file === path ? exchanged(text, fault.find, fault.put, fault.name) : text;
+}
+
+const participants = {
+  old: ['old/terminal.participant.ts', 'old/terminal.ts'],
+  'old-office': ['old/office.participant.ts', 'old/office.ts'],
+} as const;
+
+/** An old store that is mended, with a fault or without, as a participant file. */
+export async function oldStore(kind: 'old' | 'old-office', fault?: Planted): Promise<BroughtFile> {
+  const folder = mkdtempSync(join(tmpdir(), 'leeshore-planted-'));
+  try {
+    mkdirSync(join(folder, 'old'));
+    const [participant, store] = participants[kind];
+    writeFileSync(join(folder, participant), read(`examples/skerry/${participant}`));
+    writeFileSync(join(folder, store), oldText(store, fault));
+    return await bundledParticipant(participant, folder);
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
+const readRuntime = (path: string) => read(`src/emit/${path}`);
+
+/** The generated stores of a style with a fault in them. */
+export async function planted(fault: Planted): Promise<GeneratedFolder> {
+  const application = await applicationOf(fault.schema);
+  const [folder] = await generatedInMemory(application, [fault.in as Style], readRuntime);
+  if (folder === undefined) throw new Error(`no stores of ${fault.in}`);
+  const files = folder.files.map(({ path, text, ...rest }) => ({
+    ...rest,
+    path,
+    text: path === fault.file ? exchanged(text, fault.find, fault.put, fault.name) : text,
+  }));
+  if (!folder.files.some(({ path }) => path === fault.file))
+    throw new Error(`${fault.name}: there is no ${fault.file}`);
+  return { ...folder, files };
+}
+
+/** Looks for a fault as `compare` does if nothing else is said, by steps alone. */
+export async function lookFor(fault: Planted, seed: number, steps: number) {
+  const isOld = fault.in === 'old' || fault.in === 'old-office';
+  const application = await applicationOf(fault.schema);
+  const folders = isOld ? [] : [await planted(fault)];
+  const brought = isOld ? [await oldStore(fault.in, fault)] : [];
+  return compareStores(application, folders, {
+    seed,
+    steps,
+    brought,
+    clock: () => 0,
+    until: Infinity,
+  });
+}
