@@ -24,7 +24,7 @@ import {
 } from './plan.js';
 import type { Script } from './script.js';
 import { fullEvery } from './comparing/session.js';
-import type { KeptScript } from './searching.js';
+import type { KeptScript, Known } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
 import { Walk } from './search/walk.js';
 
@@ -136,6 +136,9 @@ class Search {
   #scripts = 0;
   readonly #reached = new Set<number>();
   #walks: readonly Walk[] = [];
+  /** The ways that code of participants went, and the traits of the states that were met. */
+  readonly #gone = new Set<number>();
+  readonly #traits = new Set<string>();
   readonly #kept: KeptScript[] = [];
   readonly #notReported = new Map<string, number>();
   readonly #passedOver = new Map<string, number>();
@@ -268,7 +271,7 @@ class Search {
     if (items.length === 0) return undefined;
     const { clock, until, isStopped, onProgress } = this.#options;
     let [steps, scripts] = [this.#steps, this.#scripts];
-    const results = await this.#executor.run(items, [...this.#reached], (result) => {
+    const results = await this.#executor.run(items, this.#known, (result) => {
       steps += result.steps;
       scripts += result.scripts;
       onProgress?.({ steps, scripts, reached: this.#reached.size });
@@ -278,6 +281,10 @@ class Search {
     if (this.#found !== undefined && (await this.#isEnough(this.#found))) return 'found';
     if (isStopped?.() === true) return 'stopped';
     return clock() >= until ? 'time' : undefined;
+  }
+
+  get #known(): Known {
+    return { reached: [...this.#reached], gone: [...this.#gone], traits: [...this.#traits] };
   }
 
   /** The actions and tasks that have shown a difference. */
@@ -316,13 +323,22 @@ class Search {
     );
   }
 
-  #add({ steps, scripts, reached, kept, notReported, passedOver, found }: WorkResult): void {
+  #add({ steps, scripts, reached, gone, kept, ...result }: WorkResult): void {
+    const { notReported, passedOver, found } = result;
     // Of work items that ran side by side several may have reached the same: the first counts.
     for (const script of kept) {
-      if (script.reaches.some((index) => !this.#reached.has(index))) this.#kept.push(script);
-      for (const index of script.reaches) this.#reached.add(index);
+      const { reaches, gone: ways = [], traits = [] } = script;
+      const isNew =
+        reaches.some((index) => !this.#reached.has(index)) ||
+        ways.some((way) => !this.#gone.has(way)) ||
+        traits.some((trait) => !this.#traits.has(trait));
+      if (isNew) this.#kept.push(script);
+      for (const index of reaches) this.#reached.add(index);
+      for (const way of ways) this.#gone.add(way);
+      for (const trait of traits) this.#traits.add(trait);
     }
     for (const index of reached) this.#reached.add(index);
+    for (const way of gone) this.#gone.add(way);
     if (found !== undefined) [this.#found, this.#stepsBefore] = [found, this.#steps];
     this.#steps += steps;
     this.#scripts += scripts;
@@ -364,7 +380,8 @@ class Search {
       },
       difference: shrunk === undefined ? first : this.#described(shrunk, this.#found),
       alsoFound: others,
-      kept: this.#kept,
+      // What shows only in code, or in what states are like, is of use in this search alone.
+      kept: this.#kept.filter(({ reaches }) => reaches.length > 0),
     };
   }
 

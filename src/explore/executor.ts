@@ -1,7 +1,7 @@
 import { nextTurn } from '../base/turn.js';
 import { confirm, type ConfirmOptions, type Load } from './shrinking/confirm.js';
 import { replay } from './shrinking/replay.js';
-import type { Searching } from './searching.js';
+import type { Known, Searching } from './searching.js';
 import type { Shrunk } from './shrinking/shrink.js';
 import { runWorkItem, type Found, type WorkItem, type WorkResult } from './work-item.js';
 
@@ -13,7 +13,7 @@ export interface Executor {
    */
   run(
     items: readonly WorkItem[],
-    known: readonly number[],
+    known: Known,
     onDone: (result: WorkResult) => void,
   ): Promise<readonly WorkResult[]>;
   /** Waits for what comes late after all that was done; the first difference of it. */

@@ -12,20 +12,38 @@ export interface SendStep {
    * to JSON Pointer in the state. The payload holds what stood there when the script was made.
    */
   readonly fill?: Readonly<Record<string, string>>;
+  /** What a caller may do with the payload besides; nothing if not given. */
+  readonly passed?: Passed;
 }
+
+/**
+ * How a payload is passed: frozen; with optional properties that are absent given as undefined; or by a caller who changes it
+ * afterwards.
+ */
+export const waysToPass = ['frozen', 'with undefined', 'changed after'] as const;
+export type Passed = (typeof waysToPass)[number];
+
+/** What a watcher does when it is called. */
+export type WatcherDeed =
+  | 'throw'
+  | SendStep
+  /** It stops a watcher, itself or another. */
+  | StopStep
+  /** It adds a watcher that does nothing. */
+  | Pick<WatchStep, 'watch' | 'as'>;
 
 /** A watcher that is added. */
 export interface WatchStep {
   readonly watch: Target;
   /** Its name in the script. */
   readonly as: string;
-  /** What it does each time it is called, at most three times: it throws, or sends an action. */
-  readonly then?: 'throw' | SendStep;
+  /** What it does each time it is called, at most three times. */
+  readonly then?: WatcherDeed;
 }
 
 /** A watcher that is stopped. */
 export interface StopStep {
-  /** The name of the watcher; without effect if there is none. */
+  /** The name of the watcher; without effect if there is none, or if it is stopped already. */
   readonly stop: string;
 }
 
@@ -84,8 +102,20 @@ export type TaskStep = StartStep | CancelStep | AnswerStep | ValueStep | PassSte
 export type ScriptStep =
   SendStep | WatchStep | StopStep | TaskStep | AttachStep | ReopenStep | StorageStep;
 
+/** How identifiers are drawn: each begins and ends like those before it, or is a number that is one less. */
+export const idKinds = ['alike', 'numbers'] as const;
+export type IdKind = (typeof idKinds)[number];
+
+/** Under which circumstances a script is done. */
+export interface Circumstances {
+  /** How identifiers are drawn; `id-1`, `id-2` and so on if not given. */
+  readonly ids?: IdKind;
+  /** Whether each participant has a second instance, that does each action before; false if not given. */
+  readonly beside?: boolean;
+}
+
 /** A script: what is done to every participant, step by step. */
-export interface Script {
+export interface Script extends Circumstances {
   readonly steps: readonly ScriptStep[];
   /**
    * Nobody watches but the script's own watchers, and it is looked at the state and the derived values now
@@ -107,6 +137,15 @@ export const isAttach = (step: ScriptStep): step is AttachStep => 'attach' in st
 
 export const isOfStorage = (step: ScriptStep): step is ReopenStep | StorageStep =>
   'reopen' in step || 'storage' in step;
+
+/** The circumstances of a script, without its steps. */
+export function circumstancesOf({ ids, beside }: Script): Circumstances {
+  return { ...(ids !== undefined && { ids }), ...(beside === true && { beside }) };
+}
+
+/** What a watcher sends, if it sends something. */
+export const sentBy = ({ then }: WatchStep): SendStep | undefined =>
+  typeof then === 'object' && 'send' in then ? then : undefined;
 
 /** Whether a step asks for something with an outcome. */
 export const isAsked = (step: ScriptStep): step is SendStep | StartStep | CancelStep | AttachStep =>

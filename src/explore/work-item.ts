@@ -6,7 +6,8 @@ import { randomScript, type PlannedScript } from './search/random-scripts.js';
 import { expand } from './search/expand.js';
 import { replay } from './shrinking/replay.js';
 import type { Script } from './script.js';
-import type { Finding, KeptScript, Searching } from './searching.js';
+import type { Finding, KeptScript, Known, Searching } from './searching.js';
+import { Traits } from './search/traits.js';
 import type { Failing } from './shrinking/shrink.js';
 
 /** Some random scripts. */
@@ -36,6 +37,8 @@ export interface WorkResult {
   readonly scripts: number;
   /** What has been reached, by its place among the cover points. */
   readonly reached: readonly number[];
+  /** The ways that code went for the first time. */
+  readonly gone: readonly number[];
   readonly kept: readonly KeptScript[];
   readonly notReported: ReadonlyMap<string, number>;
   readonly found: Found | undefined;
@@ -49,16 +52,17 @@ export interface WorkResult {
 export async function runWorkItem(
   searching: Searching,
   item: WorkItem,
-  known: readonly number[],
+  known: Known,
   isOver: () => Promise<boolean>,
 ): Promise<WorkResult> {
-  const { reached } = searching;
-  reached.restart(known);
+  const { reached, ways } = searching;
+  reached.restart(known.reached);
+  ways?.restart(known.gone);
   // Many stores refuse by throwing: nobody looks at where, and taking that down costs more than the rest.
   const { stackTraceLimit } = Error;
   Error.stackTraceLimit = 0;
   try {
-    return await doItem(searching, item, isOver);
+    return await doItem(searching, item, known, isOver);
   } finally {
     Error.stackTraceLimit = stackTraceLimit;
   }
@@ -67,8 +71,10 @@ export async function runWorkItem(
 async function doItem(
   searching: Searching,
   item: WorkItem,
+  known: Known,
   isOver: () => Promise<boolean>,
 ): Promise<WorkResult> {
+  const traits = new Traits(searching.application, known.traits);
   const tally = new Tally();
   let probing: WorkResult['probing'];
   switch (item.kind) {
@@ -102,7 +108,7 @@ async function doItem(
     case 'random':
       for (const [i, planned] of item.scripts.entries()) {
         if (tally.found !== undefined || (i > 0 && (await isOver()))) break;
-        tally.add(await randomScript(searching, item.seed, planned));
+        tally.add(await randomScript(searching, item.seed, planned, traits));
       }
   }
   if (tally.found === undefined) tally.found = await leakedIn(searching);
@@ -118,6 +124,7 @@ async function doItem(
     passedOver,
     probing,
     reached: reached.indices,
+    gone: [...(searching.ways?.added ?? [])],
   };
 }
 

@@ -27,6 +27,9 @@ export async function bundledParticipant(
       absWorkingDir: folder,
       bundle: true,
       write: false,
+      outfile: 'participant.js',
+      sourcemap: 'external',
+      sourcesContent: false,
       format: 'esm',
       platform: 'node',
       target: 'node20.19',
@@ -38,7 +41,9 @@ export async function bundledParticipant(
         js: `import { createRequire as leeshoreRequire } from 'node:module'; const require = leeshoreRequire(${origin});`,
       },
     });
-    return { path, bundle: outputFiles[0]?.text ?? '' };
+    const textOf = (ending: string) =>
+      outputFiles.find((file) => file.path.endsWith(ending))?.text ?? '';
+    return { path, bundle: textOf('participant.js'), map: textOf('.map') };
   } catch (error) {
     const [first] = (error as Partial<BuildFailure>).errors ?? [];
     if (first === undefined) throw error;

@@ -1,6 +1,7 @@
 import type { ModuleText } from '../base/module-text.js';
 import { isWithoutChecks } from '../model/file-header.js';
 import type { Environment, Participant } from '../model/participant.js';
+import type { WaysGone } from './branches/ways-gone.js';
 import { LoadError } from './load-error.js';
 import { moduleLoader } from './load-modules.js';
 import type { Names } from './names.js';
@@ -30,16 +31,21 @@ export function generatedParticipant(
   style: string,
   files: readonly ModuleText[],
   names: Names,
+  ways?: WaysGone,
 ): Participant {
   const entry = files.some(({ path }) => path === 'index.js') ? 'index.js' : 'index.ts';
   const adapter = adapters[style];
   if (adapter === undefined) throw new LoadError(entry, `there is no style '${style}'`);
   /** How the stores that were made last are put into states; none where all is in one file. */
   let last: MakeRestore | undefined;
-  const load = moduleLoader(files, (path, exports) => {
-    if (path.replace(/\.[jt]s$/, '') === adapter.runtime)
-      adapter.makeRestorable(exports, names, (restore) => (last = restore));
-  });
+  const load = moduleLoader(
+    files,
+    (path, exports) => {
+      if (path.replace(/\.[jt]s$/, '') === adapter.runtime)
+        adapter.makeRestorable(exports, names, (restore) => (last = restore));
+    },
+    ways && ((path, code) => (isOwn(path) ? ways.count(name, path, code, 'script') : undefined)),
+  );
   const exported = load(entry);
   const { createStores } = exported;
   /** What a lazy store is attached with: of a file of its own, or where all is in one. */
@@ -62,6 +68,9 @@ export function generatedParticipant(
     },
   };
 }
+
+/** Whether a file is of the stores themselves, not of the run time or of what judges values. */
+const isOwn = (path: string): boolean => !/^(?:runtime|checks)\//.test(path);
 
 /** Most stores are never restored: it is prepared when it is asked for. */
 function onceMade(make: MakeRestore, created: never): Restore {

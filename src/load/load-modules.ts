@@ -1,9 +1,17 @@
 import { posix } from 'node:path';
 import { transform } from 'sucrase';
 import type { ModuleText } from '../base/module-text.js';
+import { counterNames } from './branches/instrument.js';
+import type { Counters } from './branches/ways-gone.js';
 import { LoadError } from './load-error.js';
 
 export type Exports = Record<string, unknown>;
+
+/** Puts counters into the code of a module; `undefined` if it is not counted. */
+export type CountModule = (
+  path: string,
+  code: string,
+) => { readonly code: string; readonly counters: Counters } | undefined;
 
 /** Loads a module, by its path; once. */
 export type LoadModule = (path: string) => Exports;
@@ -19,11 +27,13 @@ export function loadModules(
 
 /**
  * Gives what loads TypeScript or JavaScript modules that import only each other. Each loader loads them anew; nothing is
- * kept. `onLoaded` may replace what a module exports before others see it. Loading throws {@link LoadError}.
+ * kept. `onLoaded` may replace what a module exports before others see it; `count` may put counters into its code. Loading
+ * throws {@link LoadError}.
  */
 export function moduleLoader(
   modules: readonly ModuleText[],
   onLoaded?: (path: string, exports: Exports) => void,
+  count?: CountModule,
 ): LoadModule {
   const texts = new Map(modules.map(({ path, text }) => [path, text]));
   const loaded = new Map<string, Exports>();
@@ -38,7 +48,7 @@ export function moduleLoader(
       const named = posix.join(posix.dirname(path), specifier);
       return load(texts.has(named) ? named : named.replace(/\.js$/, '.ts'));
     };
-    run(path, text, exports, require);
+    run(path, text, exports, require, count);
     onLoaded?.(path, exports);
     return exports;
   };
@@ -50,6 +60,7 @@ function run(
   text: string,
   exports: Exports,
   require: (specifier: string) => Exports,
+  count: CountModule | undefined,
 ): void {
   try {
     const { code } = transform(text, {
@@ -59,12 +70,16 @@ function run(
     });
     // The generated stores run in this very realm, as they would in an application: values of another
     // realm would have other prototypes.
+    const counted = count?.(path, code);
+    const counters = counterNames.map((name) => counted?.counters[name]);
+    const source = `${counted?.code ?? code}\n//# sourceURL=${path}`;
     // eslint-disable-next-line @typescript-eslint/no-implied-eval
-    const body = new Function('exports', 'require', `${code}\n//# sourceURL=${path}`) as (
+    const body = new Function('exports', 'require', ...counterNames, source) as (
       exports: Exports,
       require: (specifier: string) => Exports,
+      ...counters: readonly unknown[]
     ) => void;
-    body(exports, require);
+    body(exports, require, ...counters);
   } catch (error) {
     if (error instanceof LoadError) throw error;
     throw new LoadError(path, error instanceof Error ? error.message : String(error));

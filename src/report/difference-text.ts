@@ -2,11 +2,13 @@ import type { Json } from '../base/json.js';
 import type { Paint } from '../diagnostics/render.js';
 import {
   isSend,
+  type Passed,
   type Script,
   type ScriptStep,
   type SendStep,
   type StorageStep,
   type TaskStep,
+  type WatcherDeed,
 } from '../explore/script.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
@@ -44,7 +46,7 @@ export function differenceText(
     ...(verdict === 'not repeatable' ? [notRepeatable] : []),
     '',
     ...beforeText(script.before ?? [], paint),
-    `The script (seed ${seed}, ${found})${script.quiet === true ? quietly : ''}:`,
+    `The script (seed ${seed}, ${found})${script.quiet === true ? quietly : ''}${circumstancesText(script)}:`,
     ...steps,
     '',
     `What differs: ${paint.bold(difference.what)}${at}${meanings[difference.what]}`,
@@ -79,6 +81,14 @@ const notRepeatable =
 /** What is special about a quiet script. */
 const quietly = ', looked at now and then only';
 
+/** Under which circumstances a script was done. */
+function circumstancesText({ ids, beside }: Script): string {
+  const alike = ids === 'alike' ? ', with identifiers that begin and end alike' : '';
+  const numbers = ids === 'numbers' ? ', with numbers for identifiers' : '';
+  const second = beside === true ? ', with a second instance that does each action before' : '';
+  return `${alike}${numbers}${second}`;
+}
+
 /** What a difference of a class means, where that is not plain. */
 const meanings: Readonly<Record<ObservedClass, string>> = {
   outcome: '',
@@ -107,9 +117,14 @@ function doneText(step: ScriptStep, paint: Paint): string {
   if (!('watch' in step)) return taskText(step, paint);
   const { watch, as, then } = step;
   if (then === undefined) return `watch ${watch} as ${as}`;
-  return then === 'throw'
-    ? `watch ${watch} as ${as}, which throws`
-    : `watch ${watch} as ${as}, which sends ${sendText(then, paint)}`;
+  return `watch ${watch} as ${as}, which ${watcherText(then, paint)}`;
+}
+
+function watcherText(then: WatcherDeed, paint: Paint): string {
+  if (then === 'throw') return 'throws';
+  if ('stop' in then) return `stops ${then.stop}`;
+  if ('watch' in then) return `watches ${then.watch} as ${then.as}`;
+  return `sends ${sendText(then, paint)}`;
 }
 
 function storageText({ storage }: StorageStep): string {
@@ -134,11 +149,19 @@ function taskText(step: TaskStep, paint: Paint): string {
   return `call ${step.answer} answers ${'result' in step ? value(step.result) : 'nothing'}`;
 }
 
-function sendText({ send, payload, fill }: SendStep, paint: Paint): string {
+function sendText({ send, payload, fill, passed }: SendStep, paint: Paint): string {
   const from = Object.values(fill ?? {}).map((pointer) => paint.dim(` from ${pointer}`));
   const value = payload === undefined ? '' : valueText(payload, mostOfPayload);
-  return `${send.padEnd(18)} ${value}${from.join('')}`;
+  const how = passed === undefined ? '' : paint.dim(` (${passings[passed]})`);
+  return `${send.padEnd(18)} ${value}${from.join('')}${how}`;
 }
 
 /** How much of a payload is shown in a script, in characters. */
 const mostOfPayload = 300;
+
+/** How a payload is passed. */
+const passings: Readonly<Record<Passed, string>> = {
+  frozen: 'frozen',
+  'with undefined': 'with absent properties given as undefined',
+  'changed after': 'the caller changes it afterwards',
+};

@@ -1,6 +1,12 @@
 import { isObject } from '../base/json.js';
 import {
+  circumstancesOf,
+  idKinds,
   isSend as isScriptSend,
+  sentBy,
+  waysToPass,
+  type IdKind,
+  type Passed,
   type Script,
   type ScriptFile,
   type ScriptStep,
@@ -16,6 +22,7 @@ export function scriptText(script: Script, schema: string, seed: number): string
     schema,
     seed,
     ...(quiet === true ? { quiet } : {}),
+    ...circumstancesOf(script),
     ...(before === undefined || before.length === 0 ? {} : { before }),
     steps,
   };
@@ -49,12 +56,24 @@ export function readScript(
   };
 }
 
-function scriptIn({ steps, quiet }: Readonly<Record<string, unknown>>): Script | string {
+function scriptIn({
+  steps,
+  quiet,
+  ids,
+  beside,
+}: Readonly<Record<string, unknown>>): Script | string {
+  if (ids !== undefined && !idKinds.includes(ids as IdKind))
+    return `'ids' is none of ${idKinds.join(', ')}`;
   if (!Array.isArray(steps)) return "it has no list of 'steps'";
   const odd = steps.findIndex((step) => !isStep(step));
   if (odd >= 0)
     return `step ${odd + 1} has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass', 'undo', 'redo', 'attach', 'reopen', 'storage'`;
-  return { steps: (steps as RawStep[]).map(plainStep), ...(quiet === true ? { quiet } : {}) };
+  return {
+    steps: (steps as RawStep[]).map(plainStep),
+    ...(quiet === true && { quiet }),
+    ...(ids !== undefined && { ids: ids as IdKind }),
+    ...(beside === true && { beside }),
+  };
 }
 
 /** A name in a script that the schema does not have, if there is one. */
@@ -71,12 +90,14 @@ export function unknownIn(
     application.stores.flatMap((store) => store.tasks.map(({ name }) => `${store.name}.${name}`)),
   );
   for (const step of [...before.flatMap((one) => one.steps), ...steps]) {
-    const send = isScriptSend(step) ? step : 'watch' in step ? step.then : undefined;
+    const send = isScriptSend(step) ? step : 'watch' in step ? sentBy(step) : undefined;
+    const added = 'watch' in step && typeof step.then === 'object' ? step.then : undefined;
+    if (added !== undefined && 'watch' in added && !targets.has(added.watch)) return added.watch;
     if ('watch' in step && !targets.has(step.watch)) return step.watch;
     if ('attach' in step && !lazy.has(step.attach)) return step.attach;
     const task = 'start' in step ? step.start : 'cancel' in step ? step.cancel : undefined;
     if (task !== undefined && !tasks.has(task)) return task;
-    if (typeof send === 'object' && !actions.has(send.send)) return send.send;
+    if (send !== undefined && !actions.has(send.send)) return send.send;
   }
   return undefined;
 }
@@ -103,7 +124,13 @@ function isStep(value: unknown): boolean {
   if (stop !== undefined) return typeof stop === 'string';
   if (watch === undefined) return isSend(value) || isTaskStep(value);
   if (typeof watch !== 'string' || typeof as !== 'string') return false;
-  return then === undefined || then === 'throw' || isSend(then);
+  return then === undefined || then === 'throw' || isSend(then) || isWatcherDeed(then);
+}
+
+function isWatcherDeed(then: unknown): boolean {
+  if (!isObject(then)) return false;
+  const { stop, watch, as } = then;
+  return typeof stop === 'string' || (typeof watch === 'string' && typeof as === 'string');
 }
 
 function isTaskStep(value: Readonly<Record<string, unknown>>): boolean {
@@ -120,6 +147,7 @@ function isTaskStep(value: Readonly<Record<string, unknown>>): boolean {
 function isSend(value: unknown): boolean {
   if (!isObject(value) || typeof value.send !== 'string' || !/^[^.]+\.[^.]+$/.test(value.send))
     return false;
+  if (value.passed !== undefined && !waysToPass.includes(value.passed as Passed)) return false;
   return (
     value.fill === undefined ||
     (isObject(value.fill) && Object.values(value.fill).every((from) => typeof from === 'string'))

@@ -1,5 +1,6 @@
 import type { SearchOptions } from '../explore/compare.js';
 import type { Script } from '../explore/script.js';
+import type { Known } from '../explore/searching.js';
 import type { WorkItem, WorkResult } from '../explore/work-item.js';
 import type { Participant } from '../model/participant.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
@@ -18,7 +19,7 @@ export interface WorkerStart {
 
 /** What a worker is asked to do. */
 export type Order =
-  | { readonly kind: 'work'; readonly item: WorkItem; readonly known: readonly number[] }
+  | { readonly kind: 'work'; readonly item: WorkItem; readonly known: Known }
   | { readonly kind: 'fault'; readonly folder: GeneratedFolder; readonly options: FaultOrder }
   | { readonly kind: 'replay'; readonly replay: ReplayOrder };
 

@@ -1,9 +1,12 @@
 import { basename } from 'node:path';
 import { observedOf } from '../explore/comparing/observed.js';
+import type { Constants } from '../explore/inputs/odd-values.js';
+import { allConstants, schemaConstants } from '../explore/inputs/schema-constants.js';
 import { Reached } from '../explore/reached.js';
 import type { Searching } from '../explore/searching.js';
 import { referenceParticipant } from '../interpret/reference.js';
 import { thrownText } from '../base/thrown-text.js';
+import { WaysGone } from '../load/branches/ways-gone.js';
 import { broughtParticipant } from '../load/brought-participant.js';
 import { generatedParticipant, type GeneratedFolder } from '../load/generated-participant.js';
 import { namesOf } from '../load/names.js';
@@ -24,6 +27,8 @@ export interface BroughtFile {
   readonly path: string;
   /** The file with all that it imports, as one ECMAScript module. */
   readonly bundle: string;
+  /** Its source map; without it, it is not told which lines were never run. */
+  readonly map?: string;
 }
 
 /** What takes part in a comparison, as data that can be given to a worker. */
@@ -35,24 +40,41 @@ export interface Cast {
   readonly classes: readonly ObservedClass[] | undefined;
 }
 
-/** The participants, made ready to be compared; the reference is the first. Throws `LoadError`. */
+/** A search that knows which ways the code of the participants went. */
+export type CountedSearching = Searching & { readonly ways?: WaysGone };
+
+const constantsIn = (ways: WaysGone | undefined): Constants => ({
+  texts: [...(ways?.texts ?? [])],
+  numbers: [...(ways?.numbers ?? [])],
+});
+
+/**
+ * The participants, made ready to be compared; the reference is the first. `isCounted`: it is counted which ways their code
+ * goes. Throws `LoadError`.
+ */
 export async function searchingOf(
   { application, folders, brought, classes }: Cast,
   watchdog: Watchdog = unwatched,
-): Promise<Searching> {
+  isCounted = false,
+): Promise<CountedSearching> {
   const reached = new Reached(coverableOf(application));
   const names = namesOf(application);
+  const ways = isCounted ? new WaysGone() : undefined;
   const participants = [
     referenceParticipant(application, { reach: reached }),
-    ...folders.map(({ name, style, files }) => generatedParticipant(name, style, files, names)),
+    ...folders.map(({ name, style, files }) =>
+      generatedParticipant(name, style, files, names, ways),
+    ),
   ];
   for (const { path, bundle } of brought) {
-    const participant = await broughtBy(path, bundle, application, watchdog);
+    const participant = await broughtBy(path, bundle, application, watchdog, ways);
     const isTaken = participants.some(({ name }) => name === participant.name);
     const name = isTaken ? `${participant.name} (${basename(path)})` : participant.name;
     participants.push({ ...participant, name });
   }
-  return { application, participants, reached, observed: observedOf(application, classes) };
+  const constants = allConstants([schemaConstants(application), constantsIn(ways)]);
+  const observed = observedOf(application, classes);
+  return { application, participants, reached, observed, constants, ...(ways && { ways }) };
 }
 
 /** The participant that a file exports. Whatever its code does, the file is to blame. Throws {@link LoadError}. */
@@ -61,12 +83,14 @@ export async function broughtBy(
   bundle: string,
   application: Application,
   watchdog: Watchdog,
+  ways?: WaysGone,
 ): Promise<Participant> {
   // The stand-ins are there when the code is loaded: it may keep what it finds.
   if (hasTasks(application)) installGlobals();
   const globals = new KnownGlobals();
   try {
-    const exported = await watchdog.loading(() => importText(path, bundle));
+    const count = ways && ((text: string) => ways.count(path, path, text, 'module'));
+    const exported = await watchdog.loading(() => importText(path, bundle, count));
     refuseChanged(path, globals);
     const participant = broughtParticipant(path, exported, application, watchdog);
     refuseChanged(path, globals);

@@ -1,6 +1,7 @@
 import { nextTurn } from '../base/turn.js';
 import { localExecutor, loadOf } from '../explore/executor.js';
 import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
+import { unwatched } from '../load/watchdog.js';
 import { searchingOf, type Cast } from './searching-of.js';
 
 /** This thread, for participants that are known to come back. Throws `LoadError`. */
@@ -8,7 +9,7 @@ export async function startLocal(
   cast: Cast,
   { clock, until, isStopped }: ExecutorOptions,
 ): Promise<ReadyExecutor> {
-  const searching = await searchingOf(cast);
+  const searching = await searchingOf(cast, unwatched, true);
   const isOver = async () => {
     // An interruption, for one, gets its turn.
     await nextTurn();

@@ -2,6 +2,7 @@ import { confirm, type Load } from '../explore/shrinking/confirm.js';
 import type { Executor } from '../explore/executor.js';
 import type { Difference } from '../explore/comparing/difference.js';
 import { Reached } from '../explore/reached.js';
+import type { Known } from '../explore/searching.js';
 import type { Shrunk } from '../explore/shrinking/shrink.js';
 import type { Found, WorkItem, WorkResult } from '../explore/work-item.js';
 import { coverableOf } from '../model/cover-points.js';
@@ -9,6 +10,8 @@ import type { Answer, Introduced } from './messages.js';
 import { isGone, OneWorker, usualPatience, type Gone } from './one-worker.js';
 import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
 import type { Cast } from './searching-of.js';
+
+const nothingKnown: Known = { reached: [], gone: [], traits: [] };
 
 /** How often it is looked whether the search is over, in milliseconds. */
 const betweenLooks = 50;
@@ -93,7 +96,7 @@ class WorkerExecutor implements Executor {
 
   async run(
     items: readonly WorkItem[],
-    known: readonly number[],
+    known: Known,
     onDone: (result: WorkResult) => void,
   ): Promise<readonly WorkResult[]> {
     const results: (WorkResult | undefined)[] = items.map(() => undefined);
@@ -124,18 +127,14 @@ class WorkerExecutor implements Executor {
     const item: WorkItem = { kind: 'settle', mostMs: this.#patience };
     const results = await Promise.all(
       this.#workers.map((worker, place) =>
-        worker.isEnded ? Promise.resolve(undefined) : this.#do(place, item, []),
+        worker.isEnded ? Promise.resolve(undefined) : this.#do(place, item, nothingKnown),
       ),
     );
     return results.find((result) => result?.found !== undefined)?.found;
   }
 
   /** Does a work item with a worker, or with a new one if that is gone; `undefined` if it was stopped before. */
-  async #do(
-    place: number,
-    item: WorkItem,
-    known: readonly number[],
-  ): Promise<WorkResult | undefined> {
+  async #do(place: number, item: WorkItem, known: Known): Promise<WorkResult | undefined> {
     let worker = this.#workers[place];
     if (worker === undefined || worker.isEnded) {
       const started = this.#isStopped() ? undefined : await this.#start(this.#patience);
@@ -150,7 +149,8 @@ class WorkerExecutor implements Executor {
     return {
       steps: found.script.steps.length,
       scripts: 1,
-      reached: known,
+      reached: known.reached,
+      gone: [],
       kept: [],
       notReported: new Map(),
       passedOver: new Map(),
@@ -188,7 +188,7 @@ class WorkerExecutor implements Executor {
       fails: async (script) => {
         if (worker === undefined || worker.isEnded) worker = await this.#start(patience);
         const item: WorkItem = { kind: 'replay', script, lateMs };
-        const answer = await worker?.ask({ kind: 'work', item, known: [] });
+        const answer = await worker?.ask({ kind: 'work', item, known: nothingKnown });
         if (answer === undefined || answer.kind === 'ended') return undefined;
         if (answer.kind === 'work') return answer.result.found?.difference;
         const { difference } = this.#stuck(answer);

@@ -26,7 +26,7 @@ const answer = (message: Answer): void => {
 let searching: Searching | undefined;
 let replays: ReplayOrders | undefined;
 try {
-  searching = await searchingOf(cast, watchdog);
+  searching = await searchingOf(cast, watchdog, true);
   replays = new ReplayOrders(searching, watchdog);
   answer({
     kind: 'ready',

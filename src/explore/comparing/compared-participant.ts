@@ -16,7 +16,7 @@ import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice } from '../playing/player.js';
 import { leakedBy } from './late.js';
-import { isAsked, isAttach, isOfStorage, isSend } from '../script.js';
+import { isAsked, isAttach, isOfStorage, isSend, type Circumstances } from '../script.js';
 
 /** A difference, but for the step after which it showed. */
 export type Found = Omit<Difference, 'step'>;
@@ -60,7 +60,13 @@ export class ComparedParticipant {
       watches,
       byStep,
       isWhole = false,
-    }: { readonly watches: boolean; readonly byStep: boolean; readonly isWhole?: boolean },
+      circumstances = {},
+    }: {
+      readonly watches: boolean;
+      readonly byStep: boolean;
+      readonly isWhole?: boolean;
+      readonly circumstances?: Circumstances;
+    },
     first: Shown,
   ) {
     this.#observed = observed;
@@ -70,6 +76,7 @@ export class ComparedParticipant {
       byStep,
       observed,
       isWhole,
+      circumstances,
     );
     this.#expected = first;
     const { has: own } = participant;

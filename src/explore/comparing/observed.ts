@@ -32,6 +32,15 @@ export function observedOf(
     callables: hasTasks(application) ? callablesOf(application) : undefined,
     lazyStores: application.stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])),
     savedKeys: application.stores.flatMap(({ saved }) => (saved === undefined ? [] : [saved.key])),
+    optional: optionalNames(application),
     questions: classes.includes('derived') ? questionsOf(application) : () => [],
   };
+}
+
+/** The names of the properties that may be absent, of all types that have a name. */
+function optionalNames({ types }: Application): readonly string[] {
+  const names = [...types.values()].flatMap(({ type }) =>
+    type.kind === 'record' ? type.fields.filter(({ optional }) => optional) : [],
+  );
+  return [...new Set(names.map(({ name }) => name))];
 }

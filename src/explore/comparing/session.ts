@@ -19,7 +19,9 @@ import {
   isSend,
   isStart,
   payloadIn,
+  sentBy,
   type AttachStep,
+  type Circumstances,
   type PassStep,
   type ScriptStep,
 } from '../script.js';
@@ -39,6 +41,8 @@ export interface SessionOptions {
    * a difference shows so much later. 1 if not given: all do each step before the next.
    */
   readonly ahead?: number;
+  /** How identifiers are drawn, and whether there are second instances; as usual if not given. */
+  readonly circumstances?: Circumstances;
 }
 
 export interface StepOptions {
@@ -102,7 +106,7 @@ export class Session {
   constructor(
     participants: readonly Participant[],
     observed: Observed,
-    { look = 'new', watches = true, reached, ahead = 1 }: SessionOptions = {},
+    { look = 'new', watches = true, reached, ahead = 1, circumstances = {} }: SessionOptions = {},
   ) {
     this.#observed = observed;
     this.#look = look;
@@ -118,6 +122,7 @@ export class Session {
       byStep,
       observed,
       this.#isWhole,
+      circumstances,
     );
     this.#canReopen = allSave(participants);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
@@ -129,7 +134,7 @@ export class Session {
         new ComparedParticipant(
           other,
           observed,
-          { watches, byStep, isWhole: this.#isWhole },
+          { watches, byStep, isWhole: this.#isWhole, circumstances },
           this.#first,
         ),
     );
@@ -227,7 +232,7 @@ export class Session {
     // Stores that save nothing would begin with their defaults.
     if (isOfStorage(step)) return this.#canReopen;
     if (isAttach(step)) return !this.#isWhole;
-    if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return false;
+    if (this.#isPicky && 'watch' in step && sentBy(step) !== undefined) return false;
     if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
     if ('answer' in step) {
       const call = this.outside?.call(step.answer);
@@ -256,7 +261,7 @@ export class Session {
   step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
     const first = this.#first;
     // What a watcher sends is known only while others are told: too late to leave it out if it does not fit.
-    if (this.#isPicky && 'watch' in step && typeof step.then === 'object') return skipped;
+    if (this.#isPicky && 'watch' in step && sentBy(step) !== undefined) return skipped;
     const mark = first.mark();
     first.begin();
     if (!isSend(step)) {

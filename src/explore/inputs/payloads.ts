@@ -11,6 +11,15 @@ import {
   type Type,
   type TypeTable,
 } from '../../model/types.js';
+import {
+  fineNumber,
+  nearText,
+  noConstants,
+  rareNames,
+  rareText,
+  type Constants,
+  type Odd,
+} from './odd-values.js';
 import type { Pool } from './pool.js';
 
 /** A payload that was drawn, with the parts of it that stand in the state. */
@@ -38,24 +47,21 @@ const shareOfMisfits = 0.06;
 /** How often a payload that may come as text comes as it is. */
 const shareOfValues = 0.3;
 
-/** What hardly anybody thinks of, drawn again and again where it is given. */
-export interface Odd {
-  readonly number: number;
-  readonly text: string;
-}
-
 /** How often an odd value is drawn where it fits. */
 const shareOfOdd = 0.4;
 
-/** Sums of them leave what numbers can hold, or lose digits. */
-const oddNumbers = [1.7e308, 1.7e308, -1.7e308, 2 ** 53, 0.1, 1e-7];
+/** How often a text is rare, or near one that stands in the state; and any value one of those that somebody compares with. */
+const shareOfRareTexts = 0.12;
+const shareOfNearTexts = 0.12;
+const shareOfConstants = 0.12;
 
-/** Names that objects know; texts that have another length in capitals, blanks that are none of the usual, half a character. */
-const oddTexts = ['__proto__', 'toString', 'stra\u00dfe', '\u0130', '\u00a0SK 4\u2003', '\ud83d'];
+/** How often a number has many digits, and how often it is one that stands in the state. */
+const shareOfFine = 0.12;
+const shareOfEqual = 0.15;
 
-export function drawOdd(random: Random): Odd {
-  return { number: random.pick(oddNumbers), text: random.pick(oddTexts) };
-}
+/** How often a list has an item twice, and a dictionary a key that is rare. */
+const shareOfTwice = 0.12;
+const shareOfRareNames = 0.1;
 
 /** Draws payloads by their types: boundaries, and what stands in the present state, so that ids exist. */
 export class PayloadSource {
@@ -63,6 +69,7 @@ export class PayloadSource {
     readonly types: TypeTable,
     readonly random: Random,
     readonly odd?: Odd,
+    readonly constants: Constants = noConstants,
   ) {}
 
   draw(type: Type, pool: Pool): Drawn {
@@ -128,15 +135,17 @@ class Drawing {
   readonly types: TypeTable;
   readonly random: Random;
   readonly #odd: Odd | undefined;
+  readonly #constants: Constants;
   #depth = 0;
 
   constructor(
-    { types, random, odd }: PayloadSource,
+    { types, random, odd, constants }: PayloadSource,
     readonly pool: Pool,
   ) {
     this.types = types;
     this.random = random;
     this.#odd = odd;
+    this.#constants = constants;
   }
 
   value(type: Type, at: string): Json {
@@ -167,7 +176,8 @@ class Drawing {
       case 'map': {
         if (this.#isDeep) return {};
         const names = this.pool.names.slice(0, 3).filter(() => this.random.chance(0.5));
-        const entries = [...names, 'pier'].map((name) => [
+        const last = this.random.chance(shareOfRareNames) ? this.random.pick(rareNames) : 'pier';
+        const entries = [...names, last].map((name) => [
           name,
           this.value(open.value, `${at}/${escapePointer(name)}`),
         ]);
@@ -200,6 +210,9 @@ class Drawing {
     const wanted = this.#isDeep ? minItems : minItems + this.random.below(4);
     const length = Math.min(wanted, this.random.chance(0.2) ? maxItems + 1 : maxItems);
     const items = Array.from({ length }, (_, i) => this.value(type.item, `${at}/${i}`));
+    const [one] = items;
+    if (one !== undefined && items.length < maxItems && this.random.chance(shareOfTwice))
+      items.push(one);
     if (uniqueItems === true && this.random.chance(0.8))
       return items.filter((item, i) => !items.slice(0, i).some((other) => same(item, other)));
     if (key === undefined) return items;
@@ -225,6 +238,8 @@ class Drawing {
       const text = this.#disguised(this.random.pick(this.pool.texts));
       if (fitsLength(text, bounds)) return text;
     }
+    const rare = this.#rareText();
+    if (rare !== undefined && fitsLength(rare, bounds)) return rare;
     if (this.random.chance(shareOfFormats)) {
       const text = this.random.pick(formatTexts[this.random.pick(formats)]);
       if (fitsLength(text, bounds)) return text;
@@ -246,6 +261,21 @@ class Drawing {
       'z'.repeat(most),
     ];
     return this.random.pick(choices.filter((text) => fitsLength(text, bounds)));
+  }
+
+  /** A text that hardly anybody thinks of; `undefined` if it is not the turn of one. */
+  #rareText(): string | undefined {
+    const kind = this.random.fraction();
+    if (kind < shareOfRareTexts) return rareText(this.random);
+    const { keys, texts } = this.pool;
+    const known = texts.length + keys.length;
+    if (kind < shareOfRareTexts + shareOfNearTexts && known > 0) {
+      const at = this.random.below(known);
+      return nearText(this.random, texts[at] ?? keys[at - texts.length]?.value ?? '');
+    }
+    const { texts: constants } = this.#constants;
+    const isConstant = kind > 1 - shareOfConstants && constants.length > 0;
+    return isConstant ? this.random.pick(constants) : undefined;
   }
 
   /** Mostly the text itself; at times with blanks around it, or in other letters. */
@@ -289,8 +319,32 @@ class Drawing {
       n < (exclusiveMaximum ?? Infinity);
     const odd = this.#odd?.number;
     if (odd !== undefined && fits(odd) && this.random.chance(shareOfOdd)) return odd;
+    const rare = this.#rareNumber(from, to, multipleOf ?? (whole ? 1 : undefined), fits);
+    if (rare !== undefined && fits(rare)) return rare;
     const fitting = choices.filter(fits);
     return fitting.length === 0 ? from : this.random.pick(fitting);
+  }
+
+  /** A number that hardly anybody thinks of; `undefined` if it is not the turn of one. `step`: numbers are multiples of it. */
+  #rareNumber(
+    from: number,
+    to: number,
+    step: number | undefined,
+    fits: (number: number) => boolean,
+  ): number | undefined {
+    const kind = this.random.fraction();
+    if (kind < shareOfConstants) {
+      const numbers = this.#constants.numbers.filter(fits);
+      const by = step ?? this.random.pick([1, 0.5, 0.01]);
+      if (numbers.length === 0) return undefined;
+      return this.random.pick(numbers) + this.random.pick([0, 0, 0, by, -by]);
+    }
+    if (kind < shareOfConstants + shareOfEqual && this.pool.numbers.length > 0)
+      return this.random.pick(this.pool.numbers);
+    if (kind < 1 - shareOfFine) return undefined;
+    const near = this.pool.numbers.length > 0 ? this.random.pick(this.pool.numbers) : from;
+    if (step !== undefined) return near + this.random.pick([step, -step]);
+    return fineNumber(this.random, from, to, near);
   }
 }
 

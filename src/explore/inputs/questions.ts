@@ -62,9 +62,11 @@ function questionsFor(
     params.map(({ type }) => {
       const values = literalsOf(type, types);
       // Where there are a few values only, one after the other; else drawn.
-      return values === undefined
-        ? source.fitting(type, pool)
-        : (values[i % values.length] as Json);
+      if (values !== undefined) return values[i % values.length] as Json;
+      // A key that stands in the state is asked for at least once.
+      const key = i === 0 ? pool.keys.at(-1)?.value : undefined;
+      const isText = membersOf(type, types).some(({ kind }) => kind === 'string');
+      return key !== undefined && isText ? key : source.fitting(type, pool);
     }),
   );
   const distinct = new Map(combinations.map((args) => [canonicalText(args), args]));

@@ -1,4 +1,5 @@
 import type { Environment, Report } from '../../model/participant.js';
+import type { IdKind } from '../script.js';
 import type { Outside } from './outside.js';
 import type { VirtualStorage } from './virtual-storage.js';
 
@@ -30,13 +31,14 @@ export function repeatableEnvironment(
   byStep = false,
   outside?: Outside,
   storage?: VirtualStorage,
+  ids?: IdKind,
 ): RepeatableEnvironment {
-  let [step, ids, fractions, time] = [0, 0, 0, startOfTime];
+  let [step, drawn, fractions, time] = [0, 0, 0, startOfTime];
   return {
     newId() {
-      ids += 1;
-      if (!byStep) return `${idPrefix}${ids}`;
-      return ids === 1 ? `${idPrefix}${step}` : `${idPrefix}${step}-${ids}`;
+      drawn += 1;
+      if (!byStep) return idOf(drawn, ids);
+      return drawn === 1 ? idOf(step, ids) : `${idOf(step, ids)}-${drawn}`;
     },
     now() {
       if (outside !== undefined) return startOfTime + outside.time;
@@ -48,14 +50,28 @@ export function repeatableEnvironment(
     onProblem: ({ kind, at }) => void reports.push({ kind, at }),
     next() {
       step += 1;
-      if (byStep) [ids, fractions] = [0, 0];
+      if (byStep) [drawn, fractions] = [0, 0];
     },
-    mark: () => ({ step, ids, fractions, time }),
+    mark: () => ({ step, ids: drawn, fractions, time }),
     back(mark) {
-      ({ step, ids, fractions, time } = mark);
+      ({ step, ids: drawn, fractions, time } = mark);
     },
   };
 }
+
+function idOf(number: number, kind: IdKind | undefined): string {
+  if (kind === 'alike') {
+    const times = Math.min(number, mostAlike);
+    return `${'v1'.repeat(times)}${number > mostAlike ? number : ''}`;
+  }
+  return kind === 'numbers' ? String(firstNumber - number) : `${idPrefix}${number}`;
+}
+
+/** So many identifiers end alike too. */
+const mostAlike = 12;
+
+/** One less than that is the first identifier that is a number. */
+const firstNumber = 13;
 
 /** What identifiers begin with, before their number. */
 export const idPrefix = 'id-';

@@ -25,6 +25,7 @@ import {
   payloadIn,
   type AnswerStep,
   type AttachStep,
+  type Circumstances,
   type PassStep,
   type ReopenStep,
   type ScriptStep,
@@ -35,6 +36,9 @@ import {
   type WatchStep,
 } from '../script.js';
 import { Outside, type Answer, type Callable, type OutsideNews } from './outside.js';
+import { attempt, started } from './attempt.js';
+import { Beside } from './beside.js';
+import { passing } from './passing.js';
 import { VirtualStorage, type StoredTexts } from './virtual-storage.js';
 
 /** What is around a participant besides its environment. */
@@ -45,6 +49,8 @@ export interface Surroundings {
   readonly savedKeys?: readonly string[] | undefined;
   /** The stores that are attached later. */
   readonly lazyStores?: readonly string[] | undefined;
+  /** The names of properties that may be absent. */
+  readonly optional?: readonly string[] | undefined;
 }
 
 /** A call of a watcher, with the name of the watcher and what it looks at. */
@@ -101,6 +107,7 @@ export class Player {
   readonly #storage: VirtualStorage | undefined;
   readonly #savedKeys: readonly string[];
   readonly #lazyStores: readonly string[];
+  readonly #optional: readonly string[];
   /** Whether lazy stores are attached from the beginning: somebody has no such stores. */
   readonly #isWhole: boolean;
   readonly #participant: Participant;
@@ -109,14 +116,17 @@ export class Player {
   #running: Running;
   readonly #attached = new Set<string>();
   readonly #stops = new Map<string, () => void>();
+  /** A second instance, that does each action before. */
+  readonly #beside: Beside | undefined;
 
   /** `byStep`: whether generated names and times depend on the step alone. */
   constructor(
     participant: Participant,
     targets: readonly Target[],
     byStep: boolean,
-    { callables, savedKeys = [], lazyStores = [] }: Surroundings = {},
+    { callables, savedKeys = [], lazyStores = [], optional = [] }: Surroundings = {},
     isWhole = false,
+    { ids, beside = false }: Circumstances = {},
   ) {
     this.name = participant.name;
     this.has = participant.has;
@@ -127,9 +137,11 @@ export class Player {
     this.outside = callables && new Outside(callables);
     this.#savedKeys = savedKeys;
     this.#lazyStores = lazyStores;
+    this.#optional = optional;
     this.#isWhole = isWhole;
     this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
-    this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage);
+    this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage, ids);
+    this.#beside = beside ? new Beside(participant, callables !== undefined) : undefined;
     this.#participant = participant;
     this.#targets = targets;
     this.#running = this.#start();
@@ -215,9 +227,15 @@ export class Player {
     if (this.sent.length > 0) this.sent.length = 0;
   }
 
-  send({ send }: SendStep, payload: ReturnType<typeof payloadIn>): unknown {
+  send({ send, passed }: SendStep, payload: ReturnType<typeof payloadIn>): unknown {
     const [store, action] = namesIn(send);
-    const outcome = attempt(() => this.#running.send(store, action, payload));
+    this.#beside?.send(store, action, payload);
+    const outcome =
+      passed === undefined || this.has !== undefined
+        ? attempt(() => this.#running.send(store, action, payload))
+        : passing(payload, passed, this.#optional, (given) =>
+            attempt(() => this.#running.send(store, action, given)),
+          );
     if (outcome === undefined) this.notReported++;
     return this.#settled(outcome);
   }
@@ -320,14 +338,16 @@ export class Player {
     this.#watch(watch, as, () => {
       if (then === undefined || left-- <= 0) return;
       if (then === 'throw') throw new Error('a watcher of the script throws');
+      if ('stop' in then) return void this.#stop(then.stop);
+      if ('watch' in then) return void this.#add(then);
       const state = attempt(() => this.#running.read());
       this.sent.push(this.send(then, payloadIn(then, state)));
     });
   }
 
   #stop(name: string): void {
+    // To stop twice is as good as once.
     attempt(() => this.#stops.get(name)?.());
-    this.#stops.delete(name);
   }
 
   #watches(target: Target): boolean {
@@ -339,6 +359,7 @@ export class Player {
 
   #watch(target: Target, watcher: string, then?: () => void): void {
     this.#stop(watcher);
+    this.#stops.delete(watcher);
     const stop = attempt(() =>
       this.#running.watch?.(target, (now, before) => {
         this.notices.push({ watcher, target, now, before });
@@ -350,6 +371,7 @@ export class Player {
 
   close(): void {
     attempt(() => this.#running.close?.());
+    this.#beside?.close();
   }
 }
 
@@ -365,27 +387,6 @@ function namesIn(send: string): readonly [store: string, action: string] {
     known.set(send, (names = [send.slice(0, dot), send.slice(dot + 1)]));
   }
   return names;
-}
-
-/** A participant that cannot even be made answers everything with that. */
-function started(participant: Participant, environment: RepeatableEnvironment): Running {
-  try {
-    return participant.create(environment);
-  } catch (error) {
-    const fail = (): never => {
-      throw error;
-    };
-    return { send: fail, read: fail, derive: fail };
-  }
-}
-
-/** A participant that throws where it should answer shows that instead of an answer. */
-function attempt(answer: () => unknown): unknown {
-  try {
-    return answer();
-  } catch (error) {
-    return { threw: thrownText(error) };
-  }
 }
 
 function answerOf(step: AnswerStep): Answer {

@@ -1,29 +1,49 @@
 import { Random } from '../../base/random.js';
 import type { Store } from '../../model/application.js';
 import type { Target } from '../../model/participant.js';
-import { choicesOf, drawnInput, smallInputs, type Choice } from '../inputs/inputs.js';
+import { choicesOf, drawnInput, smallInputs, startsOf, type Choice } from '../inputs/inputs.js';
 import { causeOf } from '../comparing/late.js';
 import { deedOf } from '../deed-of.js';
-import { drawOdd, PayloadSource, type Odd } from '../inputs/payloads.js';
+import { drawOdd, type Odd } from '../inputs/odd-values.js';
+import { PayloadSource } from '../inputs/payloads.js';
 import { drawnStorage, lazyStores, savedStores } from '../inputs/storage-inputs.js';
 import { TaskInputs } from '../inputs/task-inputs.js';
-import { isAsked, isSend, type Script, type ScriptStep, type SendStep } from '../script.js';
+import {
+  idKinds,
+  isAsked,
+  isSend,
+  waysToPass,
+  type Circumstances,
+  type Script,
+  type ScriptStep,
+  type SendStep,
+} from '../script.js';
 import { fullEvery, Session } from '../comparing/session.js';
 import { sizeOf } from './state-key.js';
+import type { Traits } from './traits.js';
+import { variation, type PlannedStep } from './vary.js';
 import type { Finding, KeptScript, Searching } from '../searching.js';
 
-/** How many steps the first participant may be ahead of the others in a random script. */
+/** How many steps the first participant may be ahead of the others in a random script, and in a short one. */
 export const mostAhead = 5 * fullEvery;
+const mostAheadInShort = 2 * fullEvery;
 
-/** How many steps a script has, mostly and at times: its last step is compared in full. */
+/** How many steps a script has that is new, and how many more one has that is a variation: its last step is compared in full. */
+const shortLength = 4 * fullEvery;
 const usualLength = 10 * fullEvery;
 const greatLength = 60 * fullEvery;
+const mostAfter = 4 * fullEvery;
 
-/** How often a script is a long one, a quiet one, one with watchers of its own, a variation of one that was kept. */
-const shareOfLong = 0.4;
+/** How often a script is a variation of one that was kept; of the others, how often one is short, or long. */
+const shareOfVaried = 0.6;
+const shareOfShort = 0.4;
+const shareOfLong = 0.25;
+/** How often the script that is varied is one of the newest, and how many these are. */
+const shareOfNewest = 0.5;
+const newest = 40;
+/** How often a script is a quiet one, one with watchers of its own. */
 const shareOfQuiet = 0.12;
 const shareOfWatching = 0.2;
-const shareOfVaried = 0.4;
 /** How often a script has something odd. */
 const shareOfOdd = 0.1;
 /** How often a script is made of a few payloads only, and then of the actions of one store. */
@@ -53,18 +73,34 @@ const mostFilled = 60;
 /** How often a watching script adds or stops a watcher in place of sending. */
 const shareOfWatchers = 0.2;
 
+/** How often an object is passed in another way than usual. */
+const shareOfPassed = 0.06;
+/** How often identifiers are alike, or numbers; how often each participant has a second instance. */
+const shareOfIds = 0.2;
+const shareOfBeside = 0.06;
+
+/** Under which circumstances a script is done. */
+function drawnCircumstances(random: Random): Circumstances {
+  return {
+    ...(random.chance(shareOfIds) && { ids: random.pick(idKinds) }),
+    ...(random.chance(shareOfBeside) && { beside: true }),
+  };
+}
+
 /** What is settled of a script before it is drawn. */
 export interface PlannedScript {
   /** Its number: with the seed, it says what is drawn. */
   readonly number: number;
   /** The most steps. */
   readonly length: number;
-  /** The steps of a script that reached something, of which it is a variation; none if it is not. */
-  readonly varied: readonly ScriptStep[];
+  /** The steps of a script that reached something, varied; none if it is a new one. */
+  readonly varied: readonly PlannedStep[];
   /** What its payloads are made of again and again; nothing odd if not given. */
   readonly odd?: Odd | undefined;
   /** The actions and tasks that it does not have: what is wrong with them is told already. */
   readonly without?: readonly string[];
+  /** The circumstances of the script that it varies. */
+  readonly circumstances?: Circumstances;
 }
 
 /** Plans a script, by its number and the seed, and what was kept so far. */
@@ -75,13 +111,25 @@ export function plannedScript(
   told: readonly string[] = [],
 ): PlannedScript {
   const random = new Random(mixed(seed, number) ^ planning);
-  const length = random.chance(shareOfLong) ? greatLength : usualLength;
-  const varied = kept.length > 0 && random.chance(shareOfVaried) ? random.pick(kept).steps : [];
   const odd = random.chance(shareOfOdd) ? drawOdd(random) : undefined;
   const without = told.length > 0 && random.chance(shareOfWithout) ? told : [];
-  const isMeant = (step: ScriptStep) => !without.includes(deedOf(step));
-  return { number, length, varied: varied.filter(isMeant), odd, without };
+  const isMeant = (step: PlannedStep) => 'again' in step || !without.includes(deedOf(step));
+  if (kept.length === 0 || !random.chance(shareOfVaried))
+    return { number, length: newLength(random), varied: [], odd, without };
+  const base = pickKept(kept, random);
+  const steps = variation(base.steps, random.pick(kept).steps, random).filter(isMeant);
+  const { circumstances } = base;
+  const length = steps.length + fullEvery + random.below(mostAfter);
+  return { number, length, varied: steps, odd, without, ...(circumstances && { circumstances }) };
 }
+
+function newLength(random: Random): number {
+  if (random.chance(shareOfShort)) return shortLength;
+  return random.chance(shareOfLong) ? greatLength : usualLength;
+}
+
+const pickKept = (kept: readonly KeptScript[], random: Random): KeptScript =>
+  random.pick(random.chance(shareOfNewest) ? kept.slice(-newest) : kept);
 
 /** What is planned is drawn from another source than what is done. */
 const planning = 0x5bd1e995;
@@ -97,19 +145,22 @@ function mixed(seed: number, number: number): number {
 export async function randomScript(
   searching: Searching,
   seed: number,
-  { number, length, varied, odd, without = [] }: PlannedScript,
+  { number, length, varied, odd, without = [], circumstances: given }: PlannedScript,
+  traits: Traits,
 ): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
   const random = new Random(mixed(seed, number));
   const drawing = new Drawing(searching, random, odd, without);
   const isQuiet = random.chance(shareOfQuiet);
+  const circumstances = { ...given, ...drawnCircumstances(random) };
   const session = new Session(searching.participants, searching.observed, {
     look: isQuiet ? 'unasked' : 'new',
     watches: !isQuiet,
+    circumstances,
     reached: searching.reached,
-    ahead: mostAhead,
+    ahead: length < usualLength ? mostAheadInShort : mostAhead,
   });
   const steps: ScriptStep[] = [];
-  const script: Script = isQuiet ? { steps, quiet: true } : { steps };
+  const script: Script = { ...(isQuiet && { quiet: true }), ...circumstances, steps };
   const result = (difference?: Finding['difference']) => ({
     difference,
     script,
@@ -118,13 +169,29 @@ export async function randomScript(
     kept: news,
   });
   const news: KeptScript[] = [];
-  let known = searching.reached.added.length;
-  const ahead = drawing.variation(varied);
+  const { reached, ways } = searching;
+  let [points, gone, met] = [reached.added.length, ways?.added.length ?? 0, traits.added.length];
+  /** Keeps the script so far if it reached something new. */
+  const keepNews = () => {
+    const after = [reached.added.length, ways?.added.length ?? 0, traits.added.length] as const;
+    if (after[0] === points && after[1] === gone && after[2] === met) return;
+    news.push({
+      steps: [...steps],
+      circumstances,
+      reaches: reached.added.slice(points),
+      gone: ways?.added.slice(gone) ?? [],
+      traits: traits.added.slice(met),
+    });
+    [points, gone, met] = after;
+  };
+  const ahead = [...varied];
   while (steps.length < length) {
-    const next = ahead.shift() ?? drawing.next(session);
+    const planned = ahead.shift();
+    const next = planned === undefined ? drawing.next(session) : drawing.known(planned, session);
+    if (next === undefined) continue;
     const keepsIdle = !isAsked(next) || drawing.isMove(next) || random.chance(shareOfIdle);
     const options = { skipIdle: !keepsIdle };
-    const { done, difference } = session.isSlow
+    const { done, changed, difference } = session.isSlow
       ? await session.play(next, options)
       : session.step(next, options);
     if (!done) {
@@ -138,13 +205,13 @@ export async function randomScript(
       steps.length = difference.step + 1;
       return result(difference);
     }
-    const { added } = searching.reached;
-    if (added.length > known) news.push({ steps: [...steps], reaches: added.slice(known) });
-    known = added.length;
+    if (changed) traits.look(session.state);
+    keepNews();
     if (steps.length % fullEvery === 0 && drawing.isTooMuch(session.state)) break;
   }
   const difference = await session.settled();
   session.close();
+  keepNews();
   if (difference?.cause !== undefined) return { ...result(), ...causeOf(difference) };
   if (difference !== undefined) steps.length = difference.step + 1;
   return result(difference);
@@ -159,6 +226,8 @@ class Drawing {
   readonly #random: Random;
   readonly #payloads: PayloadSource;
   readonly #choices: readonly Choice[];
+  readonly #every: readonly Choice[];
+  readonly #starts: readonly Choice[];
   readonly #targets: readonly Target[];
   readonly #isSmall: boolean;
   readonly #isWatching: boolean;
@@ -186,7 +255,12 @@ class Drawing {
   ) {
     this.#searching = searching;
     this.#random = random;
-    this.#payloads = new PayloadSource(searching.application.types, random, odd);
+    this.#payloads = new PayloadSource(
+      searching.application.types,
+      random,
+      odd,
+      searching.constants,
+    );
     const { application, participants } = searching;
     this.#tasks = new TaskInputs(application, participants, this.#payloads);
     this.#saved = savedStores(application, participants);
@@ -196,8 +270,10 @@ class Drawing {
     this.#targets = searching.observed.targets.filter((target) =>
       searching.participants.every(({ has }) => has?.targets.has(target) !== false),
     );
+    this.#every = choicesOf(application, participants);
+    this.#starts = startsOf(application, participants);
     this.#isWatching = random.chance(shareOfWatching) && this.#targets.length > 0;
-    const every = choicesOf(searching.application, searching.participants);
+    const every = this.#every;
     const meant = every.filter(({ name }) => !without.includes(name));
     const all = meant.length === 0 ? every : meant;
     this.#without = new Set(without);
@@ -293,9 +369,12 @@ class Drawing {
 
   #drawn(choice: Choice, state: Readonly<Record<string, unknown>>): SendStep {
     const { application } = this.#searching;
-    return this.#isSmall
+    const drawn = this.#isSmall
       ? this.#random.pick(smallInputs(application, choice, state))
       : drawnInput(application, choice, this.#payloads, state);
+    const isObject = typeof drawn.payload === 'object' && drawn.payload !== null;
+    if (!isObject || !this.#random.chance(shareOfPassed)) return drawn;
+    return { ...drawn, passed: this.#random.pick(waysToPass) };
   }
 
   /** Of two, mostly the one that was done less often. */
@@ -321,17 +400,30 @@ class Drawing {
     const kind = this.#random.fraction();
     // Old stores have no turns, and nobody who tells what a watcher throws.
     const isWhole = this.#searching.participants.every(({ has }) => has === undefined);
-    if (kind < 0.4 || !isWhole) return { watch, as };
-    if (kind < 0.55) return { watch, as, then: 'throw' };
-    return { watch, as, then: this.#input(state) };
+    if (kind < 0.3 || !isWhole) return { watch, as };
+    if (kind < 0.42) return { watch, as, then: 'throw' };
+    if (kind < 0.58) return { watch, as, then: { stop: this.#random.pick(this.#watchers) } };
+    if (kind > 0.7) return { watch, as, then: this.#input(state) };
+    // What is added looks at the same, mostly: who is told of it now?
+    const other = this.#random.chance(0.6) ? watch : this.#random.pick(this.#targets);
+    return { watch, as, then: { watch: other, as: `${as}a` } };
   }
 
-  /** The steps of a script that was kept, with one of them left out or done twice. */
-  variation(steps: readonly ScriptStep[]): ScriptStep[] {
-    if (steps.length === 0) return [];
-    const at = this.#random.below(steps.length);
-    const kind = this.#random.below(3);
-    if (kind === 0) return steps.toSpliced(at, 1);
-    return kind === 1 ? steps.toSpliced(at, 0, steps[at] as ScriptStep) : [...steps];
+  /** A planned step: one whose action is drawn anew, or as it is; `undefined` if that cannot be sent. */
+  known(
+    planned: PlannedStep,
+    { state, outside }: Pick<Session, 'state' | 'outside'>,
+  ): ScriptStep | undefined {
+    // Other calls were made meanwhile: one that waits is answered in place of one that does not.
+    const [open] = outside?.open ?? [];
+    if ('answer' in planned && open !== undefined && !outside?.open.includes(planned.answer))
+      return { ...planned, answer: open };
+    if (!('again' in planned)) return planned;
+    const choice = this.#every.find(({ name }) => name === planned.again);
+    if (choice !== undefined) return this.#drawn(choice, state);
+    const start = this.#starts.find(({ name }) => name === planned.again);
+    if (start === undefined) return undefined;
+    const { send, ...given } = this.#drawn(start, state);
+    return { start: send, ...given };
   }
 }

@@ -1,5 +1,5 @@
 import type { Difference } from '../comparing/difference.js';
-import type { Script } from '../script.js';
+import { circumstancesOf, type Script } from '../script.js';
 import { shrink, type Failing, type Shrunk } from './shrink.js';
 import type { Found } from '../work-item.js';
 
@@ -46,7 +46,11 @@ export async function confirm(found: Found, options: ConfirmOptions): Promise<Sh
 /** As it was found, or looked at more closely: one of both shows it again, unless somebody is not repeatable. */
 function variantsOf(script: Script): readonly Script[] {
   const { steps } = script;
-  return script.quiet === true ? [{ steps }, { steps, quiet: true }] : [{ steps }];
+  const looks: readonly Script[] =
+    script.quiet === true ? [{ steps }, { steps, quiet: true }] : [{ steps }];
+  const circumstances = circumstancesOf(script);
+  if (Object.keys(circumstances).length === 0) return looks;
+  return [...looks, ...looks.map((look) => ({ ...look, ...circumstances }))];
 }
 
 async function failsAlone(

@@ -2,7 +2,7 @@ import type { Participant } from '../../model/participant.js';
 import type { Difference } from '../comparing/difference.js';
 import type { Observed } from '../comparing/observed.js';
 import type { Reached } from '../reached.js';
-import { isSend, type Script } from '../script.js';
+import { circumstancesOf, isSend, type Script } from '../script.js';
 import { Session } from '../comparing/session.js';
 
 /** What became of a script that was done once more. */
@@ -47,6 +47,7 @@ async function replayOne(
   const session = new Session(participants, observed, {
     look: isQuiet ? 'unasked' : 'fully',
     watches: !isQuiet,
+    circumstances: circumstancesOf(script),
     reached,
   });
   const last = script.steps.length - 1;

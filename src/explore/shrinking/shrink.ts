@@ -5,6 +5,7 @@ import {
   isAttach,
   isOfStorage,
   isSend,
+  sentBy,
   type ReopenStep,
   type Script,
   type ScriptStep,
@@ -142,7 +143,7 @@ async function simplifyPayloads(
 
 /** What a watcher sends, as a step of its own. */
 function sentAtOnce(step: ScriptStep): SendStep | undefined {
-  return 'watch' in step && typeof step.then === 'object' ? step.then : undefined;
+  return 'watch' in step ? sentBy(step) : undefined;
 }
 
 /** The step made plainer, each way: what a watcher does is done at once, or not, or is plainer; or a part of a payload is. */
@@ -153,7 +154,7 @@ function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
   if (!('watch' in step) && !('stop' in step)) return simplerTaskSteps(step);
   if (!('watch' in step) || step.then === undefined) return [];
   const { watch, as, then } = step;
-  if (then === 'throw') return [{ watch, as }];
+  if (then === 'throw' || !('send' in then)) return [{ watch, as }];
   return [then, { watch, as }, ...simplerSends(then).map((send) => ({ ...step, then: send }))];
 }
 
@@ -193,8 +194,10 @@ function simplerTaskSteps(step: TaskStep): readonly TaskStep[] {
 /** First those that take less from the state. */
 function simplerSends(step: SendStep): readonly SendStep[] {
   if (step.payload === undefined) return [];
+  const { passed, ...usual } = step;
   const filled = new Set(Object.keys(step.fill ?? {}));
-  return [...[...filled].map((at) => unfilled(step, at)), ...plainerSteps(step, filled)];
+  const simpler = [...[...filled].map((at) => unfilled(step, at)), ...plainerSteps(step, filled)];
+  return passed === undefined ? simpler : [usual, ...simpler.map((one) => ({ ...one, passed }))];
 }
 
 /** The step with a part written out that was taken from the state. */

@@ -1,0 +1,25 @@
+import type { Json } from '../../base/json.js';
+import type { Participant, Running } from '../../model/participant.js';
+import { attempt, started } from './attempt.js';
+import { repeatableEnvironment } from './environment.js';
+import { Outside } from './outside.js';
+
+/** A second instance of a participant's stores: what is done to it must not show in the first. */
+export class Beside {
+  readonly #running: Running;
+
+  constructor(participant: Participant, takesTime: boolean) {
+    const push = () => 0;
+    // Nobody answers what it calls, and no time passes.
+    const outside = takesTime ? new Outside([]) : undefined;
+    this.#running = started(participant, repeatableEnvironment({ push }, false, outside));
+  }
+
+  send(store: string, action: string, payload: Json | undefined): void {
+    attempt(() => this.#running.send(store, action, payload));
+  }
+
+  close(): void {
+    attempt(() => this.#running.close?.());
+  }
+}
