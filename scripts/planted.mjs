@@ -3,7 +3,7 @@ import { spawn } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 import { build } from 'esbuild';
 
-const [which = 'tuned', seeds = '1', steps = '20000', names] = process.argv.slice(2);
+const [which = 'tuned', seeds = '1', steps = '0', names] = process.argv.slice(2);
 const options = { bundle: true, format: 'esm', platform: 'node', packages: 'external' };
 const outdir = '.cache/planted/bundle';
 await build({

@@ -64,7 +64,7 @@ export type {
   BroughtStores,
 } from './model/brought.js';
 export type { Comparison } from './explore/comparison.js';
-export { searches, type SearchKind, type Shard } from './explore/plan.js';
+export { searches, usualSteps, type SearchKind, type Shard } from './explore/plan.js';
 export type { Script } from './explore/script.js';
 export { comparisonToJUnit, percentReached } from './report/comparison-junit.js';
 export { comparisonText } from './report/comparison-text.js';

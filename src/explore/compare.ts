@@ -1,7 +1,8 @@
 import { addCounts } from '../base/add-counts.js';
 import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
-import type { Participant } from '../model/participant.js';
+import type { Abilities, Participant } from '../model/participant.js';
+import type { WayTold } from '../model/way-told.js';
 import { observables, type ObservedClass } from '../model/observed-class.js';
 import { observablesOf } from './comparing/observed.js';
 import { lackedBy } from './comparing/abilities.js';
@@ -67,6 +68,8 @@ export interface Compared {
   readonly participants: readonly Pick<Participant, 'name' | 'has' | 'refusesMisfits'>[];
   /** All that can be reached, in schema order. */
   readonly points: readonly CoverPoint[];
+  /** The ways that code can go of which it is told which were never gone; nothing if not given. */
+  readonly ways?: readonly WayTold[];
 }
 
 /** Searches for a difference between the participants, and shrinks the first. */
@@ -111,6 +114,7 @@ export function nothingCompared(
     ignored: observables.filter((one) => !classes.includes(one)),
     fullEvery,
     walks: [],
+    code: [],
     coverage: { reached: 0, total: 0, missing: [] },
     difference: undefined,
     alsoFound: [],
@@ -373,6 +377,7 @@ class Search {
       ignored: all.filter((one) => !classes.includes(one)),
       fullEvery,
       walks: this.#walks.map(({ walked }) => walked),
+      code: codeRun(this.#compared.ways ?? [], this.#gone),
       coverage: {
         reached: this.#reached.size,
         total: this.#reached.size + missing.length,
@@ -424,6 +429,23 @@ class Search {
   }
 }
 
+/** Of the code of each participant: how many ways it can go, and which it never went. */
+function codeRun(ways: readonly WayTold[], gone: ReadonlySet<number>): Comparison['code'] {
+  const names = [...new Set(ways.map(({ participant }) => participant))];
+  return names.map((participant) => {
+    const own = ways.filter((way) => way.participant === participant);
+    const isNever = ({ way, within }: WayTold) =>
+      !gone.has(way) && within.every((outer) => gone.has(outer));
+    const never = own.filter(isNever).map(({ file, line, column, says }) => ({
+      file,
+      line,
+      column,
+      says,
+    }));
+    return { participant, ways: own.length, never };
+  });
+}
+
 type Shown = Pick<Shrunk, 'script' | 'difference'>;
 
 /** The action or the task after which a difference shows; '' if it is none. */
@@ -449,7 +471,12 @@ function sentTo(participants: Compared['participants']): (point: CoverPoint) => 
   const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
   const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
   const isKept = partial.every(({ classes }) => classes.has('storage'));
-  return ({ action, task, isMisfit, isStored }) =>
+  const isThere = ({ fields, actions, tasks, derived }: Abilities, store: string) =>
+    [fields, actions, tasks, derived].some((names) =>
+      [...names].some((name) => name === store || name.startsWith(`${store}.`)),
+    );
+  return ({ id, action, task, isMisfit, isStored }) =>
+    partial.every((has) => isThere(has, id.split('.')[0] ?? '')) &&
     !(isPicky && isMisfit === true) &&
     (isStored !== true || isKept) &&
     (action === undefined || partial.every(({ actions }) => actions.has(action))) &&

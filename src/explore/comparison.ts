@@ -22,6 +22,8 @@ export interface Comparison {
   /** The classes that were left out on request. */
   readonly ignored: readonly ObservedClass[];
   readonly walks: readonly Walked[];
+  /** Of participants whose code is counted: what of it never ran. */
+  readonly code: readonly CodeRun[];
   readonly coverage: Coverage;
   /** The first. */
   readonly difference: ShrunkDifference | undefined;
@@ -49,6 +51,24 @@ export interface ParticipantSummary {
   readonly known: readonly (KnownDifference & { readonly shown: number })[];
   /** How far numbers may be off; null if not at all. */
   readonly tolerance: number | Readonly<Record<string, number>> | null;
+}
+
+export interface CodeRun {
+  readonly participant: string;
+  /** How many ways its code can go. */
+  readonly ways: number;
+  /** Those that it never went; not those that lie within another. */
+  readonly never: readonly NeverRun[];
+}
+
+/** A way that code never went. */
+export interface NeverRun {
+  readonly file: string;
+  /** From 1, as the column. */
+  readonly line: number;
+  readonly column: number;
+  /** What was never so: `the condition holds`. */
+  readonly says: string;
 }
 
 export interface Coverage {

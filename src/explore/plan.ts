@@ -9,6 +9,10 @@ import type { Scope } from './search/walk.js';
 export const searches = ['both', 'small', 'random'] as const;
 export type SearchKind = (typeof searches)[number];
 
+/** How many steps a search has if nothing else is said: about half a minute's. Steps that take their time are fewer. */
+export const usualSteps = (application: Application): number =>
+  hasTasks(application) ? 20_000 : 60_000;
+
 /** The share of the steps that is spent on a small scope at most, if both searches are wanted. */
 export const shareOfWalks = 0.3;
 

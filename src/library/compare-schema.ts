@@ -1,5 +1,6 @@
 import type { Application } from '../model/application.js';
 import { styles, type Style } from '../emit/style-names.js';
+import { usualSteps } from '../explore/plan.js';
 import { compareStores, generatedInMemory } from '../pipeline.js';
 import { comparisonToJson, type ComparisonJson } from '../report/comparison-json.js';
 import { bundledParticipant } from './bundled-participant.js';
@@ -11,7 +12,7 @@ export interface CompareSettings {
   readonly style?: readonly Style[];
   /** The path of a participant file: the stores of the old application. */
   readonly with?: string;
-  /** How many actions are tried; 20,000 if not given. */
+  /** How many actions are tried; 60,000 if not given, or 20,000 where there are tasks. */
   readonly steps?: number;
   /** Seconds after which the search ends; 60 if not given. */
   readonly for?: number;
@@ -30,7 +31,8 @@ export async function compareSchema(
   application: Application,
   settings: CompareSettings = {},
 ): Promise<ComparisonJson> {
-  const { style = styles, steps = 20_000, for: seconds = 60, seed = 1 } = settings;
+  const { style = styles, for: seconds = 60, seed = 1 } = settings;
+  const { steps = usualSteps(application) } = settings;
   const folders = await generatedInMemory(application, style, readRuntime);
   const brought = settings.with === undefined ? [] : [await bundledParticipant(settings.with)];
   const clock = () => performance.now();

@@ -24,6 +24,8 @@ export interface ComparisonJson {
   readonly ignored: readonly ObservedClass[];
   readonly fullEvery: number;
   readonly walks: readonly WalkJson[];
+  /** Of stores that are brought: what of their code never ran. */
+  readonly code: Comparison['code'];
   readonly coverage: {
     readonly reached: number;
     readonly total: number;
@@ -103,6 +105,7 @@ export function comparisonToJson(
       task,
       ...walk,
     })),
+    code: comparison.code,
     coverage: {
       reached: coverage.reached,
       total: coverage.total,

@@ -1,6 +1,6 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
-import type { ParticipantSummary } from '../explore/comparison.js';
+import type { CodeRun, ParticipantSummary } from '../explore/comparison.js';
 import { mostItems, seenInWalks } from '../explore/search/expansion.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson, WalkJson } from './comparison-json.js';
@@ -24,6 +24,7 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
     searchText(comparison),
     ...(walks.length === 0 ? [] : [walksText(comparison)]),
     coverageText(comparison, options.paint),
+    ...comparison.code.map((code) => codeText(code, options.paint)),
   ].join('\n\n');
 }
 
@@ -60,19 +61,28 @@ function briefText(comparison: ComparisonJson, options: ComparisonTextOptions): 
   return [verdictText(comparison, options.paint), searched, reached].join('\n');
 }
 
-/** If more than this share of what can happen was never reached, the first line says so. */
-const muchMissing = 0.1;
+/** If more than this share of what can happen, or of the ways of code, was never reached, the first line says so. */
+const muchMissing = 0.05;
 
 function verdictText(comparison: ComparisonJson, paint: Paint): string {
-  const { verdict, participants, steps, coverage, end } = comparison;
+  const { verdict, participants, steps, coverage, code, end } = comparison;
   if (verdict === 'nothing compared') return paint.yellow('nothing compared: no step was done.');
   const { total, missing } = coverage;
-  const isLittle = missing.length > total * muchMissing;
+  const isLittle =
+    missing.length > total * muchMissing ||
+    code.some(({ ways, never }) => never.length > ways * muchMissing);
   if (!isLittle && end !== 'time' && end !== 'stopped')
-    return `${paint.green('no difference')} between ${participants.length} participants.`;
-  const never =
-    missing.length === 0 ? '' : `; ${missing.length} of ${total} outcomes never reached`;
-  return `${paint.yellow(`no difference in ${countText(steps)} steps`)}${never}.\n${moreText(comparison)}`;
+    return `${paint.green('no difference')} between ${participants.length} participants in ${countText(steps)} steps.`;
+  const never = [
+    ...(missing.length === 0 ? [] : [`${missing.length} of ${total} outcomes`]),
+    ...code.flatMap((one) =>
+      one.never.length === 0
+        ? []
+        : [`${one.never.length} of ${one.ways} branches of ${one.participant}`],
+    ),
+  ];
+  const left = never.length === 0 ? '' : `; ${never.join(' and ')} never reached`;
+  return `${paint.yellow(`no difference in ${countText(steps)} steps`)}${left}.\n${moreText(comparison)}`;
 }
 
 /** What to do for a result that says more. */
@@ -81,7 +91,7 @@ function moreText({ end, steps, coverage }: ComparisonJson): string {
   if (end === 'time') return 'Time was up: give it more with --for.';
   if (coverage.missing.some(({ id }) => id.endsWith(' done')))
     return `Some actions were never done: try more with --steps ${steps * 5}, or see below what they need.`;
-  return `Try more with --steps ${steps * 5}; what was never reached is listed below.`;
+  return `Try more with --steps ${steps * 5} --for 300, or add a script that gets there to a folder for --corpus; see below.`;
 }
 
 function participantTable(
@@ -240,6 +250,24 @@ function coverageText({ coverage }: ComparisonJson, paint: Paint): string {
   if (missing.length > mostMissing) rows.push(`  and ${missing.length - mostMissing} more`);
   return [head, ...rows].join('\n');
 }
+
+/** At most this many ways that code never went are printed. */
+const mostNever = 12;
+
+/** What of the code of a participant never ran. */
+function codeText({ participant, ways, never }: CodeRun, paint: Paint): string {
+  if (never.length === 0) return `All ${ways} branches of ${participant} were run.`;
+  const head = `Of ${ways} branches of ${participant}, ${never.length} never ran: a difference there cannot show.`;
+  const rows = never.slice(0, mostNever).map(({ file, line, column, says }) => {
+    const place = `${file}:${line}:${column}`;
+    return `  ${place.padEnd(46)} ${paint.dim(neverText(says))}`;
+  });
+  if (never.length > mostNever) rows.push(`  and ${never.length - mostNever} more`);
+  return [head, ...rows].join('\n');
+}
+
+/** What a way says, that was never so. */
+const neverText = (says: string): string => `never: ${says}`;
 
 function placeText({ file, line, column }: PlaceJson): string {
   return `${file}:${line}:${column}`;

@@ -1,4 +1,4 @@
-import type { ParticipantSummary } from '../explore/comparison.js';
+import type { CodeRun, NeverRun, ParticipantSummary } from '../explore/comparison.js';
 import { causeKey } from '../explore/cause-key.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
 
@@ -42,6 +42,10 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     end: found?.end ?? ends.find((end) => shares.some((share) => share.end === end)) ?? 'steps',
     tookMs: Math.max(...shares.map(({ tookMs }) => tookMs)),
     walks: inOrder.flatMap(({ walks }) => walks),
+    code: first.code.map((code, i) => ({
+      ...code,
+      never: code.never.filter((one) => shares.every((share) => isNever(share.code[i], one))),
+    })),
     coverage: {
       reached: first.coverage.total - missing.length,
       total: first.coverage.total,
@@ -51,6 +55,12 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     alsoFound,
   };
 }
+
+/** Whether a share never went a way either. */
+const isNever = (code: CodeRun | undefined, { file, line, column, says }: NeverRun): boolean =>
+  code?.never.some(
+    (one) => one.file === file && one.line === line && one.column === column && one.says === says,
+  ) === true;
 
 /** The differences of all shares; those of one cause as one, with the scripts of all. */
 function differencesOf(shares: readonly ComparisonJson[]): readonly DifferenceJson[] {

@@ -3,6 +3,7 @@ import type { Script } from '../explore/script.js';
 import type { Known } from '../explore/searching.js';
 import type { WorkItem, WorkResult } from '../explore/work-item.js';
 import type { Participant } from '../model/participant.js';
+import type { WayTold } from '../model/way-told.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
 import type { NumberedEntry } from '../log/read-log.js';
 import type { ReplayResult } from '../replay/replay.js';
@@ -46,7 +47,11 @@ export type Introduced = Pick<Participant, 'name' | 'has' | 'refusesMisfits'>;
 
 /** What a worker answers: once that it is ready, or cannot be; then to each order. */
 export type Answer =
-  | { readonly kind: 'ready'; readonly participants: readonly Introduced[] }
+  | {
+      readonly kind: 'ready';
+      readonly participants: readonly Introduced[];
+      readonly ways: readonly WayTold[];
+    }
   | { readonly kind: 'unusable'; readonly path: string; readonly detail: string }
   /** A fault of ours. */
   | { readonly kind: 'fault'; readonly error: Error }

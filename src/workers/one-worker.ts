@@ -1,5 +1,6 @@
 import { Worker } from 'node:worker_threads';
 import { LoadError } from '../load/load-error.js';
+import type { WayTold } from '../model/way-told.js';
 import { sharedMemory, WatchedMemory } from '../load/watchdog.js';
 import type { Answer, Introduced, Order } from './messages.js';
 import type { Cast } from './searching-of.js';
@@ -71,11 +72,17 @@ export class OneWorker {
     cast: Cast,
     { patience = Infinity, isOver = () => false }: WorkerOptions = {},
   ): Promise<
-    { readonly worker: OneWorker; readonly participants: readonly Introduced[] } | undefined
+    | {
+        readonly worker: OneWorker;
+        readonly participants: readonly Introduced[];
+        readonly ways: readonly WayTold[];
+      }
+    | undefined
   > {
     const worker = new OneWorker(cast, patience);
     const answer = await worker.#next(patience * timesToLoad, isOver);
-    if (answer.kind === 'ready') return { worker, participants: answer.participants };
+    if (answer.kind === 'ready')
+      return { worker, participants: answer.participants, ways: answer.ways };
     await worker.end();
     if (answer.kind === 'ended') return undefined;
     const path = cast.brought[0]?.path ?? '';

@@ -7,6 +7,7 @@ import type { Searching } from '../explore/searching.js';
 import { referenceParticipant } from '../interpret/reference.js';
 import { thrownText } from '../base/thrown-text.js';
 import { WaysGone } from '../load/branches/ways-gone.js';
+import { waysTold } from '../load/branches/ways-told.js';
 import { broughtParticipant } from '../load/brought-participant.js';
 import { generatedParticipant, type GeneratedFolder } from '../load/generated-participant.js';
 import { namesOf } from '../load/names.js';
@@ -18,6 +19,7 @@ import { installGlobals } from '../load/virtual-globals.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
 import { hasTasks, type Application } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
+import type { WayTold } from '../model/way-told.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import { coverableOf } from '../model/cover-points.js';
 
@@ -41,7 +43,11 @@ export interface Cast {
 }
 
 /** A search that knows which ways the code of the participants went. */
-export type CountedSearching = Searching & { readonly ways?: WaysGone };
+export type CountedSearching = Searching & {
+  readonly ways?: WaysGone;
+  /** The ways of code that is brought, where they stand. */
+  readonly told: readonly WayTold[];
+};
 
 const constantsIn = (ways: WaysGone | undefined): Constants => ({
   texts: [...(ways?.texts ?? [])],
@@ -66,15 +72,19 @@ export async function searchingOf(
       generatedParticipant(name, style, files, names, ways),
     ),
   ];
-  for (const { path, bundle } of brought) {
+  const told: WayTold[] = [];
+  for (const { path, bundle, map } of brought) {
     const participant = await broughtBy(path, bundle, application, watchdog, ways);
     const isTaken = participants.some(({ name }) => name === participant.name);
     const name = isTaken ? `${participant.name} (${basename(path)})` : participant.name;
     participants.push({ ...participant, name });
+    const code = ways?.codes.find(({ file }) => file === path);
+    if (code !== undefined && map !== undefined)
+      told.push(...waysTold({ ...code, participant: name }, { path, bundle, map }));
   }
   const constants = allConstants([schemaConstants(application), constantsIn(ways)]);
   const observed = observedOf(application, classes);
-  return { application, participants, reached, observed, constants, ...(ways && { ways }) };
+  return { application, participants, reached, observed, constants, told, ...(ways && { ways }) };
 }
 
 /** The participant that a file exports. Whatever its code does, the file is to blame. Throws {@link LoadError}. */

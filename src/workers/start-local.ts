@@ -25,7 +25,7 @@ export async function startLocal(
   const { participants, reached, application } = searching;
   return {
     executor,
-    compared: { application, participants, points: reached.points },
+    compared: { application, participants, points: reached.points, ways: searching.told },
     close: () => Promise.resolve(),
   };
 }

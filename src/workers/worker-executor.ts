@@ -54,7 +54,12 @@ export async function startWorkers(
   const { points } = new Reached(coverableOf(cast.application));
   return {
     executor,
-    compared: { application: cast.application, participants, points },
+    compared: {
+      application: cast.application,
+      participants,
+      points,
+      ways: ready[0]?.ways ?? [],
+    },
     async close() {
       clearInterval(look);
       await executor.close();

@@ -8,7 +8,7 @@ import { plainValue } from '../load/plain-value.js';
 import { SharedWatchdog } from '../load/watchdog.js';
 import type { Answer, Order, WorkerStart } from './messages.js';
 import { ReplayOrders } from './replay-orders.js';
-import { searchingOf } from './searching-of.js';
+import { searchingOf, type CountedSearching } from './searching-of.js';
 import { tryFault } from './try-fault.js';
 
 /** A worker: makes the participants ready once, then does what it is asked for, one order after the other. */
@@ -23,13 +23,14 @@ const answer = (message: Answer): void => {
   post(message);
 };
 
-let searching: Searching | undefined;
+let searching: CountedSearching | undefined;
 let replays: ReplayOrders | undefined;
 try {
   searching = await searchingOf(cast, watchdog, true);
   replays = new ReplayOrders(searching, watchdog);
   answer({
     kind: 'ready',
+    ways: searching.told,
     participants: searching.participants.map(({ name, has, refusesMisfits }) => ({
       name,
       ...(has === undefined ? {} : { has }),
@@ -46,7 +47,7 @@ port.on('message', (order: Order) => {
 });
 
 /** Does what is asked for. Where code of the user's has changed what everybody uses, nothing else counts. */
-async function answerTo(searching: Searching, order: Order): Promise<void> {
+async function answerTo(searching: CountedSearching, order: Order): Promise<void> {
   let done: Answer;
   try {
     done = await work(searching, order);

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Style } from '../../src/emit/style-names.js';
+import { usualSteps } from '../../src/explore/plan.js';
 import { bundledParticipant } from '../../src/library/bundled-participant.js';
 import type { Application } from '../../src/model/application.js';
 import {
@@ -136,7 +137,7 @@ export async function planted(fault: Planted): Promise<GeneratedFolder> {
   return { ...folder, files };
 }
 
-/** Looks for a fault as `compare` does if nothing else is said, by steps alone. */
+/** Looks for a fault as `compare` does, by steps alone; with as many as usual if 0 are given. */
 export async function lookFor(fault: Planted, seed: number, steps: number) {
   const isOld = fault.in === 'old' || fault.in === 'old-office';
   const application = await applicationOf(fault.schema);
@@ -144,7 +145,7 @@ export async function lookFor(fault: Planted, seed: number, steps: number) {
   const brought = isOld ? [await oldStore(fault.in, fault)] : [];
   return compareStores(application, folders, {
     seed,
-    steps,
+    steps: steps === 0 ? usualSteps(application) : steps,
     brought,
     clock: () => 0,
     until: Infinity,

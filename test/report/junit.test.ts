@@ -17,6 +17,7 @@ const same: ComparisonJson = {
     tolerance: null,
   })),
   walks: [],
+  code: [],
   steps: 100,
   scripts: 2,
   end: 'steps',

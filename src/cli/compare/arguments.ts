@@ -7,7 +7,7 @@ export interface CompareArguments {
   readonly files: readonly string[];
   readonly style: string;
   readonly generated?: string | undefined;
-  readonly steps: number;
+  readonly steps?: number | undefined;
   readonly for: number;
   readonly seed: number;
   readonly search: SearchKind;
@@ -38,7 +38,7 @@ const longRun = 10_000;
 const mostUnasked = 4;
 
 /** How many workers share a search of so many steps. */
-export function jobsFor({ jobs, steps }: Pick<CompareArguments, 'jobs' | 'steps'>): number {
+export function jobsFor({ jobs }: Pick<CompareArguments, 'jobs'>, steps: number): number {
   if (jobs !== undefined) return jobs;
   return steps < longRun ? 1 : Math.min(availableParallelism(), mostUnasked);
 }
@@ -48,8 +48,8 @@ export function requireNumbers(args: CompareArguments): void {
   const { requireCoverage: required } = args;
   if (required !== undefined && !(required >= 0 && required <= 100))
     throw new Unusable('--require-coverage takes percent.', 'For example --require-coverage 90.');
-  if (!Number.isInteger(args.steps) || args.steps < 1)
-    throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 20000.');
+  if (args.steps !== undefined && (!Number.isInteger(args.steps) || args.steps < 1))
+    throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 100000.');
   if (!Number.isInteger(args.differences) || args.differences < 1)
     throw new Unusable(
       '--differences takes a whole number from 1.',

@@ -33,6 +33,8 @@ type BroughtFile = Awaited<ReturnType<typeof participantFile>>;
 /** All that is compared, made ready. */
 interface Prepared {
   readonly application: Application;
+  /** The most steps. */
+  readonly steps: number;
   /** The schema, as the user wrote its path. */
   readonly schema: string;
   readonly folders: readonly GeneratedFolder[];
@@ -109,13 +111,14 @@ async function prepare(
     args.script === undefined ? undefined : await scriptFor(io, args.script, application);
   const corpus =
     args.corpus === undefined ? undefined : await corpusIn(io, args.corpus, file.path, application);
-  const { generatedInMemory } = await import('../../core.js');
+  const { generatedInMemory, usualSteps } = await import('../../core.js');
   const folders =
     args.generated === undefined
       ? await generatedInMemory(application, styles, readRuntime)
       : await generatedFolders(io, args.generated, styles);
   const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
-  return { application, schema: file.path, folders, brought, classes, corpus, replayed };
+  const steps = args.steps ?? usualSteps(application);
+  return { application, steps, schema: file.path, folders, brought, classes, corpus, replayed };
 }
 
 /** Where scripts were saved, the first one first, and why the next was not. */
@@ -144,22 +147,22 @@ async function saveAll(
 /** Compares with progress on the terminal, until the budget is used up or the user interrupts. */
 async function search(io: Io, prepared: Prepared, args: CompareArguments) {
   const { compareStores } = await import('../../core.js');
-  const { application, folders, replayed } = prepared;
+  const { application, steps: most, folders, replayed } = prepared;
   let isInterrupted = false;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));
-  const progress = await progressOf(io, args.steps, 'comparing');
+  const progress = await progressOf(io, most, 'comparing');
   const start = io.clock();
   const comparison = await orUnusable(
     compareStores(application, folders, {
       seed: replayed?.seed ?? args.seed,
-      steps: args.steps,
+      steps: most,
       search: args.search,
       depth: args.depth,
       shard: shardOf(args.shard),
       classes: prepared.classes,
       differences: args.differences,
       brought: prepared.brought,
-      jobs: replayed === undefined ? jobsFor(args) : 1,
+      jobs: replayed === undefined ? jobsFor(args, most) : 1,
       patience: args.limit * 1000,
       corpus: prepared.corpus?.scripts ?? [],
       clock: io.clock,

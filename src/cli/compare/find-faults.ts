@@ -21,7 +21,8 @@ export async function findAndPrint(
   const classes = await classesBut(args.ignore);
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
-  const { faultsText, faultsToJson, findFaults } = await import('../../core.js');
+  const { faultsText, faultsToJson, findFaults, usualSteps } = await import('../../core.js');
+  const steps = args.steps ?? usualSteps(checked.application);
   let isInterrupted = false;
   let of = 0;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));
@@ -29,12 +30,12 @@ export async function findAndPrint(
   const start = io.clock();
   const tried = await findFaults(checked.application, styles, readRuntime, {
     seed: args.seed,
-    steps: args.steps,
+    steps,
     search: args.search,
     depth: args.depth,
     classes,
     most,
-    jobs: jobsFor(args),
+    jobs: jobsFor(args, steps),
     clock: io.clock,
     until: start + args.for * 1000,
     isStopped: () => isInterrupted,
@@ -48,7 +49,7 @@ export async function findAndPrint(
   const result = faultsToJson(tried, {
     schema: checked.file.path,
     seed: args.seed,
-    steps: args.steps,
+    steps,
     tookMs: io.clock() - start,
     isWhole: tried.length > 0 && tried.length === of,
   });

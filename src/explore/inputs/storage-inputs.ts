@@ -99,7 +99,7 @@ function drawnData(
   const told = random.chance(0.7) ? (older?.version ?? 0) : random.pick([0, version, version + 1]);
   const { own: ownNames, within } = oldNames(older);
   const scalar = (): Json =>
-    random.pick([random.below(20), 0, '', 'tide', '3', '7.5', '12abc', 0.5, -1, null, true]);
+    random.pick([random.below(20), 0, 0, '', 'tide', '3', '7.5', '12abc', 0.5, -1, null, true]);
   const item = (): Json =>
     Object.fromEntries(within.filter(() => random.chance(0.8)).map((name) => [name, scalar()]));
   const added = ownNames

@@ -64,7 +64,7 @@ const shareOfIdle = 0.15;
 const shareOfDeep = 0.2;
 const shareOfRows = 0.3;
 /** How often something is done to the storage, where something is saved. */
-const shareOfStorage = 0.06;
+const shareOfStorage = 0.08;
 /** How often a lazy store is attached that is not there, and one that is. */
 const shareOfAttaching = 0.12;
 const shareOfAgain = 0.01;

@@ -2,8 +2,9 @@ import { parse, type Node, type Program } from 'acorn';
 
 /** A way that code can go: `then` of a condition, the right side of `&&`, the body of a function. */
 export interface Way {
-  /** The place in the code. */
+  /** Where the code begins and ends that is run then. */
   readonly start: number;
+  readonly end: number;
   /** What is so if the way is gone, as people say it. */
   readonly says: string;
 }
@@ -98,7 +99,7 @@ class Instrumenting {
         // What closes last is noted first.
         if (alternate !== null && alternate !== undefined)
           this.#statement(alternate, 'the condition does not hold');
-        else this.#end(node.end, ` else {${this.#way(node.start, 'the condition does not hold')}}`);
+        else this.#end(node.end, ` else {${this.#way(node, 'the condition does not hold', true)}}`);
         this.#statement(consequent as AnyNode, 'the condition holds');
         return;
       }
@@ -120,11 +121,11 @@ class Instrumenting {
         return;
       case 'SwitchCase': {
         const [first] = node['consequent'] as readonly AnyNode[];
-        if (first !== undefined) this.#start(first.start, `${this.#way(node.start, 'the case')};`);
+        if (first !== undefined) this.#start(first.start, `${this.#way(node, 'it is this case')};`);
         return;
       }
       case 'CatchClause':
-        this.#block(node['body'] as AnyNode, node.start, 'something is thrown');
+        this.#block(node['body'] as AnyNode, node, 'something is thrown');
         return;
       case 'FunctionDeclaration':
       case 'FunctionExpression':
@@ -141,29 +142,29 @@ class Instrumenting {
 
   #function(node: AnyNode): void {
     const body = node['body'] as AnyNode;
-    if (body.type === 'BlockStatement') this.#block(body, node.start, 'it is called');
-    else this.#expression(body, 'it is called');
+    if (body.type === 'BlockStatement') this.#block(body, node, 'it is called');
+    else this.#expression(body, 'it is called', node);
   }
 
   /** Notes a way at the beginning of a block, after its directives. */
-  #block(block: AnyNode, start: number, says: string): void {
+  #block(block: AnyNode, told: AnyNode, says: string): void {
     const statements = block['body'] as readonly AnyNode[];
     const directives = statements.filter((one) => one['directive'] !== undefined);
     const at = directives.at(-1)?.end ?? block.start + 1;
-    this.#start(at, `${directives.length > 0 ? ';' : ''}${this.#way(start, says)};`);
+    this.#start(at, `${directives.length > 0 ? ';' : ''}${this.#way(told, says)};`);
   }
 
   #statement(statement: AnyNode, says: string): void {
     if (statement.type === 'BlockStatement') {
-      this.#start(statement.start + 1, `${this.#way(statement.start, says)};`);
+      this.#start(statement.start + 1, `${this.#way(statement, says)};`);
       return;
     }
-    this.#start(statement.start, `{${this.#way(statement.start, says)};`);
+    this.#start(statement.start, `{${this.#way(statement, says)};`);
     this.#end(statement.end, '}');
   }
 
-  #expression(expression: AnyNode, says: string): void {
-    this.#start(expression.start, `(${this.#way(expression.start, says)},`);
+  #expression(expression: AnyNode, says: string, told = expression): void {
+    this.#start(expression.start, `(${this.#way(told, says)},`);
     this.#end(expression.end, ')');
   }
 
@@ -175,8 +176,8 @@ class Instrumenting {
       ? ['there is a value', 'there is none']
       : ['the left side holds', 'the left side does not hold'];
     const at = this.#ways.length;
-    this.#ways.push({ start: isGiven ? left.start : right.start, says: first ?? '' });
-    this.#ways.push({ start: right.start, says: second ?? '' });
+    for (const says of [first, second])
+      this.#ways.push({ start: right.start, end: right.end, says: says ?? '' });
     // A comma would end a spread or an argument: it is one call.
     this.#start(left.start, `${isGiven ? '$given' : '$either'}(${at},(`);
     this.#end(left.end, '))');
@@ -194,9 +195,9 @@ class Instrumenting {
     this.#end(other.end, `),${String(literal['value'])})`);
   }
 
-  /** The expression that notes a way. */
-  #way(start: number, says: string): string {
-    const number = this.#ways.push({ start, says }) - 1;
+  /** The expression that notes a way; `isNowhere`: no code is run then. */
+  #way({ start, end }: AnyNode, says: string, isNowhere = false): string {
+    const number = this.#ways.push({ start, end: isNowhere ? start : end, says }) - 1;
     return `$seen[${number}]||$see(${number})`;
   }
 
