@@ -27,6 +27,7 @@ import type { Script } from './script.js';
 import { fullEvery } from './comparing/session.js';
 import type { KeptScript, Known } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
+import { Around, shareOfAround } from './search/around.js';
 import { Walk } from './search/walk.js';
 
 /** How much is searched, and from which seed. */
@@ -114,6 +115,7 @@ export function nothingCompared(
     ignored: observables.filter((one) => !classes.includes(one)),
     fullEvery,
     walks: [],
+    around: 0,
     code: [],
     coverage: { reached: 0, total: 0, missing: [] },
     difference: undefined,
@@ -148,6 +150,8 @@ class Search {
   readonly #passedOver = new Map<string, number>();
   #found: WorkResult['found'];
   #stepsBefore = 0;
+  /** How many steps were done around the states that scripts led to. */
+  #around = 0;
   /** What was found and shrunk, by cause; empty if one difference is wanted. */
   readonly #causes = new Map<string, Counted>();
   /** The causes of differences as they were found, each with what it was shrunk to. */
@@ -194,7 +198,7 @@ class Search {
       const items = firstRandom(seed, first, steps);
       early = await this.#do(items);
       if (early !== undefined) return early;
-      for (const { scripts } of items) first += scripts.length;
+      first += items.length;
     }
     const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
     this.#walks = scopes.map((scope) => new Walk(scope));
@@ -202,6 +206,7 @@ class Search {
     // Walks and random scripts take turns by steps, never by time: so the same seed tries the same. Steps that walks
     // have left over, since nothing was left to try, are spent on scripts.
     let [planned, drawn] = [0, 0];
+    const looking = new Around(application);
     for (;;) {
       // Scripts count as long as they were planned: some end early, and there may be nothing that they can do.
       const left = steps - (this.#steps - drawn) - planned;
@@ -214,15 +219,20 @@ class Search {
         if (early !== undefined) return early;
         continue;
       }
+      if (search === 'both' && this.#around < shareOfAround * (steps - left)) {
+        const before = this.#steps;
+        early = await this.#do(looking.next(this.#kept, left));
+        if (early !== undefined) return early;
+        this.#around += this.#steps - before;
+        if (this.#steps > before) continue;
+      }
       const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), this.#told);
       const before = this.#steps;
       early = await this.#do(items);
       if (early !== undefined) return early;
       drawn += this.#steps - before;
-      for (const { length } of items.flatMap(({ scripts }) => scripts)) {
-        first += 1;
-        planned += length;
-      }
+      first += items.length;
+      for (const { script } of items) planned += script.length;
     }
   }
 
@@ -377,6 +387,7 @@ class Search {
       ignored: all.filter((one) => !classes.includes(one)),
       fullEvery,
       walks: this.#walks.map(({ walked }) => walked),
+      around: this.#around,
       code: codeRun(this.#compared.ways ?? [], this.#gone),
       coverage: {
         reached: this.#reached.size,

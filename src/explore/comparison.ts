@@ -22,6 +22,8 @@ export interface Comparison {
   /** The classes that were left out on request. */
   readonly ignored: readonly ObservedClass[];
   readonly walks: readonly Walked[];
+  /** How many steps tried every action in states that scripts had led to. */
+  readonly around: number;
   /** Of participants whose code is counted: what of it never ran. */
   readonly code: readonly CodeRun[];
   readonly coverage: Coverage;

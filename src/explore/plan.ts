@@ -1,6 +1,6 @@
 import { hasTasks, type Application } from '../model/application.js';
 import { reachesTasks } from '../model/reaches-tasks.js';
-import { plannedScript, type PlannedScript } from './search/random-scripts.js';
+import { plannedScript } from './search/random-scripts.js';
 import type { KeptScript } from './searching.js';
 import type { RandomItem } from './work-item.js';
 import type { Scope } from './search/walk.js';
@@ -37,9 +37,8 @@ const scriptsAtFirst = 3;
 /** Sequences of inputs that are longer are not tried unasked: where states follow each other like that, they only grow. */
 const deepestUnasked = 32;
 
-/** How many random scripts are one work item, and how many items are one round: all of it draws on the same kept scripts. */
-const scriptsInItem = 3;
-const itemsInRound = 16;
+/** How many random scripts are one round: all of it draws on the same kept scripts. Each is a work item. */
+const scriptsInRound = 48;
 
 /** At most so many scripts are kept to be varied: the newest. */
 export const mostKept = 200;
@@ -104,8 +103,7 @@ function stepsOfWalks(kind: SearchKind, steps: number): number {
 
 /** The random scripts that are done before all else, if there is to be anything else. */
 export function firstRandom(seed: number, first: number, steps: number): readonly RandomItem[] {
-  const [item] = randomRound(seed, first, steps, []);
-  return item === undefined ? [] : [{ ...item, scripts: item.scripts.slice(0, scriptsAtFirst) }];
+  return randomRound(seed, first, steps, []).slice(0, scriptsAtFirst);
 }
 
 /** A round of random scripts, up to a number of steps, most of them without what has been `told` already; none if there are no steps left. */
@@ -119,15 +117,11 @@ export function randomRound(
   const items: RandomItem[] = [];
   let left = steps;
   let number = first;
-  while (items.length < itemsInRound && left > 0) {
-    const scripts: PlannedScript[] = [];
-    while (scripts.length < scriptsInItem && left > 0) {
-      const planned = plannedScript(seed, number++, kept, told);
-      const length = Math.min(planned.length, left);
-      scripts.push({ ...planned, length });
-      left -= length;
-    }
-    items.push({ kind: 'random', seed, scripts });
+  while (items.length < scriptsInRound && left > 0) {
+    const planned = plannedScript(seed, number++, kept, told);
+    const length = Math.min(planned.length, left);
+    items.push({ kind: 'random', seed, script: { ...planned, length } });
+    left -= length;
   }
   return items;
 }

@@ -10,11 +10,11 @@ import type { Finding, KeptScript, Known, Searching } from './searching.js';
 import { Traits } from './search/traits.js';
 import type { Failing } from './shrinking/shrink.js';
 
-/** Some random scripts. */
+/** A random script. */
 export interface RandomItem {
   readonly kind: 'random';
   readonly seed: number;
-  readonly scripts: readonly PlannedScript[];
+  readonly script: PlannedScript;
 }
 
 /** A share of a search that can be done by itself: what it gives depends on nothing but what stands in it. */
@@ -106,10 +106,7 @@ async function doItem(
       }
       break;
     case 'random':
-      for (const [i, planned] of item.scripts.entries()) {
-        if (tally.found !== undefined || (i > 0 && (await isOver()))) break;
-        tally.add(await randomScript(searching, item.seed, planned, traits));
-      }
+      tally.add(await randomScript(searching, item.seed, item.script, traits));
   }
   if (tally.found === undefined) tally.found = await leakedIn(searching);
   const { steps, scripts, notReported, kept, found } = tally;

@@ -24,6 +24,8 @@ export interface ComparisonJson {
   readonly ignored: readonly ObservedClass[];
   readonly fullEvery: number;
   readonly walks: readonly WalkJson[];
+  /** How many steps tried every action in states that scripts had led to. */
+  readonly around: number;
   /** Of stores that are brought: what of their code never ran. */
   readonly code: Comparison['code'];
   readonly coverage: {
@@ -105,6 +107,7 @@ export function comparisonToJson(
       task,
       ...walk,
     })),
+    around: comparison.around,
     code: comparison.code,
     coverage: {
       reached: coverage.reached,

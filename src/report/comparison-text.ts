@@ -178,14 +178,17 @@ const ends: Readonly<Record<ComparisonJson['end'], string>> = {
 };
 
 function searchText(comparison: ComparisonJson): string {
-  const { steps, scripts, tookMs, seed, shard, compared, fullEvery, ignored, end, walks } =
+  const { steps, scripts, tookMs, seed, shard, compared, fullEvery, ignored, end, walks, around } =
     comparison;
   const rate = tookMs > 0 ? `, ${countText((steps / tookMs) * 1000)} steps/s` : '';
   const share = shard === undefined ? '' : `, share ${shard}`;
   const walked = walks.reduce((sum, walk) => sum + walk.steps, 0);
   const inScripts = `in ${countText(scripts)} script${scripts === 1 ? '' : 's'}`;
+  const near = around === 0 ? '' : `, ${countText(around)} in states that these led to`;
   const some =
-    walked === 0 ? ` ${inScripts}` : `, ${countText(steps - walked)} of them ${inScripts}`;
+    walked === 0
+      ? ` ${inScripts}`
+      : `, ${countText(steps - walked - around)} of them ${inScripts}${near}`;
   const done = `${countText(steps)} steps${scripts === 0 ? '' : some}, ${(tookMs / 1000).toFixed(1)} s${rate}, seed ${seed}${share} (${ends[end]}).`;
   const left = ignored.length === 0 ? '' : ` Not compared, as asked: ${ignored.join(', ')}.`;
   if (fullEvery === 1) return `${done}\nCompared after every step: ${compared.join(', ')}.${left}`;

@@ -42,6 +42,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     end: found?.end ?? ends.find((end) => shares.some((share) => share.end === end)) ?? 'steps',
     tookMs: Math.max(...shares.map(({ tookMs }) => tookMs)),
     walks: inOrder.flatMap(({ walks }) => walks),
+    around: sum(shares.map(({ around }) => around)),
     code: first.code.map((code, i) => ({
       ...code,
       never: code.never.filter((one) => shares.every((share) => isNever(share.code[i], one))),

@@ -17,6 +17,7 @@ const same: ComparisonJson = {
     tolerance: null,
   })),
   walks: [],
+  around: 0,
   code: [],
   steps: 100,
   scripts: 2,

@@ -28,6 +28,7 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
   ignored: [],
   fullEvery: 6,
   walks: [],
+  around: 0,
   code: [],
   coverage: { reached: 3, total: 5, missing: missing('deck.clear done', 'wind.mood changed') },
   difference: null,

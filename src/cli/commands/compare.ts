@@ -49,10 +49,10 @@ const options = {
     requiresArg: true,
   },
   jobs: {
-    describe:
-      'how many workers share the work; the result is the same. One for each core if not given, for long runs',
+    describe: 'how many workers share the work; the result is the same',
     type: 'number',
     requiresArg: true,
+    default: 1,
   },
   shard: {
     describe: 'do the second of eight shares only: 2/8; merge puts them together',

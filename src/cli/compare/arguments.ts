@@ -1,4 +1,3 @@
-import { availableParallelism } from 'node:os';
 import type { ObservedClass, SearchKind, Shard } from '../../core.js';
 import { Unusable } from '../io.js';
 
@@ -20,7 +19,7 @@ export interface CompareArguments {
   readonly save?: string | undefined;
   readonly with?: string | undefined;
   readonly limit: number;
-  readonly jobs?: number | undefined;
+  readonly jobs: number;
   readonly shard?: string | undefined;
   readonly corpus?: string | undefined;
   readonly depth?: number | undefined;
@@ -32,16 +31,6 @@ export interface CompareArguments {
 
 /** More workers than that are a slip. */
 const mostJobs = 64;
-
-/** To start workers is worth it for so many steps, and more than so many are not started unasked. */
-const longRun = 10_000;
-const mostUnasked = 4;
-
-/** How many workers share a search of so many steps. */
-export function jobsFor({ jobs }: Pick<CompareArguments, 'jobs'>, steps: number): number {
-  if (jobs !== undefined) return jobs;
-  return steps < longRun ? 1 : Math.min(availableParallelism(), mostUnasked);
-}
 
 /** Refuses numbers that mean nothing. Throws {@link Unusable}. */
 export function requireNumbers(args: CompareArguments): void {
@@ -57,7 +46,7 @@ export function requireNumbers(args: CompareArguments): void {
     );
   if (!Number.isInteger(args.seed))
     throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
-  const { jobs = 1 } = args;
+  const { jobs } = args;
   if (!Number.isInteger(jobs) || jobs < 1 || jobs > mostJobs)
     throw new Unusable(
       `--jobs takes a whole number from 1 to ${mostJobs}.`,

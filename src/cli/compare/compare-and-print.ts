@@ -14,13 +14,7 @@ import { generatedFolders } from '../folders/generated-folders.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { stylesOrNone } from '../styles.js';
-import {
-  classesBut,
-  jobsFor,
-  requireNumbers,
-  shardOf,
-  type CompareArguments,
-} from './arguments.js';
+import { classesBut, requireNumbers, shardOf, type CompareArguments } from './arguments.js';
 import { corpusIn, type Corpus } from './corpus.js';
 import { requireReportAt, writeReport } from './junit-file.js';
 import { participantFile } from './participant-file.js';
@@ -162,7 +156,7 @@ async function search(io: Io, prepared: Prepared, args: CompareArguments) {
       classes: prepared.classes,
       differences: args.differences,
       brought: prepared.brought,
-      jobs: replayed === undefined ? jobsFor(args, most) : 1,
+      jobs: replayed === undefined ? args.jobs : 1,
       patience: args.limit * 1000,
       corpus: prepared.corpus?.scripts ?? [],
       clock: io.clock,

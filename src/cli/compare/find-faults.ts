@@ -3,7 +3,7 @@ import { readRuntime } from '../../library/package-files.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
-import { classesBut, jobsFor, requireNumbers, type CompareArguments } from './arguments.js';
+import { classesBut, requireNumbers, type CompareArguments } from './arguments.js';
 
 /** Plants faults in the generated stores and looks for each; prints how many were found. Gives the exit code. */
 export async function findAndPrint(
@@ -35,7 +35,7 @@ export async function findAndPrint(
     depth: args.depth,
     classes,
     most,
-    jobs: jobsFor(args, steps),
+    jobs: args.jobs,
     clock: io.clock,
     until: start + args.for * 1000,
     isStopped: () => isInterrupted,

@@ -1,9 +1,9 @@
 import type { Json } from '../../base/json.js';
 import { named, type Application, type Store } from '../../model/application.js';
-import { walkExpr } from '../../model/expressions.js';
 import type { Participant } from '../../model/participant.js';
-import type { OlderVersion, Saved } from '../../model/saved.js';
+import type { Saved } from '../../model/saved.js';
 import { allAttachLater, allSave } from '../comparing/abilities.js';
+import { oldProperties, oldValue } from './old-data.js';
 import type { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
 import type { ReopenStep, StorageStep } from '../script.js';
@@ -97,31 +97,23 @@ function drawnData(
   if (!random.chance(shareOfVersions)) return { version, fields: data };
   const older = from.length === 0 ? undefined : random.pick(from);
   const told = random.chance(0.7) ? (older?.version ?? 0) : random.pick([0, version, version + 1]);
-  const { own: ownNames, within } = oldNames(older);
-  const scalar = (): Json =>
-    random.pick([random.below(20), 0, 0, '', 'tide', '3', '7.5', '12abc', 0.5, -1, null, true]);
+  const properties = oldProperties(older, store.fields, application.types);
+  const { own: ownNames, within } = properties;
   const item = (): Json =>
-    Object.fromEntries(within.filter(() => random.chance(0.8)).map((name) => [name, scalar()]));
+    Object.fromEntries(
+      within
+        .filter(() => random.chance(0.85))
+        .map((name) => [name, oldValue(name, properties, random)]),
+    );
   const added = ownNames
     .filter(() => random.chance(0.85))
-    .map((name): [string, Json] => [
-      name,
-      random.chance(0.5) && within.length > 0
-        ? Array.from({ length: random.below(3) }, item)
-        : scalar(),
-    ]);
+    .map((name): [string, Json] => {
+      const isList = within.length > 0 && !properties.kinds.has(name) && random.chance(0.75);
+      return [
+        name,
+        isList ? Array.from({ length: random.below(3) }, item) : oldValue(name, properties, random),
+      ];
+    });
   const old = { ...data, ...Object.fromEntries(added) };
   return told === 0 && random.chance(0.5) ? old : { version: told, fields: old };
-}
-
-/** The properties of `old` that the expressions of an earlier version read, and those of its parts. */
-function oldNames(older: OlderVersion | undefined) {
-  const [own, within] = [new Set<string>(), new Set<string>()];
-  for (const { value } of older?.fields ?? [])
-    walkExpr(value, (node) => {
-      if (node.kind !== 'member') return;
-      const isOfOld = node.object.kind === 'local' && node.object.name === 'old';
-      (isOfOld ? own : within).add(node.name);
-    });
-  return { own: [...own], within: [...within] };
 }

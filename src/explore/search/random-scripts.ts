@@ -64,7 +64,10 @@ const shareOfIdle = 0.15;
 const shareOfDeep = 0.2;
 const shareOfRows = 0.3;
 /** How often something is done to the storage, where something is saved. */
-const shareOfStorage = 0.08;
+const shareOfStorage = 0.06;
+/** How often a script is about that above all, and how often it is done then. */
+const shareOfKeeping = 0.2;
+const shareOfStorageThen = 0.35;
 /** How often a lazy store is attached that is not there, and one that is. */
 const shareOfAttaching = 0.12;
 const shareOfAgain = 0.01;
@@ -238,6 +241,7 @@ class Drawing {
   readonly #tasks: TaskInputs;
   readonly #saved: ReturnType<typeof savedStores>;
   readonly #lazy: readonly string[];
+  readonly #shareOfStorage: number;
   /** The steps that are drawn already. */
   readonly #ahead: ScriptStep[] = [];
   readonly #without: ReadonlySet<string>;
@@ -265,6 +269,8 @@ class Drawing {
     this.#tasks = new TaskInputs(application, participants, this.#payloads);
     this.#saved = savedStores(application, participants);
     this.#lazy = lazyStores(application, participants);
+    const keeps = this.#saved.length > 0 && random.chance(shareOfKeeping);
+    this.#shareOfStorage = keeps ? shareOfStorageThen : shareOfStorage;
     this.#isSmall = random.chance(shareOfSmall);
     // A script's own watchers are there for everybody, or for nobody: what they send is.
     this.#targets = searching.observed.targets.filter((target) =>
@@ -313,7 +319,7 @@ class Drawing {
       const share = state[lazy] === null ? shareOfAttaching : shareOfAgain;
       if (this.#random.chance(share)) return { attach: lazy };
     }
-    if (this.#saved.length > 0 && this.#random.chance(shareOfStorage)) {
+    if (this.#saved.length > 0 && this.#random.chance(this.#shareOfStorage)) {
       const { application } = this.#searching;
       const [first, ...others] = drawnStorage(application, this.#saved, this.#payloads, state);
       this.#ahead.push(...others);
