@@ -31,9 +31,11 @@ export const shots = [
     commands: ['leeshore compare ferry.stores.yaml --steps 4000'],
   },
   {
-    name: 'compare-different',
-    window: large,
-    commands: ['leeshore compare ferry.stores.yaml --generated broken --style atom'],
+    name: 'compare-branches',
+    window: small,
+    commands: [
+      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000',
+    ],
   },
   {
     name: 'compare-old',
@@ -103,7 +105,7 @@ function change(folder, file, changes, to = file) {
   writeFileSync(join(folder, to), text);
 }
 
-/** Makes a folder ready: the demo data, the program under its name, and stores in which something is wrong. */
+/** Makes a folder ready: the demo data, the program under its name, and the old stores, of which one is mended. */
 export function makeReady(folder, root) {
   cpSync(join(root, 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
   cpSync(join(root, 'examples/skerry/harbour.stores.yaml'), join(folder, 'harbour.stores.yaml'));
@@ -120,12 +122,14 @@ export function makeReady(folder, root) {
     mode: 0o755,
   });
   change(folder, 'ferry.stores.yaml', slips, 'slips.stores.yaml');
-  const args = ['generate', 'ferry.stores.yaml', '--style', 'atom', '--out', 'broken'];
-  spawnSync(process.execPath, [program, ...args], { cwd: folder });
   const newStores = ['generate', 'ferry.stores.yaml', '--style', 'proxy', '--out', 'page/stores'];
   spawnSync(process.execPath, [program, ...newStores], { cwd: folder });
-  change(folder, 'broken/atom/stores/deck.ts', [
-    ['list.filter((v) => !v.boarded)', 'list.filter((v) => v.boarded)'],
+  // The old terminal without its three mistakes.
+  cpSync(join(folder, 'old'), join(folder, 'mended'), { recursive: true });
+  change(folder, 'mended/terminal.ts', [
+    ['value as number', 'Number(value)'],
+    ['this.lastGusts.pop()', 'this.lastGusts.shift()'],
+    ['this.officerSince = null;\n', 'this.officerSince = null;\n    this.changesOfWatch = 0;\n'],
   ]);
 }
 

@@ -3,6 +3,7 @@ import { dirname, join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { root } from '../helpers.js';
+import { expectValid } from './published.js';
 import { inFolder, interrupted, leeshore } from './run.js';
 
 const schema = `leeshore: 1
@@ -488,5 +489,77 @@ describe('stores that are brought', () => {
         1,
         expect.stringContaining('not filled in: ramp.'),
       ]);
+    }));
+});
+
+describe('branches of stores that are brought', () => {
+  const old = `export class Ramp {
+  angle = 0;
+
+  raise(by: number): boolean {
+    if (by > 90) {
+      if (by > 180) return false;
+      return true;
+    }
+    if (this.angle + by > 30) return false;
+    this.angle += by;
+    return true;
+  }
+
+  /** Nobody calls it. */
+  fold(): number {
+    return this.angle > 0 ? 1 : 2;
+  }
+}
+`;
+  const ramp = `import { Ramp } from './ramp.js';
+export default {
+  name: 'old ramp',
+  create() {
+    const ramp = new Ramp();
+    return {
+      actions: { ramp: { raise: (by: number) => ramp.raise(by) || { refused: 'Too steep.' } } },
+      state: { ramp: { angle: () => ramp.angle } },
+    };
+  },
+};
+`;
+  const inRamp = (use: (folder: string) => Promise<void>) =>
+    inFolder(async (folder) => {
+      writeFileSync(join(folder, 'ramp.stores.yaml'), schema);
+      writeFileSync(join(folder, 'ramp.ts'), old);
+      writeFileSync(join(folder, 'ramp.participant.ts'), ramp);
+      await use(folder);
+    });
+  const args = ['compare', 'ramp.stores.yaml', '--with', 'ramp.participant.ts', '--style', 'none'];
+
+  test('that never ran are listed, and the first line says so', () =>
+    inRamp(async (folder) => {
+      const { code, out } = await leeshore(folder, ...args, '--steps', '600');
+      expect(code).toBe(0);
+      expect(out).toMatch(
+        /^no difference in 600 steps; .*2 of 13 branches of old ramp never reached\./,
+      );
+      expect(out).toContain('Of 13 branches of old ramp, 2 never ran');
+      expect(out).toMatch(/\n {2}ramp\.ts:5:18 +never: the condition holds\n/);
+      expect(out).toMatch(/\n {2}ramp\.ts:15:7 +never: it is called/);
+    }));
+
+  test('are part of the JSON', () =>
+    inRamp(async (folder) => {
+      const { out } = await leeshore(folder, ...args, '--steps', '600', '--json');
+      expectValid('comparison', out);
+      const { code } = JSON.parse(out) as { code: { never: { line: number }[] }[] };
+      expect(code.map(({ never }) => never.map(({ line }) => line))).toEqual([[5, 15]]);
+    }));
+
+  test('a number that they compare with is tried soon', () =>
+    inRamp(async (folder) => {
+      writeFileSync(
+        join(folder, 'ramp.ts'),
+        old.replace('this.angle += by;', 'this.angle += by === 17 && this.angle < 12 ? 18 : by;'),
+      );
+      const { code, out } = await leeshore(folder, ...args, '--steps', '3000');
+      expect([code, out]).toEqual([1, expect.stringContaining('ramp.raise')]);
     }));
 });

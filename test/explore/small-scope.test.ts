@@ -21,8 +21,11 @@ async function walkedThrough(searching: Searching, scope: Scope) {
   for (let items = walk.next(); items.length > 0; items = walk.next()) {
     const results = [];
     for (const item of items) {
-      const { probing, found } = await runWorkItem(searching, item, { reached: [], gone: [], traits: [] }, () =>
-        Promise.resolve(false),
+      const { probing, found } = await runWorkItem(
+        searching,
+        item,
+        { reached: [], gone: [], traits: [] },
+        () => Promise.resolve(false),
       );
       if (probing !== undefined) results.push(probing);
       if (found !== undefined) return { found, walked: walk.walked };

@@ -61,7 +61,17 @@ describe('script files', () => {
     ],
   };
 
-  test.each([script, watching, afterwards])(
+  const observing: Script = {
+    ids: 'alike',
+    beside: true,
+    steps: [
+      { watch: '*', as: 'w1', then: { stop: 'w1' } },
+      { watch: 'berth', as: 'w2', then: { watch: 'deck', as: 'w2a' } },
+      { send: 'deck.swap', payload: {}, passed: 'changed after' },
+    ],
+  };
+
+  test.each([script, watching, afterwards, observing])(
     'are read as they were written, and fit their JSON Schema',
     (one) => {
       const text = scriptText(one, 'ferry.stores.yaml', 7);
@@ -86,6 +96,8 @@ describe('script files', () => {
     [{ reopen: false }],
     [{ storage: 'lost' }],
     [{ storage: { key: 'tariff' } }],
+    [{ send: 'deck.swap', passed: 'thawed' }],
+    [{ watch: '*', as: 'w1', then: { stop: 1 } }],
   ])('%j is no step', (step) => {
     const text = JSON.stringify({ leeshoreScript: 1, steps: [step] });
     expect(readScript(text)).toContain('step 1 has no');
