@@ -32,9 +32,10 @@ export const shots = [
   },
   {
     name: 'compare-branches',
-    window: small,
+    window: large,
     commands: [
-      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000',
+      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 1000 > out.txt',
+      'head -10 out.txt; tail -14 out.txt',
     ],
   },
   {

@@ -131,6 +131,9 @@ interface Counted {
   scripts: number;
 }
 
+/** A random script counts at least so much of the steps that were planned for it. */
+const leastOfScript = 0.2;
+
 /** How many differences are shrunk for each that is wanted: many turn out to have the same cause. */
 const mostShrunk = 8;
 
@@ -208,7 +211,7 @@ class Search {
     let [planned, drawn] = [0, 0];
     const looking = new Around(application);
     for (;;) {
-      // Scripts count as long as they were planned: some end early, and there may be nothing that they can do.
+      // Scripts that end early count a part of what was planned: there may be nothing that they can do.
       const left = steps - (this.#steps - drawn) - planned;
       if (left <= 0) return 'steps';
       const walked = this.#walks.reduce((sum, walk) => sum + walk.walked.steps, 0);
@@ -228,11 +231,13 @@ class Search {
       }
       const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), this.#told);
       const before = this.#steps;
-      early = await this.#do(items);
+      const results: WorkResult[] = [];
+      early = await this.#do(items, results);
       if (early !== undefined) return early;
       drawn += this.#steps - before;
       first += items.length;
-      for (const { script } of items) planned += script.length;
+      for (const [i, { script }] of items.entries())
+        planned += Math.max(results[i]?.steps ?? 0, Math.ceil(script.length * leastOfScript));
     }
   }
 

@@ -70,9 +70,8 @@ function verdictText(comparison: ComparisonJson, paint: Paint): string {
   const { total, missing } = coverage;
   const isLittle =
     missing.length > total * muchMissing ||
+    missing.some(({ id }) => id.endsWith(' done')) ||
     code.some(({ ways, never }) => never.length > ways * muchMissing);
-  if (!isLittle && end !== 'time' && end !== 'stopped')
-    return `${paint.green('no difference')} between ${participants.length} participants in ${countText(steps)} steps.`;
   const never = [
     ...(missing.length === 0 ? [] : [`${missing.length} of ${total} outcomes`]),
     ...code.flatMap((one) =>
@@ -82,6 +81,8 @@ function verdictText(comparison: ComparisonJson, paint: Paint): string {
     ),
   ];
   const left = never.length === 0 ? '' : `; ${never.join(' and ')} never reached`;
+  if (!isLittle && end !== 'time' && end !== 'stopped')
+    return `${paint.green('no difference')} between ${participants.length} participants in ${countText(steps)} steps${left}.`;
   return `${paint.yellow(`no difference in ${countText(steps)} steps`)}${left}.\n${moreText(comparison)}`;
 }
 

@@ -188,6 +188,8 @@ export async function randomScript(
     [points, gone, met] = after;
   };
   const ahead = [...varied];
+  /** How many steps in a row have changed nothing. */
+  let dull = 0;
   while (steps.length < length) {
     const planned = ahead.shift();
     const next = planned === undefined ? drawing.next(session) : drawing.known(planned, session);
@@ -208,9 +210,11 @@ export async function randomScript(
       steps.length = difference.step + 1;
       return result(difference);
     }
+    dull = changed ? 0 : dull + 1;
     if (changed) traits.look(session.state);
     keepNews();
-    if (steps.length % fullEvery === 0 && drawing.isTooMuch(session.state)) break;
+    if (steps.length % fullEvery > 0) continue;
+    if (dull >= mostDull || drawing.isTooMuch(session.state)) break;
   }
   const difference = await session.settled();
   session.close();
@@ -219,6 +223,9 @@ export async function randomScript(
   if (difference !== undefined) steps.length = difference.step + 1;
   return result(difference);
 }
+
+/** How many steps in a row may change nothing before a script ends early. */
+const mostDull = 4 * fullEvery;
 
 /** How many draws in a row may come to nothing before a script ends early. */
 const patience = 60;
