@@ -24,7 +24,13 @@ export interface Instrumented {
 const longestText = 24;
 
 /** The names by which instrumented code knows what counts. */
-export const counterNames = ['$seen', '$see', '$either', '$given', '$near'] as const;
+export const counterNames = [
+  'leeshore$seen',
+  'leeshore$see',
+  'leeshore$either',
+  'leeshore$given',
+  'leeshore$near',
+] as const;
 
 type AnyNode = Node & Readonly<Record<string, unknown>>;
 
@@ -179,7 +185,7 @@ class Instrumenting {
     for (const says of [first, second])
       this.#ways.push({ start: right.start, end: right.end, says: says ?? '' });
     // A comma would end a spread or an argument: it is one call.
-    this.#start(left.start, `${isGiven ? '$given' : '$either'}(${at},(`);
+    this.#start(left.start, `${isGiven ? 'leeshore$given' : 'leeshore$either'}(${at},(`);
     this.#end(left.end, '))');
   }
 
@@ -191,14 +197,14 @@ class Instrumenting {
     );
     const other = sides.find((side) => side !== literal);
     if (literal === undefined || other === undefined) return;
-    this.#start(other.start, `$near(${this.#comparisons++},(`);
+    this.#start(other.start, `leeshore$near(${this.#comparisons++},(`);
     this.#end(other.end, `),${String(literal['value'])})`);
   }
 
   /** The expression that notes a way; `isNowhere`: no code is run then. */
   #way({ start, end }: AnyNode, says: string, isNowhere = false): string {
     const number = this.#ways.push({ start, end: isNowhere ? start : end, says }) - 1;
-    return `$seen[${number}]||$see(${number})`;
+    return `leeshore$seen[${number}]||leeshore$see(${number})`;
   }
 
   #start(at: number, text: string): void {

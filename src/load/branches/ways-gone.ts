@@ -13,11 +13,11 @@ export interface CountedCode {
 
 /** What instrumented code calls. */
 export interface Counters {
-  readonly $seen: Uint8Array;
-  readonly $see: (way: number) => void;
-  readonly $either: <T>(way: number, value: T) => T;
-  readonly $given: <T>(way: number, value: T) => T;
-  readonly $near: <T>(comparison: number, value: T, to: number) => T;
+  readonly leeshore$seen: Uint8Array;
+  readonly leeshore$see: (way: number) => void;
+  readonly leeshore$either: <T>(way: number, value: T) => T;
+  readonly leeshore$given: <T>(way: number, value: T) => T;
+  readonly leeshore$near: <T>(comparison: number, value: T, to: number) => T;
 }
 
 /** Which ways the code of all participants went, by their numbers; and how near comparisons with numbers came. */
@@ -54,29 +54,29 @@ export class WaysGone {
 
   #counters(ways: number, comparisons: number): Counters {
     const from = this.#count;
-    const $seen = new Uint8Array(ways);
+    const leeshore$seen = new Uint8Array(ways);
     const near = new Uint8Array(comparisons * nearClasses);
-    this.#seen.push({ from, of: $seen }, { from: from + ways, of: near });
+    this.#seen.push({ from, of: leeshore$seen }, { from: from + ways, of: near });
     this.#count += ways + near.length;
     const added = this.#added;
-    const $see = (way: number): void => {
-      $seen[way] = 1;
+    const leeshore$see = (way: number): void => {
+      leeshore$seen[way] = 1;
       added.push(from + way);
     };
     return {
-      $seen,
-      $see,
-      $either(way, value) {
+      leeshore$seen,
+      leeshore$see,
+      leeshore$either(way, value) {
         const gone = value ? way : way + 1;
-        if ($seen[gone] === 0) $see(gone);
+        if (leeshore$seen[gone] === 0) leeshore$see(gone);
         return value;
       },
-      $given(way, value) {
+      leeshore$given(way, value) {
         const gone = value === null || value === undefined ? way + 1 : way;
-        if ($seen[gone] === 0) $see(gone);
+        if (leeshore$seen[gone] === 0) leeshore$see(gone);
         return value;
       },
-      $near(comparison, value, to) {
+      leeshore$near(comparison, value, to) {
         if (typeof value !== 'number') return value;
         const place = comparison * nearClasses + classOf(Math.abs(value - to));
         if (near[place] === 0) {
