@@ -1,13 +1,14 @@
 import { addCounts } from '../base/add-counts.js';
 import type { Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
-import type { Abilities, Participant } from '../model/participant.js';
+import type { Participant } from '../model/participant.js';
 import type { WayTold } from '../model/way-told.js';
 import { observables, type ObservedClass } from '../model/observed-class.js';
 import { observablesOf } from './comparing/observed.js';
 import { lackedBy } from './comparing/abilities.js';
 import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
 import { causeKey } from './cause-key.js';
+import { codeRun, sentTo } from './missed.js';
 import { deedOf } from './deed-of.js';
 import type { Executor } from './executor.js';
 import type { Shrunk } from './shrinking/shrink.js';
@@ -445,23 +446,6 @@ class Search {
   }
 }
 
-/** Of the code of each participant: how many ways it can go, and which it never went. */
-function codeRun(ways: readonly WayTold[], gone: ReadonlySet<number>): Comparison['code'] {
-  const names = [...new Set(ways.map(({ participant }) => participant))];
-  return names.map((participant) => {
-    const own = ways.filter((way) => way.participant === participant);
-    const isNever = ({ way, within }: WayTold) =>
-      !gone.has(way) && within.every((outer) => gone.has(outer));
-    const never = own.filter(isNever).map(({ file, line, column, says }) => ({
-      file,
-      line,
-      column,
-      says,
-    }));
-    return { participant, ways: own.length, never };
-  });
-}
-
 type Shown = Pick<Shrunk, 'script' | 'difference'>;
 
 /** The action or the task after which a difference shows; '' if it is none. */
@@ -481,20 +465,3 @@ function whoseTurn(walks: readonly Walk[]): readonly Walk[] {
 
 /** How many inputs a walk may always be ahead of another. */
 const farAhead = 300;
-
-/** Whether a point can be reached by what is sent to these participants. */
-function sentTo(participants: Compared['participants']): (point: CoverPoint) => boolean {
-  const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
-  const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
-  const isKept = partial.every(({ classes }) => classes.has('storage'));
-  const isThere = ({ fields, actions, tasks, derived }: Abilities, store: string) =>
-    [fields, actions, tasks, derived].some((names) =>
-      [...names].some((name) => name === store || name.startsWith(`${store}.`)),
-    );
-  return ({ id, action, task, isMisfit, isStored }) =>
-    partial.every((has) => isThere(has, id.split('.')[0] ?? '')) &&
-    !(isPicky && isMisfit === true) &&
-    (isStored !== true || isKept) &&
-    (action === undefined || partial.every(({ actions }) => actions.has(action))) &&
-    (task === undefined || partial.every(({ tasks }) => tasks.has(task)));
-}

@@ -1,6 +1,6 @@
 import { hasTasks, type Application } from '../model/application.js';
 import { reachesTasks } from '../model/reaches-tasks.js';
-import { plannedScript } from './search/random-scripts.js';
+import { plannedScript } from './search/planned-script.js';
 import type { KeptScript } from './searching.js';
 import type { RandomItem } from './work-item.js';
 import type { Scope } from './search/walk.js';

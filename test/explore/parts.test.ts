@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, test } from '@jest/globals';
 import { Random } from '../../src/base/random.js';
 import { PayloadSource } from '../../src/explore/inputs/payloads.js';
 import { poolOf } from '../../src/explore/inputs/pool.js';
-import { plannedScript } from '../../src/explore/search/random-scripts.js';
+import { plannedScript } from '../../src/explore/search/planned-script.js';
 import { isSend, payloadIn, type Script } from '../../src/explore/script.js';
 import { shrink } from '../../src/explore/shrinking/shrink.js';
 import { targetsOf } from '../../src/explore/inputs/targets.js';

@@ -1,0 +1,40 @@
+import type { CoverPoint } from '../model/cover-points.js';
+import type { Abilities, Participant } from '../model/participant.js';
+import type { WayTold } from '../model/way-told.js';
+import type { Comparison } from './comparison.js';
+
+/** Of the code of each participant: how many ways it can go, and which it never went. */
+export function codeRun(ways: readonly WayTold[], gone: ReadonlySet<number>): Comparison['code'] {
+  const names = [...new Set(ways.map(({ participant }) => participant))];
+  return names.map((participant) => {
+    const own = ways.filter((way) => way.participant === participant);
+    const isNever = ({ way, within }: WayTold) =>
+      !gone.has(way) && within.every((outer) => gone.has(outer));
+    const never = own.filter(isNever).map(({ file, line, column, says }) => ({
+      file,
+      line,
+      column,
+      says,
+    }));
+    return { participant, ways: own.length, never };
+  });
+}
+
+/** Whether a point can be reached by what is sent to these participants. */
+export function sentTo(
+  participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[],
+): (point: CoverPoint) => boolean {
+  const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
+  const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
+  const isKept = partial.every(({ classes }) => classes.has('storage'));
+  const isThere = ({ fields, actions, tasks, derived }: Abilities, store: string) =>
+    [fields, actions, tasks, derived].some((names) =>
+      [...names].some((name) => name === store || name.startsWith(`${store}.`)),
+    );
+  return ({ id, action, task, isMisfit, isStored }) =>
+    partial.every((has) => isThere(has, id.split('.')[0] ?? '')) &&
+    !(isPicky && isMisfit === true) &&
+    (isStored !== true || isKept) &&
+    (action === undefined || partial.every(({ actions }) => actions.has(action))) &&
+    (task === undefined || partial.every(({ tasks }) => tasks.has(task)));
+}

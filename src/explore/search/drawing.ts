@@ -1,0 +1,258 @@
+import type { Random } from '../../base/random.js';
+import type { Store } from '../../model/application.js';
+import type { Target } from '../../model/participant.js';
+import type { Session } from '../comparing/session.js';
+import { deedOf } from '../deed-of.js';
+import { choicesOf, drawnInput, smallInputs, startsOf, type Choice } from '../inputs/inputs.js';
+import type { Odd } from '../inputs/odd-values.js';
+import { PayloadSource } from '../inputs/payloads.js';
+import { drawnStorage, lazyStores, savedStores } from '../inputs/storage-inputs.js';
+import { TaskInputs } from '../inputs/task-inputs.js';
+import { isSend, waysToPass, type ScriptStep, type SendStep } from '../script.js';
+import type { Searching } from '../searching.js';
+import { sizeOf } from './state-key.js';
+import type { PlannedStep } from './vary.js';
+
+/** How often a script is made of a few payloads only, and then of the actions of one store. */
+const shareOfSmall = 0.35;
+const shareOfOneStore = 0.6;
+/** How often a script sends some of the actions only: what puts things back is missing then, and states grow. */
+const shareOfFew = 0.3;
+/** How often a script mostly passes over actions that only put back or take away, and how often it passes over one. */
+const shareOfGrowing = 0.6;
+const shareOfPassedOver = 0.85;
+/** A script ends when the state, as text, is longer than that. */
+const longestState = 20_000;
+/** How often a script has watchers of its own. */
+const shareOfWatching = 0.2;
+/** How often a script fills a history and then goes through all of it; how often an undo is the first of several. */
+const shareOfDeep = 0.2;
+const shareOfRows = 0.3;
+/** How often something is done to the storage, where something is saved. */
+const shareOfStorage = 0.06;
+/** How often a script is about that above all, and how often it is done then. */
+const shareOfKeeping = 0.2;
+const shareOfStorageThen = 0.35;
+/** How often a lazy store is attached that is not there, and one that is. */
+const shareOfAttaching = 0.12;
+const shareOfAgain = 0.01;
+/** A history is filled if it takes no more changes than that. */
+const mostFilled = 60;
+/** How often a watching script adds or stops a watcher in place of sending. */
+const shareOfWatchers = 0.2;
+
+/** How often an object is passed in another way than usual. */
+const shareOfPassed = 0.06;
+/** How many draws in a row may come to nothing before a script ends early. */
+const patience = 60;
+
+/** Draws the steps of one script. */
+export class Drawing {
+  readonly #searching: Searching;
+  readonly #random: Random;
+  readonly #payloads: PayloadSource;
+  readonly #choices: readonly Choice[];
+  readonly #every: readonly Choice[];
+  readonly #starts: readonly Choice[];
+  readonly #targets: readonly Target[];
+  readonly #isSmall: boolean;
+  readonly #isWatching: boolean;
+  readonly #isOfFew: boolean;
+  readonly #isGrowing: boolean;
+  readonly #times = new Map<string, number>();
+  readonly #watchers: string[] = [];
+  readonly #tasks: TaskInputs;
+  readonly #saved: ReturnType<typeof savedStores>;
+  readonly #lazy: readonly string[];
+  readonly #shareOfStorage: number;
+  /** The steps that are drawn already. */
+  readonly #ahead: ScriptStep[] = [];
+  readonly #without: ReadonlySet<string>;
+  /** The actions of which several in a row are undone at once. */
+  readonly #together: ReadonlySet<string>;
+  /** The store whose history is being filled. */
+  #filled: Store | undefined;
+  #idle = 0;
+
+  constructor(
+    searching: Searching,
+    random: Random,
+    odd: Odd | undefined,
+    without: readonly string[],
+  ) {
+    this.#searching = searching;
+    this.#random = random;
+    this.#payloads = new PayloadSource(
+      searching.application.types,
+      random,
+      odd,
+      searching.constants,
+    );
+    const { application, participants } = searching;
+    this.#tasks = new TaskInputs(application, participants, this.#payloads);
+    this.#saved = savedStores(application, participants);
+    this.#lazy = lazyStores(application, participants);
+    const keeps = this.#saved.length > 0 && random.chance(shareOfKeeping);
+    this.#shareOfStorage = keeps ? shareOfStorageThen : shareOfStorage;
+    this.#isSmall = random.chance(shareOfSmall);
+    // A script's own watchers are there for everybody, or for nobody: what they send is.
+    this.#targets = searching.observed.targets.filter((target) =>
+      searching.participants.every(({ has }) => has?.targets.has(target) !== false),
+    );
+    this.#every = choicesOf(application, participants);
+    this.#starts = startsOf(application, participants);
+    this.#isWatching = random.chance(shareOfWatching) && this.#targets.length > 0;
+    const every = this.#every;
+    const meant = every.filter(({ name }) => !without.includes(name));
+    const all = meant.length === 0 ? every : meant;
+    this.#without = new Set(without);
+    const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
+    const { store } = random.pick(all);
+    const some = isOfOne ? all.filter((choice) => choice.store === store) : all;
+    this.#isGrowing = random.chance(shareOfGrowing);
+    this.#isOfFew = random.chance(shareOfFew);
+    const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
+    this.#choices = few.length === 0 ? some : few;
+    this.#together = new Set(application.stores.flatMap(({ history }) => history?.together ?? []));
+    const stores = all.flatMap(({ store, action }) => (action.move === 'undo' ? [store] : []));
+    const shallow = stores.filter(({ history }) => (history?.limit ?? Infinity) <= mostFilled);
+    if (random.chance(shallow.length > 0 ? shareOfDeep : 0)) this.#filled = random.pick(shallow);
+  }
+
+  /** Whether a step goes through a history: what cannot be undone any more tells as much as what can. */
+  isMove(step: ScriptStep): boolean {
+    return (
+      isSend(step) &&
+      this.#choices.some(({ name, action }) => action.move !== undefined && name === step.send)
+    );
+  }
+
+  /** Whether the state has grown so much that going on would take too long. */
+  isTooMuch(state: Readonly<Record<string, unknown>>): boolean {
+    return (this.#isOfFew || this.#isGrowing) && sizeOf(state) > longestState;
+  }
+
+  next(session: Pick<Session, 'state' | 'outside' | 'tasks' | 'histories'>): ScriptStep {
+    const { state, outside, tasks } = session;
+    const drawn = this.#ahead.shift();
+    if (drawn !== undefined) return drawn;
+    this.#goThrough(session);
+    const lazy = this.#lazy.length === 0 ? undefined : this.#random.pick(this.#lazy);
+    if (lazy !== undefined) {
+      const share = state[lazy] === null ? shareOfAttaching : shareOfAgain;
+      if (this.#random.chance(share)) return { attach: lazy };
+    }
+    if (this.#saved.length > 0 && this.#random.chance(this.#shareOfStorage)) {
+      const { application } = this.#searching;
+      const [first, ...others] = drawnStorage(application, this.#saved, this.#payloads, state);
+      this.#ahead.push(...others);
+      if (first !== undefined) return first;
+    }
+    const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
+    if (ofTask !== undefined && !this.#without.has(deedOf(ofTask))) return ofTask;
+    if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
+    return this.#input(state);
+  }
+
+  done(step: ScriptStep): void {
+    this.#idle = 0;
+    if (isSend(step)) this.#times.set(step.send, (this.#times.get(step.send) ?? 0) + 1);
+  }
+
+  /** Whether nothing comes of anything any more. */
+  isTired(): boolean {
+    return ++this.#idle > patience;
+  }
+
+  /** Once a history is full, and one change more, all of it is undone, and some of that redone. */
+  #goThrough({ histories }: Pick<Session, 'histories'>): void {
+    const { name = '', history } = this.#filled ?? {};
+    if (history === undefined) return;
+    const { past = [] } = histories?.get(name) ?? {};
+    if (past.length < history.limit || this.#random.chance(0.5)) return;
+    this.#filled = undefined;
+    this.#ahead.push(...this.#moves(name, history.limit + 1));
+  }
+
+  /** Several times undo, then some times redo. */
+  #moves(store: string, undos: number): SendStep[] {
+    const redos = this.#random.below(undos + 1);
+    return [
+      ...Array.from({ length: undos }, () => ({ send: `${store}.undo` })),
+      ...Array.from({ length: redos }, () => ({ send: `${store}.redo` })),
+    ];
+  }
+
+  #input(state: Readonly<Record<string, unknown>>): SendStep {
+    const choice = this.#choice();
+    if (choice.action.move === 'undo' && this.#random.chance(shareOfRows)) {
+      const [first, ...others] = this.#moves(choice.store.name, 1 + this.#random.below(6));
+      this.#ahead.push(...others);
+      return first as SendStep;
+    }
+    // Of several in a row that are undone at once.
+    if (this.#together.has(choice.name) && this.#random.chance(shareOfRows))
+      this.#ahead.push(this.#drawn(choice, state));
+    return this.#drawn(choice, state);
+  }
+
+  #drawn(choice: Choice, state: Readonly<Record<string, unknown>>): SendStep {
+    const { application } = this.#searching;
+    const drawn = this.#isSmall
+      ? this.#random.pick(smallInputs(application, choice, state))
+      : drawnInput(application, choice, this.#payloads, state);
+    const isObject = typeof drawn.payload === 'object' && drawn.payload !== null;
+    if (!isObject || !this.#random.chance(shareOfPassed)) return drawn;
+    return { ...drawn, passed: this.#random.pick(waysToPass) };
+  }
+
+  /** Of two, mostly the one that was done less often. */
+  #choice(): Choice {
+    const [one, other] = [this.#pick(), this.#pick()];
+    const times = ({ name }: Choice) => this.#times.get(name) ?? 0;
+    return this.#random.chance(0.5) && times(other) < times(one) ? other : one;
+  }
+
+  #pick(): Choice {
+    const choice = this.#random.pick(this.#choices);
+    const isGrowing = this.#isGrowing || this.#filled !== undefined;
+    const isPassedOver = isGrowing && choice.isUndoing && this.#random.chance(shareOfPassedOver);
+    return isPassedOver ? this.#random.pick(this.#choices) : choice;
+  }
+
+  #watcher(state: Readonly<Record<string, unknown>>): ScriptStep {
+    if (this.#watchers.length > 0 && this.#random.chance(0.35))
+      return { stop: this.#random.pick(this.#watchers) };
+    const as = `w${this.#watchers.length + 1}`;
+    this.#watchers.push(as);
+    const watch = this.#random.pick(this.#targets);
+    const kind = this.#random.fraction();
+    // Old stores have no turns, and nobody who tells what a watcher throws.
+    const isWhole = this.#searching.participants.every(({ has }) => has === undefined);
+    if (kind < 0.3 || !isWhole) return { watch, as };
+    if (kind < 0.42) return { watch, as, then: 'throw' };
+    if (kind < 0.58) return { watch, as, then: { stop: this.#random.pick(this.#watchers) } };
+    if (kind > 0.7) return { watch, as, then: this.#input(state) };
+    // What is added looks at the same, mostly: who is told of it now?
+    const other = this.#random.chance(0.6) ? watch : this.#random.pick(this.#targets);
+    return { watch, as, then: { watch: other, as: `${as}a` } };
+  }
+
+  /** A planned step: one whose action is drawn anew, or as it is; `undefined` if that cannot be sent. */
+  known(
+    planned: PlannedStep,
+    { state, outside }: Pick<Session, 'state' | 'outside'>,
+  ): ScriptStep | undefined {
+    // Other calls were made meanwhile: one that waits is answered in place of one that does not.
+    const [open] = outside?.open ?? [];
+    if ('answer' in planned && open !== undefined && !outside?.open.includes(planned.answer))
+      return { ...planned, answer: open };
+    if (!('again' in planned)) return planned;
+    const choice = this.#every.find(({ name }) => name === planned.again);
+    if (choice !== undefined) return this.#drawn(choice, state);
+    const start = this.#starts.find(({ name }) => name === planned.again);
+    if (start === undefined) return undefined;
+    const { send, ...given } = this.#drawn(start, state);
+    return { start: send, ...given };
+  }
+}

@@ -1,0 +1,91 @@
+import { Random } from '../../base/random.js';
+import { fullEvery } from '../comparing/session.js';
+import { deedOf } from '../deed-of.js';
+import { drawOdd, type Odd } from '../inputs/odd-values.js';
+import { idKinds, type Circumstances } from '../script.js';
+import type { KeptScript } from '../searching.js';
+import { variation, type PlannedStep } from './vary.js';
+
+/** How many steps a script has that is new, and how many more one has that is a variation: its last step is compared in full. */
+const shortLength = 4 * fullEvery;
+export const usualLength = 10 * fullEvery;
+const greatLength = 60 * fullEvery;
+const mostAfter = 4 * fullEvery;
+
+/** How often a script is a variation of one that was kept; of the others, how often one is short, or long. */
+const shareOfVaried = 0.6;
+const shareOfShort = 0.4;
+const shareOfLong = 0.25;
+/** How often the script that is varied is one of the newest, and how many these are. */
+const shareOfNewest = 0.5;
+const newest = 40;
+/** How often a script has something odd. */
+const shareOfOdd = 0.1;
+/** How often a script does without what has shown a difference: what others show would be hidden by it. */
+const shareOfWithout = 0.75;
+/** How often identifiers are alike, or numbers; how often each participant has a second instance. */
+const shareOfIds = 0.2;
+const shareOfBeside = 0.06;
+
+/** Under which circumstances a script is done. */
+export function drawnCircumstances(random: Random): Circumstances {
+  return {
+    ...(random.chance(shareOfIds) && { ids: random.pick(idKinds) }),
+    ...(random.chance(shareOfBeside) && { beside: true }),
+  };
+}
+
+/** What is settled of a script before it is drawn. */
+export interface PlannedScript {
+  /** Its number: with the seed, it says what is drawn. */
+  readonly number: number;
+  /** The most steps. */
+  readonly length: number;
+  /** The steps of a script that reached something, varied; none if it is a new one. */
+  readonly varied: readonly PlannedStep[];
+  /** What its payloads are made of again and again; nothing odd if not given. */
+  readonly odd?: Odd | undefined;
+  /** The actions and tasks that it does not have: what is wrong with them is told already. */
+  readonly without?: readonly string[];
+  /** The circumstances of the script that it varies. */
+  readonly circumstances?: Circumstances;
+}
+
+/** Plans a script, by its number and the seed, and what was kept so far. */
+export function plannedScript(
+  seed: number,
+  number: number,
+  kept: readonly KeptScript[],
+  told: readonly string[] = [],
+): PlannedScript {
+  const random = new Random(mixed(seed, number) ^ planning);
+  const odd = random.chance(shareOfOdd) ? drawOdd(random) : undefined;
+  const without = told.length > 0 && random.chance(shareOfWithout) ? told : [];
+  const isMeant = (step: PlannedStep) =>
+    !without.includes('again' in step ? step.again : deedOf(step));
+  if (kept.length === 0 || !random.chance(shareOfVaried))
+    return { number, length: newLength(random), varied: [], odd, without };
+  const base = pickKept(kept, random);
+  const steps = variation(base.steps, random.pick(kept).steps, random).filter(isMeant);
+  const { circumstances } = base;
+  const length = steps.length + fullEvery + random.below(mostAfter);
+  return { number, length, varied: steps, odd, without, ...(circumstances && { circumstances }) };
+}
+
+function newLength(random: Random): number {
+  if (random.chance(shareOfShort)) return shortLength;
+  return random.chance(shareOfLong) ? greatLength : usualLength;
+}
+
+const pickKept = (kept: readonly KeptScript[], random: Random): KeptScript =>
+  random.pick(random.chance(shareOfNewest) ? kept.slice(-newest) : kept);
+
+/** What is planned is drawn from another source than what is done. */
+const planning = 0x5bd1e995;
+
+/** A seed for each script, so that it does not matter who runs it, and after which others. */
+export function mixed(seed: number, number: number): number {
+  let mix = Math.imul(seed ^ 0x9e3779b9, 0x85ebca6b) ^ Math.imul(number + 1, 0xc2b2ae35);
+  mix = Math.imul(mix ^ (mix >>> 15), 0x2c1b3c6d);
+  return mix ^ (mix >>> 12);
+}
