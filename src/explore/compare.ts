@@ -225,7 +225,8 @@ class Search {
       }
       if (search === 'both' && this.#around < shareOfAround * (steps - left)) {
         const before = this.#steps;
-        early = await this.#do(looking.next(this.#kept, left));
+        const most = Math.min(left, Math.ceil(shareOfAround * steps) - this.#around);
+        early = await this.#do(looking.next(this.#kept, most));
         if (early !== undefined) return early;
         this.#around += this.#steps - before;
         if (this.#steps > before) continue;

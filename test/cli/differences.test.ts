@@ -65,7 +65,14 @@ const resultOf = (out: string) => JSON.parse(out) as ComparisonJson;
 describe('several differences at once', () => {
   test('are told one by one, each of another cause, shrunk, and saved', () =>
     withOld(old(), async (folder) => {
-      const { code, out } = await leeshore(folder, ...compare, '--differences', '5');
+      const { code, out } = await leeshore(
+        folder,
+        ...compare,
+        '--differences',
+        '5',
+        '--steps',
+        '20000',
+      );
       expect(code).toBe(1);
       expect(out).toContain('3 differences of different causes');
       expect(out).toMatch(/Difference 1 of 3, shown by \d+ scripts?/);

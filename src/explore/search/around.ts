@@ -32,12 +32,15 @@ export class Around {
       if (isUsual && way.length > 0 && way.length <= longestWay) this.#waiting.push(way);
     }
     this.#seen = kept.length;
-    return this.#waiting.splice(-statesAtOnce).map((path): ExpandItem => ({
+    const states = this.#waiting.splice(-Math.min(statesAtOnce, Math.max(1, left)));
+    const each = Math.min(mostInputs, Math.floor(left / Math.max(1, states.length)));
+    if (each < 1) return [];
+    return states.map((path): ExpandItem => ({
       kind: 'expansion',
       by: 'state',
       store: undefined,
       states: [{ path, tried: 0 }],
-      steps: Math.min(mostInputs, Math.ceil(left / statesAtOnce)),
+      steps: each,
     }));
   }
 }
