@@ -1,5 +1,5 @@
 import { addCounts } from '../base/add-counts.js';
-import type { Application } from '../model/application.js';
+import { hasTasks, type Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
 import type { Participant } from '../model/participant.js';
 import type { WayTold } from '../model/way-told.js';
@@ -231,7 +231,10 @@ class Search {
         this.#around += this.#steps - before;
         if (this.#steps > before) continue;
       }
-      const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), this.#told);
+      const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), {
+        told: this.#told,
+        isSlow: hasTasks(application),
+      });
       const before = this.#steps;
       const results: WorkResult[] = [];
       early = await this.#do(items, results);

@@ -1,6 +1,6 @@
 import { hasTasks, type Application } from '../model/application.js';
 import { reachesTasks } from '../model/reaches-tasks.js';
-import { plannedScript } from './search/planned-script.js';
+import { plannedScript, type PlanOptions } from './search/planned-script.js';
 import type { KeptScript } from './searching.js';
 import type { RandomItem } from './work-item.js';
 import type { Scope } from './search/walk.js';
@@ -11,7 +11,7 @@ export type SearchKind = (typeof searches)[number];
 
 /** How many steps a search has if nothing else is said: about half a minute's. Steps that take their time are fewer. */
 export const usualSteps = (application: Application): number =>
-  hasTasks(application) ? 20_000 : 60_000;
+  hasTasks(application) ? 20_000 : 40_000;
 
 /** The share of the steps that is spent on a small scope at most, if both searches are wanted. */
 export const shareOfWalks = 0.3;
@@ -106,19 +106,19 @@ export function firstRandom(seed: number, first: number, steps: number): readonl
   return randomRound(seed, first, steps, []).slice(0, scriptsAtFirst);
 }
 
-/** A round of random scripts, up to a number of steps, most of them without what has been `told` already; none if there are no steps left. */
+/** A round of random scripts, up to a number of steps, most of them without what has been told already; none if there are no steps left. */
 export function randomRound(
   seed: number,
   first: number,
   steps: number,
   kept: readonly KeptScript[],
-  told: readonly string[] = [],
+  options: PlanOptions = {},
 ): readonly RandomItem[] {
   const items: RandomItem[] = [];
   let left = steps;
   let number = first;
   while (items.length < scriptsInRound && left > 0) {
-    const planned = plannedScript(seed, number++, kept, told);
+    const planned = plannedScript(seed, number++, kept, options);
     const length = Math.min(planned.length, left);
     items.push({ kind: 'random', seed, script: { ...planned, length } });
     left -= length;

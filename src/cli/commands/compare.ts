@@ -21,7 +21,7 @@ const options = {
     requiresArg: true,
   },
   steps: {
-    describe: 'how many actions to try; 60,000 if not given, or 20,000 where there are tasks',
+    describe: 'how many actions to try; 40,000 if not given, or 20,000 where there are tasks',
     type: 'number',
     requiresArg: true,
   },

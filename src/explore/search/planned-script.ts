@@ -11,11 +11,14 @@ const shortLength = 4 * fullEvery;
 export const usualLength = 10 * fullEvery;
 const greatLength = 60 * fullEvery;
 const mostAfter = 4 * fullEvery;
+/** How often a variation goes on for as long as a new script has steps. */
+const shareOfFurther = 0.3;
 
 /** How often a script is a variation of one that was kept; of the others, how often one is short, or long. */
-const shareOfVaried = 0.6;
-const shareOfShort = 0.4;
-const shareOfLong = 0.25;
+const shareOfVaried = 0.5;
+const shareOfVariedIfSlow = 0.2;
+const shareOfShort = 0.3;
+const shareOfLong = 0.4;
 /** How often the script that is varied is one of the newest, and how many these are. */
 const shareOfNewest = 0.5;
 const newest = 40;
@@ -51,24 +54,33 @@ export interface PlannedScript {
   readonly circumstances?: Circumstances;
 }
 
+export interface PlanOptions {
+  /** The actions and tasks that have shown a difference; none if not given. */
+  readonly told?: readonly string[];
+  /** Whether steps take their time, and it takes many of them to get anywhere; false if not given. */
+  readonly isSlow?: boolean;
+}
+
 /** Plans a script, by its number and the seed, and what was kept so far. */
 export function plannedScript(
   seed: number,
   number: number,
   kept: readonly KeptScript[],
-  told: readonly string[] = [],
+  { told = [], isSlow = false }: PlanOptions = {},
 ): PlannedScript {
   const random = new Random(mixed(seed, number) ^ planning);
   const odd = random.chance(shareOfOdd) ? drawOdd(random) : undefined;
   const without = told.length > 0 && random.chance(shareOfWithout) ? told : [];
   const isMeant = (step: PlannedStep) =>
     !without.includes('again' in step ? step.again : deedOf(step));
-  if (kept.length === 0 || !random.chance(shareOfVaried))
+  const share = isSlow ? shareOfVariedIfSlow : shareOfVaried;
+  if (kept.length === 0 || !random.chance(share))
     return { number, length: newLength(random), varied: [], odd, without };
   const base = pickKept(kept, random);
   const steps = variation(base.steps, random.pick(kept).steps, random).filter(isMeant);
   const { circumstances } = base;
-  const length = steps.length + fullEvery + random.below(mostAfter);
+  const after = random.chance(shareOfFurther) ? usualLength : fullEvery + random.below(mostAfter);
+  const length = steps.length + after;
   return { number, length, varied: steps, odd, without, ...(circumstances && { circumstances }) };
 }
 

@@ -83,7 +83,7 @@ export async function randomScript(
       return result(difference);
     }
     dull = changed ? 0 : dull + 1;
-    if (changed) traits.look(session.state);
+    if (changed) traits.look(session.state, session.tasks?.running);
     keepNews();
     if (steps.length % fullEvery > 0) continue;
     if (dull >= mostDull || drawing.isTooMuch(session.state)) break;

@@ -41,10 +41,10 @@ export class Traits {
     );
   }
 
-  /** Looks at a state, at what is not the same object as before. */
-  look(state: Readonly<Record<string, unknown>>): void {
+  /** Looks at a state, at what is not the same object as before, and at what goes on of tasks. */
+  look(state: Readonly<Record<string, unknown>>, tasks?: unknown): void {
     if (this.#known.size > mostTraits) return;
-    let mode = '';
+    let mode = this.#ofTasks(tasks);
     for (const { store, isWhole, name, key, type } of this.#fields) {
       const own = state[store];
       const value = isWhole || !isObject(own) ? own : own[name];
@@ -58,6 +58,20 @@ export class Traits {
       mode += part;
     }
     this.#note(mode);
+  }
+
+  /** How many runs of each task go on, and wait; gives which tasks do. */
+  #ofTasks(tasks: unknown): string {
+    let mode = '';
+    for (const [store, own] of Object.entries(isObject(tasks) ? tasks : {}))
+      for (const [task, readings] of Object.entries(isObject(own) ? own : {}))
+        for (const reading of ['runs', 'waiting']) {
+          const runs: unknown = isObject(readings) ? readings[reading] : undefined;
+          if (!Array.isArray(runs) || runs.length === 0) continue;
+          this.#note(`${store}.${task} ${reading} ${Math.min(runs.length, mostCounted)}`);
+          mode += `${task} `;
+        }
+    return mode;
   }
 
   /** Notes the traits of a value; gives its part of the mode of the whole state, a letter. */
