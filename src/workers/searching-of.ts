@@ -52,6 +52,7 @@ export type CountedSearching = Searching & {
 const constantsIn = (ways: WaysGone | undefined): Constants => ({
   texts: [...(ways?.texts ?? [])],
   numbers: [...(ways?.numbers ?? [])],
+  keys: [],
 });
 
 /**

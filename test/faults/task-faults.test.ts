@@ -55,12 +55,7 @@ describe.each(seeds)('faults in what runs tasks are found (seed %i)', (seed) => 
         .slice(0, ofEachKind);
       expect(own.length).toBeGreaterThan(0);
       for (const [i, fault] of own.entries()) {
-        const { verdict } = await finder.look(
-          fault,
-          styles[i % styles.length] ?? 'atom',
-          seed,
-          60_000,
-        );
+        const { verdict } = await finder.look(fault, styles[i % styles.length] ?? 'atom', seed);
         expect([kind, fault.at, verdict]).toEqual([kind, fault.at, 'different']);
       }
     },

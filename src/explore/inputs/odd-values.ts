@@ -1,12 +1,14 @@
 import type { Random } from '../../base/random.js';
 
-/** Values that stand in the schema and in the code of participants: somebody compares with them. */
+/** Values that stand in the schema and in the code of participants, which somebody compares with; and what items of lists are told apart by. */
 export interface Constants {
   readonly texts: readonly string[];
   readonly numbers: readonly number[];
+  /** The names of properties that are the key of a list somewhere in the schema. */
+  readonly keys: readonly string[];
 }
 
-export const noConstants: Constants = { texts: [], numbers: [] };
+export const noConstants: Constants = { texts: [], numbers: [], keys: [] };
 
 /** What hardly anybody thinks of, drawn again and again where it is given. */
 export interface Odd {

@@ -59,6 +59,9 @@ const shareOfConstants = 0.12;
 const shareOfFine = 0.12;
 const shareOfEqual = 0.15;
 
+/** How often items of a list have keys of their own that need none there. */
+const shareOfLaterKeys = 0.8;
+
 /** How often a list has an item twice, and a dictionary a key that is rare. */
 const shareOfTwice = 0.12;
 const shareOfRareNames = 0.1;
@@ -206,7 +209,8 @@ class Drawing {
   }
 
   #list(type: Type & { kind: 'list' }, at: string): Json {
-    const { key, bounds: { minItems = 0, maxItems = Infinity, uniqueItems } = {} } = type;
+    const { bounds: { minItems = 0, maxItems = Infinity, uniqueItems } = {} } = type;
+    const key = type.key ?? this.#laterKey(type.item);
     const wanted = this.#isDeep ? minItems : minItems + this.random.below(4);
     const length = Math.min(wanted, this.random.chance(0.2) ? maxItems + 1 : maxItems);
     const items = Array.from({ length }, (_, i) => this.value(type.item, `${at}/${i}`));
@@ -221,6 +225,13 @@ class Drawing {
       const own = isObject(item) ? item[key] : undefined;
       return seen.has(own) ? false : seen.add(own);
     });
+  }
+
+  /** What items may be told apart by once they are stored elsewhere; mostly, they are to fit there. */
+  #laterKey(item: Type): string | undefined {
+    const open = resolve(item, this.types);
+    if (open.kind !== 'record' || !this.random.chance(shareOfLaterKeys)) return undefined;
+    return this.#constants.keys.find((key) => open.fields.some(({ name }) => name === key));
   }
 
   #text(bounds: StringBounds, at: string): Json {

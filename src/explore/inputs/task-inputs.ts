@@ -30,6 +30,8 @@ export interface TaskMoment {
 const shareOfAnswers = 0.5;
 const shareOfStarts = 0.45;
 const shareOfCancels = 0.12;
+/** How often a start is of a task that has a run going on: it meets that. */
+const shareOfMeeting = 0.35;
 /** How often a start is given what a run that goes on was given: those with one value of `per` meet. */
 const shareOfSame = 0.35;
 /** Of answers: how often it is an error, something that does not fit, or nothing. */
@@ -81,7 +83,9 @@ export class TaskInputs {
     if (open.length > 0 || next !== undefined)
       if (random.chance(shareOfAnswers)) return this.#goOn(moment, open, next);
     if (this.#starts.length === 0 || !random.chance(shareOfStarts)) return undefined;
-    const choice = random.pick(this.#starts);
+    const going = this.#starts.filter((one) => runsOf(moment.tasks, ...namesOf(one)).length > 0);
+    const meets = going.length > 0 && random.chance(shareOfMeeting);
+    const choice = random.pick(meets ? going : this.#starts);
     if (this.#cancels.has(choice.name) && random.chance(shareOfCancels))
       return this.#cancel(choice, moment);
     const same = runsOf(moment.tasks, ...namesOf(choice));
