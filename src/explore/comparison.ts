@@ -1,5 +1,6 @@
 import type { CoverPoint } from '../model/cover-points.js';
 import type { KnownDifference } from '../model/participant.js';
+import type { WayTold } from '../model/way-told.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import type { Difference } from './comparing/difference.js';
 import type { Script } from './script.js';
@@ -64,14 +65,7 @@ export interface CodeRun {
 }
 
 /** A way that code never went. */
-export interface NeverRun {
-  readonly file: string;
-  /** From 1, as the column. */
-  readonly line: number;
-  readonly column: number;
-  /** What was never so: `the condition holds`. */
-  readonly says: string;
-}
+export type NeverRun = Pick<WayTold, 'kind' | 'file' | 'line' | 'column'>;
 
 export interface Coverage {
   readonly reached: number;

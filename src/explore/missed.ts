@@ -5,17 +5,15 @@ import type { Comparison } from './comparison.js';
 
 /** Of the code of each participant: how many ways it can go, and which it never went. */
 export function codeRun(ways: readonly WayTold[], gone: ReadonlySet<number>): Comparison['code'] {
+  const all = new Set([...gone, ...ways.flatMap(({ way, isGone }) => (isGone ? [way] : []))]);
   const names = [...new Set(ways.map(({ participant }) => participant))];
   return names.map((participant) => {
     const own = ways.filter((way) => way.participant === participant);
     const isNever = ({ way, within }: WayTold) =>
-      !gone.has(way) && within.every((outer) => gone.has(outer));
-    const never = own.filter(isNever).map(({ file, line, column, says }) => ({
-      file,
-      line,
-      column,
-      says,
-    }));
+      !all.has(way) && within.every((outer) => all.has(outer));
+    const never = own
+      .filter(isNever)
+      .map(({ kind, file, line, column }) => ({ kind, file, line, column }));
     return { participant, ways: own.length, never };
   });
 }

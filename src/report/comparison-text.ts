@@ -2,6 +2,7 @@ import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { CodeRun, ParticipantSummary } from '../explore/comparison.js';
 import { mostItems, seenInWalks } from '../explore/search/expansion.js';
+import type { WayKind } from '../model/way-told.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson, WalkJson } from './comparison-json.js';
 import type { PlaceJson } from './place-json.js';
@@ -262,16 +263,27 @@ const mostNever = 12;
 function codeText({ participant, ways, never }: CodeRun, paint: Paint): string {
   if (never.length === 0) return `All ${ways} branches of ${participant} were run.`;
   const head = `Of ${ways} branches of ${participant}, ${never.length} never ran: a difference there cannot show.`;
-  const rows = never.slice(0, mostNever).map(({ file, line, column, says }) => {
+  const rows = never.slice(0, mostNever).map(({ kind, file, line, column }) => {
     const place = `${file}:${line}:${column}`;
-    return `  ${place.padEnd(46)} ${paint.dim(neverText(says))}`;
+    return `  ${place.padEnd(46)} ${paint.dim(neverTexts[kind])}`;
   });
   if (never.length > mostNever) rows.push(`  and ${never.length - mostNever} more`);
   return [head, ...rows].join('\n');
 }
 
-/** What a way says, that was never so. */
-const neverText = (says: string): string => `never: ${says}`;
+/** What it means that code never went a way. */
+const neverTexts: Readonly<Record<WayKind, string>> = {
+  function: 'never called',
+  'condition true': 'the condition is never true',
+  'condition false': 'the condition is never false',
+  'left true': 'the left side is never true',
+  'left false': 'the left side is never false',
+  'value given': 'there is never a value before ??',
+  'value missing': 'there is always a value before ??',
+  case: 'never this case',
+  loop: 'the loop is never entered',
+  catch: 'nothing is ever thrown',
+};
 
 function placeText({ file, line, column }: PlaceJson): string {
   return `${file}:${line}:${column}`;

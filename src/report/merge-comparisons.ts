@@ -58,9 +58,9 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
 }
 
 /** Whether a share never went a way either. */
-const isNever = (code: CodeRun | undefined, { file, line, column, says }: NeverRun): boolean =>
+const isNever = (code: CodeRun | undefined, { file, line, column, kind }: NeverRun): boolean =>
   code?.never.some(
-    (one) => one.file === file && one.line === line && one.column === column && one.says === says,
+    (one) => one.file === file && one.line === line && one.column === column && one.kind === kind,
   ) === true;
 
 /** The differences of all shares; those of one cause as one, with the scripts of all. */

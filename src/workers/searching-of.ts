@@ -40,6 +40,8 @@ export interface Cast {
   readonly brought: readonly BroughtFile[];
   /** What is compared; everything if not given. */
   readonly classes: readonly ObservedClass[] | undefined;
+  /** Whether it is counted which ways their code goes; false if not given. */
+  readonly isCounted?: boolean;
 }
 
 /** A search that knows which ways the code of the participants went. */
@@ -55,14 +57,10 @@ const constantsIn = (ways: WaysGone | undefined): Constants => ({
   keys: [],
 });
 
-/**
- * The participants, made ready to be compared; the reference is the first. `isCounted`: it is counted which ways their code
- * goes. Throws `LoadError`.
- */
+/** The participants, made ready to be compared; the reference is the first. Throws `LoadError`. */
 export async function searchingOf(
-  { application, folders, brought, classes }: Cast,
+  { application, folders, brought, classes, isCounted = false }: Cast,
   watchdog: Watchdog = unwatched,
-  isCounted = false,
 ): Promise<CountedSearching> {
   const reached = new Reached(coverableOf(application));
   const names = namesOf(application);
@@ -81,7 +79,9 @@ export async function searchingOf(
     participants.push({ ...participant, name });
     const code = ways?.codes.find(({ file }) => file === path);
     if (code !== undefined && map !== undefined)
-      told.push(...waysTold({ ...code, participant: name }, { path, bundle, map }));
+      told.push(
+        ...waysTold({ ...code, participant: name }, { path, bundle, map }, ways?.added ?? []),
+      );
   }
   const constants = allConstants([schemaConstants(application), constantsIn(ways)]);
   const observed = observedOf(application, classes);

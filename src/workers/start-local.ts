@@ -1,7 +1,6 @@
 import { nextTurn } from '../base/turn.js';
 import { localExecutor, loadOf } from '../explore/executor.js';
 import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
-import { unwatched } from '../load/watchdog.js';
 import { searchingOf, type Cast } from './searching-of.js';
 
 /** This thread, for participants that are known to come back. Throws `LoadError`. */
@@ -9,7 +8,7 @@ export async function startLocal(
   cast: Cast,
   { clock, until, isStopped }: ExecutorOptions,
 ): Promise<ReadyExecutor> {
-  const searching = await searchingOf(cast, unwatched, true);
+  const searching = await searchingOf({ ...cast, isCounted: true });
   const isOver = async () => {
     // An interruption, for one, gets its turn.
     await nextTurn();

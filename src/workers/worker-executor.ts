@@ -37,7 +37,9 @@ export async function startWorkers(
   // What is our own is loaded soon: a little is compared however short the time is.
   const isLoadOver = cast.brought.length > 0 ? isOver : isStopped;
   const started = await Promise.all(
-    Array.from({ length: jobs }, () => OneWorker.start(cast, { patience, isOver: isLoadOver })),
+    Array.from({ length: jobs }, () =>
+      OneWorker.start({ ...cast, isCounted: true }, { patience, isOver: isLoadOver }),
+    ),
   );
   const ready = started.filter((one) => one !== undefined);
   const workers = ready.map(({ worker }) => worker);
@@ -142,7 +144,7 @@ class WorkerExecutor implements Executor {
   async #do(place: number, item: WorkItem, known: Known): Promise<WorkResult | undefined> {
     let worker = this.#workers[place];
     if (worker === undefined || worker.isEnded) {
-      const started = this.#isStopped() ? undefined : await this.#start(this.#patience);
+      const started = this.#isStopped() ? undefined : await this.#start(this.#patience, true);
       if (started === undefined) return undefined;
       worker = this.#workers[place] = started;
       if (this.#isOver) worker.memory.end();
@@ -164,9 +166,10 @@ class WorkerExecutor implements Executor {
     };
   }
 
-  async #start(patience: number): Promise<OneWorker | undefined> {
+  /** `isCounted`: for the search; what confirms a difference runs the code as it is. */
+  async #start(patience: number, isCounted: boolean): Promise<OneWorker | undefined> {
     const isOver = this.#isStopped;
-    return (await OneWorker.start(this.#cast, { patience, isOver }))?.worker;
+    return (await OneWorker.start({ ...this.#cast, isCounted }, { patience, isOver }))?.worker;
   }
 
   async shrink(found: Found): Promise<Shrunk> {
@@ -191,7 +194,7 @@ class WorkerExecutor implements Executor {
     let worker: OneWorker | undefined;
     return {
       fails: async (script) => {
-        if (worker === undefined || worker.isEnded) worker = await this.#start(patience);
+        if (worker === undefined || worker.isEnded) worker = await this.#start(patience, false);
         const item: WorkItem = { kind: 'replay', script, lateMs };
         const answer = await worker?.ask({ kind: 'work', item, known: nothingKnown });
         if (answer === undefined || answer.kind === 'ended') return undefined;

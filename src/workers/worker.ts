@@ -26,7 +26,7 @@ const answer = (message: Answer): void => {
 let searching: CountedSearching | undefined;
 let replays: ReplayOrders | undefined;
 try {
-  searching = await searchingOf(cast, watchdog, true);
+  searching = await searchingOf(cast, watchdog);
   replays = new ReplayOrders(searching, watchdog);
   answer({
     kind: 'ready',

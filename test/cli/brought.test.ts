@@ -541,8 +541,8 @@ export default {
         /^no difference in 600 steps; .*2 of 10 branches of old ramp never reached\./,
       );
       expect(out).toContain('Of 10 branches of old ramp, 2 never ran');
-      expect(out).toMatch(/\n {2}ramp\.ts:5:18 +never: the condition holds\n/);
-      expect(out).toMatch(/\n {2}ramp\.ts:15:3 +never: it is called/);
+      expect(out).toMatch(/\n {2}ramp\.ts:5:18 +the condition is never true\n/);
+      expect(out).toMatch(/\n {2}ramp\.ts:15:3 +never called/);
     }));
 
   test('are part of the JSON', () =>

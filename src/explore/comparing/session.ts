@@ -122,7 +122,8 @@ export class Session {
       byStep,
       observed,
       this.#isWhole,
-      circumstances,
+      // It is what the others are held against: a second one would only count what nobody compares.
+      { ...circumstances, beside: false },
     );
     this.#canReopen = allSave(participants);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);

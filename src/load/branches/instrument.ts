@@ -1,12 +1,14 @@
 import { parse, type Node, type Program } from 'acorn';
+import type { WayKind } from '../../model/way-told.js';
 
 /** A way that code can go: `then` of a condition, the right side of `&&`, the body of a function. */
 export interface Way {
-  /** Where the code begins and ends that is run then. */
+  readonly kind: WayKind;
+  /** Where the code begins that the way is told of. */
+  readonly at: number;
+  /** Where the code begins and ends that is run then; nothing if both are the same. */
   readonly start: number;
   readonly end: number;
-  /** What is so if the way is gone, as people say it. */
-  readonly says: string;
 }
 
 /** Code in which it is counted which ways it goes. */
@@ -91,6 +93,7 @@ class Instrumenting {
   }
 
   visit(node: AnyNode): void {
+    if (isOfBundler(node)) return;
     this.#instrument(node);
     for (const part of Object.values(node)) {
       if (isNode(part)) this.visit(part);
@@ -104,20 +107,20 @@ class Instrumenting {
         const { consequent, alternate } = node as unknown as Record<string, AnyNode | null>;
         // What closes last is noted first.
         if (alternate !== null && alternate !== undefined)
-          this.#statement(alternate, 'the condition does not hold');
-        else this.#end(node.end, ` else {${this.#way(node, 'the condition does not hold', true)}}`);
-        this.#statement(consequent as AnyNode, 'the condition holds');
+          this.#statement(alternate, 'condition false');
+        else this.#end(node.end, ` else {${this.#way('condition false', node.start)}}`);
+        this.#statement(consequent as AnyNode, 'condition true');
         return;
       }
       case 'ForStatement':
       case 'ForOfStatement':
       case 'ForInStatement':
       case 'WhileStatement':
-        this.#statement(node['body'] as AnyNode, 'the loop has something to do');
+        this.#statement(node['body'] as AnyNode, 'loop');
         return;
       case 'ConditionalExpression':
-        this.#expression(node['consequent'] as AnyNode, 'the condition holds');
-        this.#expression(node['alternate'] as AnyNode, 'the condition does not hold');
+        this.#expression(node['consequent'] as AnyNode, 'condition true');
+        this.#expression(node['alternate'] as AnyNode, 'condition false');
         return;
       case 'LogicalExpression':
         this.#logical(node);
@@ -127,11 +130,12 @@ class Instrumenting {
         return;
       case 'SwitchCase': {
         const [first] = node['consequent'] as readonly AnyNode[];
-        if (first !== undefined) this.#start(first.start, `${this.#way(node, 'it is this case')};`);
+        if (first !== undefined)
+          this.#start(first.start, `${this.#way('case', node.start, node)};`);
         return;
       }
       case 'CatchClause':
-        this.#block(node['body'] as AnyNode, node, 'something is thrown');
+        this.#block(node['body'] as AnyNode, node, 'catch');
         return;
       case 'FunctionDeclaration':
       case 'FunctionExpression':
@@ -148,42 +152,44 @@ class Instrumenting {
 
   #function(node: AnyNode): void {
     const body = node['body'] as AnyNode;
-    if (body.type === 'BlockStatement') this.#block(body, node, 'it is called');
-    else this.#expression(body, 'it is called', node);
+    if (body.type === 'BlockStatement') this.#block(body, node, 'function');
+    else this.#expression(body, 'function', node);
   }
 
   /** Notes a way at the beginning of a block, after its directives. */
-  #block(block: AnyNode, told: AnyNode, says: string): void {
+  #block(block: AnyNode, told: AnyNode, kind: WayKind): void {
     const statements = block['body'] as readonly AnyNode[];
     const directives = statements.filter((one) => one['directive'] !== undefined);
     const at = directives.at(-1)?.end ?? block.start + 1;
-    this.#start(at, `${directives.length > 0 ? ';' : ''}${this.#way(told, says)};`);
+    this.#start(at, `${directives.length > 0 ? ';' : ''}${this.#way(kind, told.start, told)};`);
   }
 
-  #statement(statement: AnyNode, says: string): void {
+  #statement(statement: AnyNode, kind: WayKind): void {
     if (statement.type === 'BlockStatement') {
-      this.#start(statement.start + 1, `${this.#way(statement, says)};`);
+      this.#start(statement.start + 1, `${this.#way(kind, statement.start, statement)};`);
       return;
     }
-    this.#start(statement.start, `{${this.#way(statement, says)};`);
+    this.#start(statement.start, `{${this.#way(kind, statement.start, statement)};`);
     this.#end(statement.end, '}');
   }
 
-  #expression(expression: AnyNode, says: string, told = expression): void {
-    this.#start(expression.start, `(${this.#way(told, says)},`);
+  #expression(expression: AnyNode, kind: WayKind, told = expression): void {
+    this.#start(expression.start, `(${this.#way(kind, told.start, told)},`);
     this.#end(expression.end, ')');
   }
 
   #logical(node: AnyNode): void {
     const left = node['left'] as AnyNode;
     const right = node['right'] as AnyNode;
-    const isGiven = node['operator'] === '??';
-    const [first, second] = isGiven
-      ? ['there is a value', 'there is none']
-      : ['the left side holds', 'the left side does not hold'];
+    const operator = node['operator'] as '&&' | '||' | '??';
+    const isGiven = operator === '??';
+    const [one, other]: readonly WayKind[] = isGiven
+      ? ['value given', 'value missing']
+      : ['left true', 'left false'];
     const at = this.#ways.length;
-    for (const says of [first, second])
-      this.#ways.push({ start: right.start, end: right.end, says: says ?? '' });
+    // The right side is run after one of the two, nothing after the other.
+    this.#add(one as WayKind, right.start, operator === '&&' ? right : undefined);
+    this.#add(other as WayKind, right.start, operator === '&&' ? undefined : right);
     // A comma would end a spread or an argument: it is one call.
     this.#start(left.start, `${isGiven ? 'leeshore$given' : 'leeshore$either'}(${at},(`);
     this.#end(left.end, '))');
@@ -201,10 +207,14 @@ class Instrumenting {
     this.#end(other.end, `),${String(literal['value'])})`);
   }
 
-  /** The expression that notes a way; `isNowhere`: no code is run then. */
-  #way({ start, end }: AnyNode, says: string, isNowhere = false): string {
-    const number = this.#ways.push({ start, end: isNowhere ? start : end, says }) - 1;
+  /** The expression that notes a way. `run`: what is run then; nothing if not given. */
+  #way(kind: WayKind, at: number, run?: AnyNode): string {
+    const number = this.#add(kind, at, run);
     return `leeshore$seen[${number}]||leeshore$see(${number})`;
+  }
+
+  #add(kind: WayKind, at: number, run: AnyNode | undefined): number {
+    return this.#ways.push({ kind, at, start: run?.start ?? at, end: run?.end ?? at }) - 1;
   }
 
   #start(at: number, text: string): void {
@@ -214,4 +224,11 @@ class Instrumenting {
   #end(at: number, text: string): void {
     this.#added.push({ at, text, isEnd: true });
   }
+}
+
+/** Whether esbuild has written a call, for what a module exports as a whole: that is nobody's code. */
+function isOfBundler({ type, ...parts }: AnyNode): boolean {
+  if (type !== 'CallExpression') return false;
+  const { name } = parts['callee'] as { readonly name?: unknown };
+  return typeof name === 'string' && /^__export\d*$/.test(name);
 }

@@ -4,28 +4,31 @@ import type { CountedCode } from './ways-gone.js';
 
 /**
  * The ways of code as they are told: where they stand in the files that it was bundled from. `path` is the participant file,
- * whose own ways are of no interest, and nor are those of packages.
+ * whose own ways are of no interest, and nor are those of packages. `gone`: those that were gone when it was loaded.
  */
 export function waysTold(
   { participant, ways, from }: CountedCode,
   { path, bundle, map }: { readonly path: string; readonly bundle: string; readonly map: string },
+  gone: readonly number[],
 ): readonly WayTold[] {
   const places = new Places(bundle);
   const sources = new SourceMap(JSON.parse(map) as SourceMapPayload);
-  return ways.flatMap(({ start, end, says }, i) => {
-    const { line, column } = places.at(start);
+  return ways.flatMap(({ kind, at, start, end }, i) => {
+    const { line, column } = places.at(at);
     const entry = sources.findEntry(line, column);
-    if (!('originalSource' in entry)) return [];
+    // What the bundler has added stands in no file.
+    if (!('originalSource' in entry) || entry.generatedLine !== line) return [];
     const { originalSource: file, originalLine, originalColumn } = entry;
     if (file === path || file.includes('node_modules/')) return [];
     return [
       {
         way: from + i,
         participant,
+        kind,
         file,
         line: originalLine + 1,
         column: originalColumn + 1,
-        says,
+        isGone: gone.includes(from + i),
         within: ways.flatMap((other, j) =>
           j !== i &&
           other.start <= start &&

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { instrument } from '../../../src/load/branches/instrument.js';
 import { WaysGone } from '../../../src/load/branches/ways-gone.js';
 
-/** What code gives with counters in it, and the ways that it went, as `line says`. */
+/** What code gives with counters in it, and the ways that it went, as `line kind`. */
 function run(text: string, ...args: readonly unknown[]) {
   const all = new WaysGone();
   const counted = all.count('old', 'old.ts', text, 'script');
@@ -12,9 +12,9 @@ function run(text: string, ...args: readonly unknown[]) {
   const counters: readonly unknown[] = Object.values(counted.counters);
   const result = body(...counters, args);
   const [code] = all.codes;
-  const gone = (code?.ways ?? []).flatMap(({ start, says }, i) =>
+  const gone = (code?.ways ?? []).flatMap(({ at, kind }, i) =>
     all.added.includes((code?.from ?? 0) + i)
-      ? [`${text.slice(0, start).split('\n').length} ${says}`]
+      ? [`${text.slice(0, at).split('\n').length} ${kind}`]
       : [],
   );
   return { result, gone, all };
@@ -53,8 +53,8 @@ describe('code with counters', () => {
 
   test('counts both sides, whether or not there is code on both', () => {
     const text = 'if (args[0]) {\n  args[0];\n}\nreturn args[0] ?? 2';
-    expect(run(text, 1).gone).toEqual(['1 the condition holds', '4 there is a value']);
-    expect(run(text, undefined).gone).toEqual(['1 the condition does not hold', '4 there is none']);
+    expect(run(text, 1).gone).toEqual(['1 condition true', '4 value given']);
+    expect(run(text, undefined).gone).toEqual(['1 condition false', '4 value missing']);
   });
 
   test('notes the values that it compares with, and how near it came', () => {
