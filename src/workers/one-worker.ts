@@ -92,6 +92,13 @@ export class OneWorker {
     throw new LoadError(path, why);
   }
 
+  /** Starts a worker that is waited for however long its code takes within its limits. Throws {@link LoadError}. */
+  static async begin(cast: Cast, patience = usualPatience): Promise<OneWorker> {
+    const started = await OneWorker.start(cast, { patience });
+    if (started === undefined) throw new Error('a worker was ended before it began');
+    return started.worker;
+  }
+
   /** Whether it cannot be asked anything any more. */
   get isEnded(): boolean {
     return this.#isEnded;

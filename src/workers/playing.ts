@@ -1,7 +1,7 @@
 import type { Script } from '../explore/script.js';
 import { LoadError } from '../load/load-error.js';
 import { playSideBySide, type PlayedScript } from '../replay/side-by-side.js';
-import { OneWorker, usualPatience } from './one-worker.js';
+import { OneWorker } from './one-worker.js';
 import { searchingOf, type Cast } from './searching-of.js';
 
 /** Does a script side by side in this thread: with code that was generated, which comes back. */
@@ -10,18 +10,9 @@ export async function playHere(cast: Cast, script: Script): Promise<PlayedScript
   return playSideBySide(application, participants, script);
 }
 
-/**
- * Does a script side by side in a worker: code of the user's may never come back. `patience`: how long one call of it may
- * take, in milliseconds. Throws {@link LoadError}.
- */
-export async function playInWorker(
-  cast: Cast,
-  script: Script,
-  patience = usualPatience,
-): Promise<PlayedScript> {
-  const started = await OneWorker.start(cast, { patience });
-  if (started === undefined) throw new Error('a worker was ended before it began');
-  const { worker } = started;
+/** Does a script side by side in a worker: code of the user's may never come back. Throws {@link LoadError}. */
+export async function playInWorker(cast: Cast, script: Script): Promise<PlayedScript> {
+  const worker = await OneWorker.begin(cast);
   try {
     const answer = await worker.ask({ kind: 'replay', replay: { kind: 'play', script } });
     if (answer.kind === 'played') return answer.played;

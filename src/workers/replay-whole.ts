@@ -1,3 +1,4 @@
+import { MappingError } from '../log/mapping.js';
 import { readLog } from '../log/read-log.js';
 import type { Replayed, ReplayReading } from '../replay/replay.js';
 import type { ReplayRequest } from './replay-request.js';
@@ -22,16 +23,21 @@ export async function replayWhole(
   try {
     return await replayOnce(cast, request, open, reading);
   } catch (error) {
-    if (!(error instanceof NoReturn) || cast.brought.length === 0) throw error;
+    if (!(error instanceof NoReturn)) throw error;
+    if (cast.brought.length === 0) throw ofMapping(error);
     const { line, kind, why } = error;
-    return replayOnce(
-      cast,
-      { ...request, noReturn: { line, shown: { [kind]: why } } },
-      open,
-      reading,
+    const noReturn = { line, shown: { [kind]: why } };
+    return await replayOnce(cast, { ...request, noReturn }, open, reading).catch(
+      (again: unknown) => {
+        throw again instanceof NoReturn ? ofMapping(again) : again;
+      },
     );
   }
 }
+
+/** Where the stores are not to blame, what maps the log does not come back: it is asked for every line. */
+const ofMapping = ({ line }: NoReturn): MappingError =>
+  new MappingError(`What maps the log does not come back after line ${line}`);
 
 async function replayOnce(
   cast: Cast,

@@ -1,7 +1,7 @@
 import type { NumberedEntry } from '../log/read-log.js';
 import type { ReplayResult } from '../replay/replay.js';
 import type { LogProblem, ReplayOrder } from './messages.js';
-import { isGone, OneWorker, usualPatience } from './one-worker.js';
+import { isGone, OneWorker } from './one-worker.js';
 import { replayOf, type ReplayRequest } from './replay-request.js';
 import { searchingOf, type Cast } from './searching-of.js';
 import { InconsistentLog } from '../log/groups.js';
@@ -49,11 +49,9 @@ export async function replayHere(cast: Cast, request: ReplayRequest): Promise<Re
 export async function replayInWorker(
   cast: Cast,
   request: ReplayRequest,
-  patience = usualPatience,
+  patience?: number,
 ): Promise<Replaying> {
-  const started = await OneWorker.start(cast, { patience });
-  if (started === undefined) throw new Error('a worker was ended before it began');
-  const { worker } = started;
+  const worker = await OneWorker.begin(cast, patience);
   const path = cast.brought[0]?.path ?? request.mapping?.file.path ?? '';
   const ask = async (replay: ReplayOrder) => {
     const answer = await worker.ask({ kind: 'replay', replay });

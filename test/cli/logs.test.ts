@@ -157,6 +157,25 @@ describe('replay with stores that are brought', () => {
       for (const line of [36, 43, 74]) expect(out).toContain(`old.log.jsonl:${line}  reference`);
     }),
   );
+
+  test('a mapping that does not come back is to blame itself', () =>
+    inHarbour(async (folder) => {
+      const path = join(folder, 'old/terminal.participant.ts');
+      const text = readFileSync(path, 'utf8');
+      const from = '(old: LoggedTerminal) => old.capacity';
+      expect(text).toContain(from);
+      const loop = '(old: LoggedTerminal) => { while (old.capacity !== 240) {} return 240; }';
+      writeFileSync(path, text.replace(from, loop));
+      const args = ['replay', 'logs/old.log.jsonl', 'ferry.stores.yaml', '--style', 'none'];
+      for (const option of ['--mapping', '--with']) {
+        const brought = [option, 'old/terminal.participant.ts', '--limit', '0.1'];
+        const { code, err } = await leeshore(folder, ...args, ...brought);
+        expect([code, err]).toEqual([
+          2,
+          "leeshore: What maps the log does not come back after line 34.\n  hint: Correct 'log' in the participant file.\n",
+        ]);
+      }
+    }));
 });
 
 describe('timeline', () => {

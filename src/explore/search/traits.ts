@@ -15,8 +15,9 @@ interface TracedField {
 }
 
 /**
- * What states had that were met: how many items of which kind, small numbers, what is absent; and which of that at the same
- * time. Code may depend on any of it, whether or not it shows in a branch.
+ * What states had that were met: how many items of which kind, small numbers, what is absent. The mode of a state is what is
+ * absent, true, empty and going on in it at the same time, a word for each field. Code may depend on any of it, whether or not it
+ * shows in a branch.
  */
 export class Traits {
   readonly #types: TypeTable;
@@ -24,7 +25,7 @@ export class Traits {
   readonly #known: Set<string>;
   /** Traits that are new since the beginning, in the order in which they were met. */
   readonly added: string[] = [];
-  /** What each field was when it was last looked at, and its part of the mode. */
+  /** What each field was when it was last looked at, and its word in the mode. */
   readonly #last = new Map<string, { readonly value: unknown; readonly mode: string }>();
 
   constructor({ stores, types }: Application, known: readonly string[]) {
@@ -53,9 +54,9 @@ export class Traits {
         mode += last.mode;
         continue;
       }
-      const part = this.#visit(value, type, key);
-      this.#last.set(key, { value, mode: part });
-      mode += part;
+      const word = this.#visit(value, type, key);
+      this.#last.set(key, { value, mode: word });
+      mode += word;
     }
     this.#note(mode);
   }
@@ -74,22 +75,22 @@ export class Traits {
     return mode;
   }
 
-  /** Notes the traits of a value; gives its part of the mode of the whole state, a letter. */
+  /** Notes the traits of a value; gives its word in the mode of the whole state. */
   #visit(value: unknown, type: Type, key: string): string {
     if (value === null || value === undefined) return this.#trait(key, 'n');
     if (typeof value === 'boolean') return this.#trait(key, value ? 't' : 'f');
     if (typeof value === 'string') return this.#trait(key, this.#ofText(value, type));
     if (typeof value === 'number') {
       this.#note(`${key} ${numberTrait(value)}`);
-      return value === 0 ? '0' : value > 0 ? '+' : '-';
+      return value === 0 ? '0 ' : value > 0 ? '+ ' : '- ';
     }
     if (Array.isArray(value)) {
       this.#list(value, type, key);
-      return value.length === 0 ? 'e' : 'm';
+      return value.length === 0 ? 'e ' : 'm ';
     }
     const size = Object.keys(value).length;
     this.#note(`${key} ${Math.min(size, mostCounted)}`);
-    return size === 0 ? 'e' : 'm';
+    return size === 0 ? 'e ' : 'm ';
   }
 
   #ofText(value: string, type: Type): string {
