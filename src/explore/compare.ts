@@ -1,4 +1,5 @@
 import { addCounts } from '../base/add-counts.js';
+import { Random } from '../base/random.js';
 import { hasTasks, type Application } from '../model/application.js';
 import type { CoverPoint } from '../model/cover-points.js';
 import type { Participant } from '../model/participant.js';
@@ -29,6 +30,8 @@ import { fullEvery } from './comparing/session.js';
 import type { KeptScript, Known } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
 import { Around, shareOfAround } from './search/around.js';
+import { Goals } from './search/goals.js';
+import { mixed } from './search/planned-script.js';
 import { Walk } from './search/walk.js';
 
 /** How much is searched, and from which seed. */
@@ -150,6 +153,8 @@ class Search {
   readonly #gone = new Set<number>();
   readonly #traits = new Set<string>();
   readonly #kept: KeptScript[] = [];
+  /** What scripts are to get to. */
+  #goals: Goals | undefined;
   readonly #notReported = new Map<string, number>();
   readonly #passedOver = new Map<string, number>();
   #found: WorkResult['found'];
@@ -211,6 +216,8 @@ class Search {
     // have left over, since nothing was left to try, are spent on scripts.
     let [planned, drawn] = [0, 0];
     const looking = new Around(application);
+    const names = inputs.map(({ name }) => name);
+    const goals = (this.#goals = new Goals(this.#compared, names));
     for (;;) {
       // Scripts that end early count a part of what was planned: there may be nothing that they can do.
       const left = steps - (this.#steps - drawn) - planned;
@@ -231,9 +238,15 @@ class Search {
         this.#around += this.#steps - before;
         if (this.#steps > before) continue;
       }
+      const ways: WorkResult[] = [];
+      const looks = goals.looks(this.#reached, this.#kept, new Random(mixed(seed, first)));
+      early = await this.#do(looks, ways);
+      if (early !== undefined) return early;
       const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), {
         told: this.#told,
         isSlow: hasTasks(application),
+        ways: ways.flatMap(({ kept }) => kept),
+        goals: goals.left(this.#reached, this.#gone),
       });
       const before = this.#steps;
       const results: WorkResult[] = [];
@@ -308,7 +321,12 @@ class Search {
   }
 
   get #known(): Known {
-    return { reached: [...this.#reached], gone: [...this.#gone], traits: [...this.#traits] };
+    return {
+      reached: [...this.#reached],
+      near: this.#goals?.nearest ?? [],
+      gone: [...this.#gone],
+      traits: [...this.#traits],
+    };
   }
 
   /** The actions and tasks that have shown a difference. */
@@ -353,6 +371,7 @@ class Search {
     for (const script of kept) {
       const { reaches, gone: ways = [], traits = [] } = script;
       const isNew =
+        this.#goals?.note(script) === true ||
         reaches.some((index) => !this.#reached.has(index)) ||
         ways.some((way) => !this.#gone.has(way)) ||
         traits.some((trait) => !this.#traits.has(trait));

@@ -1,6 +1,6 @@
 import { hasTasks, type Application } from '../model/application.js';
 import { reachesTasks } from '../model/reaches-tasks.js';
-import { plannedScript, type PlanOptions } from './search/planned-script.js';
+import { plannedScript, scriptOfWay, type PlanOptions } from './search/planned-script.js';
 import type { KeptScript } from './searching.js';
 import type { RandomItem } from './work-item.js';
 import type { Scope } from './search/walk.js';
@@ -118,7 +118,10 @@ export function randomRound(
   let left = steps;
   let number = first;
   while (items.length < scriptsInRound && left > 0) {
-    const planned = plannedScript(seed, number++, kept, options);
+    const way = options.ways?.[items.length];
+    const planned =
+      way === undefined ? plannedScript(seed, number, kept, options) : scriptOfWay(number, way);
+    number += 1;
     const length = Math.min(planned.length, left);
     items.push({ kind: 'random', seed, script: { ...planned, length } });
     left -= length;

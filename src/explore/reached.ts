@@ -2,6 +2,9 @@ import { isObject } from '../base/json.js';
 import type { Coverable, CoverPoint, Reach } from '../model/cover-points.js';
 import type { Expr } from '../model/expressions.js';
 
+/** How far it was from reaching a point, by its place; less is nearer. */
+export type Near = readonly [index: number, distance: number];
+
 /** What has been reached of what can be. */
 export class Reached implements Reach {
   /** All that can be reached, in schema order. */
@@ -14,6 +17,11 @@ export class Reached implements Reach {
   readonly #all: Uint8Array;
   readonly #now: Uint8Array;
   readonly #journal: number[] = [];
+  /** How near each point came that was not reached, and which came nearer since the beginning. */
+  readonly #nearest = new Map<number, number>();
+  readonly #nearer: Near[] = [];
+  #isAside = false;
+  #listener: ((index: number, far: number) => void) | undefined;
   /** What was added since the beginning, in that order. */
   readonly #added: number[] = [];
 
@@ -34,8 +42,31 @@ export class Reached implements Reach {
     if (index !== undefined) this.#note(way ? index : index + 1);
   };
 
+  readonly near = (at: string, what: string, distance: () => number): void => {
+    const index = this.#known.get(what)?.get(at);
+    if (index === undefined || this.#all[index] === 1) return;
+    // What is evaluated for a distance is not done.
+    this.#isAside = true;
+    const far = distance();
+    this.#isAside = false;
+    this.#listener?.(index, far);
+    if (far >= (this.#nearest.get(index) ?? Infinity)) return;
+    this.#nearest.set(index, far);
+    this.#nearer.push([index, far]);
+  };
+
+  /** Whoever listens is told how near each point comes that was not reached. */
+  listen(listener: ((index: number, far: number) => void) | undefined): void {
+    this.#listener = listener;
+  }
+
+  /** What came nearer than ever before since the beginning, in that order. */
+  get nearer(): readonly Near[] {
+    return this.#nearer;
+  }
+
   #note(index: number | undefined): void {
-    if (index === undefined || this.#now[index] === 1) return;
+    if (index === undefined || this.#isAside || this.#now[index] === 1) return;
     this.#now[index] = 1;
     this.#journal.push(index);
   }
@@ -83,6 +114,11 @@ export class Reached implements Reach {
     return this.#journal.some((index) => this.#all[index] === 0);
   }
 
+  /** What was noted since last time that had not been reached before. */
+  get news(): readonly number[] {
+    return this.#journal.filter((index) => this.#all[index] === 0);
+  }
+
   /** What was noted since last time does not count. */
   drop(): void {
     for (const index of this.#journal) this.#now[index] = 0;
@@ -99,12 +135,15 @@ export class Reached implements Reach {
     return this.points.flatMap((_, i) => (this.#all[i] === 1 ? [i] : []));
   }
 
-  /** Begins anew, from what has been reached elsewhere. */
-  restart(indices: readonly number[]): void {
+  /** Begins anew, from what has been reached elsewhere, and what came near. */
+  restart(indices: readonly number[], nearest: readonly Near[] = []): void {
     this.drop();
     this.#all.fill(0);
     for (const index of indices) this.#all[index] = 1;
     this.#added.length = 0;
+    this.#nearer.length = 0;
+    this.#nearest.clear();
+    for (const [index, far] of nearest) this.#nearest.set(index, far);
   }
 }
 

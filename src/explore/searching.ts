@@ -3,7 +3,7 @@ import type { Participant } from '../model/participant.js';
 import type { Difference } from './comparing/difference.js';
 import type { Constants } from './inputs/odd-values.js';
 import type { Observed } from './comparing/observed.js';
-import type { Reached } from './reached.js';
+import type { Near, Reached } from './reached.js';
 import type { Circumstances, Script, ScriptStep } from './script.js';
 
 /** What a search works with. */
@@ -30,6 +30,8 @@ export interface Ways {
 export interface Known {
   /** What was reached, by its place among the cover points. */
   readonly reached: readonly number[];
+  /** How near what was not reached came. */
+  readonly near: readonly Near[];
   /** The ways that code went. */
   readonly gone: readonly number[];
   /** What states had that were met. */
@@ -43,6 +45,8 @@ export interface KeptScript {
   /** The ways of code, and the traits of states, that were new then. */
   readonly gone?: readonly number[];
   readonly traits?: readonly string[];
+  /** What came nearer then than before. */
+  readonly near?: readonly Near[];
   /** What was new then, by its place among the cover points. */
   readonly reaches: readonly number[];
 }

@@ -4,6 +4,7 @@ import { causeOf, leakedBy } from './comparing/late.js';
 import type { Expansion, ExpandItem } from './search/expansion.js';
 import type { PlannedScript } from './search/planned-script.js';
 import { randomScript } from './search/random-scripts.js';
+import { lookAhead, type LookAheadItem } from './search/look-ahead.js';
 import { expand } from './search/expand.js';
 import { replay } from './shrinking/replay.js';
 import type { Script } from './script.js';
@@ -23,6 +24,7 @@ export type WorkItem =
   | { readonly kind: 'replay'; readonly script: Script; readonly lateMs?: number }
   | ExpandItem
   | RandomItem
+  | LookAheadItem
   /** Waits for what comes late, up to so many milliseconds, as long as timers are running. */
   | { readonly kind: 'settle'; readonly mostMs: number };
 
@@ -57,7 +59,7 @@ export async function runWorkItem(
   isOver: () => Promise<boolean>,
 ): Promise<WorkResult> {
   const { reached, ways } = searching;
-  reached.restart(known.reached);
+  reached.restart(known.reached, known.near);
   ways?.restart(known.gone);
   // Many stores refuse by throwing: nobody looks at where, and taking that down costs more than the rest.
   const { stackTraceLimit } = Error;
@@ -105,6 +107,9 @@ async function doItem(
         if (tally.found !== undefined || !timersAreRunning() || (await isOver())) break;
         await pause(betweenLooks);
       }
+      break;
+    case 'look ahead':
+      for (const steps of lookAhead(searching, item)) tally.kept.push({ steps, reaches: [] });
       break;
     case 'random':
       tally.add(await randomScript(searching, item.seed, item.script, traits));

@@ -1,4 +1,5 @@
 import type { Store } from '../model/application.js';
+import type { Expr } from '../model/expressions.js';
 import type { Move } from '../model/history.js';
 import { reasons } from '../model/participant.js';
 import type { Binding, Change, Choice, EntryNames, Path, Step, TaskName } from '../model/steps.js';
@@ -25,6 +26,8 @@ export interface Workspace {
   history(store: string, does: Move | 'reset'): void;
   /** Notes that a point of the schema was reached. */
   cover(at: string, what: string): void;
+  /** Notes that a point was not reached, since a condition is not as it would have to be. */
+  near(at: string, what: string, test: Expr, frame: Frame, wanted: boolean): void;
 }
 
 type Item = Readonly<Record<string, unknown>>;
@@ -66,8 +69,10 @@ function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: 
     case 'drop':
       return performDrop(step, frame, space);
     case 'when': {
-      const branch = evaluate(step.test, frame) ? 'then' : 'else';
+      const isSo = Boolean(evaluate(step.test, frame));
+      const branch = isSo ? 'then' : 'else';
       space.cover(step.at, branch);
+      space.near(step.at, isSo ? 'else' : 'then', step.test, frame, !isSo);
       return performSteps(step[branch], frame, space);
     }
     case 'reset':

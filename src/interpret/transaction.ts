@@ -5,6 +5,7 @@ import {
   storeNamed,
   type Action,
   type Application,
+  type Requirement,
   type Store,
 } from '../model/application.js';
 import type { Move } from '../model/history.js';
@@ -22,6 +23,7 @@ import {
 } from './histories.js';
 import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
+import { distance } from './distance.js';
 import { fieldOf, initialState, isAttached, type State } from './state.js';
 import { bindAll, performSteps, type Workspace } from './steps.js';
 import {
@@ -232,8 +234,9 @@ export class Transaction {
   }
 
   /** What a task requires and binds. */
-  #bound({ task }: TaskOf, payload: unknown): { frame: Frame; bound: readonly Bound[] } {
-    const frame = bindAll(task.let, this.#required(task, this.#withPayload(task, payload)));
+  #bound({ task, name }: TaskOf, payload: unknown): { frame: Frame; bound: readonly Bound[] } {
+    const required = this.#required(task, this.#withPayload(task, payload), `${name}.start`);
+    const frame = bindAll(task.let, required);
     const names = [
       ...task.requires.flatMap((one) => (one.kind === 'value' ? [one.binding.name] : [])),
       ...task.let.map(({ name }) => name),
@@ -269,27 +272,37 @@ export class Transaction {
 
   #act(store: Store, action: Action, payload: unknown): void {
     const at = `${store.name}.${action.name}`;
-    const required = this.#required(action, this.#withPayload(action, payload));
+    const start = this.#withPayload(action, payload);
+    const required = this.#required(action, start, at);
     const frame = bindAll(action.let, required);
     performSteps(action.steps, frame, this.#workspace(store));
     this.#react(store, action.name, frame);
     this.#cover(at, 'done');
   }
 
-  /** The frame with what is required in it; or it is refused. */
-  #required({ requires }: Pick<Action, 'requires'>, start: Frame): Frame {
+  /** The frame with what is required in it; or what stands at `at` is refused. */
+  #required({ requires }: Pick<Action, 'requires'>, start: Frame, at: string): Frame {
     let frame = start;
-    for (const requirement of requires) {
+    for (const [i, requirement] of requires.entries()) {
       const value = evaluate(exprOf(requirement), frame);
       const isMet =
         requirement.kind === 'condition' ? value : value !== null && value !== undefined;
       if (!isMet) {
         this.#cover(requirement.at, 'refused');
+        this.setting.reach?.near(
+          at,
+          'done',
+          () => requires.length - i - 1 + this.#farFrom(requirement, frame),
+        );
         throw new Refusal(requirement.otherwise);
       }
       if (requirement.kind === 'value') frame = bind(frame, requirement.binding.name, value);
     }
     return frame;
+  }
+
+  #farFrom(requirement: Requirement, frame: Frame): number {
+    return requirement.kind === 'value' ? 1 : distance(requirement.that, frame, this.application);
   }
 
   #react(store: Store, name: string, frame: Frame): void {
@@ -330,6 +343,10 @@ export class Transaction {
       types: this.application.types,
       cover: (at, what) => {
         this.#cover(at, what);
+      },
+      near: (at, what, test, frame, wanted) => {
+        const { reach } = this.setting;
+        reach?.near(at, what, () => distance(test, frame, this.application, wanted));
       },
       read: (field) => fieldOf(this.state, store, field),
       write: (field, value) => {

@@ -32,6 +32,8 @@ export interface Reach {
   readonly point: (at: string, what: string) => void;
   /** An expression that decides went the first way (true, there), or the second. */
   readonly decided: (expr: Expr, way: boolean) => void;
+  /** A point was not reached by so much: 0 would be reached. The distance is computed if somebody wants to know. */
+  readonly near: (at: string, what: string, distance: () => number) => void;
 }
 
 /** The ways in which an expression that decides something can go. */

@@ -24,7 +24,7 @@ async function walkedThrough(searching: Searching, scope: Scope) {
       const { probing, found } = await runWorkItem(
         searching,
         item,
-        { reached: [], gone: [], traits: [] },
+        { reached: [], near: [], gone: [], traits: [] },
         () => Promise.resolve(false),
       );
       if (probing !== undefined) results.push(probing);

@@ -1,4 +1,5 @@
 import type { Store } from '../../model/application.js';
+import { fieldsRead, fieldsReadBy } from '../../model/fields-read.js';
 import { exprsOf, pathsOf } from '../../model/step-kinds.js';
 import type { Step } from '../../model/steps.js';
 import {
@@ -17,7 +18,6 @@ import {
 } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { ActionBody, type Branch, type Deed } from './action-body.js';
-import { fieldsRead, fieldsReadBy } from './derived-reads.js';
 import { historyCall } from './histories.js';
 import { within } from './lazy-stores.js';
 import type { Output } from './output.js';

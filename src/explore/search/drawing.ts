@@ -4,12 +4,12 @@ import type { Target } from '../../model/participant.js';
 import type { Session } from '../comparing/session.js';
 import { deedOf } from '../deed-of.js';
 import { choicesOf, drawnInput, smallInputs, startsOf, type Choice } from '../inputs/inputs.js';
-import type { Odd } from '../inputs/odd-values.js';
 import { PayloadSource } from '../inputs/payloads.js';
 import { drawnStorage, lazyStores, savedStores } from '../inputs/storage-inputs.js';
 import { TaskInputs } from '../inputs/task-inputs.js';
-import { isSend, waysToPass, type ScriptStep, type SendStep } from '../script.js';
+import { isSend, waysToPass, type ScriptStep, type SendStep, type StartStep } from '../script.js';
 import type { Searching } from '../searching.js';
+import type { Aim, PlannedScript } from './planned-script.js';
 import { sizeOf } from './state-key.js';
 import type { PlannedStep } from './vary.js';
 
@@ -21,6 +21,8 @@ const shareOfFew = 0.3;
 /** How often a script mostly passes over actions that only put back or take away, and how often it passes over one. */
 const shareOfGrowing = 0.6;
 const shareOfPassedOver = 0.85;
+/** How often a script that is to get to an action does that one. */
+const shareOfAim = 0.2;
 /** A script ends when the state, as text, is longer than that. */
 const longestState = 20_000;
 /** How often a script has watchers of its own. */
@@ -68,6 +70,7 @@ export class Drawing {
   /** The steps that are drawn already. */
   readonly #ahead: ScriptStep[] = [];
   readonly #without: ReadonlySet<string>;
+  readonly #aim: Aim | undefined;
   /** The actions of which several in a row are undone at once. */
   readonly #together: ReadonlySet<string>;
   /** The store whose history is being filled. */
@@ -77,8 +80,7 @@ export class Drawing {
   constructor(
     searching: Searching,
     random: Random,
-    odd: Odd | undefined,
-    without: readonly string[],
+    { odd, without = [], aim }: Pick<PlannedScript, 'odd' | 'without' | 'aim'>,
   ) {
     this.#searching = searching;
     this.#random = random;
@@ -112,7 +114,9 @@ export class Drawing {
     this.#isGrowing = random.chance(shareOfGrowing);
     this.#isOfFew = random.chance(shareOfFew);
     const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
-    this.#choices = few.length === 0 ? some : few;
+    const leading = aim === undefined ? few : all.filter(({ name }) => isPartOf(aim, name));
+    this.#choices = leading.length > 0 ? leading : few.length > 0 ? few : some;
+    this.#aim = aim;
     this.#together = new Set(application.stores.flatMap(({ history }) => history?.together ?? []));
     const stores = all.flatMap(({ store, action }) => (action.move === 'undo' ? [store] : []));
     const shallow = stores.filter(({ history }) => (history?.limit ?? Infinity) <= mostFilled);
@@ -148,8 +152,11 @@ export class Drawing {
       this.#ahead.push(...others);
       if (first !== undefined) return first;
     }
+    const aimed = this.#aim && this.#starts.find(({ name }) => name === this.#aim?.name);
+    if (aimed !== undefined && outside !== undefined && this.#random.chance(shareOfAim))
+      return this.#started(aimed, state);
     const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
-    if (ofTask !== undefined && !this.#without.has(deedOf(ofTask))) return ofTask;
+    if (ofTask !== undefined && this.#isMeant(deedOf(ofTask))) return ofTask;
     if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
     return this.#input(state);
   }
@@ -213,7 +220,17 @@ export class Drawing {
     return this.#random.chance(0.5) && times(other) < times(one) ? other : one;
   }
 
+  /** Whether what a step is about, '' if nothing, belongs to what this script is for. */
+  #isMeant(name: string): boolean {
+    if (name === '') return true;
+    return !this.#without.has(name) && (this.#aim === undefined || isPartOf(this.#aim, name));
+  }
+
   #pick(): Choice {
+    if (this.#aim !== undefined && this.#random.chance(shareOfAim)) {
+      const aimed = this.#choices.find(({ name }) => name === this.#aim?.name);
+      if (aimed !== undefined) return aimed;
+    }
     const choice = this.#random.pick(this.#choices);
     const isGrowing = this.#isGrowing || this.#filled !== undefined;
     const isPassedOver = isGrowing && choice.isUndoing && this.#random.chance(shareOfPassedOver);
@@ -251,8 +268,13 @@ export class Drawing {
     const choice = this.#every.find(({ name }) => name === planned.again);
     if (choice !== undefined) return this.#drawn(choice, state);
     const start = this.#starts.find(({ name }) => name === planned.again);
-    if (start === undefined) return undefined;
+    return start === undefined ? undefined : this.#started(start, state);
+  }
+
+  #started(start: Choice, state: Readonly<Record<string, unknown>>): StartStep {
     const { send, ...given } = this.#drawn(start, state);
     return { start: send, ...given };
   }
 }
+
+const isPartOf = ({ name, by }: Aim, deed: string): boolean => deed === name || by.includes(deed);

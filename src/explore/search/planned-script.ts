@@ -1,9 +1,10 @@
 import { Random } from '../../base/random.js';
 import { fullEvery } from '../comparing/session.js';
-import { deedOf } from '../deed-of.js';
+import { deedOf, lastDeedOf } from '../deed-of.js';
 import { drawOdd, type Odd } from '../inputs/odd-values.js';
 import { idKinds, type Circumstances } from '../script.js';
 import type { KeptScript } from '../searching.js';
+import type { Goal } from './goals.js';
 import { variation, type PlannedStep } from './vary.js';
 
 /** How many steps a script has that is new, and how many more one has that is a variation: its last step is compared in full. */
@@ -24,6 +25,14 @@ const shareOfNewest = 0.5;
 const newest = 40;
 /** How often a script has something odd. */
 const shareOfOdd = 0.1;
+/** How often a script is to get somewhere; how many levels of what leads there it has at most, and how often each of these. */
+const shareOfGoals = 0.3;
+const mostLevels = 4;
+const shareOfLeading = 0.8;
+/** How often such a script goes on from another; how often from the one that came nearest, and how often that is varied. */
+const shareOfGoingOn = 0.75;
+const shareOfNearest = 0.4;
+const shareOfVariedNearest = 0.3;
 /** How often a script does without what has shown a difference: what others show would be hidden by it. */
 const shareOfWithout = 0.75;
 /** How often identifiers are alike, or numbers; how often each participant has a second instance. */
@@ -50,15 +59,32 @@ export interface PlannedScript {
   readonly odd?: Odd | undefined;
   /** The actions and tasks that it does not have: what is wrong with them is told already. */
   readonly without?: readonly string[];
+  /** What it is to get to: nothing in particular if not given. */
+  readonly aim?: Aim;
   /** The circumstances of the script that it varies. */
   readonly circumstances?: Circumstances;
 }
 
+/** What is sent to get somewhere: an action or a task, if it is one, and what leads there. */
+export interface Aim {
+  readonly name: string | undefined;
+  readonly by: readonly string[];
+}
+
 export interface PlanOptions {
+  /** What is known to lead to something new: these are the first scripts; none if not given. */
+  readonly ways?: readonly KeptScript[];
+  /** What can be aimed at; nothing if not given. */
+  readonly goals?: readonly Goal[];
   /** The actions and tasks that have shown a difference; none if not given. */
   readonly told?: readonly string[];
   /** Whether steps take their time, and it takes many of them to get anywhere; false if not given. */
   readonly isSlow?: boolean;
+}
+
+/** Does what leads to something new, and goes on from there. */
+export function scriptOfWay(number: number, { steps }: KeptScript): PlannedScript {
+  return { number, length: steps.length + 2 * fullEvery, varied: steps };
 }
 
 /** Plans a script, by its number and the seed, and what was kept so far. */
@@ -66,13 +92,29 @@ export function plannedScript(
   seed: number,
   number: number,
   kept: readonly KeptScript[],
-  { told = [], isSlow = false }: PlanOptions = {},
+  { told = [], isSlow = false, goals = [] }: PlanOptions = {},
 ): PlannedScript {
   const random = new Random(mixed(seed, number) ^ planning);
   const odd = random.chance(shareOfOdd) ? drawOdd(random) : undefined;
   const without = told.length > 0 && random.chance(shareOfWithout) ? told : [];
   const isMeant = (step: PlannedStep) =>
     !without.includes('again' in step ? step.again : deedOf(step));
+  if (goals.length > 0 && random.chance(shareOfGoals)) {
+    const goal = random.pick(goals);
+    const base = startFor(goal, kept, random);
+    const steps = base?.steps ?? [];
+    const varied = random.chance(shareOfVariedNearest) ? variation(steps, [], random) : steps;
+    const after = base === undefined ? usualLength : fullEvery + random.below(mostAfter);
+    return {
+      number,
+      length: varied.length + after,
+      varied: varied.filter(isMeant),
+      odd,
+      without,
+      aim: aimAt(goal, random),
+      ...(base?.circumstances && { circumstances: base.circumstances }),
+    };
+  }
   const share = isSlow ? shareOfVariedIfSlow : shareOfVaried;
   if (kept.length === 0 || !random.chance(share))
     return { number, length: newLength(random), varied: [], odd, without };
@@ -82,6 +124,26 @@ export function plannedScript(
   const after = random.chance(shareOfFurther) ? usualLength : fullEvery + random.below(mostAfter);
   const length = steps.length + after;
   return { number, length, varied: steps, odd, without, ...(circumstances && { circumstances }) };
+}
+
+/** A script to go on from: the one that came nearest, or one that ends with what prepares the goal; none every now and then. */
+function startFor(
+  { name, nearest, levels: [first = []] }: Goal,
+  kept: readonly KeptScript[],
+  random: Random,
+): KeptScript | undefined {
+  if (!random.chance(shareOfGoingOn)) return undefined;
+  const isPreparing = ({ steps }: KeptScript) => {
+    const last = lastDeedOf(steps);
+    return last !== undefined && (last === name || first.includes(last));
+  };
+  const preparing = random.chance(shareOfNearest) ? [] : kept.filter(isPreparing);
+  return preparing.length > 0 ? random.pick(preparing) : nearest;
+}
+
+function aimAt({ name, levels }: Goal, random: Random): Aim {
+  const nearest = levels.slice(0, 1 + random.below(mostLevels)).flat();
+  return { name, by: nearest.filter(() => random.chance(shareOfLeading)) };
 }
 
 function newLength(random: Random): number {

@@ -20,11 +20,12 @@ const shareOfIdle = 0.15;
 export async function randomScript(
   searching: Searching,
   seed: number,
-  { number, length, varied, odd, without = [], circumstances: given }: PlannedScript,
+  planned: PlannedScript,
   traits: Traits,
 ): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
+  const { number, length, varied, circumstances: given } = planned;
   const random = new Random(mixed(seed, number));
-  const drawing = new Drawing(searching, random, odd, without);
+  const drawing = new Drawing(searching, random, planned);
   const isQuiet = random.chance(shareOfQuiet);
   const circumstances = { ...given, ...drawnCircumstances(random) };
   const session = new Session(searching.participants, searching.observed, {
@@ -45,26 +46,30 @@ export async function randomScript(
   });
   const news: KeptScript[] = [];
   const { reached, ways } = searching;
-  let [points, gone, met] = [reached.added.length, ways?.added.length ?? 0, traits.added.length];
+  const counts = () =>
+    [reached.added, ways?.added ?? [], traits.added, reached.nearer].map(({ length }) => length);
+  let before = counts();
   /** Keeps the script so far if it reached something new. */
   const keepNews = () => {
-    const after = [reached.added.length, ways?.added.length ?? 0, traits.added.length] as const;
-    if (after[0] === points && after[1] === gone && after[2] === met) return;
+    const after = counts();
+    if (after.every((count, i) => count === before[i])) return;
+    const [points = 0, gone = 0, met = 0, near = 0] = before;
     news.push({
       steps: [...steps],
       circumstances,
       reaches: reached.added.slice(points),
       gone: ways?.added.slice(gone) ?? [],
       traits: traits.added.slice(met),
+      near: reached.nearer.slice(near),
     });
-    [points, gone, met] = after;
+    before = after;
   };
   const ahead = [...varied];
   /** How many steps in a row have changed nothing. */
   let dull = 0;
   while (steps.length < length) {
-    const planned = ahead.shift();
-    const next = planned === undefined ? drawing.next(session) : drawing.known(planned, session);
+    const step = ahead.shift();
+    const next = step === undefined ? drawing.next(session) : drawing.known(step, session);
     if (next === undefined) continue;
     const keepsIdle = !isAsked(next) || drawing.isMove(next) || random.chance(shareOfIdle);
     const options = { skipIdle: !keepsIdle };
@@ -72,6 +77,7 @@ export async function randomScript(
       ? await session.play(next, options)
       : session.step(next, options);
     if (!done) {
+      keepNews();
       if (drawing.isTired()) break;
       continue;
     }

@@ -1,5 +1,5 @@
-import { named, storeNamed, type Application } from '../../model/application.js';
-import { walkExpr, type Expr } from '../../model/expressions.js';
+import { named, storeNamed, type Application } from './application.js';
+import { walkExpr, type Expr } from './expressions.js';
 
 const known = new WeakMap<Application, Map<string, ReadonlySet<string>>>();
 

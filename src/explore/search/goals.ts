@@ -1,0 +1,181 @@
+import { storeNamed, type Application } from '../../model/application.js';
+import type { CoverPoint } from '../../model/cover-points.js';
+import { fieldsRead } from '../../model/fields-read.js';
+import type { Participant } from '../../model/participant.js';
+import type { WayTold } from '../../model/way-told.js';
+import type { Random } from '../../base/random.js';
+import { isSend, type SendStep } from '../script.js';
+import { lastDeedOf } from '../deed-of.js';
+import { sentTo } from '../missed.js';
+import type { Near } from '../reached.js';
+import type { KeptScript } from '../searching.js';
+import { canLookAhead, type LookAheadItem } from './look-ahead.js';
+import { Preparing } from './preparing.js';
+
+/** What a script is to get to. */
+export interface Goal {
+  /** The action or the task that is to be done then; none if the steps that lead there are enough. */
+  readonly name: string | undefined;
+  /** What leads there, in levels: the actions and tasks that prepare it, then those that prepare these, and so on. */
+  readonly levels: readonly (readonly string[])[];
+  /** The script that came nearest to it; not known if not given. */
+  readonly nearest?: KeptScript | undefined;
+}
+
+/** Where goals come from. */
+interface GoalSources {
+  readonly application: Application;
+  readonly participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[];
+  readonly points: readonly CoverPoint[];
+  readonly ways?: readonly WayTold[];
+}
+
+/** How often one point is looked ahead for, how many at once, and how many inputs are tried then. */
+const mostTries = 12;
+const looksAtOnce = 3;
+const inputsAtOnce = 1500;
+/** From how many states that lie on the way it is looked, and how far away these may be. */
+const mostStarts = 3;
+const longestWay = 60;
+
+/** Where to look from: the start, what came nearest, and what ends with something that prepares the goal. */
+function startsFor(
+  goals: readonly Goal[],
+  kept: readonly KeptScript[],
+  random: Random,
+): readonly (readonly SendStep[])[] {
+  const names = new Set<string | undefined>(
+    goals.flatMap(({ name, levels: [first = []] }) => [name, ...first]),
+  );
+  const preparing = kept.filter(({ steps }) => names.has(lastDeedOf(steps)));
+  const nearest = goals.flatMap(({ nearest: script }) => script ?? []);
+  // What was the first to do something got furthest.
+  const first = preparing.filter(({ reaches }) => reaches.length > 0).slice(-mostStarts);
+  const picked = preparing.length === 0 ? [] : [random.pick(preparing), random.pick(preparing)];
+  const ends: readonly Pick<KeptScript, 'steps'>[] = [
+    { steps: [] },
+    ...nearest,
+    ...first,
+    ...picked,
+  ];
+  return ends.map(({ steps }) => steps.filter(isSend)).filter(({ length }) => length <= longestWay);
+}
+
+/** What was never reached, as goals: worked out from what the schema and the code look at. */
+export class Goals {
+  readonly #sources: GoalSources;
+  readonly #preparing: Preparing;
+  readonly #names: readonly string[];
+  readonly #isSent: (point: CoverPoint) => boolean;
+  /** The script that came nearest to a point that was not reached, and how near. */
+  readonly #nearest = new Map<number, { readonly far: number; readonly script: KeptScript }>();
+  /** How often each point was looked ahead for since something new was reached, and how much was reached then. */
+  readonly #tries = new Map<number, number>();
+  #reachedThen = 0;
+  /** The script that first went a way of code. */
+  readonly #wentFirst = new Map<number, KeptScript>();
+
+  /** `names`: the actions and tasks that can be done. */
+  constructor(sources: GoalSources, names: readonly string[]) {
+    this.#sources = sources;
+    this.#preparing = new Preparing(sources.application);
+    this.#names = names;
+    this.#isSent = sentTo(sources.participants);
+  }
+
+  /** Takes note of a script; gives whether it came nearer to something than any before. */
+  note(script: KeptScript): boolean {
+    for (const way of script.gone ?? [])
+      if (!this.#wentFirst.has(way)) this.#wentFirst.set(way, script);
+    let isNearer = false;
+    for (const [index, far] of script.near ?? []) {
+      if (far >= (this.#nearest.get(index)?.far ?? Infinity)) continue;
+      this.#nearest.set(index, { far, script });
+      isNearer = true;
+    }
+    return isNearer;
+  }
+
+  /** How near scripts came. */
+  get nearest(): readonly Near[] {
+    return [...this.#nearest].map(([index, { far }]) => [index, far]);
+  }
+
+  /** What is left to be reached: points by place, and ways of code. */
+  left(reached: ReadonlySet<number>, gone: ReadonlySet<number>): readonly Goal[] {
+    const { points, ways = [] } = this.#sources;
+    const ofPoints = points.flatMap((point, i) =>
+      reached.has(i) || !this.#isSent(point) ? [] : this.#ofPoint(point, i),
+    );
+    const ofWays = ways.flatMap(({ way, within, isGone }) =>
+      isGone || gone.has(way) ? [] : this.#ofWay(within),
+    );
+    return [...ofPoints, ...ofWays];
+  }
+
+  /** Where to look ahead next: a few points that were never reached, those first that were tried least. */
+  looks(
+    reached: ReadonlySet<number>,
+    kept: readonly KeptScript[],
+    random: Random,
+  ): readonly LookAheadItem[] {
+    const { points, application } = this.#sources;
+    if (!canLookAhead(application)) return [];
+    if (reached.size > this.#reachedThen) this.#tries.clear();
+    this.#reachedThen = reached.size;
+    const tries = (point: number) => this.#tries.get(point) ?? 0;
+    const open = points
+      .map((point, i) => ({
+        i,
+        goals: reached.has(i) || !this.#isSent(point) ? [] : this.#ofPoint(point, i),
+      }))
+      .filter(({ i, goals }) => goals.length > 0 && tries(i) < mostTries)
+      .sort((a, b) => tries(a.i) - tries(b.i));
+    return open.slice(0, looksAtOnce).map(({ i, goals }) => {
+      this.#tries.set(i, tries(i) + 1);
+      return {
+        kind: 'look ahead',
+        seed: random.below(2 ** 31),
+        point: i,
+        names: goals.flatMap(({ name }) => name ?? []),
+        by: goals.flatMap(({ levels }) => levels.flat()),
+        from: startsFor(goals, kept, random),
+        inputs: inputsAtOnce,
+      };
+    });
+  }
+
+  /** What a point asks for: its action or task, or what its place belongs to. */
+  #ofPoint({ id, action, task }: CoverPoint, index: number): readonly Goal[] {
+    const nearest = this.#nearest.get(index)?.script;
+    const name = action ?? task;
+    if (name !== undefined) return this.#named(name, nearest);
+    const [, store = '', part = '', place] = /^(\w+)\.(\w+)(?:\[(\d+)\])?/.exec(id) ?? [];
+    if (place === undefined) return this.#named(`${store}.${part}`, nearest);
+    const { stores } = this.#sources.application;
+    const reaction = stores.find((one) => one.name === store)?.reactions[Number(place)];
+    return (reaction?.to ?? []).flatMap((to) =>
+      this.#named(`${to.store}.${to.action.split('.')[0] ?? ''}`, nearest),
+    );
+  }
+
+  /** What a way of code asks for: what first went the way around it. */
+  #ofWay(within: readonly number[]): readonly Goal[] {
+    const around = within.findLast((outer) => this.#wentFirst.has(outer));
+    const script = around === undefined ? undefined : this.#wentFirst.get(around);
+    const name = script && lastDeedOf(script.steps);
+    return name === undefined ? [] : this.#named(name, script);
+  }
+
+  /** The goal of an action, a task or a derived value; nothing if it is none of these. */
+  #named(name: string, nearest?: KeptScript): readonly Goal[] {
+    if (this.#names.includes(name))
+      return [{ name, levels: this.#preparing.before(name), nearest }];
+    const { application } = this.#sources;
+    const [store = '', derived = ''] = name.split('.');
+    if (!application.stores.some((one) => one.name === store)) return [];
+    if (!storeNamed(application, store).derived.some((one) => one.name === derived)) return [];
+    const fields = fieldsRead(application, store, derived);
+    return [{ name: undefined, levels: this.#preparing.storing(fields) }];
+  }
+}
