@@ -247,6 +247,7 @@ class Search {
         isSlow: hasTasks(application),
         ways: ways.flatMap(({ kept }) => kept),
         goals: goals.left(this.#reached, this.#gone),
+        rare: goals.rare(),
       });
       const before = this.#steps;
       const results: WorkResult[] = [];
@@ -365,13 +366,14 @@ class Search {
     );
   }
 
-  #add({ steps, scripts, reached, gone, kept, ...result }: WorkResult): void {
+  #add({ steps, scripts, reached, hits, gone, kept, ...result }: WorkResult): void {
     const { notReported, passedOver, found } = result;
     // Of work items that ran side by side several may have reached the same: the first counts.
     for (const script of kept) {
       const { reaches, gone: ways = [], traits = [] } = script;
+      const isNearer = this.#goals?.note(script) === true;
       const isNew =
-        this.#goals?.note(script) === true ||
+        isNearer ||
         reaches.some((index) => !this.#reached.has(index)) ||
         ways.some((way) => !this.#gone.has(way)) ||
         traits.some((trait) => !this.#traits.has(trait));
@@ -381,6 +383,7 @@ class Search {
       for (const trait of traits) this.#traits.add(trait);
     }
     for (const index of reached) this.#reached.add(index);
+    this.#goals?.count(hits);
     for (const way of gone) this.#gone.add(way);
     if (found !== undefined) [this.#found, this.#stepsBefore] = [found, this.#steps];
     this.#steps += steps;

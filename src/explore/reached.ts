@@ -17,6 +17,8 @@ export class Reached implements Reach {
   readonly #all: Uint8Array;
   readonly #now: Uint8Array;
   readonly #journal: number[] = [];
+  /** After how many steps each point was reached since the beginning. */
+  readonly #hits: Uint32Array;
   /** How near each point came that was not reached, and which came nearer since the beginning. */
   readonly #nearest = new Map<number, number>();
   readonly #nearer: Near[] = [];
@@ -31,6 +33,7 @@ export class Reached implements Reach {
     this.#decisions = new Map(decisions.map(({ expr }, i) => [expr, points.length + 2 * i]));
     this.#all = new Uint8Array(this.points.length);
     this.#now = new Uint8Array(this.points.length);
+    this.#hits = new Uint32Array(this.points.length);
   }
 
   readonly point = (at: string, what: string): void => {
@@ -102,6 +105,7 @@ export class Reached implements Reach {
   keep(): void {
     for (const index of this.#journal) {
       this.#now[index] = 0;
+      this.#hits[index] = (this.#hits[index] ?? 0) + 1;
       if (this.#all[index] === 1) continue;
       this.#all[index] = 1;
       this.#added.push(index);
@@ -135,12 +139,18 @@ export class Reached implements Reach {
     return this.points.flatMap((_, i) => (this.#all[i] === 1 ? [i] : []));
   }
 
+  /** After how many steps each point was reached since the beginning, by its place; those that were not are left out. */
+  get hits(): readonly (readonly [index: number, count: number])[] {
+    return [...this.#hits.entries()].filter(([, count]) => count > 0);
+  }
+
   /** Begins anew, from what has been reached elsewhere, and what came near. */
   restart(indices: readonly number[], nearest: readonly Near[] = []): void {
     this.drop();
     this.#all.fill(0);
     for (const index of indices) this.#all[index] = 1;
     this.#added.length = 0;
+    this.#hits.fill(0);
     this.#nearer.length = 0;
     this.#nearest.clear();
     for (const [index, far] of nearest) this.#nearest.set(index, far);

@@ -40,6 +40,8 @@ export interface WorkResult {
   readonly scripts: number;
   /** What has been reached, by its place among the cover points. */
   readonly reached: readonly number[];
+  /** After how many steps each point was reached, by its place. */
+  readonly hits: readonly (readonly [index: number, count: number])[];
   /** The ways that code went for the first time. */
   readonly gone: readonly number[];
   readonly kept: readonly KeptScript[];
@@ -127,6 +129,7 @@ async function doItem(
     passedOver,
     probing,
     reached: reached.indices,
+    hits: reached.hits,
     gone: [...(searching.ways?.added ?? [])],
   };
 }

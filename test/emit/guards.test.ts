@@ -82,7 +82,7 @@ test('generated stores take what Ajv takes, and say of all else where it does no
       running: participant.create(repeatableEnvironment([])),
     }));
     const source = new PayloadSource(application.types, random);
-    const empty = { keys: [], names: [], texts: [], numbers: [] };
+    const empty = { keys: [], names: [], texts: [], numbers: [], records: [] };
     for (const action of application.stores[0]?.actions ?? []) {
       for (let i = 0; i < 40; i++) {
         if (action.payload === undefined) throw new Error('every action has a payload');

@@ -70,6 +70,7 @@ describe('a few payloads stand for all of a type', () => {
     names: ['port'],
     texts: [],
     numbers: [],
+    records: [],
   };
 
   test('and they fit it, whatever the action', () => {

@@ -42,7 +42,13 @@ describe.each([
   test('payloads and near misses', () => {
     const judge = new Judge(application.types);
     const source = new PayloadSource(application.types, new Random(5));
-    const pool = { keys: [], names: ['__proto__', 'pier'], texts: ['a', ''], numbers: [3, 1e21] };
+    const pool = {
+      keys: [],
+      names: ['__proto__', 'pier'],
+      texts: ['a', ''],
+      numbers: [3, 1e21],
+      records: [],
+    };
     let [proven, open] = [0, 0];
     for (const { payload: type } of application.stores.flatMap(({ actions }) => actions)) {
       if (type === undefined) continue;

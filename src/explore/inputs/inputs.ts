@@ -28,7 +28,7 @@ const undoing: ReadonlySet<Step['kind']> = new Set([
   'removeEntries',
   'drop',
 ]);
-const neutral: ReadonlySet<Step['kind']> = new Set(['when', 'let', 'run']);
+const neutral: ReadonlySet<Step['kind']> = new Set(['when', 'let', 'run', 'cancel']);
 
 function isUndoing({ steps, move }: Action): boolean {
   if (move !== undefined) return true;

@@ -7,6 +7,7 @@ import {
   resolve,
   type Format,
   type NumberBounds,
+  type RecordType,
   type StringBounds,
   type Type,
   type TypeTable,
@@ -61,6 +62,14 @@ const shareOfEqual = 0.15;
 
 /** How often items of a list have keys of their own that need none there. */
 const shareOfLaterKeys = 0.8;
+
+/** How often an object is one that stands in the state, and how often an item of a list is; how often it is changed then. */
+const shareOfKnown = 0.1;
+const shareOfKnownItems = 0.3;
+const shareOfChanged = 0.75;
+
+/** How many items a list has beyond those that it must have. */
+const lengths = [0, 1, 1, 2, 2, 3];
 
 /** How often a list has an item twice, and a dictionary a key that is rare. */
 const shareOfTwice = 0.12;
@@ -187,6 +196,9 @@ class Drawing {
         return Object.fromEntries(entries) as Json;
       }
       case 'record': {
+        const share = /\/\d+$/.test(at) ? shareOfKnownItems : shareOfKnown;
+        const known = this.random.chance(share) ? this.#known(open, at) : undefined;
+        if (known !== undefined) return known;
         const fields = open.fields.filter(
           (field) => !field.optional || (!this.#isDeep && this.random.chance(0.5)),
         );
@@ -203,6 +215,27 @@ class Drawing {
     }
   }
 
+  /** An object that stands in the state, as it is or with one property changed; `undefined` if there is none of that kind. */
+  #known({ fields }: RecordType, at: string): Json | undefined {
+    const names = new Set(fields.map(({ name }) => name));
+    const alike = this.pool.records.filter(
+      (record) =>
+        Object.keys(record).every((name) => names.has(name)) &&
+        fields.every(({ name, optional }) => optional || Object.hasOwn(record, name)),
+    );
+    if (alike.length === 0 || fields.length === 0) return undefined;
+    // As JSON, which writes -0 as 0: a script has to be the same when it is read again.
+    const copy = JSON.parse(JSON.stringify(this.random.pick(alike))) as Record<string, Json>;
+    const place = (name: string) => `${at}/${escapePointer(name)}`;
+    for (const { pointer, value } of this.pool.keys)
+      for (const name in copy) if (copy[name] === value) this.fill[place(name)] = pointer;
+    if (!this.random.chance(shareOfChanged)) return copy;
+    const { name, type } = this.random.pick(fields);
+    delete this.fill[place(name)];
+    copy[name] = this.value(type, place(name));
+    return copy;
+  }
+
   #member(members: readonly Type[], at: string): Json {
     if (this.#isDeep && members.some(({ kind }) => kind === 'null')) return null;
     return this.value(this.random.pick(members), at);
@@ -211,7 +244,7 @@ class Drawing {
   #list(type: Type & { kind: 'list' }, at: string): Json {
     const { bounds: { minItems = 0, maxItems = Infinity, uniqueItems } = {} } = type;
     const key = type.key ?? this.#laterKey(type.item);
-    const wanted = this.#isDeep ? minItems : minItems + this.random.below(4);
+    const wanted = this.#isDeep ? minItems : minItems + this.random.pick(lengths);
     const length = Math.min(wanted, this.random.chance(0.2) ? maxItems + 1 : maxItems);
     const items = Array.from({ length }, (_, i) => this.value(type.item, `${at}/${i}`));
     const [one] = items;

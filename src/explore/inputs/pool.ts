@@ -10,6 +10,8 @@ export interface Pool {
   readonly names: readonly string[];
   readonly texts: readonly string[];
   readonly numbers: readonly number[];
+  /** The objects that have named properties. */
+  readonly records: readonly Readonly<Record<string, unknown>>[];
 }
 
 /** At most this much of a kind is collected. */
@@ -37,6 +39,7 @@ export function poolOf(application: Application, state: Readonly<Record<string, 
       fill(pool.names, more.names);
       fill(pool.texts, more.texts);
       fill(pool.numbers, more.numbers);
+      fill(pool.records, more.records);
     }
   }
   pools.set(state, pool);
@@ -62,6 +65,7 @@ class Collector implements Pool {
   readonly names: string[] = [];
   readonly texts: string[] = [];
   readonly numbers: number[] = [];
+  readonly records: Readonly<Record<string, unknown>>[] = [];
 
   constructor(readonly types: TypeTable) {}
 
@@ -74,6 +78,7 @@ class Collector implements Pool {
       if (member.kind === 'list' && Array.isArray(value)) this.#list(value, member, at);
       else if (member.kind === 'map' && isObject(value)) this.#map(value, member.value, at);
       else if (member.kind === 'record' && isObject(value)) {
+        if (this.records.length < most) this.records.push(value);
         for (const field of member.fields)
           this.visit(value[field.name], field.type, `${at}/${escapePointer(field.name)}`);
       }

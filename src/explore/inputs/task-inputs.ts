@@ -197,7 +197,7 @@ export function smallTaskInputs(
   return [...begun, ...cancelled, ...answers, ...passes];
 }
 
-const noPool = { keys: [], names: [], texts: [], numbers: [] };
+const noPool = { keys: [], names: [], texts: [], numbers: [], records: [] };
 
 function namesOf({ name }: Pick<Choice, 'name'>): readonly [store: string, task: string] {
   const [store = '', task = ''] = name.split('.');

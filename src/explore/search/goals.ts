@@ -30,6 +30,8 @@ interface GoalSources {
   readonly ways?: readonly WayTold[];
 }
 
+/** How many of the points that were reached are rare. */
+const mostRare = 12;
 /** How often one point is looked ahead for, how many at once, and how many inputs are tried then. */
 const mostTries = 12;
 const looksAtOnce = 3;
@@ -72,6 +74,9 @@ export class Goals {
   /** How often each point was looked ahead for since something new was reached, and how much was reached then. */
   readonly #tries = new Map<number, number>();
   #reachedThen = 0;
+  /** The script that first reached a point, and how often it was reached. */
+  readonly #reachedFirst = new Map<number, KeptScript>();
+  readonly #hits = new Map<number, number>();
   /** The script that first went a way of code. */
   readonly #wentFirst = new Map<number, KeptScript>();
 
@@ -87,6 +92,8 @@ export class Goals {
   note(script: KeptScript): boolean {
     for (const way of script.gone ?? [])
       if (!this.#wentFirst.has(way)) this.#wentFirst.set(way, script);
+    for (const index of script.reaches)
+      if (!this.#reachedFirst.has(index)) this.#reachedFirst.set(index, script);
     let isNearer = false;
     for (const [index, far] of script.near ?? []) {
       if (far >= (this.#nearest.get(index)?.far ?? Infinity)) continue;
@@ -94,6 +101,11 @@ export class Goals {
       isNearer = true;
     }
     return isNearer;
+  }
+
+  /** Counts after how many steps points were reached. */
+  count(hits: readonly (readonly [index: number, count: number])[]): void {
+    for (const [index, count] of hits) this.#hits.set(index, (this.#hits.get(index) ?? 0) + count);
   }
 
   /** How near scripts came. */
@@ -111,6 +123,20 @@ export class Goals {
       isGone || gone.has(way) ? [] : this.#ofWay(within),
     );
     return [...ofPoints, ...ofWays];
+  }
+
+  /** What was reached least often, each with the script that first did: what hides there is seldom looked at. */
+  rare(): readonly Goal[] {
+    const { points } = this.#sources;
+    return [...this.#reachedFirst]
+      .sort(([a], [b]) => (this.#hits.get(a) ?? 0) - (this.#hits.get(b) ?? 0))
+      .slice(0, mostRare)
+      .flatMap(([index, script]) =>
+        this.#ofPoint(points[index] as CoverPoint, index).map((goal) => ({
+          ...goal,
+          nearest: script,
+        })),
+      );
   }
 
   /** Where to look ahead next: a few points that were never reached, those first that were tried least. */

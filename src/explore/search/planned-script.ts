@@ -27,6 +27,7 @@ const newest = 40;
 const shareOfOdd = 0.1;
 /** How often a script is to get somewhere; how many levels of what leads there it has at most, and how often each of these. */
 const shareOfGoals = 0.3;
+const shareOfRare = 0.2;
 const mostLevels = 4;
 const shareOfLeading = 0.8;
 /** How often such a script goes on from another; how often from the one that came nearest, and how often that is varied. */
@@ -76,6 +77,8 @@ export interface PlanOptions {
   readonly ways?: readonly KeptScript[];
   /** What can be aimed at; nothing if not given. */
   readonly goals?: readonly Goal[];
+  /** What was seldom reached; nothing if not given. */
+  readonly rare?: readonly Goal[];
   /** The actions and tasks that have shown a difference; none if not given. */
   readonly told?: readonly string[];
   /** Whether steps take their time, and it takes many of them to get anywhere; false if not given. */
@@ -92,15 +95,17 @@ export function plannedScript(
   seed: number,
   number: number,
   kept: readonly KeptScript[],
-  { told = [], isSlow = false, goals = [] }: PlanOptions = {},
+  { told = [], isSlow = false, goals = [], rare = [] }: PlanOptions = {},
 ): PlannedScript {
   const random = new Random(mixed(seed, number) ^ planning);
   const odd = random.chance(shareOfOdd) ? drawOdd(random) : undefined;
   const without = told.length > 0 && random.chance(shareOfWithout) ? told : [];
   const isMeant = (step: PlannedStep) =>
     !without.includes('again' in step ? step.again : deedOf(step));
-  if (goals.length > 0 && random.chance(shareOfGoals)) {
-    const goal = random.pick(goals);
+  const [isLeft, isRare] = [random.chance(shareOfGoals), random.chance(shareOfRare)];
+  const aims = isLeft && goals.length > 0 ? goals : isRare ? rare : [];
+  if (aims.length > 0) {
+    const goal = random.pick(aims);
     const base = startFor(goal, kept, random);
     const steps = base?.steps ?? [];
     const varied = random.chance(shareOfVariedNearest) ? variation(steps, [], random) : steps;
