@@ -139,6 +139,11 @@ export class Reached implements Reach {
     return this.points.flatMap((_, i) => (this.#all[i] === 1 ? [i] : []));
   }
 
+  /** Whether a point was reached since the beginning, by its place. */
+  isReachedAgain(index: number): boolean {
+    return (this.#hits[index] ?? 0) > 0;
+  }
+
   /** After how many steps each point was reached since the beginning, by its place; those that were not are left out. */
   get hits(): readonly (readonly [index: number, count: number])[] {
     return [...this.#hits.entries()].filter(([, count]) => count > 0);

@@ -45,6 +45,8 @@ export interface KeptScript {
   /** The ways of code, and the traits of states, that were new then. */
   readonly gone?: readonly number[];
   readonly traits?: readonly string[];
+  /** The point that it was to reach again, by its place: it did. */
+  readonly again?: number;
   /** What came nearer then than before. */
   readonly near?: readonly Near[];
   /** What was new then, by its place among the cover points. */

@@ -157,6 +157,7 @@ class WorkerExecutor implements Executor {
       steps: found.script.steps.length,
       scripts: 1,
       reached: known.reached,
+      hits: [],
       gone: [],
       kept: [],
       notReported: new Map(),

@@ -4,7 +4,7 @@ import type { Participant } from '../../model/participant.js';
 import { allSteps } from '../../model/step-kinds.js';
 import type { Step } from '../../model/steps.js';
 import { PayloadSource, type Drawn } from './payloads.js';
-import { poolOf } from './pool.js';
+import { poolFor } from './pool.js';
 import type { SendStep } from '../script.js';
 import { smallPayloads } from './small-values.js';
 
@@ -91,7 +91,7 @@ export function drawnInput(
   if (action.payload === undefined) return { send };
   const isLeftOut = action.payloadDefault === undefined ? shareOfNothing : shareOfDefaults;
   if (source.random.chance(isLeftOut)) return { send };
-  const pool = poolOf(application, state);
+  const pool = poolFor(application, send, state);
   const drawn = action.acceptsText
     ? source.drawAsText(action.payload, pool)
     : source.draw(action.payload, pool);
@@ -106,14 +106,14 @@ export function smallInputs(
 ): readonly SendStep[] {
   if (action.payload === undefined) return [{ send }];
   if (isTextOnly) {
-    const all = smallPayloads(action.payload, poolOf(application, state), application.types);
+    const all = smallPayloads(action.payload, poolFor(application, send, state), application.types);
     const texts = all.map((one) => sent(send, textOnly(one)));
     return [
       ...new Map(texts.map((step) => [JSON.stringify(step), step])).values(),
       { send, payload: 'tide' },
     ];
   }
-  const drawn = smallPayloads(action.payload, poolOf(application, state), application.types);
+  const drawn = smallPayloads(action.payload, poolFor(application, send, state), application.types);
   const asText = action.acceptsText
     ? drawn
         .map(({ payload }) => payload)

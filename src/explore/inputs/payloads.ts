@@ -31,6 +31,7 @@ export interface Drawn {
 
 /** How often a text is one that stands in the state: a key, or any other. */
 const shareOfKeys = 0.6;
+const shareOfMeant = 0.8;
 const shareOfTexts = 0.15;
 
 /** How often a text that stands in the state is told in another way: with blanks around it, or in other letters. */
@@ -272,7 +273,9 @@ class Drawing {
     const odd = this.#odd?.text;
     if (odd !== undefined && fitsLength(odd, bounds) && this.random.chance(shareOfOdd)) return odd;
     if (this.pool.keys.length > 0 && this.random.chance(shareOfKeys)) {
-      const { pointer, value } = this.random.pick(this.pool.keys);
+      const meant = this.pool.meant?.get(at) ?? [];
+      const isMeant = meant.length > 0 && this.random.chance(shareOfMeant);
+      const { pointer, value } = this.random.pick(isMeant ? meant : this.pool.keys);
       if (fitsLength(value, bounds)) {
         this.fill[at] = pointer;
         return value;

@@ -1,5 +1,6 @@
 import { escapePointer, isObject } from '../../base/json.js';
 import type { Application } from '../../model/application.js';
+import { lookedUpBy } from './looked-up.js';
 import { membersOf, type Type, type TypeTable } from '../../model/types.js';
 
 /** What stands in a state that payloads can be made of. */
@@ -12,6 +13,8 @@ export interface Pool {
   readonly numbers: readonly number[];
   /** The objects that have named properties. */
   readonly records: readonly Readonly<Record<string, unknown>>[];
+  /** The keys that a part of a payload is looked up among, by its JSON Pointer; not known if not given. */
+  readonly meant?: ReadonlyMap<string, Pool['keys']>;
 }
 
 /** At most this much of a kind is collected. */
@@ -44,6 +47,24 @@ export function poolOf(application: Application, state: Readonly<Record<string, 
   }
   pools.set(state, pool);
   return pool;
+}
+
+/** What stands in a state that payloads of an action or a task can be made of. */
+export function poolFor(
+  application: Application,
+  name: string,
+  state: Readonly<Record<string, unknown>>,
+): Pool {
+  const pool = poolOf(application, state);
+  const lookedUp = lookedUpBy(application, name);
+  if (lookedUp.size === 0 || pool.keys.length === 0) return pool;
+  const meant = new Map(
+    [...lookedUp].map(([part, lists]) => [
+      part,
+      pool.keys.filter(({ pointer }) => lists.some((list) => pointer.startsWith(`${list}/`))),
+    ]),
+  );
+  return { ...pool, meant };
 }
 
 function fill<T>(all: T[], more: readonly T[]): void {

@@ -114,8 +114,10 @@ function recordsOf(
 function textsOf(
   { bounds: { minLength = 0, maxLength = Infinity, format } }: Type & { kind: 'string' },
   at: string,
-  { keys }: Pool,
+  { keys: all, meant }: Pool,
 ): readonly Drawn[] {
+  const own = meant?.get(at) ?? [];
+  const keys = own.length > 0 ? own : all;
   if (format !== undefined) return plain(texts[format]);
   const ends = keys.length > 1 ? [keys[0], keys[keys.length - 1]] : keys;
   const there = ends.flatMap((key) =>

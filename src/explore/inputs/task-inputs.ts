@@ -59,11 +59,12 @@ export class TaskInputs {
     application: Application,
     participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[],
     source: PayloadSource,
+    isMeant: (name: string) => boolean = () => true,
   ) {
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     this.#application = application;
     this.#source = source;
-    this.#starts = startsOf(application, participants);
+    this.#starts = startsOf(application, participants).filter(({ name }) => isMeant(name));
     this.#cancels = new Set(
       this.#starts
         .map(({ name }) => name)

@@ -2,7 +2,6 @@ import type { Random } from '../../base/random.js';
 import type { Store } from '../../model/application.js';
 import type { Target } from '../../model/participant.js';
 import type { Session } from '../comparing/session.js';
-import { deedOf } from '../deed-of.js';
 import { choicesOf, drawnInput, smallInputs, startsOf, type Choice } from '../inputs/inputs.js';
 import { PayloadSource } from '../inputs/payloads.js';
 import { drawnStorage, lazyStores, savedStores } from '../inputs/storage-inputs.js';
@@ -91,7 +90,11 @@ export class Drawing {
       searching.constants,
     );
     const { application, participants } = searching;
-    this.#tasks = new TaskInputs(application, participants, this.#payloads);
+    this.#without = new Set(without);
+    this.#aim = aim;
+    this.#tasks = new TaskInputs(application, participants, this.#payloads, (name) =>
+      this.#isMeant(name),
+    );
     this.#saved = savedStores(application, participants);
     this.#lazy = lazyStores(application, participants);
     const keeps = this.#saved.length > 0 && random.chance(shareOfKeeping);
@@ -107,7 +110,6 @@ export class Drawing {
     const every = this.#every;
     const meant = every.filter(({ name }) => !without.includes(name));
     const all = meant.length === 0 ? every : meant;
-    this.#without = new Set(without);
     const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
     const { store } = random.pick(all);
     const some = isOfOne ? all.filter((choice) => choice.store === store) : all;
@@ -116,7 +118,6 @@ export class Drawing {
     const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
     const leading = aim === undefined ? few : all.filter(({ name }) => isPartOf(aim, name));
     this.#choices = leading.length > 0 ? leading : few.length > 0 ? few : some;
-    this.#aim = aim;
     this.#together = new Set(application.stores.flatMap(({ history }) => history?.together ?? []));
     const stores = all.flatMap(({ store, action }) => (action.move === 'undo' ? [store] : []));
     const shallow = stores.filter(({ history }) => (history?.limit ?? Infinity) <= mostFilled);
@@ -156,7 +157,7 @@ export class Drawing {
     if (aimed !== undefined && outside !== undefined && this.#random.chance(shareOfAim))
       return this.#started(aimed, state);
     const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
-    if (ofTask !== undefined && this.#isMeant(deedOf(ofTask))) return ofTask;
+    if (ofTask !== undefined) return ofTask;
     if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
     return this.#input(state);
   }

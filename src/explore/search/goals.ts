@@ -20,6 +20,8 @@ export interface Goal {
   readonly levels: readonly (readonly string[])[];
   /** The script that came nearest to it; not known if not given. */
   readonly nearest?: KeptScript | undefined;
+  /** Of a point that was reached: its place. */
+  readonly point?: number;
 }
 
 /** Where goals come from. */
@@ -74,8 +76,8 @@ export class Goals {
   /** How often each point was looked ahead for since something new was reached, and how much was reached then. */
   readonly #tries = new Map<number, number>();
   #reachedThen = 0;
-  /** The script that first reached a point, and how often it was reached. */
-  readonly #reachedFirst = new Map<number, KeptScript>();
+  /** The shortest script that reached a point, as far as that was tried, and how often it was reached. */
+  readonly #reachedBy = new Map<number, KeptScript>();
   readonly #hits = new Map<number, number>();
   /** The script that first went a way of code. */
   readonly #wentFirst = new Map<number, KeptScript>();
@@ -93,7 +95,11 @@ export class Goals {
     for (const way of script.gone ?? [])
       if (!this.#wentFirst.has(way)) this.#wentFirst.set(way, script);
     for (const index of script.reaches)
-      if (!this.#reachedFirst.has(index)) this.#reachedFirst.set(index, script);
+      if (!this.#reachedBy.has(index)) this.#reachedBy.set(index, script);
+    const { again } = script;
+    const known = again === undefined ? undefined : this.#reachedBy.get(again);
+    if (again !== undefined && known !== undefined && script.steps.length < known.steps.length)
+      this.#reachedBy.set(again, script);
     let isNearer = false;
     for (const [index, far] of script.near ?? []) {
       if (far >= (this.#nearest.get(index)?.far ?? Infinity)) continue;
@@ -125,16 +131,17 @@ export class Goals {
     return [...ofPoints, ...ofWays];
   }
 
-  /** What was reached least often, each with the script that first did: what hides there is seldom looked at. */
+  /** What was reached least often, each with a script that does: what hides there is seldom looked at. */
   rare(): readonly Goal[] {
     const { points } = this.#sources;
-    return [...this.#reachedFirst]
+    return [...this.#reachedBy]
       .sort(([a], [b]) => (this.#hits.get(a) ?? 0) - (this.#hits.get(b) ?? 0))
       .slice(0, mostRare)
       .flatMap(([index, script]) =>
         this.#ofPoint(points[index] as CoverPoint, index).map((goal) => ({
           ...goal,
           nearest: script,
+          point: index,
         })),
       );
   }

@@ -2,7 +2,7 @@ import { Random } from '../../base/random.js';
 import { fullEvery } from '../comparing/session.js';
 import { deedOf, lastDeedOf } from '../deed-of.js';
 import { drawOdd, type Odd } from '../inputs/odd-values.js';
-import { idKinds, type Circumstances } from '../script.js';
+import { idKinds, type Circumstances, type ScriptStep } from '../script.js';
 import type { KeptScript } from '../searching.js';
 import type { Goal } from './goals.js';
 import { variation, type PlannedStep } from './vary.js';
@@ -25,17 +25,24 @@ const shareOfNewest = 0.5;
 const newest = 40;
 /** How often a script has something odd. */
 const shareOfOdd = 0.1;
-/** How often a script is to get somewhere; how many levels of what leads there it has at most, and how often each of these. */
+/** How often a script is to get somewhere; how many levels of what leads there it has at most, and how often each of those that are not the first. */
 const shareOfGoals = 0.3;
-const shareOfRare = 0.2;
+const shareOfRare = 0.25;
 const mostLevels = 4;
 const shareOfLeading = 0.8;
-/** How often such a script goes on from another; how often from the one that came nearest, and how often that is varied. */
+/**
+ * How often such a script goes on from another; how often from the one that came nearest. That is varied,
+ * or some of its steps are left out, of which each stays so often: shorter ways leave room for more.
+ */
 const shareOfGoingOn = 0.75;
 const shareOfNearest = 0.4;
-const shareOfVariedNearest = 0.3;
+const shareOfVariedWay = 0.25;
+const shareOfThinned = 0.35;
+const shareOfStaying = 0.75;
 /** How often a script does without what has shown a difference: what others show would be hidden by it. */
 const shareOfWithout = 0.75;
+/** How often a variation has the circumstances of the script that it varies. */
+const shareOfSame = 0.7;
 /** How often identifiers are alike, or numbers; how often each participant has a second instance. */
 const shareOfIds = 0.2;
 const shareOfBeside = 0.06;
@@ -70,6 +77,8 @@ export interface PlannedScript {
 export interface Aim {
   readonly name: string | undefined;
   readonly by: readonly string[];
+  /** The point that is to be reached again, by its place, if it is one that was. */
+  readonly point: number | undefined;
 }
 
 export interface PlanOptions {
@@ -106,9 +115,8 @@ export function plannedScript(
   const aims = isLeft && goals.length > 0 ? goals : isRare ? rare : [];
   if (aims.length > 0) {
     const goal = random.pick(aims);
-    const base = startFor(goal, kept, random);
-    const steps = base?.steps ?? [];
-    const varied = random.chance(shareOfVariedNearest) ? variation(steps, [], random) : steps;
+    const base = aims === rare ? goal.nearest : startFor(goal, kept, random);
+    const varied = changedWay(base?.steps ?? [], random);
     const after = base === undefined ? usualLength : fullEvery + random.below(mostAfter);
     return {
       number,
@@ -125,10 +133,18 @@ export function plannedScript(
     return { number, length: newLength(random), varied: [], odd, without };
   const base = pickKept(kept, random);
   const steps = variation(base.steps, random.pick(kept).steps, random).filter(isMeant);
-  const { circumstances } = base;
+  // Under other circumstances it may do something else.
+  const circumstances = random.chance(shareOfSame) ? base.circumstances : undefined;
   const after = random.chance(shareOfFurther) ? usualLength : fullEvery + random.below(mostAfter);
   const length = steps.length + after;
   return { number, length, varied: steps, odd, without, ...(circumstances && { circumstances }) };
+}
+
+/** The steps that lead to a goal: mostly as they are, else varied or fewer. */
+function changedWay(steps: readonly ScriptStep[], random: Random): readonly PlannedStep[] {
+  if (random.chance(shareOfVariedWay)) return variation(steps, [], random);
+  if (!random.chance(shareOfThinned)) return steps;
+  return steps.filter((_, i) => i === steps.length - 1 || random.chance(shareOfStaying));
 }
 
 /** A script to go on from: the one that came nearest, or one that ends with what prepares the goal; none every now and then. */
@@ -146,9 +162,10 @@ function startFor(
   return preparing.length > 0 ? random.pick(preparing) : nearest;
 }
 
-function aimAt({ name, levels }: Goal, random: Random): Aim {
-  const nearest = levels.slice(0, 1 + random.below(mostLevels)).flat();
-  return { name, by: nearest.filter(() => random.chance(shareOfLeading)) };
+function aimAt({ name, levels, point }: Goal, random: Random): Aim {
+  const [first = [], ...others] = levels.slice(0, 1 + random.below(mostLevels));
+  const by = [...first, ...others.flat().filter(() => random.chance(shareOfLeading))];
+  return { name, by, point };
 }
 
 function newLength(random: Random): number {

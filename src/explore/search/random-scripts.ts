@@ -27,7 +27,7 @@ export async function randomScript(
   const random = new Random(mixed(seed, number));
   const drawing = new Drawing(searching, random, planned);
   const isQuiet = random.chance(shareOfQuiet);
-  const circumstances = { ...given, ...drawnCircumstances(random) };
+  const circumstances = given ?? drawnCircumstances(random);
   const session = new Session(searching.participants, searching.observed, {
     look: isQuiet ? 'unasked' : 'new',
     watches: !isQuiet,
@@ -64,6 +64,13 @@ export async function randomScript(
     });
     before = after;
   };
+  let again = planned.aim?.point;
+  /** Keeps the script so far if it was the first to reach again what it was to reach. */
+  const keepAgain = () => {
+    if (again === undefined || !reached.isReachedAgain(again)) return;
+    news.push({ steps: [...steps], circumstances, reaches: [], again });
+    again = undefined;
+  };
   const ahead = [...varied];
   /** How many steps in a row have changed nothing. */
   let dull = 0;
@@ -91,6 +98,7 @@ export async function randomScript(
     dull = changed ? 0 : dull + 1;
     if (changed) traits.look(session.state, session.tasks?.running);
     keepNews();
+    keepAgain();
     if (steps.length % fullEvery > 0) continue;
     if (dull >= mostDull || drawing.isTooMuch(session.state)) break;
   }
