@@ -12,8 +12,9 @@ import {
 } from '../explore/script.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson } from './comparison-json.js';
+import { onlyDiffering } from './only-differing.js';
 import { sideBySide } from './side-by-side.js';
-import { valueText } from './value-text.js';
+import { counted, countText, valueText } from './value-text.js';
 
 export interface ComparisonTextOptions {
   readonly paint: Paint;
@@ -31,36 +32,47 @@ export function differenceText(
   { verdict, participants, seed }: ComparisonJson,
   { paint, replayCommands: [replayCommand] = [] }: ComparisonTextOptions,
 ): string {
-  const { script, step, foundAfter, action, place, savedAs } = difference;
+  const { script, step, action, place, savedAs } = difference;
   const reference = participants[0]?.name ?? '';
-  const found =
-    script.steps.length < foundAfter
-      ? `found after ${foundAfter} steps, shrunk to ${script.steps.length}`
-      : `${script.steps.length} step${script.steps.length === 1 ? '' : 's'}`;
   const after = action === '' ? '' : ` (${action})`;
   const head = `${paint.red(verdict)}  ${paint.bold(difference.participant)} differs from the ${reference} after step ${step}${after}.`;
   const steps = script.steps.map((one, i) => stepText(one, i, i === step - 1, paint));
+  const { expected, actual, alike } = onlyDiffering(difference.expected, difference.actual);
   const at = difference.at === '' ? '' : ` at ${difference.at}`;
   return [
     head,
     ...(verdict === 'not repeatable' ? [notRepeatable] : []),
     '',
     ...beforeText(script.before ?? [], paint),
-    `The script (seed ${seed}, ${found})${script.quiet === true ? quietly : ''}${circumstancesText(script)}:`,
+    `The script (seed ${seed}, ${foundText(difference)})${script.quiet === true ? quietly : ''}${circumstancesText(script)}:`,
     ...steps,
     '',
     `What differs: ${paint.bold(difference.what)}${at}${meanings[difference.what]}`,
-    sideBySide(
-      [reference, difference.expected],
-      [difference.participant, difference.actual],
-      paint,
-    ),
+    sideBySide([reference, expected], [difference.participant, actual], paint),
+    ...(alike === 0
+      ? []
+      : [
+          paint.dim(
+            `${alike === 1 ? 'One part that is alike is' : `${alike} parts that are alike are`} left out.`,
+          ),
+        ]),
     ...(place === null
       ? ['']
       : ['', `In the schema: ${place.file}:${place.line}:${place.column}  ${action}`]),
     ...(savedAs === null ? [] : [`Saved as:      ${savedAs}`]),
     ...(replayCommand === undefined ? [] : [`Replay it:     ${paint.cyan(replayCommand)}`]),
   ].join('\n');
+}
+
+/** Where in the search it was found, and how long the script is now. */
+function foundText({ script, foundAfter, stepsBefore }: DifferenceJson): string {
+  const { length } = script.steps;
+  const now = counted(length, 'step');
+  if (length >= foundAfter && stepsBefore === 0) return now;
+  const found = `found in step ${countText(stepsBefore + foundAfter)} of the search`;
+  return length < foundAfter
+    ? `${found}, shrunk from ${foundAfter} steps to ${length}`
+    : `${found}, ${now}`;
 }
 
 /** What has to be done first. */
