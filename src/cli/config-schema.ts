@@ -127,6 +127,7 @@ export const configSchema = {
       junit: text,
       script: text,
       save: text,
+      watch: flag,
       json: flag,
     }),
   }),

@@ -9,9 +9,14 @@ import type { Scope } from './search/walk.js';
 export const searches = ['both', 'small', 'random'] as const;
 export type SearchKind = (typeof searches)[number];
 
-/** How many steps a search has if nothing else is said: about half a minute's. Steps that take their time are fewer. */
-export const usualSteps = (application: Application): number =>
-  hasTasks(application) ? 20_000 : 40_000;
+/**
+ * How many steps a search has if nothing else is said: about half a minute's. Steps that take their time are fewer; with
+ * one or two that are compared with the reference, `others`, there are more.
+ */
+export function usualSteps(application: Application, others: number): number {
+  if (hasTasks(application)) return 20_000;
+  return others <= 2 ? 80_000 : 40_000;
+}
 
 /** The share of the steps that is spent on a small scope at most, if both searches are wanted. */
 export const shareOfWalks = 0.3;

@@ -22,11 +22,12 @@ export async function bundledParticipant(
   const full = resolve(folder, path);
   const origin = JSON.stringify(pathToFileURL(full).href);
   try {
-    const { outputFiles } = await build({
+    const { outputFiles, metafile } = await build({
       entryPoints: [full],
       absWorkingDir: folder,
       bundle: true,
       write: false,
+      metafile: true,
       outfile: 'participant.js',
       sourcemap: 'external',
       sourcesContent: false,
@@ -43,7 +44,8 @@ export async function bundledParticipant(
     });
     const textOf = (ending: string) =>
       outputFiles.find((file) => file.path.endsWith(ending))?.text ?? '';
-    return { path, bundle: textOf('participant.js'), map: textOf('.map') };
+    const modules = Object.keys(metafile.inputs).filter((one) => !one.includes('node_modules/'));
+    return { path, bundle: textOf('participant.js'), map: textOf('.map'), modules };
   } catch (error) {
     const [first] = (error as Partial<BuildFailure>).errors ?? [];
     if (first === undefined) throw error;

@@ -12,7 +12,7 @@ export interface CompareSettings {
   readonly style?: readonly Style[];
   /** The path of a participant file: the stores of the old application. */
   readonly with?: string;
-  /** How many actions are tried; 40,000 if not given, or 20,000 where there are tasks. */
+  /** How many actions are tried; 40,000 if not given, 80,000 for one or two participants, or 20,000 where there are tasks. */
   readonly steps?: number;
   /** Seconds after which the search ends; 60 if not given. */
   readonly for?: number;
@@ -32,9 +32,9 @@ export async function compareSchema(
   settings: CompareSettings = {},
 ): Promise<ComparisonJson> {
   const { style = styles, for: seconds = 60, seed = 1 } = settings;
-  const { steps = usualSteps(application) } = settings;
   const folders = await generatedInMemory(application, style, readRuntime);
   const brought = settings.with === undefined ? [] : [await bundledParticipant(settings.with)];
+  const { steps = usualSteps(application, folders.length + brought.length) } = settings;
   const clock = () => performance.now();
   const until = clock() + seconds * 1000;
   const comparison = await compareStores(application, folders, {

@@ -31,6 +31,8 @@ export interface BroughtFile {
   readonly bundle: string;
   /** Its source map; without it, it is not told which lines were never run. */
   readonly map?: string;
+  /** The paths of its modules, but for those of packages; not known if not given. */
+  readonly modules?: readonly string[];
 }
 
 /** What takes part in a comparison, as data that can be given to a worker. */

@@ -145,7 +145,7 @@ export async function lookFor(fault: Planted, seed: number, steps: number) {
   const brought = isOld ? [await oldStore(fault.in, fault)] : [];
   return compareStores(application, folders, {
     seed,
-    steps: steps === 0 ? usualSteps(application) : steps,
+    steps: steps === 0 ? usualSteps(application, 1) : steps,
     brought,
     clock: () => 0,
     until: Infinity,

@@ -21,7 +21,8 @@ const options = {
     requiresArg: true,
   },
   steps: {
-    describe: 'how many actions to try; 40,000 if not given, or 20,000 where there are tasks',
+    describe:
+      'how many actions to try; 40,000 if not given, 80,000 for one or two participants, 20,000 where there are tasks',
     type: 'number',
     requiresArg: true,
   },
@@ -112,6 +113,11 @@ const options = {
     type: 'string',
     requiresArg: true,
   },
+  watch: {
+    describe: 'compare again whenever a file is saved that belongs to what is compared',
+    type: 'boolean',
+    default: false,
+  },
   json: { describe: 'print one JSON value', type: 'boolean', default: false },
 } as const;
 
@@ -133,7 +139,11 @@ export function builder(yargs: Argv) {
     );
 }
 
-export function run(io: Io, args: CompareArguments): Promise<number> {
-  const { faults } = args;
+export async function run(io: Io, args: CompareArguments): Promise<number> {
+  const { faults, watch } = args;
+  if (watch === true) {
+    const { watchAndCompare } = await import('../compare/watch-and-compare.js');
+    return watchAndCompare(io, args);
+  }
   return faults === undefined ? compareAndPrint(io, args) : findAndPrint(io, { ...args, faults });
 }

@@ -25,6 +25,8 @@ export interface CompareArguments {
   readonly depth?: number | undefined;
   readonly faults?: string | undefined;
   readonly json: boolean;
+  /** Whether to compare again when a file is saved. */
+  readonly watch?: boolean;
   /** Whether the result is told in a few lines. */
   readonly brief?: boolean;
 }

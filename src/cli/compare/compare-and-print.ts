@@ -1,4 +1,4 @@
-import { basename } from 'node:path';
+import { basename, join } from 'node:path';
 import type {
   Comparison,
   ComparisonJson,
@@ -31,21 +31,40 @@ interface Prepared {
   readonly steps: number;
   /** The schema, as the user wrote its path. */
   readonly schema: string;
-  readonly folders: readonly GeneratedFolder[];
+  /** With where they stand, if they do. */
+  readonly folders: readonly (GeneratedFolder & { readonly path?: string })[];
   readonly brought: readonly BroughtFile[];
   readonly classes: readonly ObservedClass[];
   readonly corpus: Corpus | undefined;
   readonly replayed: { readonly script: Script; readonly seed: number } | undefined;
 }
 
+/** What somebody wants of a comparison who does it again and again. */
+export interface Repeated {
+  /** Scripts that are done first. */
+  readonly scripts: readonly Script[];
+  /** Whether what is compared has changed meanwhile: the result is of no use any more. */
+  readonly isOutdated: () => boolean;
+  /** Told of each file that belongs to what is compared. */
+  readonly onRead: (path: string) => void;
+  /** Told the scripts that show a difference. */
+  readonly onFound: (scripts: readonly Script[]) => void;
+}
+
 /** Compares, prints the result, saves the script of a difference; gives the exit code. */
-export async function compareAndPrint(io: Io, args: CompareArguments): Promise<number> {
-  const prepared = await prepare(io, args);
+export async function compareAndPrint(
+  io: Io,
+  args: CompareArguments,
+  repeated?: Repeated,
+): Promise<number> {
+  const prepared = await prepare(io, args, repeated?.onRead);
   if ('exitCode' in prepared) return prepared.exitCode;
-  const { comparison, isInterrupted } = await search(io, prepared, args);
+  const { comparison, isInterrupted } = await search(io, prepared, args, repeated);
+  if (repeated?.isOutdated() === true) return exitCodes.fine;
   const { difference, alsoFound } = comparison;
   // What was found is told even if it cannot be saved.
   const found = difference === undefined ? [] : [difference, ...alsoFound];
+  repeated?.onFound(found.map(({ script }) => script));
   const saved: Saved =
     prepared.replayed === undefined
       ? await saveAll(io, args, prepared.schema, found)
@@ -82,6 +101,7 @@ function unusable(error: unknown): Unusable {
 async function prepare(
   io: Io,
   args: CompareArguments,
+  onRead: (path: string) => void = () => undefined,
 ): Promise<Prepared | { readonly exitCode: number }> {
   requireNumbers(args);
   for (const odd of ['require-coverage', 'corpus', 'shard'] as const)
@@ -98,7 +118,7 @@ async function prepare(
       'Name your own stores: --with old.participant.ts.',
     );
   const classes = await classesBut(args.ignore);
-  const checked = await checkedSchema(io, args.files);
+  const checked = await checkedSchema(io, args.files, onRead);
   if ('exitCode' in checked) return checked;
   const { application, file } = checked;
   const replayed =
@@ -106,12 +126,15 @@ async function prepare(
   const corpus =
     args.corpus === undefined ? undefined : await corpusIn(io, args.corpus, file.path, application);
   const { generatedInMemory, usualSteps } = await import('../../core.js');
-  const folders =
+  const folders: Prepared['folders'] =
     args.generated === undefined
       ? await generatedInMemory(application, styles, readRuntime)
       : await generatedFolders(io, args.generated, styles);
   const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
-  const steps = args.steps ?? usualSteps(application);
+  for (const { modules = [] } of brought) modules.forEach(onRead);
+  for (const { path, files } of folders)
+    if (path !== undefined) for (const one of files) onRead(join(path, one.path));
+  const steps = args.steps ?? usualSteps(application, folders.length + brought.length);
   return { application, steps, schema: file.path, folders, brought, classes, corpus, replayed };
 }
 
@@ -139,13 +162,22 @@ async function saveAll(
 }
 
 /** Compares with progress on the terminal, until the budget is used up or the user interrupts. */
-async function search(io: Io, prepared: Prepared, args: CompareArguments) {
-  const { compareStores } = await import('../../core.js');
+async function search(
+  io: Io,
+  prepared: Prepared,
+  args: CompareArguments,
+  repeated: Repeated | undefined,
+) {
+  const { compareStores, unknownIn } = await import('../../core.js');
   const { application, steps: most, folders, replayed } = prepared;
   let isInterrupted = false;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));
   const progress = await progressOf(io, most, 'comparing');
   const start = io.clock();
+  // The schema may have outgrown them.
+  const again = (repeated?.scripts ?? []).filter(
+    (script) => unknownIn(script, application) === undefined,
+  );
   const comparison = await orUnusable(
     compareStores(application, folders, {
       seed: replayed?.seed ?? args.seed,
@@ -158,10 +190,10 @@ async function search(io: Io, prepared: Prepared, args: CompareArguments) {
       brought: prepared.brought,
       jobs: replayed === undefined ? args.jobs : 1,
       patience: args.limit * 1000,
-      corpus: prepared.corpus?.scripts ?? [],
+      corpus: [...again, ...(prepared.corpus?.scripts ?? [])],
       clock: io.clock,
       until: start + args.for * 1000,
-      isStopped: () => isInterrupted,
+      isStopped: () => isInterrupted || repeated?.isOutdated() === true,
       onProgress: ({ steps, reached }) => {
         const rate = Math.round((steps / (io.clock() - start)) * 1000);
         progress.at(steps, `${rate} steps/s, ${reached} reached`);

@@ -22,7 +22,7 @@ export async function findAndPrint(
   const checked = await checkedSchema(io, args.files);
   if ('exitCode' in checked) return checked.exitCode;
   const { faultsText, faultsToJson, findFaults, usualSteps } = await import('../../core.js');
-  const steps = args.steps ?? usualSteps(checked.application);
+  const steps = args.steps ?? usualSteps(checked.application, styles.length);
   let isInterrupted = false;
   let of = 0;
   const stopListening = io.onInterrupt(() => (isInterrupted = true));

@@ -9,7 +9,7 @@ export async function generatedFolders(
   io: Io,
   path: string,
   styles: readonly Style[],
-): Promise<GeneratedFolder[]> {
+): Promise<(GeneratedFolder & { readonly path: string })[]> {
   const { styleOf } = await import('../../core.js');
   const full = resolve(io.cwd, path);
   const candidates = [
