@@ -173,7 +173,7 @@ class Reference implements Running {
 
   start(store: string, task: string, payload: Json | undefined): Outcome {
     const of = taskNamed(this.application, store, task);
-    const given = this.#takeIn(payload, of.task);
+    const given = this.#takeIn(payload, of.task, of.name);
     return (
       this.#notAttached(store) ?? this.#turns.take(() => this.#tasksThere.start(of, given), of.name)
     );
@@ -266,7 +266,7 @@ class Reference implements Running {
   }
 
   #transact(store: Store, action: Action, payload: Json | undefined, at: string): Outcome {
-    const given = this.#takeIn(payload, action);
+    const given = this.#takeIn(payload, action, at);
     const { move } = action;
     const tried = this.#attempt((transaction) => {
       if (move === undefined) transaction.send(store, action, given);
@@ -284,12 +284,14 @@ class Reference implements Running {
   #takeIn(
     payload: Json | undefined,
     { payload: wanted, acceptsText }: Pick<Action, 'payload' | 'acceptsText'>,
+    name: string,
   ): unknown {
     if (payload === undefined) return undefined;
     const taken = takeIn(payload);
-    return acceptsText && wanted !== undefined
-      ? fromText(taken, wanted, this.application.types)
-      : taken;
+    if (!acceptsText || wanted === undefined) return taken;
+    const read = fromText(taken, wanted, this.application.types);
+    if (!same(read, taken)) this.options.reach?.point(`${name}.text`, 'read');
+    return read;
   }
 
   /** Keeps what a transaction has made, with all that follows; `begunBy` is the action that was sent. */

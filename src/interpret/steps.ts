@@ -86,7 +86,12 @@ function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: 
       });
     case 'run': {
       const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);
-      return space.run(step.store, step.action, payload);
+      try {
+        return space.run(step.store, step.action, payload);
+      } catch (error) {
+        if (error instanceof Refusal) space.cover(step.at, 'refused');
+        throw error;
+      }
     }
     case 'start': {
       const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);

@@ -12,6 +12,8 @@ import type { Move } from '../model/history.js';
 import type { Moment, Task } from '../model/tasks.js';
 import type { Reach } from '../model/cover-points.js';
 import { same } from '../base/same.js';
+import { boundMissed, placeOf } from '../model/bounds.js';
+import type { Type } from '../model/types.js';
 import { reasons, type Environment } from '../model/participant.js';
 import { bind, evaluate, localOf, type Frame, type World } from './compile-expression.js';
 import type { Beside, DerivedValues } from './derived-values.js';
@@ -89,7 +91,7 @@ export class Transaction {
     if (wanted !== undefined) {
       const at = this.setting.judge.misfit(payload, wanted, '/payload');
       if (at !== undefined) {
-        this.#cover(`${store.name}.${action.name}.payload`, 'refused');
+        this.#refuse(`${store.name}.${action.name}`, payload, wanted, at);
         throw new Refusal(reasons.misfit, at);
       }
     }
@@ -117,7 +119,7 @@ export class Transaction {
     if (task.payload !== undefined) {
       const at = this.setting.judge.misfit(payload, task.payload, '/payload');
       if (at !== undefined) {
-        this.#cover(`${of.name}.payload`, 'refused');
+        this.#refuse(of.name, payload, task.payload, at);
         throw new Refusal(reasons.misfit, at);
       }
     }
@@ -312,6 +314,17 @@ export class Transaction {
       performSteps(reaction.steps, frame, this.#workspace(reacting));
       this.#cover(reaction.at, 'done');
     }
+  }
+
+  /** Notes that a payload was refused, and for which bound; `at` is where it does not fit: `/payload/lengthM`. */
+  #refuse(name: string, payload: unknown, wanted: Type, at: string): void {
+    const { reach } = this.setting;
+    if (reach === undefined) return;
+    reach.point(`${name}.payload`, 'refused');
+    const within = at.slice('/payload'.length);
+    const bound = boundMissed(payload, wanted, this.application.types, within);
+    if (bound !== undefined)
+      reach.point(`${name}.payload${placeOf(bound)}`, `${bound.what}-refused`);
   }
 
   #cover(at: string, what: string): void {

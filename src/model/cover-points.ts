@@ -1,6 +1,8 @@
 import {
   exprOf,
+  named,
   operationNamed,
+  storeNamed,
   type Action,
   type Application,
   type Store,
@@ -8,7 +10,9 @@ import {
 import type { Span } from '../diagnostics/source.js';
 import { walkExpr, type Expr } from './expressions.js';
 import { allSteps, exprsOf, mayBeRefused, outcomesOf } from './step-kinds.js';
+import { boundsIn, placeOf } from './bounds.js';
 import type { Step } from './steps.js';
+import type { TypeTable } from './types.js';
 import { exprsOfTask, moments, type Task } from './tasks.js';
 
 /** Something that a run may reach or not. */
@@ -58,20 +62,38 @@ export function coverableOf(application: Application): Coverable {
       ),
     ...store.actions.flatMap((action) => {
       const name = `${store.name}.${action.name}`;
-      return pointsOfAction(name, action).map((point) => ({ ...point, action: name }));
+      return pointsOfAction(name, action, application).map((point) => ({ ...point, action: name }));
     }),
     ...store.tasks.flatMap((task) => pointsOfTask(application, store, task)),
     ...pointsOfSaved(store),
     ...(store.lazy ? [{ id: `${store.name} attached`, span: store.span }] : []),
     ...store.reactions.flatMap(({ at, span, steps }) => [
       { id: `${at} done`, span },
-      ...pointsOfSteps(steps),
+      ...pointsOfSteps(steps, application),
     ]),
   ]);
   return { points, decisions: decisionsOf(application) };
 }
 
-function pointsOfAction(name: string, action: Action): CoverPoint[] {
+/** What a payload can be refused for: that it does not fit at all, and each bound that it may not keep. */
+function pointsOfPayload(
+  name: string,
+  { payload, acceptsText, span }: Pick<Action, 'payload' | 'acceptsText' | 'span'>,
+  types: TypeTable,
+): CoverPoint[] {
+  if (payload === undefined) return [];
+  const bounds = boundsIn(payload, types).map(
+    (bound) => `${name}.payload${placeOf(bound)} ${bound.what}-refused`,
+  );
+  const refused = [`${name}.payload refused`, ...bounds];
+  const texts = acceptsText ? [`${name}.text read`] : [];
+  return [
+    ...refused.map((id) => ({ id, span, isMisfit: true })),
+    ...texts.map((id) => ({ id, span })),
+  ];
+}
+
+function pointsOfAction(name: string, action: Action, application: Application): CoverPoint[] {
   if (action.move !== undefined)
     return ['done', 'refused'].map((what) => ({ id: `${name} ${what}`, span: action.span }));
   const refused = action.requires.map((needed) => ({
@@ -79,9 +101,13 @@ function pointsOfAction(name: string, action: Action): CoverPoint[] {
     span: exprOf(needed).span,
   }));
   const { span } = action;
-  const misfit =
-    action.payload === undefined ? [] : [{ id: `${name}.payload refused`, span, isMisfit: true }];
-  return [{ id: `${name} done`, span }, ...misfit, ...refused, ...pointsOfSteps(action.steps)];
+  const ofPayload = pointsOfPayload(name, action, application.types);
+  return [
+    { id: `${name} done`, span },
+    ...ofPayload,
+    ...refused,
+    ...pointsOfSteps(action.steps, application),
+  ];
 }
 
 /** What can become of what is saved when a store is made: it is read, refused, or of an earlier version. */
@@ -94,7 +120,7 @@ function pointsOfSaved({ name, saved }: Store): CoverPoint[] {
 
 /** What can become of a task: each moment, each kind of failure, a second start, a call that is made again. */
 function pointsOfTask(application: Application, store: Store, task: Task): CoverPoint[] {
-  const { span, operation, timeLimit, retry, requires, payload, steps } = task;
+  const { span, operation, timeLimit, retry, requires, steps } = task;
   const name = `${store.name}.${task.name}`;
   const called = operation && operationNamed(application, operation);
   const isJudged = called?.result !== undefined || called?.results !== undefined;
@@ -104,7 +130,7 @@ function pointsOfTask(application: Application, store: Store, task: Task): Cover
   const point = (id: string) => ({ id: `${name}.${id}`, span, task: name });
   return [
     point('start done'),
-    ...(payload === undefined ? [] : [{ ...point('payload refused'), isMisfit: true }]),
+    ...pointsOfPayload(name, task, application.types).map((one) => ({ ...one, task: name })),
     ...requires.map((needed) => ({
       id: `${needed.at} refused`,
       span: exprOf(needed).span,
@@ -121,15 +147,19 @@ function pointsOfTask(application: Application, store: Store, task: Task): Cover
     ...(task.per === undefined ? [] : [point('per beside')]),
     ...(retry === undefined ? [] : [point('retry again'), point('retry exhausted')]),
     ...moments
-      .flatMap((moment) => pointsOfSteps(steps[moment]))
+      .flatMap((moment) => pointsOfSteps(steps[moment], application))
       .map((one) => ({ ...one, task: name })),
   ];
 }
 
-function pointsOfSteps(steps: readonly Step[]): CoverPoint[] {
-  return allSteps(steps).flatMap((step) =>
-    outcomesOf(step).map((outcome) => ({ id: `${step.at} ${outcome}`, span: step.span })),
-  );
+function pointsOfSteps(steps: readonly Step[], application: Application): CoverPoint[] {
+  return allSteps(steps).flatMap((step) => {
+    const isGuarded =
+      step.kind === 'run' &&
+      named(storeNamed(application, step.store).actions, step.action).requires.length > 0;
+    const outcomes = [...outcomesOf(step), ...(isGuarded ? ['refused'] : [])];
+    return outcomes.map((outcome) => ({ id: `${step.at} ${outcome}`, span: step.span }));
+  });
 }
 
 /** The expressions that decide, with the place in the schema that they belong to. */

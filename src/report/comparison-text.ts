@@ -8,7 +8,7 @@ import type { ComparisonJson, DifferenceJson, WalkJson } from './comparison-json
 import type { PlaceJson } from './place-json.js';
 import { differenceText, type ComparisonTextOptions } from './difference-text.js';
 import { fittingWidths } from './table-widths.js';
-import { countText, wrappedNames } from './value-text.js';
+import { counted, countText, wrappedNames } from './value-text.js';
 
 /** The result of a comparison as people read it. */
 export function comparisonText(comparison: ComparisonJson, options: ComparisonTextOptions): string {
@@ -232,15 +232,24 @@ function walksText({ walks, compared }: ComparisonJson): string {
 }
 
 function walkText(walk: WalkJson) {
-  const { store, task, by, states, transitions, depth, isClosed, isBounded } = walk;
+  const { store, task, by, states, transitions, depth, isClosed, isBounded, isEntered } = walk;
   const whose = task === null ? (store ?? 'all stores') : `${store ?? ''}.${task}`;
   const scope = isBounded ? ` (lists of up to ${mostItems} items)` : '';
-  const claim = isClosed
+  const goneThrough = isClosed
     ? 'nothing left to try'
     : (claims[depth] ?? `every sequence of ${depth} inputs`);
+  const claim = isEntered || !isClosed ? goneThrough : notEntered(walk);
   const where =
-    by === 'state' ? `in ${countText(states)} states` : `after ${countText(states)} sequences`;
+    by === 'state' ? `in ${counted(states, 'state')}` : `after ${counted(states, 'sequence')}`;
   return `  ${whose.padEnd(task === null ? 12 : 24)} ${countText(transitions).padStart(7)} inputs ${where}: ${claim}${scope}`;
+}
+
+/** Why nothing was done in a scope. */
+function notEntered({ task, transitions }: WalkJson): string {
+  if (transitions === 0) return 'not entered, since nothing can be sent';
+  return task === null
+    ? 'not entered, since nothing that was sent changed anything'
+    : 'not entered, since it could not be started from the beginning';
 }
 
 /** At most this many places that were not reached are printed. */

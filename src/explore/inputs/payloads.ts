@@ -1,5 +1,6 @@
 import { escapePointer, isObject, type Json } from '../../base/json.js';
 import { same } from '../../base/same.js';
+import { besideBound, boundsIn } from '../../model/bounds.js';
 import type { Random } from '../../base/random.js';
 import {
   formats,
@@ -45,6 +46,8 @@ const deepest = 5;
 
 /** How often a payload is spoilt, so that it does not fit. */
 const shareOfMisfits = 0.06;
+/** How often it is a bound that such a payload does not keep. */
+const shareOfBounds = 0.5;
 
 /** How often a payload that may come as text comes as it is. */
 const shareOfValues = 0.3;
@@ -89,7 +92,8 @@ export class PayloadSource {
     const drawing = new Drawing(this, pool);
     const payload = drawing.value(type, '');
     if (!this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
-    return { payload: this.#spoil(payload), fill: {} };
+    const beside = this.random.chance(shareOfBounds) ? this.#besideBound(payload, type) : undefined;
+    return { payload: beside ?? this.#spoil(payload), fill: {} };
   }
 
   /** A payload in which some values are texts, as form fields give them. */
@@ -122,6 +126,23 @@ export class PayloadSource {
   /** A value that fits a type, but for its format and the bounds of its lists. */
   fitting(type: Type, pool: Pool): Json {
     return new Drawing(this, pool).value(type, '');
+  }
+
+  /** A fitting payload in which one bound is not kept; `undefined` if there is none, or nothing at its place. */
+  #besideBound(payload: Json, type: Type): Json | undefined {
+    const bounds = boundsIn(type, this.types);
+    if (bounds.length === 0) return undefined;
+    const bound = this.random.pick(bounds);
+    const changed = (value: Json, [name, ...rest]: readonly string[]): Json | undefined => {
+      if (name === undefined) return besideBound(value, bound);
+      if (typeof value !== 'object' || value === null) return undefined;
+      const key = name === '[]' || name === '{}' ? Object.keys(value)[0] : name;
+      const part = key === undefined ? undefined : (value as Record<string, Json>)[key];
+      const inner = part === undefined ? undefined : changed(part, rest);
+      if (key === undefined || inner === undefined) return undefined;
+      return Array.isArray(value) ? value.with(Number(key), inner) : { ...value, [key]: inner };
+    };
+    return changed(payload, bound.parts);
   }
 
   /** Something near a fitting payload that mostly does not fit. */

@@ -179,7 +179,9 @@ export class Goals {
   }
 
   /** What a point asks for: its action or task, or what its place belongs to. */
-  #ofPoint({ id, action, task }: CoverPoint, index: number): readonly Goal[] {
+  #ofPoint({ id, action, task, isMisfit }: CoverPoint, index: number): readonly Goal[] {
+    // What does not fit is refused anywhere: nothing leads there.
+    if (isMisfit === true) return [];
     const nearest = this.#nearest.get(index)?.script;
     const name = action ?? task;
     if (name !== undefined) return this.#named(name, nearest);

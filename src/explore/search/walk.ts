@@ -30,6 +30,8 @@ export interface Walked {
   readonly depth: number;
   /** Whether nothing is left: every input was tried in every state within the scope. */
   readonly isClosed: boolean;
+  /** Whether anything was done at all: an input changed something; of a task, that a run was started. */
+  readonly isEntered: boolean;
   /** Whether some states were left aside since their lists are too long. */
   readonly isBounded: boolean;
 }
@@ -61,6 +63,7 @@ export class Walk {
   #steps = 0;
   #transitions = 0;
   #isBounded = false;
+  #isEntered = false;
   /** The most steps that the inputs of one state have taken. */
   #mostOfStand = Infinity;
   /** What was given out last. */
@@ -144,6 +147,7 @@ export class Walk {
       depth: this.#depth,
       isClosed: this.#level.length === 0,
       isBounded: this.#isBounded,
+      isEntered: this.#isEntered,
     };
   }
 
@@ -158,6 +162,9 @@ export class Walk {
   }
 
   #add(node: Node, { input, key, isWithin }: NextState): void {
+    const { store = '', task } = this.#scope;
+    const isStart = 'start' in input && input.start === `${store}.${task ?? ''}`;
+    this.#isEntered ||= task === undefined || isStart;
     if (this.#scope.by === 'state') {
       if (this.#keys.has(key)) return;
       this.#keys.add(key);
