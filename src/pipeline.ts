@@ -7,7 +7,7 @@ import type { Style } from './emit/style-names.js';
 import type { TriedFault } from './faults/fault.js';
 import type { GeneratedFile } from './emit/generated-file.js';
 import type { ReadRuntime } from './emit/shared/runtime-files.js';
-import type { SearchOptions } from './explore/compare.js';
+import type { SearchOptions } from './explore/search-options.js';
 import type { Comparison } from './explore/comparison.js';
 import type { Script } from './explore/script.js';
 import type { GeneratedFolder } from './load/generated-participant.js';
@@ -192,7 +192,8 @@ export async function compareStores(
   folders: readonly GeneratedFolder[],
   options: CompareOptions,
 ): Promise<Comparison> {
-  const { compareBySearch, compareScript, nothingCompared } = await import('./explore/compare.js');
+  const { compareBySearch, compareScript } = await import('./explore/compare.js');
+  const { nothingCompared } = await import('./explore/summary.js');
   const { brought = [], classes, jobs = 1, script } = options;
   const cast = { application, folders, brought, classes };
   // Code of the user's may never come back: it does not run in this thread.

@@ -1,16 +1,10 @@
 import { addCounts } from '../base/add-counts.js';
 import { Random } from '../base/random.js';
-import { hasTasks, type Application } from '../model/application.js';
-import type { CoverPoint } from '../model/cover-points.js';
-import type { Participant } from '../model/participant.js';
-import type { WayTold } from '../model/way-told.js';
-import { observables, type ObservedClass } from '../model/observed-class.js';
+import { hasTasks } from '../model/application.js';
+import { observables } from '../model/observed-class.js';
 import { observablesOf } from './comparing/observed.js';
-import { lackedBy } from './comparing/abilities.js';
-import type { ParticipantSummary, Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
-import { causeKey } from './cause-key.js';
+import type { Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
 import { codeRun, sentTo } from './missed.js';
-import { deedOf } from './deed-of.js';
 import type { Executor } from './executor.js';
 import type { Shrunk } from './shrinking/shrink.js';
 import { choicesOf, startsOf } from './inputs/inputs.js';
@@ -22,10 +16,10 @@ import {
   scriptsInShard,
   shareOfWalks,
   walkedAtFirst,
-  type SearchKind,
-  type Shard,
 } from './plan.js';
 import type { Script } from './script.js';
+import type { Compared, SearchOptions } from './search-options.js';
+import { actionOf, keyOf, participantsOf } from './summary.js';
 import { fullEvery } from './comparing/session.js';
 import type { KeptScript, Known } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
@@ -33,49 +27,6 @@ import { Around, shareOfAround } from './search/around.js';
 import { Goals } from './search/goals.js';
 import { mixed } from './search/planned-script.js';
 import { Walk } from './search/walk.js';
-
-/** How much is searched, and from which seed. */
-export interface SearchOptions {
-  readonly seed: number;
-  /** The most steps, over all scripts. */
-  readonly steps: number;
-  /** How they are searched; both ways if not given. */
-  readonly search?: SearchKind | undefined;
-  /** Milliseconds from any start: ends a search at `until`. */
-  readonly clock: () => number;
-  readonly until: number;
-  /** The longest sequence of inputs that is tried in a small scope; as long as the steps allow if not given. */
-  readonly depth?: number | undefined;
-  /** Which share of the search is done; all of it if not given. */
-  readonly shard?: Shard | undefined;
-  /** What is compared; everything if not given. */
-  readonly classes?: readonly ObservedClass[] | undefined;
-  /** How many differences of different causes are told, each shrunk; the first alone if not given. */
-  readonly differences?: number | undefined;
-  /** Scripts that are done first; what they reach is known then, and they are varied. */
-  readonly corpus?: readonly Script[];
-  /** Whether the search is to stop, whatever is left of its budget. */
-  readonly isStopped?: () => boolean;
-  /** Told after each share of the work how far the search is. */
-  readonly onProgress?: (progress: Progress) => void;
-}
-
-export interface Progress {
-  readonly steps: number;
-  readonly scripts: number;
-  /** How much has been reached of what can be. */
-  readonly reached: number;
-}
-
-/** What is compared with what. */
-export interface Compared {
-  readonly application: Application;
-  readonly participants: readonly Pick<Participant, 'name' | 'has' | 'refusesMisfits'>[];
-  /** All that can be reached, in schema order. */
-  readonly points: readonly CoverPoint[];
-  /** The ways that code can go of which it is told which were never gone; nothing if not given. */
-  readonly ways?: readonly WayTold[];
-}
 
 /** Searches for a difference between the participants, and shrinks the first. */
 export async function compareBySearch(
@@ -100,32 +51,6 @@ export async function compareScript(
   const search = new Search(compared, executor, { ...options, steps: 0, until: Infinity });
   await search.replay(script);
   return { ...(await search.result('script', options.clock() - start)), fullEvery: 1 };
-}
-
-/** The result of a search that was over before anything was loaded. */
-export function nothingCompared(
-  { seed, classes = observables, isStopped }: SearchOptions,
-  tookMs: number,
-): Comparison {
-  return {
-    verdict: 'nothing compared',
-    seed,
-    participants: [],
-    steps: 0,
-    scripts: 0,
-    end: isStopped?.() === true ? 'stopped' : 'time',
-    tookMs,
-    compared: classes,
-    ignored: observables.filter((one) => !classes.includes(one)),
-    fullEvery,
-    walks: [],
-    around: 0,
-    code: [],
-    coverage: { reached: 0, total: 0, missing: [] },
-    difference: undefined,
-    alsoFound: [],
-    kept: [],
-  };
 }
 
 /** A difference that was found and shrunk, and how many scripts have shown it by now. */
@@ -410,7 +335,7 @@ class Search {
         shrunk ?? counted.find(({ isRepeatable }) => !isRepeatable) ?? counted[0],
       ),
       seed,
-      participants: this.#participants(),
+      participants: participantsOf(this.#compared, this.#notReported, this.#passedOver),
       steps: this.#steps,
       scripts: this.#scripts,
       end: first === undefined ? end : 'found',
@@ -454,33 +379,7 @@ class Search {
       scripts: 1,
     };
   }
-
-  #participants(): readonly ParticipantSummary[] {
-    const { application, participants } = this.#compared;
-    return participants.map(({ name, has, refusesMisfits = true }) => ({
-      name,
-      lacks: has === undefined ? [] : lackedBy(has, application),
-      without: observablesOf(application).filter((one) => has?.classes.has(one) === false),
-      refusesMisfits,
-      notReported: this.#notReported.get(name) ?? 0,
-      known: (has?.known ?? []).map((known, i) => ({
-        ...known,
-        shown: this.#passedOver.get(`${name}/${i}`) ?? 0,
-      })),
-      tolerance: has?.tolerance ?? null,
-    }));
-  }
 }
-
-type Shown = Pick<Shrunk, 'script' | 'difference'>;
-
-/** The action or the task after which a difference shows; '' if it is none. */
-function actionOf({ script, difference }: Shown): string {
-  const step = script.steps[difference.step];
-  return step === undefined ? '' : deedOf(step);
-}
-
-const keyOf = (shown: Shown): string => causeKey({ ...shown.difference, action: actionOf(shown) });
 
 /** Of walks that can go on, those that are not far ahead of the others: a small scope needs many short turns. */
 function whoseTurn(walks: readonly Walk[]): readonly Walk[] {

@@ -1,4 +1,4 @@
-import type { SearchOptions } from '../explore/compare.js';
+import type { SearchOptions } from '../explore/search-options.js';
 import type { Script } from '../explore/script.js';
 import type { Known } from '../explore/searching.js';
 import type { WorkItem, WorkResult } from '../explore/work-item.js';

@@ -1,4 +1,4 @@
-import type { Compared, SearchOptions } from '../explore/compare.js';
+import type { Compared, SearchOptions } from '../explore/search-options.js';
 import type { Executor } from '../explore/executor.js';
 
 /** An executor that is ready to work, with what it compares. */

@@ -1,4 +1,5 @@
-import { compareBySearch, type SearchOptions } from '../explore/compare.js';
+import { compareBySearch } from '../explore/compare.js';
+import type { SearchOptions } from '../explore/search-options.js';
 import type { TriedFault } from '../faults/fault.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
 import { LoadError } from '../load/load-error.js';

@@ -1,5 +1,5 @@
 import { nextTurn } from '../base/turn.js';
-import type { SearchOptions } from '../explore/compare.js';
+import type { SearchOptions } from '../explore/search-options.js';
 import type { Fault, TriedFault } from '../faults/fault.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
 import type { Application } from '../model/application.js';

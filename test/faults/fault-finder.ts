@@ -1,5 +1,6 @@
 import type { Fault } from '../../src/faults/fault.js';
 import { planted } from '../../src/faults/plant.js';
+import type { SearchOptions } from '../../src/explore/search-options.js';
 import type { Application } from '../../src/model/application.js';
 import { compareStores, type GeneratedFolder } from '../../src/pipeline.js';
 import { foldersOf, unlimited } from '../helpers.js';
@@ -16,12 +17,23 @@ export class FaultFinder {
   }
 
   /** Compares the stores of a style with the reference, with a fault in them; throws if it does not fit there. */
-  async look(fault: Fault, style: string, seed: number, steps = 20_000) {
+  async look(
+    fault: Fault,
+    style: string,
+    seed: number,
+    steps = 20_000,
+    options: Partial<SearchOptions> = {},
+  ) {
     const folder = this.folders.find((one) => one.style === style) as GeneratedFolder;
     const emitted =
       fault.in === 'model' ? await foldersOf(fault.application, [folder.style as 'atom']) : [];
     const files = planted(fault, style, folder.files, () => emitted[0]?.files ?? []);
     if (files === undefined) throw new Error(`'${fault.kind}' cannot be planted in ${style}`);
-    return compareStores(this.application, [{ ...folder, files }], { ...unlimited, seed, steps });
+    return compareStores(this.application, [{ ...folder, files }], {
+      ...unlimited,
+      seed,
+      steps,
+      ...options,
+    });
   }
 }

@@ -36,6 +36,9 @@ export interface ShrinkOptions {
   readonly isOver?: () => boolean;
 }
 
+/** So many earlier items of a list are tried, the first ones first. */
+const mostEarlier = 3;
+
 /** Scripts that are longer than that are not tried without any two steps, or with steps in other places. */
 const longestForPairs = 24;
 const longestForMoves = 12;
@@ -196,7 +199,11 @@ function simplerSends(step: SendStep): readonly SendStep[] {
   if (step.payload === undefined) return [];
   const { passed, ...usual } = step;
   const filled = new Set(Object.keys(step.fill ?? {}));
-  const simpler = [...[...filled].map((at) => unfilled(step, at)), ...plainerSteps(step, filled)];
+  const simpler = [
+    ...[...filled].map((at) => unfilled(step, at)),
+    ...[...filled].flatMap((at) => fromEarlier(step, at)),
+    ...plainerSteps(step, filled),
+  ];
   return passed === undefined ? simpler : [usual, ...simpler.map((one) => ({ ...one, passed }))];
 }
 
@@ -205,6 +212,18 @@ function unfilled({ send, payload, fill }: SendStep, at: string): SendStep {
   const left = Object.fromEntries(Object.entries(fill ?? {}).filter(([place]) => place !== at));
   const plain: SendStep = payload === undefined ? { send } : { send, payload };
   return Object.keys(left).length === 0 ? plain : { ...plain, fill: left };
+}
+
+/** The step with a part that is taken from an earlier item of the same list: what came before may not be needed then. */
+function fromEarlier(step: SendStep, at: string): readonly SendStep[] {
+  const parts = (step.fill?.[at] ?? '').split('/');
+  return parts.flatMap((part, i) => {
+    const index = /^\d+$/.test(part) ? Number(part) : 0;
+    return Array.from({ length: Math.min(index, mostEarlier) }, (_, earlier) => ({
+      ...step,
+      fill: { ...step.fill, [at]: parts.with(i, String(earlier)).join('/') },
+    }));
+  });
 }
 
 function plainerSteps(step: SendStep, filled: ReadonlySet<string>): readonly SendStep[] {

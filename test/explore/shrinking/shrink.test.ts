@@ -80,3 +80,21 @@ test('what a watcher sends is sent at once where that does', async () => {
   });
   expect(left).toEqual([{ send: 'moor', payload: 0 }, { send: 'look' }]);
 });
+
+test('what is taken from an item of a list is taken from an earlier one, if that does', async () => {
+  const board = (index: number): SendStep => ({
+    send: 'board',
+    payload: '',
+    fill: { '': `/deck/vehicles/${index}/id` },
+  });
+  // A vehicle that is there is boarded: the first is as good as the third.
+  const isFailing = (done: readonly ScriptStep[]) =>
+    done.some(
+      (step, i) =>
+        'send' in step &&
+        step.fill !== undefined &&
+        Number(step.fill['']?.split('/')[3]) < count(done.slice(0, i), 'admit'),
+    );
+  const steps = [send('admit'), send('admit'), send('admit'), board(2)];
+  expect(await shrunk(steps, isFailing)).toEqual([send('admit'), board(0)]);
+});

@@ -1,0 +1,67 @@
+import { observables } from '../model/observed-class.js';
+import { causeKey } from './cause-key.js';
+import { lackedBy } from './comparing/abilities.js';
+import { observablesOf } from './comparing/observed.js';
+import { fullEvery } from './comparing/session.js';
+import type { Compared, SearchOptions } from './search-options.js';
+import type { Comparison, ParticipantSummary } from './comparison.js';
+import { deedOf } from './deed-of.js';
+import type { Shrunk } from './shrinking/shrink.js';
+
+/** The result of a search that was over before anything was loaded. */
+export function nothingCompared(
+  { seed, classes = observables, isStopped }: SearchOptions,
+  tookMs: number,
+): Comparison {
+  return {
+    verdict: 'nothing compared',
+    seed,
+    participants: [],
+    steps: 0,
+    scripts: 0,
+    end: isStopped?.() === true ? 'stopped' : 'time',
+    tookMs,
+    compared: classes,
+    ignored: observables.filter((one) => !classes.includes(one)),
+    fullEvery,
+    walks: [],
+    around: 0,
+    code: [],
+    coverage: { reached: 0, total: 0, missing: [] },
+    difference: undefined,
+    alsoFound: [],
+    kept: [],
+  };
+}
+
+/** Who took part: what each lacks, and how often its known differences have shown, by its name and their place. */
+export function participantsOf(
+  { application, participants }: Pick<Compared, 'application' | 'participants'>,
+  notReported: ReadonlyMap<string, number>,
+  passedOver: ReadonlyMap<string, number>,
+): readonly ParticipantSummary[] {
+  return participants.map(({ name, has, refusesMisfits = true }) => ({
+    name,
+    lacks: has === undefined ? [] : lackedBy(has, application),
+    without: observablesOf(application).filter((one) => has?.classes.has(one) === false),
+    refusesMisfits,
+    notReported: notReported.get(name) ?? 0,
+    known: (has?.known ?? []).map((known, i) => ({
+      ...known,
+      shown: passedOver.get(`${name}/${i}`) ?? 0,
+    })),
+    tolerance: has?.tolerance ?? null,
+  }));
+}
+
+type Shown = Pick<Shrunk, 'script' | 'difference'>;
+
+/** The action or the task after which a difference shows; '' if it is none. */
+export function actionOf({ script, difference }: Shown): string {
+  const step = script.steps[difference.step];
+  return step === undefined ? '' : deedOf(step);
+}
+
+/** What tells the cause of a difference from others. */
+export const keyOf = (shown: Shown): string =>
+  causeKey({ ...shown.difference, action: actionOf(shown) });
