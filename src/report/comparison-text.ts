@@ -254,13 +254,18 @@ function notEntered({ task, transitions }: WalkJson): string {
 
 /** At most this many places that were not reached are printed. */
 const mostMissing = 10;
+/** How wide the column with their names is, in characters. */
+const leastOfId = 46;
+const mostOfId = 64;
 
 function coverageText({ coverage }: ComparisonJson, paint: Paint): string {
   const { reached, total, missing } = coverage;
   const head = `Reached ${reached} of ${total} outcomes, decisions and changes${missing.length === 0 ? '.' : '; never reached:'}`;
-  const rows = missing
-    .slice(0, mostMissing)
-    .map(({ id, ...place }) => `  ${id.padEnd(46)} ${paint.dim(placeText(place))}`);
+  const shown = missing.slice(0, mostMissing);
+  const width = Math.min(mostOfId, Math.max(leastOfId, ...shown.map(({ id }) => id.length)));
+  const rows = shown.map(
+    ({ id, ...place }) => `  ${id.padEnd(width)} ${paint.dim(placeText(place))}`,
+  );
   if (missing.length > mostMissing) rows.push(`  and ${missing.length - mostMissing} more`);
   return [head, ...rows].join('\n');
 }
