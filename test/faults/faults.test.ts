@@ -167,7 +167,8 @@ describe('faults that hide', () => {
       ];
       const to = `if (!(${six.join(' && ')})) hold.set(payload)`;
       const folder = changed('atom', 'stores/deck.ts', 'hold.set(payload)', to);
-      const options = { ...unlimited, seed, steps: 20_000 };
+      // As many as there are by default for one style.
+      const options = { ...unlimited, seed, steps: 80_000 };
       const { difference } = await compareStores(ferry, [folder], options);
       expect(difference).toMatchObject({ what: 'state', at: '/deck/hold' });
       expect(difference?.script.steps.length).toBeLessThanOrEqual(7);
