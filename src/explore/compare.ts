@@ -13,6 +13,7 @@ import {
   mostKept,
   randomRound,
   scopesFor,
+  scriptsInRound,
   scriptsInShard,
   shareOfWalks,
   walkedAtFirst,
@@ -84,6 +85,8 @@ class Search {
   readonly #passedOver = new Map<string, number>();
   #found: WorkResult['found'];
   #stepsBefore = 0;
+  /** How many steps count that were not done, of scripts that ended early. */
+  #unused = 0;
   /** How many steps were done around the states that scripts led to. */
   #around = 0;
   /** What was found and shrunk, by cause; empty if one difference is wanted. */
@@ -122,7 +125,7 @@ class Search {
     ];
     if (inputs.length === 0) return 'steps';
     const replays = corpus.map((script): WorkItem => ({ kind: 'replay', script }));
-    this.#kept.push(...corpus.map(({ steps }) => ({ steps, reaches: [] })));
+    this.#kept.push(...corpus.map(keptFrom));
     let early = await this.#do(replays);
     if (early !== undefined) return early;
     let first = (shard.number - 1) * scriptsInShard;
@@ -139,13 +142,11 @@ class Search {
     if (search === 'small') return this.#walkAll();
     // Walks and random scripts take turns by steps, never by time: so the same seed tries the same. Steps that walks
     // have left over, since nothing was left to try, are spent on scripts.
-    let [planned, drawn] = [0, 0];
     const looking = new Around(application);
     const names = inputs.map(({ name }) => name);
     const goals = (this.#goals = new Goals(this.#compared, names));
     for (;;) {
-      // Scripts that end early count a part of what was planned: there may be nothing that they can do.
-      const left = steps - (this.#steps - drawn) - planned;
+      const left = steps - this.#spent;
       if (left <= 0) return 'steps';
       const walked = this.#walks.reduce((sum, walk) => sum + walk.walked.steps, 0);
       const isTurnOfWalks = walked < Math.max(walkedAtFirst, shareOfWalks * (steps - left));
@@ -163,26 +164,40 @@ class Search {
         this.#around += this.#steps - before;
         if (this.#steps > before) continue;
       }
-      const ways: WorkResult[] = [];
-      const looks = goals.looks(this.#reached, this.#kept, new Random(mixed(seed, first)));
-      early = await this.#do(looks, ways);
+      early = await this.#drawScripts(first, left, goals);
       if (early !== undefined) return early;
-      const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), {
-        told: this.#told,
-        isSlow: hasTasks(application),
-        ways: ways.flatMap(({ kept }) => kept),
-        goals: goals.left(this.#reached, this.#gone),
-        rare: goals.rare(),
-      });
-      const before = this.#steps;
-      const results: WorkResult[] = [];
-      early = await this.#do(items, results);
-      if (early !== undefined) return early;
-      drawn += this.#steps - before;
-      first += items.length;
-      for (const [i, { script }] of items.entries())
-        planned += Math.max(results[i]?.steps ?? 0, Math.ceil(script.length * leastOfScript));
+      first += scriptsInRound;
     }
+  }
+
+  /** A round of random scripts, numbered from `first`: first it is looked ahead for ways to what was never reached. */
+  async #drawScripts(first: number, left: number, goals: Goals): Promise<SearchEnd | undefined> {
+    const { seed } = this.#options;
+    const ways: WorkResult[] = [];
+    const looks = goals.looks(this.#reached, this.#kept, new Random(mixed(seed, first)));
+    const early = await this.#do(looks, ways);
+    if (early !== undefined) return early;
+    const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), {
+      told: this.#told,
+      isSlow: hasTasks(this.#compared.application),
+      ways: ways.flatMap(({ kept }) => kept),
+      goals: goals.left(this.#reached, this.#gone),
+      rare: goals.rare(),
+    });
+    const before = this.#steps;
+    const results: WorkResult[] = [];
+    const end = await this.#do(items, results);
+    // Scripts that end early count a part of what was planned: there may be nothing that they can do.
+    const planned = items.map(({ script }, i) =>
+      Math.max(results[i]?.steps ?? 0, Math.ceil(script.length * leastOfScript)),
+    );
+    this.#unused += planned.reduce((sum, one) => sum + one, 0) - (this.#steps - before);
+    return end;
+  }
+
+  /** How much of the budget is spent. */
+  get #spent(): number {
+    return this.#steps + this.#unused;
   }
 
   /** Goes through small scopes; what those of single stores have left of their steps is for that of all. */
@@ -380,6 +395,13 @@ class Search {
     };
   }
 }
+
+/** A script that was given, to be varied: under the circumstances that it has. */
+const keptFrom = ({ steps, ids, beside }: Script): KeptScript => ({
+  steps,
+  circumstances: { ...(ids && { ids }), ...(beside && { beside }) },
+  reaches: [],
+});
 
 /** Of walks that can go on, those that are not far ahead of the others: a small scope needs many short turns. */
 function whoseTurn(walks: readonly Walk[]): readonly Walk[] {

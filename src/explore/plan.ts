@@ -43,7 +43,7 @@ const scriptsAtFirst = 3;
 const deepestUnasked = 32;
 
 /** How many random scripts are one round: all of it draws on the same kept scripts. Each is a work item. */
-const scriptsInRound = 48;
+export const scriptsInRound = 48;
 
 /** At most so many scripts are kept to be varied: the newest. */
 export const mostKept = 200;

@@ -12,7 +12,7 @@ export function distance(
   application: Application,
   wanted = true,
 ): number {
-  const quiet = { ...world, decided: undefined, newId: onlyOnce, now: onlyOnce, random: onlyOnce };
+  const quiet = { ...world, newId: onlyOnce, now: onlyOnce, random: onlyOnce };
   return new Distance(application).of(expr, { world: quiet, locals }, wanted);
 }
 

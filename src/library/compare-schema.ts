@@ -12,7 +12,7 @@ export interface CompareSettings {
   readonly style?: readonly Style[];
   /** The path of a participant file: the stores of the old application. */
   readonly with?: string;
-  /** How many actions are tried; 40,000 if not given, 80,000 for one or two participants, or 20,000 where there are tasks. */
+  /** How many actions are tried; 40,000 if not given, 80,000 where one or two are compared with the reference, or 20,000 where there are tasks. */
   readonly steps?: number;
   /** Seconds after which the search ends; 60 if not given. */
   readonly for?: number;

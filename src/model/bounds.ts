@@ -11,22 +11,20 @@ export interface Bound {
   readonly value?: number;
 }
 
-export const boundKinds = [
-  'whole',
-  'minimum',
-  'maximum',
-  'exclusiveMinimum',
-  'exclusiveMaximum',
-  'multipleOf',
-  'minLength',
-  'maxLength',
-  'format',
-  'minItems',
-  'maxItems',
-  'uniqueItems',
-  'key',
-] as const;
-export type BoundKind = (typeof boundKinds)[number];
+export type BoundKind =
+  | 'whole'
+  | 'minimum'
+  | 'maximum'
+  | 'exclusiveMinimum'
+  | 'exclusiveMaximum'
+  | 'multipleOf'
+  | 'minLength'
+  | 'maxLength'
+  | 'format'
+  | 'minItems'
+  | 'maxItems'
+  | 'uniqueItems'
+  | 'key';
 
 /** How deep it is looked for bounds: types may contain themselves. */
 const deepest = 6;
@@ -151,8 +149,23 @@ function isKept(part: unknown, { what, value = 0 }: Omit<Bound, 'parts'>): boole
   return what !== 'uniqueItems';
 }
 
-/** A value that does not keep a bound at its own place, made of one that may. */
-export function besideBound(part: Json, { what, value = 0 }: Bound): Json | undefined {
+/** A value that fits, with a part that does not keep a bound; `undefined` if there is nothing at the bound's place. */
+export function besideBound(
+  value: Json,
+  bound: Bound,
+  [name, ...rest]: readonly string[] = bound.parts,
+): Json | undefined {
+  if (name === undefined) return brokenPart(value, bound);
+  if (typeof value !== 'object' || value === null) return undefined;
+  const key = name === '[]' || name === '{}' ? Object.keys(value)[0] : name;
+  const part = key === undefined ? undefined : (value as Record<string, Json>)[key];
+  const inner = part === undefined ? undefined : besideBound(part, bound, rest);
+  if (key === undefined || inner === undefined) return undefined;
+  return Array.isArray(value) ? value.with(Number(key), inner) : { ...value, [key]: inner };
+}
+
+/** What stands at a bound's place and does not keep it, made of what does. */
+function brokenPart(part: Json, { what, value = 0 }: Bound): Json | undefined {
   const text = (length: number) => 'q'.repeat(Math.max(0, length));
   switch (what) {
     case 'whole':

@@ -63,11 +63,24 @@ test('it is told which bound is not kept, where the judge says that something do
   expect(missed([null])).toBeUndefined();
 });
 
+test('a list beside a bound has an item too many, or one twice', () => {
+  const [tooMany, twice] = boundsIn(lane, types).map((bound) => besideBound([fine], bound));
+  expect(tooMany).toHaveLength(4);
+  expect(twice).toEqual([fine, fine]);
+});
+
+test('where nothing stands at the place of a bound, nothing can be beside it', () => {
+  const [, , plate] = boundsIn(lane, types);
+  expect(plate?.parts).toEqual(['[]', 'plate']);
+  expect(plate && besideBound([], plate)).toBeUndefined();
+  expect(plate && besideBound([{ lengthM: 4 }], plate)).toBeUndefined();
+});
+
 test('a value beside a bound misses that bound, and no other', () => {
   const judge = new Judge(types);
   for (const bound of boundsIn(vehicle, types)) {
     const [name = ''] = bound.parts;
-    const value = { ...fine, [name]: besideBound('', bound) ?? null };
+    const value = besideBound(fine, bound) ?? null;
     const at = judge.misfit(value, vehicle, '') ?? '';
     expect([at, boundMissed(value, vehicle, types, at)?.what]).toEqual([`/${name}`, bound.what]);
   }

@@ -22,7 +22,7 @@ const options = {
   },
   steps: {
     describe:
-      'how many actions to try; 40,000 if not given, 80,000 for one or two participants, 20,000 where there are tasks',
+      'how many actions to try; 40,000 if not given, 80,000 where one or two are compared with the reference, 20,000 where there are tasks',
     type: 'number',
     requiresArg: true,
   },

@@ -1,5 +1,4 @@
-import type { Script } from '../../core.js';
-import { counted } from '../../core.js';
+import { counted, type Script } from '../../core.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { SavedFiles } from '../saved-files.js';
 import type { CompareArguments } from './arguments.js';
@@ -22,12 +21,8 @@ interface Now {
  * difference before is done first.
  */
 export async function watchAndCompare(io: Io, args: CompareArguments): Promise<number> {
-  const { json, faults, script, shard, junit } = args;
-  requireOneOf({ watch: true, json });
-  requireOneOf({ watch: true, faults: faults !== undefined });
-  requireOneOf({ watch: true, script: script !== undefined });
-  requireOneOf({ watch: true, shard: shard !== undefined });
-  requireOneOf({ watch: true, junit: junit !== undefined });
+  for (const odd of ['json', 'faults', 'script', 'shard', 'junit'] as const)
+    requireOneOf({ watch: true, [odd]: args[odd] !== undefined && args[odd] !== false });
   const paint = paintFor(io);
   const read = new Set<string>([...args.files, ...(args.with === undefined ? [] : [args.with])]);
   const scripts: Script[] = [];

@@ -3,6 +3,7 @@ import { walkExpr, type Expr } from '../../model/expressions.js';
 import { allSteps, exprsOf, namesOfEach, pathsOf } from '../../model/step-kinds.js';
 import type { Path, Step } from '../../model/steps.js';
 import { exprsOfTask } from '../../model/tasks.js';
+import { membersOf, type Type, type TypeTable } from '../../model/types.js';
 
 /** Where the keys stand that a part of a payload is looked up among: by the JSON Pointer of the part, pointers of lists in the state. */
 export type LookedUp = ReadonlyMap<string, readonly string[]>;
@@ -13,7 +14,8 @@ const known = new WeakMap<Application, Map<string, LookedUp>>();
 export function lookedUpBy(application: Application, name: string): LookedUp {
   let all = known.get(application);
   if (all === undefined) {
-    all = new Map(application.stores.flatMap(lookedUpIn));
+    const { stores, types } = application;
+    all = new Map(stores.flatMap((store) => lookedUpIn(store, types)));
     known.set(application, all);
   }
   return all.get(name) ?? nothing;
@@ -21,12 +23,12 @@ export function lookedUpBy(application: Application, name: string): LookedUp {
 
 const nothing: LookedUp = new Map();
 
-function lookedUpIn(store: Store): readonly (readonly [string, LookedUp])[] {
+function lookedUpIn(store: Store, types: TypeTable): readonly (readonly [string, LookedUp])[] {
   const found = new Map<string, LookUps>();
   for (const { at, requires, let: bindings, steps } of deedsOf(store)) {
     // `timetable.load.finish` belongs to `timetable.load`.
     const name = at.split('.').slice(0, 2).join('.');
-    const own = found.get(name) ?? new LookUps();
+    const own = found.get(name) ?? new LookUps(types);
     found.set(name, own);
     for (const one of requires) own.look(exprOf(one));
     for (const { value } of bindings) own.look(value);
@@ -40,6 +42,8 @@ function lookedUpIn(store: Store): readonly (readonly [string, LookedUp])[] {
 class LookUps {
   readonly places = new Map<string, readonly string[]>();
 
+  constructor(readonly types: TypeTable) {}
+
   lookInStep(store: Store, step: Step): void {
     for (const expr of exprsOf(step)) this.look(expr);
     for (const path of pathsOf(step)) {
@@ -48,29 +52,35 @@ class LookUps {
         if (segment.kind === 'item') this.#add(segment.value, list);
       if ('choice' in step && step.choice.kind === 'key') this.#add(step.choice.value, list);
       if ('choice' in step && step.choice.kind === 'where')
-        this.#compared(step.choice.test, namesOfEach(step)[0], list);
+        this.#compared(step.choice.test, namesOfEach(step)[0], path.type, list);
       if (step.kind === 'move') this.#add(step.from.value, list);
     }
   }
 
-  /** Notes what is compared with an item of a list: `vehicles.find(v => v.id === payload)`. */
+  /** Notes what is compared with the key of an item of a list: `vehicles.find(v => v.id === payload)`. */
   look(expr: Expr): void {
     walkExpr(expr, (node) => {
       if (node.kind !== 'method') return;
       const list = pointerOfList(node.object);
       if (list === undefined) return;
       for (const one of node.args)
-        if (one.kind === 'arrow') this.#compared(one.body, one.params[0], list);
+        if (one.kind === 'arrow') this.#compared(one.body, one.params[0], node.object.type, list);
     });
   }
 
-  #compared(test: Expr, item: string | undefined, list: string): void {
-    const isOfItem = (expr: Expr) =>
-      expr.kind === 'member' && expr.object.kind === 'local' && expr.object.name === item;
+  #compared(test: Expr, item: string | undefined, type: Type, list: string): void {
+    const keys = membersOf(type, this.types).map((one) =>
+      one.kind === 'list' ? one.key : undefined,
+    );
+    const isKey = (expr: Expr) =>
+      expr.kind === 'member' &&
+      keys.includes(expr.name) &&
+      expr.object.kind === 'local' &&
+      expr.object.name === item;
     walkExpr(test, (node) => {
       if (node.kind !== 'binary' || (node.operator !== '===' && node.operator !== '!==')) return;
-      if (isOfItem(node.left)) this.#add(node.right, list);
-      if (isOfItem(node.right)) this.#add(node.left, list);
+      if (isKey(node.left)) this.#add(node.right, list);
+      if (isKey(node.right)) this.#add(node.left, list);
     });
   }
 

@@ -96,7 +96,9 @@ export interface PlanOptions {
 
 /** Does what leads to something new, and goes on from there. */
 export function scriptOfWay(number: number, { steps }: KeptScript): PlannedScript {
-  return { number, length: steps.length + 2 * fullEvery, varied: steps };
+  // That is how it was found.
+  const circumstances = {};
+  return { number, length: steps.length + 2 * fullEvery, varied: steps, circumstances };
 }
 
 /** Plans a script, by its number and the seed, and what was kept so far. */
@@ -116,17 +118,8 @@ export function plannedScript(
   if (aims.length > 0) {
     const goal = random.pick(aims);
     const base = aims === rare ? goal.nearest : startFor(goal, kept, random);
-    const varied = changedWay(base?.steps ?? [], random);
-    const after = base === undefined ? usualLength : fullEvery + random.below(mostAfter);
-    return {
-      number,
-      length: varied.length + after,
-      varied: varied.filter(isMeant),
-      odd,
-      without,
-      aim: aimAt(goal, random),
-      ...(base?.circumstances && { circumstances: base.circumstances }),
-    };
+    const aimed = aimedScript(goal, base, random);
+    return { ...aimed, number, varied: aimed.varied.filter(isMeant), odd, without };
   }
   const share = isSlow ? shareOfVariedIfSlow : shareOfVaried;
   if (kept.length === 0 || !random.chance(share))
@@ -138,6 +131,22 @@ export function plannedScript(
   const after = random.chance(shareOfFurther) ? usualLength : fullEvery + random.below(mostAfter);
   const length = steps.length + after;
   return { number, length, varied: steps, odd, without, ...(circumstances && { circumstances }) };
+}
+
+/** A script that is to get to a goal, from what got there or near to it. */
+function aimedScript(
+  goal: Goal,
+  base: KeptScript | undefined,
+  random: Random,
+): Pick<PlannedScript, 'length' | 'varied' | 'aim' | 'circumstances'> {
+  const varied = changedWay(base?.steps ?? [], random);
+  const after = base === undefined ? usualLength : fullEvery + random.below(mostAfter);
+  return {
+    length: varied.length + after,
+    varied,
+    aim: aimAt(goal, random),
+    ...(base?.circumstances && { circumstances: base.circumstances }),
+  };
 }
 
 /** The steps that lead to a goal: mostly as they are, else varied or fewer. */

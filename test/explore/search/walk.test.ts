@@ -94,6 +94,23 @@ describe('a walk by state', () => {
     expect(walk.walked.transitions).toBe(6);
   });
 
+  test('says whether anything was done at all; of a task, whether it was started', () => {
+    expect(walkedThrough({}).walk.walked.isEntered).toBe(true);
+    expect(walkedThrough({ task: 'turn' }).walk.walked.isEntered).toBe(false);
+    const nothingDone = new Walk({ store: 'ring', by: 'state', steps: 9, depth: Infinity });
+    const expanded = [{ key: '0', tried: 2, isDone: true, nextStates: [] }];
+    nothingDone.next();
+    nothingDone.take([{ steps: 2, transitions: 2, expanded }]);
+    expect(nothingDone.walked).toMatchObject({ isClosed: true, isEntered: false });
+    const started = new Walk({ store: 'ring', task: 'turn', by: 'state', steps: 9, depth: 1 });
+    const nextStates = [{ input: { start: 'ring.turn' }, key: '1', isWithin: true }];
+    started.next();
+    started.take([
+      { steps: 1, transitions: 1, expanded: [{ key: '0', tried: 1, isDone: true, nextStates }] },
+    ]);
+    expect(started.walked.isEntered).toBe(true);
+  });
+
   test('does again what was not done since the time was up', () => {
     const walk = new Walk({ store: 'ring', by: 'state', steps: 1000, depth: Infinity });
     walk.take([]);

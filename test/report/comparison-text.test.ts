@@ -1,0 +1,110 @@
+import { describe, expect, test } from '@jest/globals';
+import type { ComparisonJson, DifferenceJson } from '../../src/report/comparison-json.js';
+import { comparisonText } from '../../src/report/comparison-text.js';
+
+const plain = (text: string) => text;
+const paint = { red: plain, green: plain, yellow: plain, cyan: plain, bold: plain, dim: plain };
+
+const comparison = (change: Partial<ComparisonJson>): ComparisonJson => ({
+  leeshoreComparison: 1,
+  schema: 'ferry.stores.yaml',
+  verdict: 'same',
+  seed: 3,
+  participants: ['reference', 'atom'].map((name) => ({
+    name,
+    lacks: [],
+    without: [],
+    refusesMisfits: true,
+    notReported: 0,
+    known: [],
+    tolerance: null,
+  })),
+  steps: 100,
+  scripts: 2,
+  end: 'steps',
+  tookMs: 10,
+  compared: ['state'],
+  ignored: [],
+  fullEvery: 6,
+  walks: [],
+  around: 0,
+  code: [],
+  coverage: { reached: 3, total: 3, missing: [] },
+  difference: null,
+  alsoFound: [],
+  ...change,
+});
+
+const textOf = (change: Partial<ComparisonJson>) =>
+  comparisonText(comparison(change), {
+    paint: { ...paint, columns: 100 },
+    origins: new Map(),
+  });
+
+describe('what was tried in a small scope', () => {
+  const walk = {
+    store: 'deck',
+    task: null,
+    by: 'state',
+    steps: 4,
+    states: 1,
+    transitions: 4,
+    depth: 1,
+    isClosed: true,
+    isEntered: true,
+    isBounded: false,
+  } as const;
+
+  test('was nothing left of, or nothing could be done there', () => {
+    const out = textOf({
+      walks: [
+        walk,
+        { ...walk, store: 'log', transitions: 0, isEntered: false },
+        { ...walk, store: 'berth', isEntered: false },
+        { ...walk, store: 'timetable', task: 'book', isEntered: false },
+      ],
+    });
+    expect(out).toContain('4 inputs in 1 state: nothing left to try');
+    expect(out).toMatch(/log +0 inputs in 1 state: not entered, since nothing can be sent/);
+    expect(out).toMatch(/berth .*: not entered, since nothing that was sent changed anything/);
+    expect(out).toMatch(/timetable\.book .*: not entered, since it could not be started from the/);
+  });
+});
+
+describe('a difference', () => {
+  const difference: DifferenceJson = {
+    participant: 'atom',
+    what: 'derived',
+    at: '/deck',
+    expected: { full: false, usedM: 4, title: 'a' },
+    actual: { usedM: 5, title: 'a', full: true },
+    step: 1,
+    action: 'deck.admit',
+    script: { steps: [{ send: 'deck.admit' }] },
+    foundAfter: 1,
+    stepsBefore: 0,
+    place: null,
+    savedAs: null,
+    scripts: 1,
+  };
+  const found = (change: Partial<DifferenceJson>) =>
+    /The script \((.*)\):/.exec(
+      textOf({ verdict: 'different', difference: { ...difference, ...change } }),
+    )?.[1];
+
+  test('tells the step of the search, and how long the script was', () => {
+    expect(found({})).toBe('seed 3, 1 step');
+    expect(found({ stepsBefore: 5762 })).toBe('seed 3, found in step 5,763 of the search, 1 step');
+    expect(found({ stepsBefore: 5700, foundAfter: 63 })).toBe(
+      'seed 3, found in step 5,763 of the search, shrunk from 63 steps to 1',
+    );
+  });
+
+  test('shows what differs, in one order, and says how much is alike', () => {
+    const out = textOf({ verdict: 'different', difference });
+    expect(out).toContain('│ { full: false, usedM: 4 }');
+    expect(out).toContain('│ { full: true, usedM: 5 }');
+    expect(out).not.toContain('title');
+    expect(out).toContain('One part that is alike is left out.');
+  });
+});
