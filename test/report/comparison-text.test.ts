@@ -83,6 +83,7 @@ describe('a difference', () => {
     script: { steps: [{ send: 'deck.admit' }] },
     foundAfter: 1,
     stepsBefore: 0,
+    patch: [],
     place: null,
     savedAs: null,
     scripts: 1,
