@@ -175,12 +175,12 @@ class Search {
     const { seed } = this.#options;
     const ways: WorkResult[] = [];
     const looks = goals.looks(this.#reached, this.#kept, new Random(mixed(seed, first)));
-    const early = await this.#do(looks, ways);
+    const early = (await this.#do(looks, ways)) ?? (await this.#do(goals.shortenings()));
     if (early !== undefined) return early;
     const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), {
       told: this.#told,
       isSlow: hasTasks(this.#compared.application),
-      ways: ways.flatMap(({ kept }) => kept),
+      ways: ways.flatMap(({ kept }) => kept.filter(({ near }) => near === undefined)),
       goals: goals.left(this.#reached, this.#gone),
       rare: goals.rare(),
     });

@@ -139,9 +139,15 @@ export class Reached implements Reach {
     return this.points.flatMap((_, i) => (this.#all[i] === 1 ? [i] : []));
   }
 
-  /** Whether a point was reached since the beginning, by its place. */
-  isReachedAgain(index: number): boolean {
-    return (this.#hits[index] ?? 0) > 0;
+  /** Whether something was ever reached that is told like that; true if it is no point. */
+  isReached(at: string, what: string): boolean {
+    const index = this.#known.get(what)?.get(at);
+    return index === undefined || this.#all[index] === 1;
+  }
+
+  /** After how many steps a point was reached since the beginning, by its place. */
+  countOf(index: number): number {
+    return this.#hits[index] ?? 0;
   }
 
   /** After how many steps each point was reached since the beginning, by its place; those that were not are left out. */

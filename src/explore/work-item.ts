@@ -6,6 +6,8 @@ import type { PlannedScript } from './search/planned-script.js';
 import { randomScript } from './search/random-scripts.js';
 import { lookAhead, type LookAheadItem } from './search/look-ahead.js';
 import { expand } from './search/expand.js';
+import { scout, type ScoutItem } from './search/scout.js';
+import { shortened, type ShortenItem } from './search/shortened.js';
 import { replay } from './shrinking/replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Known, Searching } from './searching.js';
@@ -25,6 +27,8 @@ export type WorkItem =
   | ExpandItem
   | RandomItem
   | LookAheadItem
+  | ScoutItem
+  | ShortenItem
   /** Waits for what comes late, up to so many milliseconds, as long as timers are running. */
   | { readonly kind: 'settle'; readonly mostMs: number };
 
@@ -112,6 +116,18 @@ async function doItem(
       break;
     case 'look ahead':
       for (const steps of lookAhead(searching, item)) tally.kept.push({ steps, reaches: [] });
+      break;
+    case 'scout':
+      tally.kept.push(...(await scout(searching, item, traits)));
+      // What one has done alone counts when all do it.
+      searching.reached.restart(known.reached, known.near);
+      break;
+    case 'shorten':
+      tally.kept.push({
+        ...(await shortened(searching, item.script, item.point)),
+        again: item.point,
+      });
+      searching.reached.restart(known.reached, known.near);
       break;
     case 'random':
       tally.add(await randomScript(searching, item.seed, item.script, traits));

@@ -1,4 +1,5 @@
 import type { Ended, Environment } from '../model/participant.js';
+import type { State } from './state.js';
 import type { TaskOf } from './task-of.js';
 
 /** What is under way for a run, besides what a transaction knows of it. */
@@ -8,6 +9,8 @@ export class LiveRun {
   attempt = 0;
   /** The signal of the call that is not answered yet. */
   controller: AbortController | undefined;
+  /** The state after its start. */
+  begunWith: State = {};
   /** Ends the listening to a stream. */
   stop: (() => void) | undefined;
   readonly #timers = new Set<unknown>();

@@ -116,6 +116,7 @@ class Reference implements Running {
       look: () => this.#begin(),
       isAttached: ({ store }) => isAttached(this.#state, store.name),
       cover: (at, what) => options.reach?.point(at, what),
+      near: (at, what, distance) => options.reach?.near(at, what, distance),
     }));
     this.#turns.busyWith(() => {
       tasks.begin();
@@ -318,6 +319,7 @@ class Reference implements Running {
       this.#changes++;
       this.#notify();
     }
+    if (changed) this.#tasks?.noteChanges();
     this.#tasks?.follow();
   }
 

@@ -7,6 +7,7 @@ import {
   type Outcome,
   type TaskError,
 } from '../model/participant.js';
+import { changedMeanwhile } from '../model/changed-meanwhile.js';
 import type { Moment, Operation, Task } from '../model/tasks.js';
 import { delayOf } from './delay.js';
 import { errorOf, judged, rejectionOf } from './answers.js';
@@ -14,6 +15,7 @@ import { makeCall } from './call.js';
 import { evaluate, localOf, type Frame } from './compile-expression.js';
 import { Following } from './following.js';
 import type { Judge } from './judge.js';
+import { fieldOf } from './state.js';
 import { LiveRun } from './live-run.js';
 import { tasksOf, type TaskOf } from './task-of.js';
 import { taskState, type Bound, type Run, type SetAside, type TaskState } from './task-states.js';
@@ -40,9 +42,13 @@ export interface TaskHost {
   look(): Transaction;
   /** Whether the store of a task is attached. */
   isAttached(of: TaskOf): boolean;
-  /** Notes that a point was reached. */
+  /** Notes that a point was reached, or how near it came. */
   cover(at: string, what: string): void;
+  near(at: string, what: string, distance: () => number): void;
 }
+
+/** What is noted of an end that meets something else than the beginning of its run. */
+const changed = 'changed-meanwhile';
 
 /** Who waits for what becomes of a start that was set aside. */
 type Told = (outcome: Outcome) => void;
@@ -121,6 +127,7 @@ export class Tasks {
       const live = new LiveRun(of, run.number, this.#host.environment, settle);
       this.#live.set(run.number, live);
       this.#host.commit(tried.transaction, () => {
+        live.begunWith = this.#host.look().state;
         this.#callAfter(live, waitMs);
       });
     });
@@ -396,7 +403,22 @@ export class Tasks {
     });
     if (tried.status !== 'done')
       return this.#fail(live, run, this.#errorOfTried(live, tried, 'finish'));
+    if (this.#hasChanged(live)) this.#host.cover(`${live.of.name}.finish`, changed);
     this.#keepRound(live, tried.transaction, { status: 'finished' });
+  }
+
+  /** Whether something that a run works with has changed since it was started. */
+  #hasChanged({ of, begunWith }: LiveRun): boolean {
+    const { state } = this.#host.look();
+    return changedMeanwhile(this.#host.application, of.store, of.task).some(
+      ({ store, field }) => fieldOf(state, store, field) !== fieldOf(begunWith, store, field),
+    );
+  }
+
+  /** Notes how near runs are to an end that meets something else than their beginning. */
+  noteChanges(): void {
+    for (const live of this.#live.values())
+      this.#host.near(`${live.of.name}.finish`, changed, () => (this.#hasChanged(live) ? 1 : 2));
   }
 
   #errorOfTried(live: LiveRun, tried: Tried, moment: Moment): TaskError {

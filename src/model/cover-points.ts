@@ -11,6 +11,7 @@ import type { Span } from '../diagnostics/source.js';
 import { walkExpr, type Expr } from './expressions.js';
 import { allSteps, exprsOf, mayBeRefused, outcomesOf } from './step-kinds.js';
 import { boundsIn, placeOf } from './bounds.js';
+import { changedMeanwhile } from './changed-meanwhile.js';
 import type { Step } from './steps.js';
 import type { TypeTable } from './types.js';
 import { exprsOfTask, moments, type Task } from './tasks.js';
@@ -138,6 +139,9 @@ function pointsOfTask(application: Application, store: Store, task: Task): Cover
     })),
     ...(called?.results === undefined ? [] : [point('each done')]),
     point('finish done'),
+    ...(changedMeanwhile(application, store, task).length === 0
+      ? []
+      : [point('finish changed-meanwhile')]),
     ...(operation === undefined ? [] : [point('fail rejected')]),
     ...(timeLimit === undefined ? [] : [point('fail timeout')]),
     ...(isJudged ? [point('fail bad-result')] : []),

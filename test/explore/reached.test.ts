@@ -29,7 +29,7 @@ test('what was noted counts once it is kept, and how often', () => {
   reached.drop();
   expect(reached.indices).toEqual([raised]);
   expect(reached.hits).toEqual([[raised, 2]]);
-  expect([reached.isReachedAgain(raised), reached.isReachedAgain(lowered)]).toEqual([true, false]);
+  expect([reached.countOf(raised), reached.countOf(lowered)]).toEqual([2, 0]);
   reached.restart([raised]);
   expect([reached.indices, reached.hits]).toEqual([[raised], []]);
 });

@@ -43,6 +43,8 @@ export interface SessionOptions {
   readonly ahead?: number;
   /** How identifiers are drawn, and whether there are second instances; as usual if not given. */
   readonly circumstances?: Circumstances;
+  /** Whether the first does it alone, as it would with the others; false if not given. */
+  readonly isAlone?: boolean;
 }
 
 export interface StepOptions {
@@ -106,8 +108,9 @@ export class Session {
   constructor(
     participants: readonly Participant[],
     observed: Observed,
-    { look = 'new', watches = true, reached, ahead = 1, circumstances = {} }: SessionOptions = {},
+    options: SessionOptions = {},
   ) {
+    const { look = 'new', watches = true, reached, ahead = 1, circumstances = {} } = options;
     this.#observed = observed;
     this.#look = look;
     this.#reached = reached;
@@ -130,7 +133,8 @@ export class Session {
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
     reached?.keep();
-    this.#others = others.map(
+    const followers = options.isAlone === true ? [] : others;
+    this.#others = followers.map(
       (other) =>
         new ComparedParticipant(
           other,

@@ -93,8 +93,8 @@ export function drawnInput(
   if (source.random.chance(isLeftOut)) return { send };
   const pool = poolFor(application, send, state);
   const drawn = action.acceptsText
-    ? source.drawAsText(action.payload, pool)
-    : source.draw(action.payload, pool);
+    ? source.drawAsText(action.payload, pool, send)
+    : source.draw(action.payload, pool, send);
   return sent(send, isTextOnly ? textOnly(drawn) : drawn);
 }
 

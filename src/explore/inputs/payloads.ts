@@ -1,6 +1,6 @@
 import { isObject, type Json } from '../../base/json.js';
 import type { Random } from '../../base/random.js';
-import { besideBound, boundsIn } from '../../model/bounds.js';
+import { besideBound, boundsIn, type Bound } from '../../model/bounds.js';
 import type { Type, TypeTable } from '../../model/types.js';
 import { noConstants, type Constants, type Odd } from './odd-values.js';
 import type { Pool } from './pool.js';
@@ -14,8 +14,9 @@ export interface Drawn {
 
 /** How often a payload is spoilt, so that it does not fit. */
 const shareOfMisfits = 0.06;
-/** How often it is a bound that such a payload does not keep. */
+/** How often it is a bound that such a payload does not keep; how often a payload is spoilt for the sake of a bound that was always kept. */
 const shareOfBounds = 0.5;
+const shareOfBoundsLeft = 0.08;
 
 /** How often a payload that may come as text comes as it is. */
 const shareOfValues = 0.3;
@@ -27,21 +28,27 @@ export class PayloadSource {
     readonly random: Random,
     readonly odd?: Odd,
     readonly constants: Constants = noConstants,
+    /** Whether an action has met a payload that does not keep a bound; it has always if not given. */
+    readonly hasMet: (name: string, bound: Bound) => boolean = () => true,
   ) {}
 
-  draw(type: Type, pool: Pool): Drawn {
+  /** A payload, of an action or a task if a name is given: `deck.admit`. */
+  draw(type: Type, pool: Pool, name = ''): Drawn {
     const drawing = new ValueDrawing(this, pool);
     const payload = drawing.value(type, '');
-    if (!this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
-    const bounds = boundsIn(type, this.types);
-    const isBeside = bounds.length > 0 && this.random.chance(shareOfBounds);
+    const all = boundsIn(type, this.types);
+    const left = all.filter((bound) => !this.hasMet(name, bound));
+    const isForBound = left.length > 0 && this.random.chance(shareOfBoundsLeft);
+    if (!isForBound && !this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
+    const bounds = isForBound ? left : all;
+    const isBeside = isForBound || (bounds.length > 0 && this.random.chance(shareOfBounds));
     const beside = isBeside ? besideBound(payload, this.random.pick(bounds)) : undefined;
     return { payload: beside ?? this.#spoil(payload), fill: {} };
   }
 
   /** A payload in which some values are texts, as form fields give them. */
-  drawAsText(type: Type, pool: Pool): Drawn {
-    const drawn = this.draw(type, pool);
+  drawAsText(type: Type, pool: Pool, name = ''): Drawn {
+    const drawn = this.draw(type, pool, name);
     if (this.random.chance(shareOfValues)) return drawn;
     return { payload: this.#asText(drawn.payload), fill: drawn.fill };
   }

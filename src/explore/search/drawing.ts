@@ -1,5 +1,6 @@
 import type { Random } from '../../base/random.js';
 import type { Store } from '../../model/application.js';
+import { placeOf, type Bound } from '../../model/bounds.js';
 import type { Target } from '../../model/participant.js';
 import type { Session } from '../comparing/session.js';
 import { choicesOf, drawnInput, smallInputs, startsOf, type Choice } from '../inputs/inputs.js';
@@ -88,6 +89,7 @@ export class Drawing {
       random,
       odd,
       searching.constants,
+      hasMetBounds(searching),
     );
     const { application, participants } = searching;
     this.#without = new Set(without);
@@ -279,3 +281,13 @@ export class Drawing {
 }
 
 const isPartOf = ({ name, by }: Aim, deed: string): boolean => deed === name || by.includes(deed);
+
+/** Whether bounds of payloads were not kept already; always if somebody is sent only what fits. */
+function hasMetBounds({
+  participants,
+  reached,
+}: Searching): (name: string, bound: Bound) => boolean {
+  if (participants.some(({ refusesMisfits }) => refusesMisfits === false)) return () => true;
+  return (name, bound) =>
+    reached.isReached(`${name}.payload${placeOf(bound)}`, `${bound.what}-refused`);
+}

@@ -10,19 +10,11 @@ import { sentTo } from '../missed.js';
 import type { Near } from '../reached.js';
 import type { KeptScript } from '../searching.js';
 import { canLookAhead, type LookAheadItem } from './look-ahead.js';
+import { scriptTo } from './planned-script.js';
+import type { ScoutItem } from './scout.js';
+import type { ShortenItem } from './shortened.js';
+import type { Goal } from './goal.js';
 import { Preparing } from './preparing.js';
-
-/** What a script is to get to. */
-export interface Goal {
-  /** The action or the task that is to be done then; none if the steps that lead there are enough. */
-  readonly name: string | undefined;
-  /** What leads there, in levels: the actions and tasks that prepare it, then those that prepare these, and so on. */
-  readonly levels: readonly (readonly string[])[];
-  /** The script that came nearest to it; not known if not given. */
-  readonly nearest?: KeptScript | undefined;
-  /** Of a point that was reached: its place. */
-  readonly point?: number;
-}
 
 /** Where goals come from. */
 interface GoalSources {
@@ -41,6 +33,13 @@ const inputsAtOnce = 1500;
 /** From how many states that lie on the way it is looked, and how far away these may be. */
 const mostStarts = 3;
 const longestWay = 60;
+
+/** Where it cannot be looked ahead: for how many points at once scripts are tried, and how many for each. */
+const scoutsAtOnce = 8;
+const scoutedScripts = 8;
+/** How many scripts that reach something rare are made shorter at once, if they have more steps than that. */
+const shortenedAtOnce = 6;
+const shortEnough = 3;
 
 /** Where to look from: the start, what came nearest, and what ends with something that prepares the goal. */
 function startsFor(
@@ -79,6 +78,8 @@ export class Goals {
   /** The shortest script that reached a point, as far as that was tried, and how often it was reached. */
   readonly #reachedBy = new Map<number, KeptScript>();
   readonly #hits = new Map<number, number>();
+  /** The scripts that were made shorter, as far as that was soon found out. */
+  readonly #shortened = new Set<KeptScript>();
   /** The script that first went a way of code. */
   readonly #wentFirst = new Map<number, KeptScript>();
 
@@ -146,14 +147,24 @@ export class Goals {
       );
   }
 
+  /** What reaches something rare, to be made shorter: once each. */
+  shortenings(): readonly ShortenItem[] {
+    const items = this.rare().flatMap(({ point = 0, nearest: script }): readonly ShortenItem[] => {
+      const isLong = script !== undefined && script.steps.length > shortEnough;
+      return isLong && !this.#shortened.has(script) ? [{ kind: 'shorten', script, point }] : [];
+    });
+    const next = items.slice(0, shortenedAtOnce);
+    for (const { script } of next) this.#shortened.add(script);
+    return next;
+  }
+
   /** Where to look ahead next: a few points that were never reached, those first that were tried least. */
   looks(
     reached: ReadonlySet<number>,
     kept: readonly KeptScript[],
     random: Random,
-  ): readonly LookAheadItem[] {
+  ): readonly (LookAheadItem | ScoutItem)[] {
     const { points, application } = this.#sources;
-    if (!canLookAhead(application)) return [];
     if (reached.size > this.#reachedThen) this.#tries.clear();
     this.#reachedThen = reached.size;
     const tries = (point: number) => this.#tries.get(point) ?? 0;
@@ -164,11 +175,19 @@ export class Goals {
       }))
       .filter(({ i, goals }) => goals.length > 0 && tries(i) < mostTries)
       .sort((a, b) => tries(a.i) - tries(b.i));
-    return open.slice(0, looksAtOnce).map(({ i, goals }) => {
+    const looksAhead = canLookAhead(application);
+    return open.slice(0, looksAhead ? looksAtOnce : scoutsAtOnce).map(({ i, goals }) => {
       this.#tries.set(i, tries(i) + 1);
+      const seed = random.below(2 ** 31);
+      if (!looksAhead) {
+        const scripts = Array.from({ length: scoutedScripts }, (_, number) =>
+          scriptTo(random.pick(goals), number, kept, random),
+        );
+        return { kind: 'scout', seed, point: i, scripts };
+      }
       return {
         kind: 'look ahead',
-        seed: random.below(2 ** 31),
+        seed,
         point: i,
         names: goals.flatMap(({ name }) => name ?? []),
         by: goals.flatMap(({ levels }) => levels.flat()),

@@ -4,7 +4,7 @@ import { deedOf, lastDeedOf } from '../deed-of.js';
 import { drawOdd, type Odd } from '../inputs/odd-values.js';
 import { idKinds, type Circumstances, type ScriptStep } from '../script.js';
 import type { KeptScript } from '../searching.js';
-import type { Goal } from './goals.js';
+import type { Goal } from './goal.js';
 import { variation, type PlannedStep } from './vary.js';
 
 /** How many steps a script has that is new, and how many more one has that is a variation: its last step is compared in full. */
@@ -131,6 +131,16 @@ export function plannedScript(
   const after = random.chance(shareOfFurther) ? usualLength : fullEvery + random.below(mostAfter);
   const length = steps.length + after;
   return { number, length, varied: steps, odd, without, ...(circumstances && { circumstances }) };
+}
+
+/** A script that is to get to a goal, and is of nothing else. */
+export function scriptTo(
+  goal: Goal,
+  number: number,
+  kept: readonly KeptScript[],
+  random: Random,
+): PlannedScript {
+  return { number, ...aimedScript(goal, startFor(goal, kept, random), random) };
 }
 
 /** A script that is to get to a goal, from what got there or near to it. */

@@ -8,6 +8,7 @@ import {
   type Deed,
   type Store,
 } from '../../model/application.js';
+import type { Move } from '../../model/history.js';
 import { walkExpr, type Expr } from '../../model/expressions.js';
 import { fieldsReadBy } from '../../model/fields-read.js';
 import { allSteps, exprsOf, pathsOf, writtenFields } from '../../model/step-kinds.js';
@@ -99,9 +100,17 @@ function doingOf(application: Application, store: Store, name: string): Doing {
     ))
       visit(other, { ...reaction, requires: [], let: [] });
   };
+  // What can be redone was undone; what can be undone was stored.
+  const moves = ({ name: owner, history }: Store, move: Move) => {
+    if (move === 'redo') reads.add(`${owner} undone`);
+    else for (const field of history?.of ?? []) reads.add(`${owner}.${field}`);
+    if (move === 'undo') stores.add(`${owner} undone`);
+  };
   const done = (owner: Store, deed: string) => {
     const found = deedsOf(owner).find(({ at }) => at === `${owner.name}.${deed}`);
     if (found !== undefined) visit(owner, found);
+    const move = owner.actions.find((action) => action.name === deed)?.move;
+    if (move !== undefined) moves(owner, move);
   };
   done(store, name);
   if (store.tasks.some((task) => task.name === name)) {

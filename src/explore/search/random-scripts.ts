@@ -16,12 +16,13 @@ const shareOfQuiet = 0.12;
 /** How often a step that comes to nothing is done with all participants all the same. */
 const shareOfIdle = 0.15;
 
-/** Draws and runs one script; what it found, and the steps after which it reached something new. */
+/** Draws and runs one script, with the first participant alone if that is wanted; what it found, and the steps after which it reached something new. */
 export async function randomScript(
   searching: Searching,
   seed: number,
   planned: PlannedScript,
   traits: Traits,
+  isAlone = false,
 ): Promise<Finding & { readonly kept: readonly KeptScript[]; readonly steps: number }> {
   const { number, length, varied, circumstances: given } = planned;
   const random = new Random(mixed(seed, number));
@@ -32,6 +33,7 @@ export async function randomScript(
     look: isQuiet ? 'unasked' : 'new',
     watches: !isQuiet,
     circumstances,
+    isAlone,
     reached: searching.reached,
     ahead: length < usualLength ? mostAheadInShort : mostAhead,
   });
@@ -67,7 +69,7 @@ export async function randomScript(
   let again = planned.aim?.point;
   /** Keeps the script so far if it was the first to reach again what it was to reach. */
   const keepAgain = () => {
-    if (again === undefined || !reached.isReachedAgain(again)) return;
+    if (again === undefined || reached.countOf(again) === 0) return;
     news.push({ steps: [...steps], circumstances, reaches: [], again });
     again = undefined;
   };

@@ -14,6 +14,15 @@ import {
   type TaskStep,
 } from '../script.js';
 
+/** Where a script ends: at a step, after so many calls before each. */
+export type Ending = Pick<Difference, 'step' | 'calls'>;
+
+/** A script that ends as it is meant to. */
+interface Ended<E extends Ending> {
+  readonly script: Script;
+  readonly difference: E;
+}
+
 /** A failing script, with how it fails. */
 export interface Failing {
   readonly script: Script;
@@ -47,11 +56,11 @@ const longestForMoves = 12;
  * A script that still fails, in which no single step can be left out, and payloads are as plain as can be.
  * The same failing script always shrinks to the same one.
  */
-export async function shrink(
-  failing: Failing,
-  fails: (script: Script) => Promise<Difference | undefined>,
+export async function shrink<E extends Ending>(
+  failing: Ended<E>,
+  fails: (script: Script) => Promise<E | undefined>,
   { most = mostTries, isOver = () => false }: ShrinkOptions = {},
-): Promise<Failing> {
+): Promise<Ended<E>> {
   let tries = 0;
   let best = cut(failing);
   const attempt: Attempt = async (steps) => {
@@ -73,14 +82,14 @@ export async function shrink(
 }
 
 /** The script without what comes after the step that fails. */
-function cut({ script, difference }: Failing): Failing {
+function cut<E extends Ending>({ script, difference }: Ended<E>): Ended<E> {
   return { script: { ...script, steps: script.steps.slice(0, difference.step + 1) }, difference };
 }
 
 type Attempt = (steps: readonly ScriptStep[]) => Promise<boolean>;
 
 /** Leaves out runs of steps, long ones first, then single ones. */
-async function removeSteps(best: () => Failing, attempt: Attempt): Promise<boolean> {
+async function removeSteps(best: () => Ended<Ending>, attempt: Attempt): Promise<boolean> {
   const length = () => best().script.steps.length;
   let changed = false;
   for (let size = Math.max(1, length() >> 1); size >= 1; size >>= 1) {
@@ -95,7 +104,7 @@ async function removeSteps(best: () => Failing, attempt: Attempt): Promise<boole
 }
 
 /** Leaves out two steps that only make sense together: what turns something on and off again. */
-async function removePairs(best: () => Failing, attempt: Attempt): Promise<boolean> {
+async function removePairs(best: () => Ended<Ending>, attempt: Attempt): Promise<boolean> {
   const { script, difference } = best();
   const all = script.steps;
   for (let i = 0; i < all.length && all.length <= longestForPairs; i++)
