@@ -64,6 +64,9 @@ interface Counted {
 /** A random script counts at least so much of the steps that were planned for it. */
 const leastOfScript = 0.2;
 
+/** A walk begins after so many steps at most. */
+const longestBase = 40;
+
 /** How many differences are shrunk for each that is wanted: many turn out to have the same cause. */
 const mostShrunk = 8;
 
@@ -164,10 +167,28 @@ class Search {
         this.#around += this.#steps - before;
         if (this.#steps > before) continue;
       }
-      early = await this.#drawScripts(first, left, goals);
+      early = (await this.#drawScripts(first, left, goals)) ?? (await this.#reopen(goals));
       if (early !== undefined) return early;
       first += scriptsInRound;
     }
+  }
+
+  /** Walks in which nothing could be done begin anew where a script has led that did something of theirs. */
+  async #reopen(goals: Goals): Promise<SearchEnd | undefined> {
+    for (const walk of this.#walks.filter(({ isShut }) => isShut)) {
+      const { store, task } = walk.walked;
+      const isMeant = (name: string) =>
+        task === undefined ? name.startsWith(`${store ?? ''}.`) : name === `${store ?? ''}.${task}`;
+      const known = goals.doing(isMeant);
+      if (known === undefined) continue;
+      const results: WorkResult[] = [];
+      const early = await this.#do([{ kind: 'shorten', ...known }], results);
+      if (early !== undefined) return early;
+      // The last step is the one that does it.
+      const base = results[0]?.kept[0]?.steps.slice(0, -1) ?? [];
+      if (base.length > 0 && base.length <= longestBase) walk.beginAfter(base);
+    }
+    return undefined;
   }
 
   /** A round of random scripts, numbered from `first`: first it is looked ahead for ways to what was never reached. */
@@ -264,6 +285,7 @@ class Search {
   get #known(): Known {
     return {
       reached: [...this.#reached],
+      led: this.#goals?.led ?? [...this.#reached],
       near: this.#goals?.nearest ?? [],
       gone: [...this.#gone],
       traits: [...this.#traits],

@@ -26,6 +26,9 @@ export class Reached implements Reach {
   #listener: ((index: number, far: number) => void) | undefined;
   /** What was added since the beginning, in that order. */
   readonly #added: number[] = [];
+  /** What scripts have led to, and to what they did for the first time since the beginning. */
+  readonly #isLed: Uint8Array;
+  readonly #led: number[] = [];
 
   constructor({ points, decisions }: Coverable) {
     this.points = [...points, ...decisions.flatMap(({ sides }) => sides)];
@@ -34,6 +37,7 @@ export class Reached implements Reach {
     this.#all = new Uint8Array(this.points.length);
     this.#now = new Uint8Array(this.points.length);
     this.#hits = new Uint32Array(this.points.length);
+    this.#isLed = new Uint8Array(this.points.length);
   }
 
   readonly point = (at: string, what: string): void => {
@@ -106,6 +110,8 @@ export class Reached implements Reach {
     for (const index of this.#journal) {
       this.#now[index] = 0;
       this.#hits[index] = (this.#hits[index] ?? 0) + 1;
+      if (this.#isLed[index] === 0) this.#led.push(index);
+      this.#isLed[index] = 1;
       if (this.#all[index] === 1) continue;
       this.#all[index] = 1;
       this.#added.push(index);
@@ -134,6 +140,11 @@ export class Reached implements Reach {
     return this.#added;
   }
 
+  /** What was led to since the beginning that no script had led to before, in that order. */
+  get led(): readonly number[] {
+    return this.#led;
+  }
+
   /** What has been reached, by its place in `points`. */
   get indices(): readonly number[] {
     return this.points.flatMap((_, i) => (this.#all[i] === 1 ? [i] : []));
@@ -155,13 +166,16 @@ export class Reached implements Reach {
     return [...this.#hits.entries()].filter(([, count]) => count > 0);
   }
 
-  /** Begins anew, from what has been reached elsewhere, and what came near. */
-  restart(indices: readonly number[], nearest: readonly Near[] = []): void {
+  /** Begins anew, from what has been reached elsewhere, what of that scripts have led to, and what came near. */
+  restart(indices: readonly number[], led = indices, nearest: readonly Near[] = []): void {
     this.drop();
     this.#all.fill(0);
     for (const index of indices) this.#all[index] = 1;
     this.#added.length = 0;
     this.#hits.fill(0);
+    this.#isLed.fill(0);
+    for (const index of led) this.#isLed[index] = 1;
+    this.#led.length = 0;
     this.#nearer.length = 0;
     this.#nearest.clear();
     for (const [index, far] of nearest) this.#nearest.set(index, far);

@@ -30,6 +30,8 @@ export interface Ways {
 export interface Known {
   /** What was reached, by its place among the cover points. */
   readonly reached: readonly number[];
+  /** What of that scripts have led to: walks are none. */
+  readonly led: readonly number[];
   /** How near what was not reached came. */
   readonly near: readonly Near[];
   /** The ways that code went. */
@@ -47,6 +49,8 @@ export interface KeptScript {
   readonly traits?: readonly string[];
   /** The point that it was to reach again, by its place: it did. */
   readonly again?: number;
+  /** What no script had led to before, though walks may have reached it. */
+  readonly led?: readonly number[];
   /** What came nearer then than before. */
   readonly near?: readonly Near[];
   /** What was new then, by its place among the cover points. */

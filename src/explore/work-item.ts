@@ -65,7 +65,7 @@ export async function runWorkItem(
   isOver: () => Promise<boolean>,
 ): Promise<WorkResult> {
   const { reached, ways } = searching;
-  reached.restart(known.reached, known.near);
+  reached.restart(known.reached, known.led, known.near);
   ways?.restart(known.gone);
   // Many stores refuse by throwing: nobody looks at where, and taking that down costs more than the rest.
   const { stackTraceLimit } = Error;
@@ -120,14 +120,14 @@ async function doItem(
     case 'scout':
       tally.kept.push(...(await scout(searching, item, traits)));
       // What one has done alone counts when all do it.
-      searching.reached.restart(known.reached, known.near);
+      searching.reached.restart(known.reached, known.led, known.near);
       break;
     case 'shorten':
       tally.kept.push({
         ...(await shortened(searching, item.script, item.point)),
         again: item.point,
       });
-      searching.reached.restart(known.reached, known.near);
+      searching.reached.restart(known.reached, known.led, known.near);
       break;
     case 'random':
       tally.add(await randomScript(searching, item.seed, item.script, traits));

@@ -232,7 +232,8 @@ function walksText({ walks, compared }: ComparisonJson): string {
 }
 
 function walkText(walk: WalkJson) {
-  const { store, task, by, states, transitions, depth, isClosed, isBounded, isEntered } = walk;
+  const { store, task, by, states, transitions, depth, begunAfter } = walk;
+  const { isClosed, isBounded, isEntered } = walk;
   const whose = task === null ? (store ?? 'all stores') : `${store ?? ''}.${task}`;
   const scope = isBounded ? ` (lists of up to ${mostItems} items)` : '';
   const goneThrough = isClosed
@@ -241,7 +242,8 @@ function walkText(walk: WalkJson) {
   const claim = isEntered || !isClosed ? goneThrough : notEntered(walk);
   const where =
     by === 'state' ? `in ${counted(states, 'state')}` : `after ${counted(states, 'sequence')}`;
-  return `  ${whose.padEnd(task === null ? 12 : 24)} ${countText(transitions).padStart(7)} inputs ${where}: ${claim}${scope}`;
+  const begun = begunAfter === 0 ? '' : `, begun after ${counted(begunAfter, 'step')}`;
+  return `  ${whose.padEnd(task === null ? 12 : 24)} ${countText(transitions).padStart(7)} inputs ${where}${begun}: ${claim}${scope}`;
 }
 
 /** Why nothing was done in a scope. */

@@ -11,7 +11,7 @@ import { isGone, OneWorker, usualPatience, type Gone } from './one-worker.js';
 import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
 import type { Cast } from './searching-of.js';
 
-const nothingKnown: Known = { reached: [], near: [], gone: [], traits: [] };
+const nothingKnown: Known = { reached: [], led: [], near: [], gone: [], traits: [] };
 
 /** How often it is looked whether the search is over, in milliseconds. */
 const betweenLooks = 50;

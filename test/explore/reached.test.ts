@@ -43,7 +43,7 @@ test('what comes nearer than ever is told, until the point is reached', () => {
     [raised, 2],
     [raised, 1],
   ]);
-  reached.restart([], [[raised, 1.5]]);
+  reached.restart([], [], [[raised, 1.5]]);
   for (const far of [2, 1]) near(far);
   expect(reached.nearer).toEqual([[raised, 1]]);
   reached.point('deck.raise', 'done');

@@ -24,7 +24,7 @@ async function walkedThrough(searching: Searching, scope: Scope) {
       const { probing, found } = await runWorkItem(
         searching,
         item,
-        { reached: [], near: [], gone: [], traits: [] },
+        { reached: [], led: [], near: [], gone: [], traits: [] },
         () => Promise.resolve(false),
       );
       if (probing !== undefined) results.push(probing);

@@ -52,6 +52,7 @@ describe('what was tried in a small scope', () => {
     depth: 1,
     isClosed: true,
     isEntered: true,
+    begunAfter: 0,
     isBounded: false,
   } as const;
 
@@ -62,8 +63,10 @@ describe('what was tried in a small scope', () => {
         { ...walk, store: 'log', transitions: 0, isEntered: false },
         { ...walk, store: 'berth', isEntered: false },
         { ...walk, store: 'timetable', task: 'book', isEntered: false },
+        { ...walk, store: 'plan', begunAfter: 2 },
       ],
     });
+    expect(out).toMatch(/plan +4 inputs in 1 state, begun after 2 steps: nothing left to try/);
     expect(out).toContain('4 inputs in 1 state: nothing left to try');
     expect(out).toMatch(/log +0 inputs in 1 state: not entered, since nothing can be sent/);
     expect(out).toMatch(/berth .*: not entered, since nothing that was sent changed anything/);

@@ -104,6 +104,8 @@ export class Session {
   /** Whether all participants save what the schema saves. */
   readonly #canReopen: boolean;
   #steps = 0;
+  /** What differs before the first step. */
+  #early: Difference | undefined;
 
   constructor(
     participants: readonly Participant[],
@@ -190,8 +192,8 @@ export class Session {
   async play(step: ScriptStep, options: StepOptions = {}): Promise<StepResult> {
     if (!this.isSlow) return this.step(step, options);
     const first = this.#first;
-    const early = first.tasks === undefined ? await this.#created() : undefined;
-    if (early !== undefined) return { done: true, changed: false, difference: early };
+    await this.ready();
+    if (this.#early !== undefined) return { done: true, changed: false, difference: this.#early };
     if (!this.#isPossible(step)) return skipped;
     const mark = first.mark();
     first.begin();
@@ -219,6 +221,11 @@ export class Session {
     this.#note(step, { payload, outcome, changed, wanted: options.look, ms });
     const difference = await this.#followSlowly();
     return { done: true, changed, difference };
+  }
+
+  /** Waits until what starts by itself has begun; a difference in that shows with the first step. */
+  async ready(): Promise<void> {
+    if (this.isSlow && this.#first.tasks === undefined) this.#early = await this.#created();
   }
 
   /** What was called when the stores were made, by what starts by itself. */

@@ -39,6 +39,7 @@ export class Around {
       kind: 'expansion',
       by: 'state',
       store: undefined,
+      base: path.length,
       states: [{ path, tried: 0 }],
       steps: each,
     }));

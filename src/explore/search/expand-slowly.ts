@@ -10,6 +10,8 @@ import {
   choicesWithin,
   inputsIn,
   isSmall,
+  longestIn,
+  mostItems,
   type Expanded,
   type Expansion,
   type ExpandItem,
@@ -45,6 +47,8 @@ class SlowExpander implements Expansion {
   readonly notReported = new Map<string, number>();
   readonly #searching: Searching;
   readonly #item: ExpandItem;
+  /** How long lists may be in states that are gone on from. */
+  #mostItems = mostItems;
 
   constructor(searching: Searching, item: ExpandItem) {
     this.#searching = searching;
@@ -80,7 +84,7 @@ class SlowExpander implements Expansion {
         break;
       }
       if (this.#stateKeyOf(session) === before) continue;
-      const isWithin = Object.values(session.state).every(isSmall);
+      const isWithin = isSmall(session.state, this.#mostItems);
       nextStates.push({ input, key: this.#keyOf(session), isWithin });
       this.#leave(session);
       since = [];
@@ -98,7 +102,12 @@ class SlowExpander implements Expansion {
       watches: false,
       reached,
     });
-    for (const step of path) await session.play(step, { look: 'nothing' });
+    await session.ready();
+    for (const [i, step] of path.entries()) {
+      await session.play(step, { look: 'nothing' });
+      if (i === this.#item.base - 1)
+        this.#mostItems = Math.max(mostItems, longestIn(session.state));
+    }
     return session;
   }
 
@@ -126,7 +135,7 @@ class SlowExpander implements Expansion {
         ? store === undefined || owner.name === store
         : name === `${owner.name}.${task}`,
     );
-    const begun = path.filter(isStart).length;
+    const begun = path.slice(this.#item.base).filter(isStart).length;
     const open = task !== undefined && begun >= mostRuns ? [] : starts;
     const cancels = starts.filter(({ name }) =>
       participants.every(({ has }) => has?.cancels.has(name) !== false),

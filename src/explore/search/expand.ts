@@ -14,6 +14,8 @@ import {
   choicesWithin,
   inputsIn,
   isSmall,
+  longestIn,
+  mostItems,
   type NextState,
   type Expanded,
   type Expansion,
@@ -79,6 +81,8 @@ class Expander implements Expansion {
   /** States where derived values have been asked for. */
   readonly #asked = new Set<string>();
   #first: Player;
+  /** How long lists may be in states that are gone on from. */
+  #mostItems = mostItems;
 
   constructor(searching: Searching, item: ExpandItem) {
     this.#searching = searching;
@@ -150,12 +154,13 @@ class Expander implements Expansion {
   #go(path: readonly SendStep[]): Place {
     this.#first.close();
     const first = (this.#first = this.#newFirst());
-    const way = path.map((step) => {
+    const way = path.map((step, i) => {
       const before = first.state;
       first.begin();
       const payload = payloadIn(step, before);
       const outcome = first.send(step, payload);
       first.state = first.read();
+      if (i === this.#item.base - 1) this.#mostItems = Math.max(mostItems, longestIn(first.state));
       return recordOf(first, { step, payload, outcome, changed: true, look: 'nothing' });
     });
     // What is asked of it there is what derived values are held against that change.
@@ -194,7 +199,7 @@ class Expander implements Expansion {
     const first = this.#first;
     const state = first.state as State;
     const key = this.#keyOf({ state, histories: first.histories() });
-    nextStates.push({ input, key, isWithin: Object.values(state).every(isSmall) });
+    nextStates.push({ input, key, isWithin: isSmall(state, this.#mostItems) });
     first.derived = undefined;
     if (!this.#derives || this.#asked.has(key)) return;
     if (key !== '') this.#asked.add(key);

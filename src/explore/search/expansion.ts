@@ -32,8 +32,10 @@ export interface ExpandItem {
   readonly by: WalkedBy;
   /** The store whose actions are sent; all stores if not given. */
   readonly store: string | undefined;
-  /** The task of that store whose orders are tried, with the actions that touch the same fields; all if not given. */
+  /** The task of that store whose orders are tried; all inputs if not given. */
   readonly task?: string | undefined;
+  /** How many of the first steps of each path lead to where the walk begins. */
+  readonly base: number;
   readonly states: readonly FrontierState[];
   /** The most steps; one input is tried all the same. */
   readonly steps: number;
@@ -88,11 +90,16 @@ export function inputsIn(
   return choices.flatMap((choice) => smallInputs(application, choice, state));
 }
 
-/** States whose lists and dictionaries have more items than that are not gone on from. */
+/** States whose lists have more items than that, and than where a walk begins, are not gone on from. */
 export const mostItems = 3;
 
-/** Whether no list or dictionary in a value has too many items. */
-export function isSmall(value: unknown): boolean {
-  if (Array.isArray(value)) return value.length <= mostItems && value.every(isSmall);
-  return !isObject(value) || Object.values(value).every(isSmall);
+/** Whether no list in a value has too many items. */
+export function isSmall(value: unknown, most = mostItems): boolean {
+  return longestIn(value) <= most;
+}
+
+/** How many items the longest list in a value has. */
+export function longestIn(value: unknown): number {
+  if (Array.isArray(value)) return Math.max(value.length, ...value.map(longestIn));
+  return isObject(value) ? Math.max(0, ...Object.values(value).map(longestIn)) : 0;
 }

@@ -95,7 +95,7 @@ export class Goals {
   note(script: KeptScript): boolean {
     for (const way of script.gone ?? [])
       if (!this.#wentFirst.has(way)) this.#wentFirst.set(way, script);
-    for (const index of script.reaches)
+    for (const index of [...script.reaches, ...(script.led ?? [])])
       if (!this.#reachedBy.has(index)) this.#reachedBy.set(index, script);
     const { again } = script;
     const known = again === undefined ? undefined : this.#reachedBy.get(again);
@@ -113,6 +113,11 @@ export class Goals {
   /** Counts after how many steps points were reached. */
   count(hits: readonly (readonly [index: number, count: number])[]): void {
     for (const [index, count] of hits) this.#hits.set(index, (this.#hits.get(index) ?? 0) + count);
+  }
+
+  /** What scripts have led to, by its place. */
+  get led(): readonly number[] {
+    return [...this.#reachedBy.keys()];
   }
 
   /** How near scripts came. */
@@ -136,15 +141,28 @@ export class Goals {
   rare(): readonly Goal[] {
     const { points } = this.#sources;
     return [...this.#reachedBy]
-      .sort(([a], [b]) => (this.#hits.get(a) ?? 0) - (this.#hits.get(b) ?? 0))
+      .map(([index, script]) => ({
+        index,
+        script,
+        goals: this.#ofPoint(points[index] as CoverPoint, index),
+      }))
+      .filter(({ goals }) => goals.length > 0)
+      .sort((a, b) => (this.#hits.get(a.index) ?? 0) - (this.#hits.get(b.index) ?? 0))
       .slice(0, mostRare)
-      .flatMap(([index, script]) =>
-        this.#ofPoint(points[index] as CoverPoint, index).map((goal) => ({
-          ...goal,
-          nearest: script,
-          point: index,
-        })),
+      .flatMap(({ index, script, goals }) =>
+        goals.map((goal) => ({ ...goal, nearest: script, point: index })),
       );
+  }
+
+  /** The shortest known script that does an action, or starts a task; `undefined` if none is known. */
+  doing(isMeant: (name: string) => boolean): Pick<ShortenItem, 'script' | 'point'> | undefined {
+    const known = this.#sources.points.flatMap(({ id }, point) => {
+      const [, name = ''] = /^(\w+\.\w+)(?:\.start)? done$/.exec(id) ?? [];
+      const script = isMeant(name) ? this.#reachedBy.get(point) : undefined;
+      return script === undefined ? [] : [{ script, point }];
+    });
+    const length = ({ script }: { readonly script: KeptScript }) => script.steps.length;
+    return known.sort((a, b) => length(a) - length(b))[0];
   }
 
   /** What reaches something rare, to be made shorter: once each. */

@@ -20,6 +20,8 @@ const shareOfVaried = 0.5;
 const shareOfVariedIfSlow = 0.2;
 const shareOfShort = 0.3;
 const shareOfLong = 0.4;
+const shareOfShortIfSlow = 0.5;
+const shareOfLongIfSlow = 0.15;
 /** How often the script that is varied is one of the newest, and how many these are. */
 const shareOfNewest = 0.5;
 const newest = 40;
@@ -28,6 +30,7 @@ const shareOfOdd = 0.1;
 /** How often a script is to get somewhere; how many levels of what leads there it has at most, and how often each of those that are not the first. */
 const shareOfGoals = 0.3;
 const shareOfRare = 0.25;
+const shareOfRareIfSlow = 0.6;
 const mostLevels = 4;
 const shareOfLeading = 0.8;
 /**
@@ -113,7 +116,8 @@ export function plannedScript(
   const without = told.length > 0 && random.chance(shareOfWithout) ? told : [];
   const isMeant = (step: PlannedStep) =>
     !without.includes('again' in step ? step.again : deedOf(step));
-  const [isLeft, isRare] = [random.chance(shareOfGoals), random.chance(shareOfRare)];
+  const isLeft = random.chance(shareOfGoals);
+  const isRare = random.chance(isSlow ? shareOfRareIfSlow : shareOfRare);
   const aims = isLeft && goals.length > 0 ? goals : isRare ? rare : [];
   if (aims.length > 0) {
     const goal = random.pick(aims);
@@ -123,7 +127,7 @@ export function plannedScript(
   }
   const share = isSlow ? shareOfVariedIfSlow : shareOfVaried;
   if (kept.length === 0 || !random.chance(share))
-    return { number, length: newLength(random), varied: [], odd, without };
+    return { number, length: newLength(random, isSlow), varied: [], odd, without };
   const base = pickKept(kept, random);
   const steps = variation(base.steps, random.pick(kept).steps, random).filter(isMeant);
   // Under other circumstances it may do something else.
@@ -187,9 +191,9 @@ function aimAt({ name, levels, point }: Goal, random: Random): Aim {
   return { name, by, point };
 }
 
-function newLength(random: Random): number {
-  if (random.chance(shareOfShort)) return shortLength;
-  return random.chance(shareOfLong) ? greatLength : usualLength;
+function newLength(random: Random, isSlow: boolean): number {
+  if (random.chance(isSlow ? shareOfShortIfSlow : shareOfShort)) return shortLength;
+  return random.chance(isSlow ? shareOfLongIfSlow : shareOfLong) ? greatLength : usualLength;
 }
 
 const pickKept = (kept: readonly KeptScript[], random: Random): KeptScript =>

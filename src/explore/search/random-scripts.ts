@@ -49,13 +49,15 @@ export async function randomScript(
   const news: KeptScript[] = [];
   const { reached, ways } = searching;
   const counts = () =>
-    [reached.added, ways?.added ?? [], traits.added, reached.nearer].map(({ length }) => length);
+    [reached.added, ways?.added ?? [], traits.added, reached.nearer, reached.led].map(
+      ({ length }) => length,
+    );
   let before = counts();
   /** Keeps the script so far if it reached something new. */
   const keepNews = () => {
     const after = counts();
     if (after.every((count, i) => count === before[i])) return;
-    const [points = 0, gone = 0, met = 0, near = 0] = before;
+    const [points = 0, gone = 0, met = 0, near = 0, led = 0] = before;
     news.push({
       steps: [...steps],
       circumstances,
@@ -63,6 +65,7 @@ export async function randomScript(
       gone: ways?.added.slice(gone) ?? [],
       traits: traits.added.slice(met),
       near: reached.nearer.slice(near),
+      led: reached.led.slice(led),
     });
     before = after;
   };

@@ -34,6 +34,8 @@ export interface Walked {
   readonly isEntered: boolean;
   /** Whether some states were left aside since their lists are too long. */
   readonly isBounded: boolean;
+  /** How many steps were done before it began: 0 if it began at the start. */
+  readonly begunAfter: number;
 }
 
 /** How many states are one work item, and how many items are done before what they led to is gone on from. */
@@ -64,6 +66,8 @@ export class Walk {
   #transitions = 0;
   #isBounded = false;
   #isEntered = false;
+  /** What leads to where it began. */
+  #base: readonly ScriptStep[] = [];
   /** The most steps that the inputs of one state have taken. */
   #mostOfStand = Infinity;
   /** What was given out last. */
@@ -91,7 +95,8 @@ export class Walk {
         by,
         store,
         task,
-        states: nodes.map(frontierStateOf),
+        base: this.#base.length,
+        states: nodes.map((node) => frontierStateOf(node, this.#base)),
         steps: most,
       });
     }
@@ -130,6 +135,22 @@ export class Walk {
     return this.#level.length === 0 || this.#depth >= this.#scope.depth;
   }
 
+  /** Whether nothing could be done where it began: it may begin elsewhere, once. */
+  get isShut(): boolean {
+    return this.isOut && !this.#isEntered && this.#base.length === 0;
+  }
+
+  /** Begins anew, after some steps. */
+  beginAfter(base: readonly ScriptStep[]): void {
+    this.#base = base;
+    this.#keys.clear();
+    this.#level = [{ from: undefined, tried: 0 }];
+    this.#next = [];
+    this.#depth = 0;
+    this.#states = 1;
+    this.#isBounded = false;
+  }
+
   /** It may take more steps. */
   grant(steps: number): void {
     this.#most += steps;
@@ -148,6 +169,7 @@ export class Walk {
       isClosed: this.#level.length === 0,
       isBounded: this.#isBounded,
       isEntered: this.#isEntered,
+      begunAfter: this.#base.length,
     };
   }
 
@@ -175,8 +197,8 @@ export class Walk {
   }
 }
 
-function frontierStateOf(node: Node): FrontierState {
+function frontierStateOf(node: Node, base: readonly ScriptStep[]): FrontierState {
   const path: ScriptStep[] = [];
   for (let at = node; at.from !== undefined; at = at.from.node) path.unshift(at.from.input);
-  return { path, tried: node.tried };
+  return { path: [...base, ...path], tried: node.tried };
 }

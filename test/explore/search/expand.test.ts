@@ -60,6 +60,7 @@ async function probe(participant: Participant, item: Partial<ExpandItem> = {}) {
     kind: 'expansion',
     by: 'state',
     store: undefined,
+    base: 0,
     states: [{ path: [raise, raise], tried: 0 }],
     steps: 100,
     ...item,

@@ -102,6 +102,14 @@ describe('a walk by state', () => {
     nothingDone.next();
     nothingDone.take([{ steps: 2, transitions: 2, expanded }]);
     expect(nothingDone.walked).toMatchObject({ isClosed: true, isEntered: false });
+    // It begins elsewhere then.
+    expect(nothingDone.isShut).toBe(true);
+    nothingDone.beginAfter([{ send: 'ring.unlock' }]);
+    expect([nothingDone.isShut, nothingDone.isOut]).toEqual([false, false]);
+    expect(nothingDone.next()).toMatchObject([
+      { base: 1, states: [{ path: [{ send: 'ring.unlock' }], tried: 0 }] },
+    ]);
+    expect(nothingDone.walked).toMatchObject({ begunAfter: 1, transitions: 2, states: 1 });
     const started = new Walk({ store: 'ring', task: 'turn', by: 'state', steps: 9, depth: 1 });
     const nextStates = [{ input: { start: 'ring.turn' }, key: '1', isWithin: true }];
     started.next();
