@@ -1,5 +1,5 @@
 import { Session } from '../comparing/session.js';
-import type { Script, ScriptStep } from '../script.js';
+import type { Script } from '../script.js';
 import type { KeptScript, Searching } from '../searching.js';
 import { shrink, type Ending } from '../shrinking/shrink.js';
 
@@ -45,7 +45,7 @@ async function endOf(
   const before = reached.countOf(point);
   const calls: number[] = [];
   let end: Ending | undefined;
-  for (const [step, one] of (steps as readonly ScriptStep[]).entries()) {
+  for (const [step, one] of (steps).entries()) {
     calls.push(session.outside?.count ?? 0);
     await session.play(one);
     if (reached.countOf(point) === before) continue;
