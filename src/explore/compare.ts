@@ -4,7 +4,7 @@ import { hasTasks } from '../model/application.js';
 import { observables } from '../model/observed-class.js';
 import { observablesOf } from './comparing/observed.js';
 import type { Comparison, SearchEnd, ShrunkDifference } from './comparison.js';
-import { codeRun, sentTo } from './missed.js';
+import { codeRun, coverageOf } from './missed.js';
 import type { Executor } from './executor.js';
 import type { Shrunk } from './shrinking/shrink.js';
 import { choicesOf, startsOf } from './inputs/inputs.js';
@@ -364,9 +364,6 @@ class Search {
       ...difference,
       scripts,
     }));
-    // What is never sent since somebody lacks it is told as that, and not as something that was missed.
-    const isSent = sentTo(this.#compared.participants);
-    const missing = points.filter((point, i) => !this.#reached.has(i) && isSent(point));
     return {
       verdict: this.#verdict(
         shrunk ?? counted.find(({ isRepeatable }) => !isRepeatable) ?? counted[0],
@@ -383,11 +380,7 @@ class Search {
       walks: this.#walks.map(({ walked }) => walked),
       around: this.#around,
       code: codeRun(this.#compared.ways ?? [], this.#gone),
-      coverage: {
-        reached: this.#reached.size,
-        total: this.#reached.size + missing.length,
-        missing,
-      },
+      coverage: coverageOf(points, this.#reached, this.#compared.participants),
       difference: shrunk === undefined ? first : this.#described(shrunk, this.#found),
       alsoFound: others,
       // What shows only in code, or in what states are like, is of use in this search alone.

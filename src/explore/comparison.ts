@@ -71,6 +71,8 @@ export interface Coverage {
   readonly reached: number;
   readonly total: number;
   readonly missing: readonly CoverPoint[];
+  /** Of the bounds of stored values that types do not see to: how many were broken, so that all was refused, and which never were. */
+  readonly bounds: { readonly broken: number; readonly never: readonly CoverPoint[] };
 }
 
 export interface ShrunkDifference extends Difference {

@@ -27,7 +27,7 @@ export function nothingCompared(
     walks: [],
     around: 0,
     code: [],
-    coverage: { reached: 0, total: 0, missing: [] },
+    coverage: { reached: 0, total: 0, missing: [], bounds: { broken: 0, never: [] } },
     difference: undefined,
     alsoFound: [],
     kept: [],

@@ -267,7 +267,14 @@ export class Transaction {
         if (same(now, fieldOf(before, store, field.name))) continue;
         const place = store.single ? `/${store.name}` : `/${store.name}/${field.name}`;
         const at = this.setting.judge.misfit(now, field.type, place);
-        if (at !== undefined) throw new Refusal(reasons.misfit, at);
+        if (at === undefined) continue;
+        this.#coverMissed(
+          place.slice(1).replace('/', '.'),
+          now,
+          field.type,
+          at.slice(place.length),
+        );
+        throw new Refusal(reasons.misfit, at);
       }
     }
   }
@@ -318,13 +325,15 @@ export class Transaction {
 
   /** Notes that a payload was refused, and for which bound; `at` is where it does not fit: `/payload/lengthM`. */
   #refuse(name: string, payload: unknown, wanted: Type, at: string): void {
-    const { reach } = this.setting;
-    if (reach === undefined) return;
-    reach.point(`${name}.payload`, 'refused');
-    const within = at.slice('/payload'.length);
-    const bound = boundMissed(payload, wanted, this.application.types, within);
-    if (bound !== undefined)
-      reach.point(`${name}.payload${placeOf(bound)}`, `${bound.what}-refused`);
+    this.#cover(`${name}.payload`, 'refused');
+    this.#coverMissed(`${name}.payload`, payload, wanted, at.slice('/payload'.length));
+  }
+
+  /** Notes the bound that a value does not keep; `at` is the JSON Pointer within the value. */
+  #coverMissed(name: string, value: unknown, type: Type, at: string): void {
+    if (this.setting.reach === undefined) return;
+    const bound = boundMissed(value, type, this.application.types, at);
+    if (bound !== undefined) this.#cover(`${name}${placeOf(bound)}`, `${bound.what}-refused`);
   }
 
   #cover(at: string, what: string): void {

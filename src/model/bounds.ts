@@ -80,6 +80,37 @@ export function boundMissed(
   return isSecond ? { parts: parts.slice(0, -1), what: 'key' } : undefined;
 }
 
+/** The types of what stands at a place within values of a type. */
+export function typesAt(type: Type, parts: readonly string[], types: TypeTable): readonly Type[] {
+  let found = membersOf(type, types);
+  for (const part of parts)
+    found = found.flatMap((member) =>
+      partsOf(member)
+        .filter(([name]) => name === part)
+        .flatMap(([, inner]) => membersOf(inner, types)),
+    );
+  return found;
+}
+
+/** Whether all values of a type, which is no union and has no name, keep a bound that is about the value itself. */
+export function implies(type: Type, bound: Bound): boolean {
+  const { what, value = 0 } = bound;
+  if (type.kind === 'unknown') return false;
+  if (type.kind === 'literal') return isKept(type.value, bound);
+  const isMeant =
+    what === 'whole' || what === 'multipleOf' || what.endsWith('imum')
+      ? 'number'
+      : what === 'format' || what.endsWith('Length')
+        ? 'string'
+        : 'list';
+  if (type.kind !== isMeant) return true;
+  return ownBounds(type).some((own) => {
+    if (own.what !== what) return false;
+    if (own.value === undefined || what === 'multipleOf') return own.value === bound.value;
+    return what.includes('ax') ? own.value <= value : own.value >= value;
+  });
+}
+
 function isSecondIn(list: unknown, item: unknown, key: string | undefined): boolean {
   if (key === undefined || !Array.isArray(list) || !isObject(item)) return false;
   return list.some((other) => other !== item && isObject(other) && other[key] === item[key]);

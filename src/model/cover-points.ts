@@ -11,6 +11,7 @@ import type { Span } from '../diagnostics/source.js';
 import { walkExpr, type Expr } from './expressions.js';
 import { allSteps, exprsOf, mayBeRefused, outcomesOf } from './step-kinds.js';
 import { boundsIn, placeOf } from './bounds.js';
+import { boundsAtRisk } from './stored-bounds.js';
 import { changedMeanwhile } from './changed-meanwhile.js';
 import type { Step } from './steps.js';
 import type { TypeTable } from './types.js';
@@ -29,6 +30,8 @@ export interface CoverPoint {
   readonly isStored?: boolean;
   /** Whether it takes a payload that does not fit. */
   readonly isMisfit?: boolean;
+  /** Whether it may be that nothing reaches it, since what is required rules it out: it is not missed then. */
+  readonly mayBeRuledOut?: boolean;
 }
 
 /** Who is told what a run reaches. */
@@ -66,6 +69,7 @@ export function coverableOf(application: Application): Coverable {
       return pointsOfAction(name, action, application).map((point) => ({ ...point, action: name }));
     }),
     ...store.tasks.flatMap((task) => pointsOfTask(application, store, task)),
+    ...pointsOfStored(application, store),
     ...pointsOfSaved(store),
     ...(store.lazy ? [{ id: `${store.name} attached`, span: store.span }] : []),
     ...store.reactions.flatMap(({ at, span, steps }) => [
@@ -109,6 +113,19 @@ function pointsOfAction(name: string, action: Action, application: Application):
     ...refused,
     ...pointsOfSteps(action.steps, application),
   ];
+}
+
+/** What may be stored that does not keep a bound of its field, as far as types tell: then all is refused. */
+function pointsOfStored(application: Application, store: Store): CoverPoint[] {
+  const atRisk = boundsAtRisk(application, store);
+  return store.fields.flatMap((field) => {
+    const name = store.single ? store.name : `${store.name}.${field.name}`;
+    return (atRisk.get(field.name) ?? []).map((bound) => ({
+      id: `${name}${placeOf(bound)} ${bound.what}-refused`,
+      span: field.span,
+      mayBeRuledOut: true,
+    }));
+  });
 }
 
 /** What can become of what is saved when a store is made: it is read, refused, or of an earlier version. */

@@ -4,9 +4,13 @@ import type { ParticipantSummary, Comparison, ShrunkDifference } from '../explor
 import type { Script } from '../explore/script.js';
 import type { Walked } from '../explore/search/walk.js';
 import type { Application } from '../model/application.js';
+import type { CoverPoint } from '../model/cover-points.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import { placeNamed, placeOf, type PlaceJson } from './place-json.js';
 import { namedJson } from './value-json.js';
+
+/** Something that can be reached, by its name and its place in the schema. */
+type PointJson = { readonly id: string } & PlaceJson;
 
 /** The result of a comparison as one JSON value, as `schema/comparison-1.schema.json` says. Times stand in `tookMs` alone. */
 export interface ComparisonJson {
@@ -31,7 +35,9 @@ export interface ComparisonJson {
   readonly coverage: {
     readonly reached: number;
     readonly total: number;
-    readonly missing: readonly ({ readonly id: string } & PlaceJson)[];
+    readonly missing: readonly PointJson[];
+    /** Of bounds of stored values. */
+    readonly bounds: { readonly broken: number; readonly never: readonly PointJson[] };
   };
   /** The first; null if there is none. */
   readonly difference: DifferenceJson | null;
@@ -112,7 +118,8 @@ export function comparisonToJson(
     coverage: {
       reached: coverage.reached,
       total: coverage.total,
-      missing: coverage.missing.map(({ id, span }) => ({ id, ...placeOf(span) })),
+      missing: coverage.missing.map(pointToJson),
+      bounds: { ...coverage.bounds, never: coverage.bounds.never.map(pointToJson) },
     },
     difference:
       difference === undefined ? null : differenceToJson(difference, application, savedAs[0]),
@@ -121,6 +128,8 @@ export function comparisonToJson(
     ),
   };
 }
+
+const pointToJson = ({ id, span }: CoverPoint): PointJson => ({ id, ...placeOf(span) });
 
 function differenceToJson(
   difference: ShrunkDifference,

@@ -269,7 +269,23 @@ function coverageText({ coverage }: ComparisonJson, paint: Paint): string {
     ({ id, ...place }) => `  ${id.padEnd(width)} ${paint.dim(placeText(place))}`,
   );
   if (missing.length > mostMissing) rows.push(`  and ${missing.length - mostMissing} more`);
-  return [head, ...rows].join('\n');
+  return [head, ...rows, ...boundsText(coverage.bounds)].join('\n');
+}
+
+/** At most this many bounds that nothing broke are printed. */
+const mostBounds = 4;
+
+/** Which bounds of stored values have refused something. */
+function boundsText({ broken, never }: ComparisonJson['coverage']['bounds']): readonly string[] {
+  if (broken + never.length === 0) return [];
+  const all = broken + never.length;
+  if (never.length === 0) return [`All ${all} bounds of stored values refused something.`];
+  const shown = never.slice(0, mostBounds).map(({ id }) => id.replace(/-refused$/, ''));
+  if (never.length > mostBounds) shown.push(`${never.length - mostBounds} more`);
+  return [
+    `Of ${all} bounds of stored values, ${broken} refused something. The others never did, perhaps since nothing can break them:`,
+    `  ${shown.join(', ')}`,
+  ];
 }
 
 /** At most this many ways that code never went are printed. */

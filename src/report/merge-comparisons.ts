@@ -29,6 +29,10 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
   const missing = first.coverage.missing.filter(({ id }) =>
     shares.every(({ coverage }) => coverage.missing.some((other) => other.id === id)),
   );
+  const bounds = first.coverage.bounds.broken + first.coverage.bounds.never.length;
+  const never = first.coverage.bounds.never.filter(({ id }) =>
+    shares.every(({ coverage }) => coverage.bounds.never.some((other) => other.id === id)),
+  );
   const { shard: _, ...merged } = first;
   return {
     ...merged,
@@ -51,6 +55,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
       reached: first.coverage.total - missing.length,
       total: first.coverage.total,
       missing,
+      bounds: { broken: bounds - never.length, never },
     },
     difference,
     alsoFound,

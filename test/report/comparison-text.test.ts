@@ -29,7 +29,7 @@ const comparison = (change: Partial<ComparisonJson>): ComparisonJson => ({
   walks: [],
   around: 0,
   code: [],
-  coverage: { reached: 3, total: 3, missing: [] },
+  coverage: { reached: 3, total: 3, missing: [], bounds: { broken: 0, never: [] } },
   difference: null,
   alsoFound: [],
   ...change,
@@ -72,6 +72,22 @@ describe('what was tried in a small scope', () => {
     expect(out).toMatch(/berth .*: not entered, since nothing that was sent changed anything/);
     expect(out).toMatch(/timetable\.book .*: not entered, since it could not be started from the/);
   });
+});
+
+test('bounds of stored values that refused something are told apart from those that nothing broke', () => {
+  const never = ['deck.hold maximum-refused', 'deck.cars key-refused'].map((id) => ({
+    id,
+    file: 'ferry.stores.yaml',
+    line: 1,
+    column: 1,
+  }));
+  const withBounds = (bounds: ComparisonJson['coverage']['bounds']) =>
+    textOf({ coverage: { reached: 3, total: 3, missing: [], bounds } });
+  expect(withBounds({ broken: 3, never: [] })).toContain('All 3 bounds of stored values refused');
+  expect(withBounds({ broken: 1, never })).toMatch(
+    /Of 3 bounds of stored values, 1 refused something\..*\n {2}deck\.hold maximum, deck\.cars key$/,
+  );
+  expect(withBounds({ broken: 0, never: [] })).not.toContain('bounds');
 });
 
 describe('a difference', () => {

@@ -26,7 +26,7 @@ const same: ComparisonJson = {
   compared: ['state'],
   fullEvery: 1,
   ignored: [],
-  coverage: { reached: 3, total: 4, missing: [] },
+  coverage: { reached: 3, total: 4, missing: [], bounds: { broken: 0, never: [] } },
   difference: null,
   alsoFound: [],
 };

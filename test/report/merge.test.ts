@@ -30,7 +30,12 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
   walks: [],
   around: 0,
   code: [],
-  coverage: { reached: 3, total: 5, missing: missing('deck.clear done', 'wind.mood changed') },
+  coverage: {
+    reached: 3,
+    total: 5,
+    missing: missing('deck.clear done', 'wind.mood changed'),
+    bounds: { broken: 1, never: missing('deck.hold maximum', 'deck.hold minimum') },
+  },
   difference: null,
   alsoFound: [],
   ...change,
@@ -41,14 +46,19 @@ const differing = (at: string, scripts = 1) =>
 
 describe('shares of a search', () => {
   test('are one result: what one has reached is reached', () => {
-    const other = { reached: 4, total: 5, missing: missing('deck.clear done') };
+    const other = {
+      reached: 4,
+      total: 5,
+      missing: missing('deck.clear done'),
+      bounds: { broken: 2, never: missing('deck.hold minimum') },
+    };
     const merged = mergeComparisons([share('2/2', { coverage: other, tookMs: 30 }), share('1/2')]);
     expect(merged).toMatchObject({
       verdict: 'same',
       steps: 200,
       scripts: 4,
       tookMs: 30,
-      coverage: { reached: 4, total: 5, missing: missing('deck.clear done') },
+      coverage: other,
       participants: [
         { notReported: 4, known: [], tolerance: null },
         { notReported: 4, known: [], tolerance: null },

@@ -45,7 +45,7 @@ async function endOf(
   const before = reached.countOf(point);
   const calls: number[] = [];
   let end: Ending | undefined;
-  for (const [step, one] of (steps).entries()) {
+  for (const [step, one] of steps.entries()) {
     calls.push(session.outside?.count ?? 0);
     await session.play(one);
     if (reached.countOf(point) === before) continue;
