@@ -1,5 +1,6 @@
 import { nextTurn } from '../base/turn.js';
 import { confirm, type ConfirmOptions, type Load } from './shrinking/confirm.js';
+import { firstInputs } from './inputs/inputs.js';
 import { replay } from './shrinking/replay.js';
 import type { Known, Searching } from './searching.js';
 import type { Shrunk } from './shrinking/shrink.js';
@@ -49,7 +50,14 @@ export function localExecutor(
     },
     settle: () => Promise.resolve(undefined),
     shrink: (found) =>
-      confirm(found, { load, isOver: () => false, mayBeRandom: false, mostLoads, ...options }),
+      confirm(found, {
+        load,
+        isOver: () => false,
+        mayBeRandom: false,
+        mostLoads,
+        instead: firstInputs(searching.application, searching.participants),
+        ...options,
+      }),
   };
 }
 

@@ -1,5 +1,5 @@
 import { isObject } from '../base/json.js';
-import type { Application, Store } from '../model/application.js';
+import { initialState, type Application, type Store } from '../model/application.js';
 import type { Reach } from '../model/cover-points.js';
 import type { Environment } from '../model/participant.js';
 import type { Saved } from '../model/saved.js';
@@ -7,7 +7,7 @@ import { evaluate, type World } from './compile-expression.js';
 import { freeze } from './freeze.js';
 import type { Judge } from './judge.js';
 import { argumentsOnly } from './pure-world.js';
-import { fieldOf, initialState, isAttached, type State } from './state.js';
+import { fieldOf, isAttached, type State } from './state.js';
 import { takeIn } from './take-in.js';
 
 type Fields = Readonly<Record<string, unknown>>;

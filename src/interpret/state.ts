@@ -3,12 +3,6 @@ import type { Store } from '../model/application.js';
 /** The state of all stores: a store's fields by name, or its one value; `undefined` until it is attached. */
 export type State = Readonly<Record<string, unknown>>;
 
-/** What a store is at the start. */
-export function initialState(store: Store): unknown {
-  if (store.single) return store.fields[0]?.default;
-  return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
-}
-
 /** Whether a store is attached. */
 export const isAttached = (state: State, store: string): boolean => state[store] !== undefined;
 

@@ -2,6 +2,7 @@ import {
   exprOf,
   named,
   reactionsTo,
+  initialState,
   storeNamed,
   type Action,
   type Application,
@@ -26,7 +27,7 @@ import {
 import type { Judge } from './judge.js';
 import { Refusal } from './refusal.js';
 import { distance } from './distance.js';
-import { fieldOf, initialState, isAttached, type State } from './state.js';
+import { fieldOf, isAttached, type State } from './state.js';
 import { bindAll, performSteps, type Workspace } from './steps.js';
 import {
   readingOf,

@@ -155,6 +155,12 @@ export function exprsBesideSteps(store: Store): readonly Expr[] {
   ];
 }
 
+/** What a store is at the start. */
+export function initialState(store: Store): unknown {
+  if (store.single) return store.fields[0]?.default;
+  return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
+}
+
 /** Whether an application has tasks. */
 export const hasTasks = ({ stores }: Pick<Application, 'stores'>): boolean =>
   stores.some(({ tasks }) => tasks.length > 0);

@@ -2,6 +2,7 @@ import { confirm, type Load } from '../explore/shrinking/confirm.js';
 import type { Executor } from '../explore/executor.js';
 import type { Difference } from '../explore/comparing/difference.js';
 import { Reached } from '../explore/reached.js';
+import { firstInputs } from '../explore/inputs/inputs.js';
 import type { Known } from '../explore/searching.js';
 import type { Shrunk } from '../explore/shrinking/shrink.js';
 import type { Found, WorkItem, WorkResult } from '../explore/work-item.js';
@@ -73,8 +74,7 @@ class WorkerExecutor implements Executor {
   readonly #cast: Cast;
   readonly #workers: OneWorker[];
   readonly #patience: number;
-  /** Who it is if one does not come back: what is brought stands last. */
-  readonly #suspect: string;
+  readonly #participants: readonly Introduced[];
   readonly #isStopped: () => boolean;
   #isOver = false;
 
@@ -88,7 +88,7 @@ class WorkerExecutor implements Executor {
     this.#cast = cast;
     this.#workers = [...workers];
     this.#patience = patience;
-    this.#suspect = participants.at(-1)?.name ?? '';
+    this.#participants = participants;
     this.#isStopped = isStopped;
   }
 
@@ -183,6 +183,7 @@ class WorkerExecutor implements Executor {
       isOver: this.#isStopped,
       mayBeRandom: this.#cast.brought.length > 0,
       mostLoads,
+      instead: firstInputs(this.#cast.application, this.#participants),
     });
     if (!isStuck) return shrunk;
     // It was given less time while it was shrunk: what counts is what was found.
@@ -217,7 +218,8 @@ class WorkerExecutor implements Executor {
       step: Math.max(0, sent.length - 1),
       what: 'outcome',
       at: '',
-      participant: this.#suspect,
+      // Who does not come back is one that is brought: these stand last.
+      participant: this.#participants.at(-1)?.name ?? '',
       expected: 'an answer',
       actual: { [kind]: why },
       isStuck: true,

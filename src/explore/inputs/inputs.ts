@@ -1,5 +1,10 @@
 import { atPointer, type Json } from '../../base/json.js';
-import type { Action, Application, Store } from '../../model/application.js';
+import {
+  initialState,
+  type Action,
+  type Application,
+  type Store,
+} from '../../model/application.js';
 import type { Participant } from '../../model/participant.js';
 import { allSteps } from '../../model/step-kinds.js';
 import type { Step } from '../../model/steps.js';
@@ -122,6 +127,19 @@ export function smallInputs(
     : [];
   const alone = action.payloadDefault === undefined ? [] : [{ send }];
   return [...drawn.map((one) => sent(send, one)), ...asText, ...alone, { send, payload: misfit }];
+}
+
+/** What can be done first of all, in a few ways each. */
+export function firstInputs(
+  application: Application,
+  participants: readonly Pick<Participant, 'has'>[],
+): readonly SendStep[] {
+  const state = Object.fromEntries(
+    application.stores.map((store) => [store.name, store.lazy ? null : initialState(store)]),
+  );
+  return choicesOf(application, participants).flatMap((choice) =>
+    smallInputs(application, choice, state).filter(({ payload }) => payload !== misfit),
+  );
 }
 
 /** A payload as a form gives it: all of it text. */

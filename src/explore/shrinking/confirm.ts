@@ -1,5 +1,5 @@
 import type { Difference } from '../comparing/difference.js';
-import { circumstancesOf, type Script } from '../script.js';
+import { circumstancesOf, type Script, type SendStep } from '../script.js';
 import { shrink, type Failing, type Shrunk } from './shrink.js';
 import type { Found } from '../work-item.js';
 
@@ -18,6 +18,8 @@ export interface ConfirmOptions {
   readonly mayBeRandom: boolean;
   /** At most so many scripts are tried where each needs a load of its own. */
   readonly mostLoads: number;
+  /** What may be done in place of several steps. */
+  readonly instead: readonly SendStep[];
 }
 
 /** How often a script is done in one load to see whether a participant always shows the same. */
@@ -127,6 +129,7 @@ async function shrunkAlone(script: Script, options: ConfirmOptions): Promise<Shr
     if (two !== undefined && two.text !== one.text) return { ...failing, isRepeatable: false };
     shrunk = await shrink(failing, (shorter) => fresh.fails(shorter), {
       isOver: options.isOver,
+      instead: options.instead,
       ...(failing.difference.isStuck === true ? { most: mostStuck } : {}),
     });
     // What could not be made shorter has been seen in a load of its own.

@@ -1,5 +1,6 @@
 import { escapePointer, isObject, pointerParts, type Json } from '../../base/json.js';
 import type { Difference } from '../comparing/difference.js';
+import { deedOf } from '../deed-of.js';
 import { withoutSteps } from './without-steps.js';
 import {
   isAttach,
@@ -35,22 +36,27 @@ export interface Shrunk extends Failing {
   readonly isRepeatable: boolean;
 }
 
-/** At most this many scripts are tried, if nothing else is said. */
+/** At most this many scripts are tried, if nothing else is said, and these have at most so many steps together. */
 const mostTries = 3000;
+const mostSteps = 60_000;
 
 export interface ShrinkOptions {
   /** At most so many scripts are tried; 3,000 if not given. */
   readonly most?: number;
   /** Whether to stop with the shortest script so far. */
   readonly isOver?: () => boolean;
+  /** What may be done in place of several steps; nothing if not given. */
+  readonly instead?: readonly SendStep[];
 }
 
 /** So many earlier items of a list are tried, the first ones first. */
 const mostEarlier = 3;
 
 /** Scripts that are longer than that are not tried without any two steps, or with steps in other places. */
-const longestForPairs = 24;
+const longestForPairs = 40;
 const longestForMoves = 12;
+/** So many steps are tried in place of others, each time that nothing else helps. */
+const mostExchanges = 600;
 
 /**
  * A script that still fails, in which no single step can be left out, and payloads are as plain as can be.
@@ -59,24 +65,27 @@ const longestForMoves = 12;
 export async function shrink<E extends Ending>(
   failing: Ended<E>,
   fails: (script: Script) => Promise<E | undefined>,
-  { most = mostTries, isOver = () => false }: ShrinkOptions = {},
+  { most = mostTries, isOver = () => false, instead = [] }: ShrinkOptions = {},
 ): Promise<Ended<E>> {
   let tries = 0;
+  let left = mostSteps;
   let best = cut(failing);
   const attempt: Attempt = async (steps) => {
-    if (tries++ >= most || isOver()) return false;
+    if (tries++ >= most || (left -= steps.length) < 0 || isOver()) return false;
     const script = { ...failing.script, steps };
     const difference = await fails(script);
     if (difference === undefined) return false;
     best = cut({ script, difference });
     return true;
   };
+  await removeDeeds(() => best, attempt);
   for (let changed = true; changed;) {
     changed = await removeSteps(() => best, attempt);
     changed = (await simplifyPayloads(() => best.script.steps, attempt)) || changed;
     // Only where nothing else helps: it takes many tries.
     changed ||= await removePairs(() => best, attempt);
     changed ||= await removeAndMove(() => best.script.steps, attempt);
+    changed ||= await exchange(best, instead, attempt);
   }
   return best;
 }
@@ -87,6 +96,25 @@ function cut<E extends Ending>({ script, difference }: Ended<E>): Ended<E> {
 }
 
 type Attempt = (steps: readonly ScriptStep[]) => Promise<boolean>;
+
+/** Scripts that are shorter are not worth it. */
+const leastForDeeds = 20;
+
+/** Leaves out all that is done of a store, or of an action: much of a long script has nothing to do with what fails. */
+async function removeDeeds(best: () => Ended<Ending>, attempt: Attempt): Promise<void> {
+  for (const nameOf of [storeOf, deedOf]) {
+    const names = new Set(best().script.steps.map(nameOf));
+    for (const name of names) {
+      const { script, difference } = best();
+      const { steps } = script;
+      if (name === '' || steps.length < leastForDeeds) continue;
+      const isLeftOut = (i: number) => nameOf(steps[i] as ScriptStep) === name;
+      await attempt(withoutSteps(steps, isLeftOut, difference.calls));
+    }
+  }
+}
+
+const storeOf = (step: ScriptStep): string => deedOf(step).split('.')[0] ?? '';
 
 /** Leaves out runs of steps, long ones first, then single ones. */
 async function removeSteps(best: () => Ended<Ending>, attempt: Attempt): Promise<boolean> {
@@ -129,6 +157,28 @@ async function removeAndMove(
         if (await attempt(others.toSpliced(from, 1).toSpliced(to, 0, moved))) return true;
       }
   }
+  return false;
+}
+
+/** Does one step in place of several in a row, of the stores that the script is about; many in a row first. */
+async function exchange(
+  { script, difference }: Ended<Ending>,
+  instead: readonly SendStep[],
+  attempt: Attempt,
+): Promise<boolean> {
+  const { steps } = script;
+  const stores = new Set(steps.map(storeOf));
+  const meant = instead.filter((step) => stores.has(storeOf(step)));
+  let left = mostExchanges;
+  const isLong = steps.length > longestForMoves;
+  for (let size = steps.length - 1; size >= 2; size = isLong ? size >> 1 : size - 1)
+    for (let from = 0; from + size < steps.length; from += isLong ? size >> 1 : 1)
+      for (const step of meant) {
+        if (left-- <= 0) return false;
+        const isLeftOut = (i: number) => i >= from && i < from + size;
+        const others = withoutSteps(steps, isLeftOut, difference.calls);
+        if (await attempt(others.toSpliced(from, 0, step))) return true;
+      }
   return false;
 }
 

@@ -28,6 +28,7 @@ const confirmed = (shows: () => boolean) =>
         }),
       isOver: () => false,
       mayBeRandom: true,
+      instead: [],
       mostLoads: 20,
     },
   );

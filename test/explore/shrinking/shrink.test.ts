@@ -17,6 +17,7 @@ const send = (name: string, payload?: number): SendStep =>
 async function shrunk(
   steps: readonly ScriptStep[],
   isFailing: (steps: readonly ScriptStep[]) => boolean,
+  instead: readonly SendStep[] = [],
 ): Promise<readonly ScriptStep[]> {
   const fails = (script: Script) => {
     const step = script.steps.findIndex((_, i) => isFailing(script.steps.slice(0, i + 1)));
@@ -24,7 +25,8 @@ async function shrunk(
   };
   const found = await fails({ steps });
   if (found === undefined) throw new Error('the script does not fail');
-  return (await shrink({ script: { steps }, difference: found }, fails)).script.steps;
+  const shrunk = await shrink({ script: { steps }, difference: found }, fails, { instead });
+  return shrunk.script.steps;
 }
 
 const names = (steps: readonly ScriptStep[]) =>
@@ -50,6 +52,31 @@ test('two steps are left out that only make sense together', async () => {
     (done) => count(done, 'turn') % 2 === 1 && names(done).at(-1) === 'look',
   );
   expect(names(left)).toEqual(['turn', 'look']);
+});
+
+test('one step is done in place of several that lead to the same', async () => {
+  // Three are raised one by one, or all of them at once.
+  const steps = [send('lamp.raise'), send('lamp.raise'), send('lamp.raise'), send('lamp.look')];
+  const isFailing = (done: readonly ScriptStep[]) => {
+    const raised = count(done, 'lamp.raise') + 3 * count(done, 'lamp.raiseAll');
+    return raised === 3 && names(done).at(-1) === 'lamp.look';
+  };
+  expect(names(await shrunk(steps, isFailing))).toHaveLength(4);
+  const instead = [send('buoy.raiseAll'), send('lamp.raiseAll')];
+  expect(names(await shrunk(steps, isFailing, instead))).toEqual(['lamp.raiseAll', 'lamp.look']);
+});
+
+test('what is done of other stores, and of other actions, is left out in a few tries', async () => {
+  const junk = ['wind.measure', 'wind.measure', 'lamp.dim', 'wind.calm', 'lamp.dim'];
+  const many = Array.from({ length: 8 }, () => junk).flat();
+  const steps = [...many, 'lamp.raise', ...many, 'lamp.look'].map((name) => send(name));
+  let tries = 0;
+  const left = await shrunk(steps, (done) => {
+    if (done.length === 1) tries += 1;
+    return names(done).includes('lamp.raise') && names(done).at(-1) === 'lamp.look';
+  });
+  expect(names(left)).toEqual(['lamp.raise', 'lamp.look']);
+  expect(tries).toBeLessThan(12);
 });
 
 test('a step that was done again is done once, at another place', async () => {
