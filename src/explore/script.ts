@@ -32,11 +32,20 @@ export type WatcherDeed =
   /** It adds a watcher that does nothing. */
   | Pick<WatchStep, 'watch' | 'as'>;
 
+/**
+ * How a watcher follows what it looks at, if not by calls alone: as an observer of the ECMAScript Observable contract, or by
+ * `for await`; then it is told of new values, and what came before is not.
+ */
+export const waysToFollow = ['observer', 'iteration'] as const;
+export type WayToFollow = (typeof waysToFollow)[number];
+
 /** A watcher that is added. */
 export interface WatchStep {
   readonly watch: Target;
   /** Its name in the script. */
   readonly as: string;
+  /** By calls if not given. One that iterates goes on to the end of the script, and does nothing else. */
+  readonly by?: WayToFollow;
   /** What it does each time it is called, at most three times. */
   readonly then?: WatcherDeed;
 }

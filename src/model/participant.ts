@@ -93,6 +93,11 @@ export type Histories = ReadonlyMap<
 /** What a watcher looks at: `'deck.freeM'` a field or derived value, `'deck'` a store, `'*'` everything. */
 export type Target = string;
 
+/** What can be followed by open protocols: the ECMAScript Observable contract, and `for await`. */
+export interface Followed extends AsyncIterable<unknown> {
+  subscribe(observer: { readonly next: (value: unknown) => void }): { unsubscribe(): void };
+}
+
 /** The stores of an application, running: the reference interpreter, generated or brought by the user. */
 export interface Running {
   /** Does an action. `payload` is `undefined` if none is given. One that says nothing of the outcome gives nothing. */
@@ -105,6 +110,10 @@ export interface Running {
   ask?(store: string, name: string, args: readonly Json[]): unknown;
   /** Calls back after each change of the target, with the values now and before; returns what stops it. */
   watch?(target: Target, changed: (now: unknown, before: unknown) => void): () => void;
+  /** A target as something to be followed, of who has that. */
+  follow?(target: Target): Followed | undefined;
+  /** The state of all stores as JSON text, of who has that. */
+  json?(): string | undefined;
   /**
    * Puts all stores into a state that another run has shown, as a transaction of its own: so a search need not lead
    * it there. For stores that nobody watches.

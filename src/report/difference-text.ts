@@ -127,9 +127,10 @@ function doneText(step: ScriptStep, paint: Paint): string {
   if ('reopen' in step) return 'reopen  the stores are closed and made anew';
   if ('storage' in step) return storageText(step);
   if (!('watch' in step)) return taskText(step, paint);
-  const { watch, as, then } = step;
-  if (then === undefined) return `watch ${watch} as ${as}`;
-  return `watch ${watch} as ${as}, which ${watcherText(then, paint)}`;
+  const { watch, as, by, then } = step;
+  const way = by === undefined ? '' : ` by ${by === 'iteration' ? 'for await' : 'subscribe'}`;
+  const watching = `watch ${watch} as ${as}${way}`;
+  return then === undefined ? watching : `${watching}, which ${watcherText(then, paint)}`;
 }
 
 function watcherText(then: WatcherDeed, paint: Paint): string {

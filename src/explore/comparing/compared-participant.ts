@@ -152,6 +152,19 @@ export class ComparedParticipant {
     return this.#found('outcome', narrowed(expected, finals, '/queued'));
   }
 
+  /** What differs of the values that watchers took by iterating, and of the state as JSON text. */
+  ofOpenProtocols(first: Player): Found | undefined {
+    const { iterated } = this.player;
+    if (this.#compares('notices') && !this.#isEqual('notices', first.iterated, iterated))
+      return this.#found('notices', narrowed(first.iterated, iterated, '/iterated'));
+    const json = this.player.json();
+    if (json === undefined || !this.#compares('state')) return undefined;
+    const expected: unknown = JSON.parse(JSON.stringify(first.read()));
+    return this.#isEqual('state', expected, json)
+      ? undefined
+      : this.#found('state', narrowed(expected, json));
+  }
+
   /** What was left unhandled. */
   ofLeaks(): Found | undefined {
     return leakedBy(this.player);

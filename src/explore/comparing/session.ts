@@ -319,16 +319,26 @@ export class Session {
     const early = this.#follow();
     if (early !== undefined) return early;
     const players = [this.#first, ...this.#others.map(({ player }) => player)];
-    if (players.every(({ finals, leaks }) => finals.length === 0 && leaks === undefined))
-      return undefined;
-    await nextTurn();
-    const leaked = (await this.#leaked(lateMs)) ?? this.#ofFinals();
+    const isWaiting = players.some(
+      ({ finals, iterated, leaks }) => finals.length + iterated.length > 0 || leaks !== undefined,
+    );
+    if (isWaiting) await nextTurn();
+    const late = isWaiting ? ((await this.#leaked(lateMs)) ?? this.#ofFinals()) : undefined;
+    const leaked = late ?? this.#ofOpenProtocols();
     return leaked && { step: this.#steps - 1, ...leaked };
   }
 
   #ofFinals(): Found | undefined {
     for (const other of this.#others) {
       const found = other.ofFinals(this.#first.finals);
+      if (found !== undefined) return found;
+    }
+    return undefined;
+  }
+
+  #ofOpenProtocols(): Found | undefined {
+    for (const other of this.#others) {
+      const found = other.ofOpenProtocols(this.#first);
       if (found !== undefined) return found;
     }
     return undefined;

@@ -37,6 +37,7 @@ import {
 } from '../script.js';
 import { Outside, type Answer, type Callable, type OutsideNews } from './outside.js';
 import { attempt, started } from './attempt.js';
+import { followed, iterated } from './following.js';
 import { Beside } from './beside.js';
 import { passing } from './passing.js';
 import { VirtualStorage, type StoredTexts } from './virtual-storage.js';
@@ -91,6 +92,8 @@ export class Player {
   readonly sent: unknown[] = [];
   /** The final outcomes of actions that were queued, as far as they are known. */
   readonly finals: unknown[] = [];
+  /** The values that each watcher took that iterates, as far as they have come. */
+  readonly iterated: (readonly unknown[])[] = [];
   /** How many runs were started, and how some of them have ended since the step began. */
   #begun = 0;
   readonly #ends: RunEnd[] = [];
@@ -153,7 +156,8 @@ export class Player {
     if (this.#isWhole) for (const store of this.#lazyStores) attempt(() => running.attach?.(store));
     const later = this.#isWhole ? [] : this.#lazyStores;
     for (const target of this.#targets)
-      if (!later.includes(storeOf(target)) && this.#watches(target)) this.#watch(target, target);
+      if (!later.includes(storeOf(target)) && this.#watches(target))
+        this.#watch({ target, watcher: target });
     return running;
   }
 
@@ -164,7 +168,8 @@ export class Player {
     this.#attached.add(store);
     if (isNew)
       for (const target of this.#targets)
-        if (storeOf(target) === store && this.#watches(target)) this.#watch(target, target);
+        if (storeOf(target) === store && this.#watches(target))
+          this.#watch({ target, watcher: target });
     return this.#settled(outcome);
   }
 
@@ -310,6 +315,14 @@ export class Player {
     return attempt(() => this.#running.read());
   }
 
+  /** The state as JSON text says it, read again; nothing of who has no such text. */
+  json(): unknown {
+    return attempt(() => {
+      const text = this.#running.json?.();
+      return text === undefined ? undefined : (JSON.parse(text) as unknown);
+    });
+  }
+
   /** What can be undone: another object if anything of it is; nothing of who cannot tell. */
   histories(): Histories | undefined {
     return this.#running.histories?.();
@@ -332,10 +345,11 @@ export class Player {
     else this.#stop(step.stop);
   }
 
-  #add({ watch, as, then }: WatchStep): void {
+  #add({ watch, as, by, then }: WatchStep): void {
     if (!this.#watches(watch)) return;
+    if (by === 'iteration') return this.#iterate(watch);
     let left = mostSent;
-    this.#watch(watch, as, () => {
+    this.#watch({ target: watch, watcher: as, ...(by && { by }) }, () => {
       if (then === undefined || left-- <= 0) return;
       if (then === 'throw') throw new Error('a watcher of the script throws');
       if ('stop' in then) return void this.#stop(then.stop);
@@ -357,16 +371,31 @@ export class Player {
     return this.has === undefined || this.has.targets.has(target);
   }
 
-  #watch(target: Target, watcher: string, then?: () => void): void {
+  #watch(
+    { target, watcher, by }: Pick<Notice, 'target' | 'watcher'> & Pick<WatchStep, 'by'>,
+    then?: () => void,
+  ): void {
     this.#stop(watcher);
     this.#stops.delete(watcher);
+    const told = (now: unknown, before: unknown) => {
+      this.notices.push({ watcher, target, now, before });
+      then?.();
+    };
     const stop = attempt(() =>
-      this.#running.watch?.(target, (now, before) => {
-        this.notices.push({ watcher, target, now, before });
-        then?.();
-      }),
+      by === undefined
+        ? this.#running.watch?.(target, told)
+        : followed(this.#running, target, (now) => {
+            told(now, undefined);
+          }),
     );
     if (typeof stop === 'function') this.#stops.set(watcher, stop as () => void);
+  }
+
+  /** Takes all new values of a target, one after the other. */
+  #iterate(target: Target): void {
+    const values: unknown[] = [];
+    this.iterated.push(values);
+    void attempt(() => iterated(this.#running, target, (value) => values.push(value)));
   }
 
   close(): void {

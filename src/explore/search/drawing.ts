@@ -7,7 +7,14 @@ import { choicesOf, drawnInput, smallInputs, startsOf, type Choice } from '../in
 import { PayloadSource } from '../inputs/payloads.js';
 import { drawnStorage, lazyStores, savedStores } from '../inputs/storage-inputs.js';
 import { TaskInputs } from '../inputs/task-inputs.js';
-import { isSend, waysToPass, type ScriptStep, type SendStep, type StartStep } from '../script.js';
+import {
+  isSend,
+  waysToFollow,
+  waysToPass,
+  type ScriptStep,
+  type SendStep,
+  type StartStep,
+} from '../script.js';
 import type { Searching } from '../searching.js';
 import type { Aim, PlannedScript } from './planned-script.js';
 import { sizeOf } from './state-key.js';
@@ -249,8 +256,11 @@ export class Drawing {
     const kind = this.#random.fraction();
     // Old stores have no turns, and nobody who tells what a watcher throws.
     const isWhole = this.#searching.participants.every(({ has }) => has === undefined);
-    if (kind < 0.3 || !isWhole) return { watch, as };
-    if (kind < 0.42) return { watch, as, then: 'throw' };
+    if (!isWhole) return { watch, as };
+    if (kind < 0.18) return { watch, as };
+    if (kind < 0.3) return { watch, as, by: this.#random.pick(waysToFollow) };
+    if (kind < 0.36) return { watch, as, then: 'throw' };
+    if (kind < 0.42) return { watch, as, by: 'observer', then: 'throw' };
     if (kind < 0.58) return { watch, as, then: { stop: this.#random.pick(this.#watchers) } };
     if (kind > 0.7) return { watch, as, then: this.#input(state) };
     // What is added looks at the same, mostly: who is told of it now?

@@ -214,10 +214,15 @@ function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
   if (isAttach(step)) return [];
   if (isOfStorage(step)) return simplerStorageSteps(step);
   if (!('watch' in step) && !('stop' in step)) return simplerTaskSteps(step);
-  if (!('watch' in step) || step.then === undefined) return [];
-  const { watch, as, then } = step;
-  if (then === 'throw' || !('send' in then)) return [{ watch, as }];
-  return [then, { watch, as }, ...simplerSends(then).map((send) => ({ ...step, then: send }))];
+  if (!('watch' in step)) return [];
+  const { watch, as, by, then } = step;
+  const byCalls: readonly ScriptStep[] =
+    by === undefined ? [] : [{ watch, as, ...(then !== undefined && { then }) }];
+  if (then === undefined) return byCalls;
+  const idle = { watch, as, ...(by && { by }) };
+  if (then === 'throw' || !('send' in then)) return [...byCalls, idle];
+  const simpler = simplerSends(then).map((send) => ({ ...step, then: send }));
+  return [then, ...byCalls, idle, ...simpler];
 }
 
 /** What stands in a storage made plainer, where it is data. */

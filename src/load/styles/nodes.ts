@@ -1,4 +1,4 @@
-import type { Outcome, Running } from '../../model/participant.js';
+import type { Followed, Outcome, Running, Target } from '../../model/participant.js';
 import type { Names } from '../names.js';
 import {
   actionOf,
@@ -13,7 +13,7 @@ import {
 } from './style-adapter.js';
 
 /** An atom or a stream: something that has a value and can be watched. */
-export interface Node {
+export interface Node extends Followed {
   watch(changed: Changed): () => void;
 }
 
@@ -31,11 +31,12 @@ export interface NodeStores {
 
 /** Runs such stores; `valueOf` reads an atom or a stream. */
 export function nodesRunning(
-  { stores, states, state, close, attach }: NodeStores,
+  made: NodeStores,
   names: Names,
   lazyStore: LazyStoreOf,
   valueOf: (node: Node | undefined) => unknown,
 ): Running {
+  const { stores, state, close, attach } = made;
   const isThere = (owner: string) => stores[owner] !== null;
   return {
     send: (owner, action, payload) => actionOf(stores, owner, action)(payload),
@@ -52,14 +53,18 @@ export function nodesRunning(
     attach: (store) => attach?.(lazyStore(store)),
     close: () => close?.(),
     ask: (owner, name, args) => valueOf(stores[owner]?.[name]?.(...args)),
-    watch(target, changed) {
-      if (target === '*') return state.watch(changed);
-      const [owner, name, reading] = splitTarget(target);
-      const member = name === undefined ? states[owner] : stores[owner]?.[name];
-      const node = reading === undefined ? member : partOf(member, reading);
-      return node?.watch(changed) ?? (() => undefined);
-    },
+    watch: (target, changed) => nodeOf(made, target)?.watch(changed) ?? (() => undefined),
+    follow: (target) => nodeOf(made, target),
+    json: () => JSON.stringify(state),
   };
+}
+
+/** A target as an object of its own. */
+function nodeOf({ stores, states, state }: NodeStores, target: Target): Node | undefined {
+  if (target === '*') return state;
+  const [owner, name, reading] = splitTarget(target);
+  const member = name === undefined ? states[owner] : stores[owner]?.[name];
+  return reading === undefined ? member : partOf(member, reading);
 }
 
 function partOf(member: Node | undefined, name: string): Node | undefined {

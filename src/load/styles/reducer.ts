@@ -1,4 +1,4 @@
-import type { Outcome, TaskReadings } from '../../model/participant.js';
+import type { Followed, Outcome, Target, TaskReadings } from '../../model/participant.js';
 import type { Names } from '../names.js';
 import {
   eachDerived,
@@ -16,6 +16,7 @@ interface ReducerStores {
   dispatch(action: { type: string; payload: unknown }): Outcome;
   snapshot(): State;
   whenChanged(read: (state: State) => unknown, changed: Changed): () => void;
+  follow(read: (state: State) => unknown): Followed;
   readonly tasks?: () => Readonly<Record<string, TaskReadings>>;
   readonly close?: () => void;
   readonly attach?: (store: unknown) => Outcome;
@@ -30,6 +31,16 @@ interface Definition {
 
 type Definitions = Readonly<Record<string, Definition>>;
 type Make = (stores: Definitions, ...more: readonly unknown[]) => unknown;
+
+/** What reads a target. */
+function readerOf(store: ReducerStores, target: Target, names: Names): (state: State) => unknown {
+  if (target === '*') return (state) => state;
+  const [owner, name, reading] = splitTarget(target);
+  if (reading !== undefined)
+    return () => (store.tasks?.()[owner]?.[name ?? ''] as Readings | undefined)?.[reading];
+  const derived = name === undefined ? undefined : store.derived[owner]?.[name];
+  return derived ?? ((state) => partOf(state, owner, name, names));
+}
 
 /** Reducer stores: actions are values, and everything is read from a snapshot. */
 export const reducerAdapter: StyleAdapter = {
@@ -51,17 +62,9 @@ export const reducerAdapter: StyleAdapter = {
     attach: (name) => store.attach?.(lazyStore(name)),
     close: () => store.close?.(),
     ask: (owner, name, args) => store.derived[owner]?.[name]?.(store.snapshot(), ...args),
-    watch(target, changed) {
-      if (target === '*') return store.whenChanged((state) => state, changed);
-      const [owner, name, reading] = splitTarget(target);
-      if (reading !== undefined)
-        return store.whenChanged(
-          () => (store.tasks?.()[owner]?.[name ?? ''] as Readings | undefined)?.[reading],
-          changed,
-        );
-      const derived = name === undefined ? undefined : store.derived[owner]?.[name];
-      return store.whenChanged(derived ?? ((state) => partOf(state, owner, name, names)), changed);
-    },
+    watch: (target, changed) => store.whenChanged(readerOf(store, target, names), changed),
+    follow: (target) => store.follow(readerOf(store, target, names)),
+    json: () => JSON.stringify(store),
   }),
   runtime: 'runtime/reducer',
   makeRestorable(exports, _names, made) {
