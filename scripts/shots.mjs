@@ -35,7 +35,7 @@ export const shots = [
     window: large,
     commands: [
       'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 1000 > out.txt',
-      'head -10 out.txt; tail -14 out.txt',
+      "head -2 out.txt; sed -n '/^Reached/,$p' out.txt",
     ],
   },
   {
