@@ -34,7 +34,7 @@ export const shots = [
     name: 'compare-branches',
     window: large,
     commands: [
-      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 1000 > out.txt',
+      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000 > out.txt',
       "head -2 out.txt; sed -n '/^Reached/,$p' out.txt",
     ],
   },

@@ -37,7 +37,7 @@ const shareOfOrders = 0.35;
 const mostOfWalk = 20_000;
 
 /** How many random scripts are done before all else: they find what is plainly wrong. */
-const scriptsAtFirst = 3;
+const scriptsAtFirst = 12;
 
 /** Sequences of inputs that are longer are not tried unasked: where states follow each other like that, they only grow. */
 const deepestUnasked = 32;
