@@ -35,7 +35,7 @@ export const shots = [
     window: large,
     commands: [
       'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000 > out.txt',
-      "head -2 out.txt; sed -n '/^Reached/,$p' out.txt",
+      'head -1 out.txt; grep -A 20 ^Reached out.txt',
     ],
   },
   {
