@@ -18,7 +18,7 @@ import {
   shareOfWalks,
   walkedAtFirst,
 } from './plan.js';
-import type { Script } from './script.js';
+import { isSend, type Script } from './script.js';
 import type { Compared, SearchOptions } from './search-options.js';
 import { actionOf, keyOf, participantsOf } from './summary.js';
 import { fullEvery } from './comparing/session.js';
@@ -84,6 +84,8 @@ class Search {
   readonly #kept: KeptScript[] = [];
   /** What scripts are to get to. */
   #goals: Goals | undefined;
+  /** The scripts that were looked at as where a walk may begin. */
+  readonly #triedAsBase = new Set<KeptScript>();
   readonly #notReported = new Map<string, number>();
   readonly #passedOver = new Map<string, number>();
   #found: WorkResult['found'];
@@ -127,6 +129,8 @@ class Search {
       ...startsOf(application, participants),
     ];
     if (inputs.length === 0) return 'steps';
+    const names = inputs.map(({ name }) => name);
+    const goals = (this.#goals = new Goals(this.#compared, names));
     const replays = corpus.map((script): WorkItem => ({ kind: 'replay', script }));
     this.#kept.push(...corpus.map(keptFrom));
     let early = await this.#do(replays);
@@ -146,11 +150,11 @@ class Search {
     // Walks and random scripts take turns by steps, never by time: so the same seed tries the same. Steps that walks
     // have left over, since nothing was left to try, are spent on scripts.
     const looking = new Around(application);
-    const names = inputs.map(({ name }) => name);
-    const goals = (this.#goals = new Goals(this.#compared, names));
     for (;;) {
       const left = steps - this.#spent;
       if (left <= 0) return 'steps';
+      early = await this.#reopen(goals);
+      if (early !== undefined) return early;
       const walked = this.#walks.reduce((sum, walk) => sum + walk.walked.steps, 0);
       const isTurnOfWalks = walked < Math.max(walkedAtFirst, shareOfWalks * (steps - left));
       const turn = isTurnOfWalks ? whoseTurn(this.#walks) : [];
@@ -167,7 +171,7 @@ class Search {
         this.#around += this.#steps - before;
         if (this.#steps > before) continue;
       }
-      early = (await this.#drawScripts(first, left, goals)) ?? (await this.#reopen(goals));
+      early = await this.#drawScripts(first, left, goals);
       if (early !== undefined) return early;
       first += scriptsInRound;
     }
@@ -180,13 +184,17 @@ class Search {
       const isMeant = (name: string) =>
         task === undefined ? name.startsWith(`${store ?? ''}.`) : name === `${store ?? ''}.${task}`;
       const known = goals.doing(isMeant);
-      if (known === undefined) continue;
+      if (known === undefined || this.#triedAsBase.has(known.script)) continue;
+      this.#triedAsBase.add(known.script);
       const results: WorkResult[] = [];
       const early = await this.#do([{ kind: 'shorten', ...known }], results);
       if (early !== undefined) return early;
       // The last step is the one that does it.
-      const base = results[0]?.kept[0]?.steps.slice(0, -1) ?? [];
-      if (base.length > 0 && base.length <= longestBase) walk.beginAfter(base);
+      const steps = results[0]?.kept[0]?.steps.slice(0, -1) ?? [];
+      const base = steps.filter((step) => !('watch' in step || 'stop' in step));
+      // Where there are no tasks, actions alone lead anywhere.
+      const isUsable = task !== undefined || base.every(isSend);
+      if (isUsable && base.length > 0 && base.length <= longestBase) walk.beginAfter(base);
     }
     return undefined;
   }

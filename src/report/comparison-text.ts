@@ -2,6 +2,7 @@ import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { CodeRun, ParticipantSummary } from '../explore/comparison.js';
 import { mostItems, seenInWalks } from '../explore/search/expansion.js';
+import { levelsForTask } from '../explore/search/walk.js';
 import type { WayKind } from '../model/way-told.js';
 import type { ObservedClass } from '../model/observed-class.js';
 import type { ComparisonJson, DifferenceJson, WalkJson } from './comparison-json.js';
@@ -239,7 +240,8 @@ function walkText(walk: WalkJson) {
   const goneThrough = isClosed
     ? 'nothing left to try'
     : (claims[depth] ?? `every sequence of ${depth} inputs`);
-  const claim = isEntered || !isClosed ? goneThrough : notEntered(walk);
+  const isVain = !isEntered && (isClosed || (task !== null && depth >= levelsForTask));
+  const claim = isVain ? notEntered(walk) : goneThrough;
   const where =
     by === 'state' ? `in ${counted(states, 'state')}` : `after ${counted(states, 'sequence')}`;
   const begun = begunAfter === 0 ? '' : `, begun after ${counted(begunAfter, 'step')}`;

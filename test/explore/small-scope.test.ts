@@ -191,3 +191,31 @@ describe('a small scope', () => {
     expect(deck).toMatchObject({ isClosed: false, depth: 1 });
   });
 });
+
+test('the runs of a task that cannot be started at first are tried where a script has led', async () => {
+  const pier = await modelOf(`
+leeshore: 1
+services:
+  office: { operations: { confirm: { payload: string } } }
+stores:
+  pier:
+    state: { lines: { list: string } }
+    actions:
+      cast: [{ append: { to: lines, value: "'bow'" } }]
+    tasks:
+      haul:
+        requires: [{ that: "lines.length > 1", otherwise: Too few lines. }]
+        operation: office.confirm
+        with: "'bow'"
+        finish: [{ reset: all }]
+`);
+  const { walks, verdict } = await compareStores(pier, await foldersOf(pier, ['atom']), {
+    ...unlimited,
+    seed: 1,
+    steps: 4000,
+  });
+  expect(verdict).toBe('same');
+  const haul = walks.find(({ task }) => task === 'haul');
+  expect(haul).toMatchObject({ isEntered: true, begunAfter: 2, isClosed: true });
+  expect(haul?.transitions).toBeGreaterThan(8);
+});

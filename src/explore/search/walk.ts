@@ -42,6 +42,9 @@ export interface Walked {
 const statesInItem = 4;
 const itemsInRound = 8;
 
+/** A task that was not started after so many inputs needs something else first. */
+export const levelsForTask = 2;
+
 /** A state, or a sequence, where something is left to try. */
 interface Node {
   readonly from: { readonly node: Node; readonly input: ScriptStep } | undefined;
@@ -135,9 +138,10 @@ export class Walk {
     return this.#level.length === 0 || this.#depth >= this.#scope.depth;
   }
 
-  /** Whether nothing could be done where it began: it may begin elsewhere, once. */
+  /** Whether nothing could be done where it began, or nothing of its task: it may begin elsewhere, once. */
   get isShut(): boolean {
-    return this.isOut && !this.#isEntered && this.#base.length === 0;
+    if (this.#isEntered || this.#base.length > 0) return false;
+    return this.isOut || (this.#scope.task !== undefined && this.#depth >= levelsForTask);
   }
 
   /** Begins anew, after some steps. */
