@@ -23,6 +23,8 @@ const shareOfValues = 0.3;
 
 /** Draws payloads by their types: boundaries, and what stands in the present state, so that ids exist. */
 export class PayloadSource {
+  readonly #bounds = new Map<Type, readonly Bound[]>();
+
   constructor(
     readonly types: TypeTable,
     readonly random: Random,
@@ -36,7 +38,7 @@ export class PayloadSource {
   draw(type: Type, pool: Pool, name = ''): Drawn {
     const drawing = new ValueDrawing(this, pool);
     const payload = drawing.value(type, '');
-    const all = boundsIn(type, this.types);
+    const all = this.#boundsOf(type);
     const left = all.filter((bound) => !this.hasMet(name, bound));
     const isForBound = left.length > 0 && this.random.chance(shareOfBoundsLeft);
     if (!isForBound && !this.random.chance(shareOfMisfits)) return { payload, fill: drawing.fill };
@@ -44,6 +46,13 @@ export class PayloadSource {
     const isBeside = isForBound || (bounds.length > 0 && this.random.chance(shareOfBounds));
     const beside = isBeside ? besideBound(payload, this.random.pick(bounds)) : undefined;
     return { payload: beside ?? this.#spoil(payload), fill: {} };
+  }
+
+  /** The bounds of a payload: it is asked for with each. */
+  #boundsOf(type: Type): readonly Bound[] {
+    const found = this.#bounds.get(type) ?? boundsIn(type, this.types);
+    this.#bounds.set(type, found);
+    return found;
   }
 
   /** A payload in which some values are texts, as form fields give them. */
