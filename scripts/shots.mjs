@@ -34,8 +34,8 @@ export const shots = [
     name: 'compare-branches',
     window: large,
     commands: [
-      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000 > out.txt',
-      'head -1 out.txt; grep -A 20 ^Reached out.txt',
+      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000 > out',
+      'head -1 out; grep -A 20 ^Reached out',
     ],
   },
   {

@@ -18,7 +18,7 @@ import {
   shareOfWalks,
   walkedAtFirst,
 } from './plan.js';
-import { isSend, type Script } from './script.js';
+import type { Script } from './script.js';
 import type { Compared, SearchOptions } from './search-options.js';
 import { actionOf, keyOf, participantsOf } from './summary.js';
 import { fullEvery } from './comparing/session.js';
@@ -27,7 +27,7 @@ import type { WorkItem, WorkResult } from './work-item.js';
 import { Around, shareOfAround } from './search/around.js';
 import { Goals } from './search/goals.js';
 import { mixed } from './search/planned-script.js';
-import { Walk } from './search/walk.js';
+import { Walks } from './walks.js';
 
 /** Searches for a difference between the participants, and shrinks the first. */
 export async function compareBySearch(
@@ -64,9 +64,6 @@ interface Counted {
 /** A random script counts at least so much of the steps that were planned for it. */
 const leastOfScript = 0.2;
 
-/** A walk begins after so many steps at most. */
-const longestBase = 40;
-
 /** How many differences are shrunk for each that is wanted: many turn out to have the same cause. */
 const mostShrunk = 8;
 
@@ -77,15 +74,13 @@ class Search {
   #steps = 0;
   #scripts = 0;
   readonly #reached = new Set<number>();
-  #walks: readonly Walk[] = [];
+  #walks: Walks | undefined;
   /** The ways that code of participants went, and the traits of the states that were met. */
   readonly #gone = new Set<number>();
   readonly #traits = new Set<string>();
   readonly #kept: KeptScript[] = [];
   /** What scripts are to get to. */
   #goals: Goals | undefined;
-  /** The scripts that were looked at as where a walk may begin. */
-  readonly #triedAsBase = new Set<KeptScript>();
   readonly #notReported = new Map<string, number>();
   readonly #passedOver = new Map<string, number>();
   #found: WorkResult['found'];
@@ -145,21 +140,19 @@ class Search {
       first += items.length;
     }
     const scopes = scopesFor(application, this.#options.steps, { kind: search, depth }, shard);
-    this.#walks = scopes.map((scope) => new Walk(scope));
-    if (search === 'small') return this.#walkAll();
+    const walks = (this.#walks = new Walks(scopes, (items, all) => this.#do(items, all)));
+    if (search === 'small') return walks.goThroughAll();
     // Walks and random scripts take turns by steps, never by time: so the same seed tries the same. Steps that walks
     // have left over, since nothing was left to try, are spent on scripts.
     const looking = new Around(application);
     for (;;) {
       const left = steps - this.#spent;
       if (left <= 0) return 'steps';
-      early = await this.#reopen(goals);
+      early = await walks.beginElsewhere(goals);
       if (early !== undefined) return early;
-      const walked = this.#walks.reduce((sum, walk) => sum + walk.walked.steps, 0);
-      const isTurnOfWalks = walked < Math.max(walkedAtFirst, shareOfWalks * (steps - left));
-      const turn = isTurnOfWalks ? whoseTurn(this.#walks) : [];
-      if (turn.length > 0) {
-        early = await this.#walk(turn);
+      const isTurnOfWalks = walks.steps < Math.max(walkedAtFirst, shareOfWalks * (steps - left));
+      if (isTurnOfWalks && walks.isOpen) {
+        early = await walks.goOn();
         if (early !== undefined) return early;
         continue;
       }
@@ -175,28 +168,6 @@ class Search {
       if (early !== undefined) return early;
       first += scriptsInRound;
     }
-  }
-
-  /** Walks in which nothing could be done begin anew where a script has led that did something of theirs. */
-  async #reopen(goals: Goals): Promise<SearchEnd | undefined> {
-    for (const walk of this.#walks.filter(({ isShut }) => isShut)) {
-      const { store, task } = walk.walked;
-      const isMeant = (name: string) =>
-        task === undefined ? name.startsWith(`${store ?? ''}.`) : name === `${store ?? ''}.${task}`;
-      const known = goals.doing(isMeant);
-      if (known === undefined || this.#triedAsBase.has(known.script)) continue;
-      this.#triedAsBase.add(known.script);
-      const results: WorkResult[] = [];
-      const early = await this.#do([{ kind: 'shorten', ...known }], results);
-      if (early !== undefined) return early;
-      // The last step is the one that does it.
-      const steps = results[0]?.kept[0]?.steps.slice(0, -1) ?? [];
-      const base = steps.filter((step) => !('watch' in step || 'stop' in step));
-      // Where there are no tasks, actions alone lead anywhere.
-      const isUsable = task !== undefined || base.every(isSend);
-      if (isUsable && base.length > 0 && base.length <= longestBase) walk.beginAfter(base);
-    }
-    return undefined;
   }
 
   /** A round of random scripts, numbered from `first`: first it is looked ahead for ways to what was never reached. */
@@ -227,44 +198,6 @@ class Search {
   /** How much of the budget is spent. */
   get #spent(): number {
     return this.#steps + this.#unused;
-  }
-
-  /** Goes through small scopes; what those of single stores have left of their steps is for that of all. */
-  async #walkAll(): Promise<SearchEnd> {
-    const early = await this.#walkSideBySide(this.#walks);
-    if (early !== undefined) return early;
-    const whole = this.#walks.find(({ walked: { store } }) => store === undefined);
-    if (whole === undefined) return this.#endOfWalks;
-    whole.grant(this.#walks.reduce((sum, walk) => sum + (walk === whole ? 0 : walk.left), 0));
-    return (await this.#walkSideBySide([whole])) ?? this.#endOfWalks;
-  }
-
-  async #walkSideBySide(walks: readonly Walk[]): Promise<SearchEnd | undefined> {
-    for (let turn = whoseTurn(walks); turn.length > 0; turn = whoseTurn(walks)) {
-      const early = await this.#walk(turn);
-      if (early !== undefined) return early;
-    }
-    return undefined;
-  }
-
-  /** Some walks go on, side by side. */
-  async #walk(turn: readonly Walk[]): Promise<SearchEnd | undefined> {
-    const shares = turn.map((walk) => walk.next());
-    const results: WorkResult[] = [];
-    const end = await this.#do(shares.flat(), results);
-    let at = 0;
-    for (const [i, walk] of turn.entries()) {
-      const own = results.slice(at, (at += shares[i]?.length ?? 0));
-      walk.take(own.flatMap(({ probing }) => probing ?? []));
-    }
-    return end;
-  }
-
-  /** Why walks have ended: nothing is left to try in any state, or not within the depth, or no steps are left. */
-  get #endOfWalks(): SearchEnd {
-    const states = this.#walks.filter(({ walked: { by } }) => by === 'state');
-    if (states.every(({ walked: { isClosed } }) => isClosed)) return 'closed';
-    return this.#walks.every(({ isOut }) => isOut) ? 'depth' : 'steps';
   }
 
   async replay(script: Script): Promise<void> {
@@ -385,7 +318,7 @@ class Search {
       compared: all.filter((one) => classes.includes(one)),
       ignored: all.filter((one) => !classes.includes(one)),
       fullEvery,
-      walks: this.#walks.map(({ walked }) => walked),
+      walks: this.#walks?.walked ?? [],
       around: this.#around,
       code: codeRun(this.#compared.ways ?? [], this.#gone),
       coverage: coverageOf(points, this.#reached, this.#compared.participants),
@@ -425,13 +358,3 @@ const keptFrom = ({ steps, ids, beside }: Script): KeptScript => ({
   circumstances: { ...(ids && { ids }), ...(beside && { beside }) },
   reaches: [],
 });
-
-/** Of walks that can go on, those that are not far ahead of the others: a small scope needs many short turns. */
-function whoseTurn(walks: readonly Walk[]): readonly Walk[] {
-  const open = walks.filter(({ isOut, left }) => !isOut && left > 0);
-  const least = Math.min(...open.map(({ walked }) => walked.transitions));
-  return open.filter(({ walked }) => walked.transitions <= 2 * least + farAhead);
-}
-
-/** How many inputs a walk may always be ahead of another. */
-const farAhead = 300;

@@ -7,7 +7,7 @@ import { randomScript } from './search/random-scripts.js';
 import { lookAhead, type LookAheadItem } from './search/look-ahead.js';
 import { expand } from './search/expand.js';
 import { scout, type ScoutItem } from './search/scout.js';
-import { shortened, type ShortenItem } from './search/shortened.js';
+import { shorten, type ShortenItem } from './search/shorten.js';
 import { replay } from './shrinking/replay.js';
 import type { Script } from './script.js';
 import type { Finding, KeptScript, Known, Searching } from './searching.js';
@@ -124,7 +124,7 @@ async function doItem(
       break;
     case 'shorten':
       tally.kept.push({
-        ...(await shortened(searching, item.script, item.point)),
+        ...(await shorten(searching, item.script, item.point)),
         again: item.point,
       });
       searching.reached.restart(known.reached, known.led, known.near);

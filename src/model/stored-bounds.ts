@@ -41,7 +41,7 @@ function keeps(
 ): boolean {
   const isWithin = bound.parts.every((part, i) => part === parts[i]);
   const isAbove = parts.every((part, i) => part === bound.parts[i]);
-  if (!isAbove) return !isWithin || !mayAlign(parts.slice(bound.parts.length), bound, list);
+  if (!isAbove) return !isWithin || !mayRepeat(parts.slice(bound.parts.length), bound, list);
   if (stored === 'more') return !isWithin || !ofMore.has(bound.what);
   if (stored === 'fewer') return !isWithin || bound.what !== 'minItems';
   return typesAt(stored, bound.parts.slice(parts.length), types).every((one) =>
@@ -50,7 +50,7 @@ function keeps(
 }
 
 /** Whether what is stored at a place within a list, `[]` and what follows, may make an item as another is. */
-function mayAlign([, name]: readonly string[], { what }: Bound, list: readonly Type[]): boolean {
+function mayRepeat([, name]: readonly string[], { what }: Bound, list: readonly Type[]): boolean {
   if (what === 'uniqueItems') return true;
   return what === 'key' && list.some((one) => one.kind === 'list' && one.key === name);
 }

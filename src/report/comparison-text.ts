@@ -283,7 +283,7 @@ function boundsText({ broken, never }: ComparisonJson['coverage']['bounds']): re
   const all = broken + never.length;
   if (never.length === 0) return [`All ${all} bounds of stored values refused something.`];
   const shown = never.slice(0, mostBounds).map(({ id }) => id.replace(/-refused$/, ''));
-  if (never.length > mostBounds) shown.push(`${never.length - mostBounds} more`);
+  if (never.length > mostBounds) shown.push(`and ${never.length - mostBounds} more`);
   return [
     `Of ${all} bounds of stored values, ${broken} refused something. The others never did, perhaps since nothing can break them:`,
     `  ${shown.join(', ')}`,

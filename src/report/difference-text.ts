@@ -128,10 +128,12 @@ function doneText(step: ScriptStep, paint: Paint): string {
   if ('storage' in step) return storageText(step);
   if (!('watch' in step)) return taskText(step, paint);
   const { watch, as, by, then } = step;
-  const way = by === undefined ? '' : ` by ${by === 'iteration' ? 'for await' : 'subscribe'}`;
-  const watching = `watch ${watch} as ${as}${way}`;
+  const doing = by === undefined ? 'watch' : followingTexts[by];
+  const watching = `${doing} ${watch} as ${as}`;
   return then === undefined ? watching : `${watching}, which ${watcherText(then, paint)}`;
 }
+
+const followingTexts = { observer: 'subscribe to', iteration: 'iterate over' } as const;
 
 function watcherText(then: WatcherDeed, paint: Paint): string {
   if (then === 'throw') return 'throws';

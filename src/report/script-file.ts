@@ -4,12 +4,14 @@ import {
   idKinds,
   isSend as isScriptSend,
   sentBy,
+  waysToFollow,
   waysToPass,
   type IdKind,
   type Passed,
   type Script,
   type ScriptFile,
   type ScriptStep,
+  type WayToFollow,
 } from '../explore/script.js';
 import { targetsOf } from '../explore/inputs/targets.js';
 import type { Application } from '../model/application.js';
@@ -68,12 +70,25 @@ function scriptIn({
   const odd = steps.findIndex((step) => !isStep(step));
   if (odd >= 0)
     return `step ${odd + 1} has no 'send' or 'start' of the form store.name, no 'watch' with 'as', and none of 'stop', 'cancel', 'answer', 'value', 'pass', 'undo', 'redo', 'attach', 'reopen', 'storage'`;
+  for (const [i, step] of (steps as readonly Readonly<Record<string, unknown>>[]).entries()) {
+    const wrong = wrongInWatcher(step);
+    if (wrong !== undefined) return `step ${i + 1}: ${wrong}`;
+  }
   return {
     steps: (steps as RawStep[]).map(plainStep),
     ...(quiet === true && { quiet }),
     ...(ids !== undefined && { ids: ids as IdKind }),
     ...(beside === true && { beside }),
   };
+}
+
+/** What is wrong with how a watcher follows; `undefined` if nothing is, or if the step adds none. */
+function wrongInWatcher({ by, then }: Readonly<Record<string, unknown>>): string | undefined {
+  if (by === undefined) return undefined;
+  if (!waysToFollow.includes(by as WayToFollow))
+    return `'by' is none of ${waysToFollow.join(', ')}`;
+  const isIdle = by !== 'iteration' || then === undefined;
+  return isIdle ? undefined : "a watcher with 'by': 'iteration' has no 'then'";
 }
 
 /** A name in a script that the schema does not have, if there is one. */

@@ -1,42 +1,13 @@
 import { describe, expect, test } from '@jest/globals';
 import type { ComparisonJson, DifferenceJson } from '../../src/report/comparison-json.js';
 import { comparisonText } from '../../src/report/comparison-text.js';
+import { comparisonMade } from './comparison-made.js';
 
 const plain = (text: string) => text;
 const paint = { red: plain, green: plain, yellow: plain, cyan: plain, bold: plain, dim: plain };
 
-const comparison = (change: Partial<ComparisonJson>): ComparisonJson => ({
-  leeshoreComparison: 1,
-  schema: 'ferry.stores.yaml',
-  verdict: 'same',
-  seed: 3,
-  participants: ['reference', 'atom'].map((name) => ({
-    name,
-    lacks: [],
-    without: [],
-    refusesMisfits: true,
-    notReported: 0,
-    known: [],
-    tolerance: null,
-  })),
-  steps: 100,
-  scripts: 2,
-  end: 'steps',
-  tookMs: 10,
-  compared: ['state'],
-  ignored: [],
-  fullEvery: 6,
-  walks: [],
-  around: 0,
-  code: [],
-  coverage: { reached: 3, total: 3, missing: [], bounds: { broken: 0, never: [] } },
-  difference: null,
-  alsoFound: [],
-  ...change,
-});
-
 const textOf = (change: Partial<ComparisonJson>) =>
-  comparisonText(comparison(change), {
+  comparisonText(comparisonMade({ seed: 3, ...change }), {
     paint: { ...paint, columns: 100 },
     origins: new Map(),
   });

@@ -1,35 +1,14 @@
 import { describe, expect, test } from '@jest/globals';
 import type { ComparisonJson } from '../../src/report/comparison-json.js';
 import { comparisonToJUnit } from '../../src/report/comparison-junit.js';
+import { comparisonMade, participantMade } from './comparison-made.js';
 
-const same: ComparisonJson = {
-  leeshoreComparison: 1,
-  schema: 'ferry.stores.yaml',
-  verdict: 'same',
-  seed: 1,
-  participants: ['reference', 'reducer', 'atom'].map((name) => ({
-    name,
-    lacks: [],
-    without: [],
-    refusesMisfits: true,
-    notReported: 0,
-    known: [],
-    tolerance: null,
-  })),
-  walks: [],
-  around: 0,
-  code: [],
-  steps: 100,
-  scripts: 2,
-  end: 'steps',
+const same = comparisonMade({
+  participants: ['reference', 'reducer', 'atom'].map((name) => participantMade(name)),
   tookMs: 1234,
-  compared: ['state'],
   fullEvery: 1,
-  ignored: [],
   coverage: { reached: 3, total: 4, missing: [], bounds: { broken: 0, never: [] } },
-  difference: null,
-  alsoFound: [],
-};
+});
 
 const different: ComparisonJson = {
   ...same,

@@ -1,45 +1,23 @@
 import { describe, expect, test } from '@jest/globals';
 import type { ComparisonJson, DifferenceJson } from '../../src/report/comparison-json.js';
 import { mergeComparisons } from '../../src/report/merge-comparisons.js';
+import { comparisonMade, participantMade } from './comparison-made.js';
 
 const missing = (...ids: readonly string[]) =>
   ids.map((id) => ({ id, file: 'ferry.stores.yaml', line: 1, column: 1 }));
 
-const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJson => ({
-  leeshoreComparison: 1,
-  schema: 'ferry.stores.yaml',
-  verdict: 'same',
-  seed: 1,
-  shard,
-  participants: ['reference', 'atom'].map((name) => ({
-    name,
-    lacks: [],
-    without: [],
-    refusesMisfits: true,
-    notReported: 2,
-    known: [],
-    tolerance: null,
-  })),
-  steps: 100,
-  scripts: 2,
-  end: 'steps',
-  tookMs: 10,
-  compared: ['state'],
-  ignored: [],
-  fullEvery: 6,
-  walks: [],
-  around: 0,
-  code: [],
-  coverage: {
-    reached: 3,
-    total: 5,
-    missing: missing('deck.clear done', 'wind.mood changed'),
-    bounds: { broken: 1, never: missing('deck.hold maximum', 'deck.hold minimum') },
-  },
-  difference: null,
-  alsoFound: [],
-  ...change,
-});
+const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJson =>
+  comparisonMade({
+    shard,
+    participants: ['reference', 'atom'].map((name) => participantMade(name, 2)),
+    coverage: {
+      reached: 3,
+      total: 5,
+      missing: missing('deck.clear done', 'wind.mood changed'),
+      bounds: { broken: 1, never: missing('deck.hold maximum', 'deck.hold minimum') },
+    },
+    ...change,
+  });
 
 const differing = (at: string, scripts = 1) =>
   ({ participant: 'atom', what: 'state', at, action: 'deck.admit', scripts }) as DifferenceJson;

@@ -118,6 +118,14 @@ describe('script files', () => {
     ['{', 'it is not valid JSON'],
     ['{}', "it has no 'leeshoreScript': 1"],
     ['{"leeshoreScript":1}', "it has no list of 'steps'"],
+    [
+      '{"leeshoreScript":1,"steps":[{"watch":"deck.hold","as":"w1","by":"glance"}]}',
+      "step 1: 'by' is none of observer, iteration",
+    ],
+    [
+      '{"leeshoreScript":1,"steps":[{"watch":"deck.hold","as":"w1","by":"iteration","then":"throw"}]}',
+      "step 1: a watcher with 'by': 'iteration' has no 'then'",
+    ],
     ['{"leeshoreScript":1,"steps":[{"send":"deck"}]}', "step 1 has no 'send'"],
     ['{"leeshoreScript":1,"steps":[{"watch":"deck"}]}', "step 1 has no 'send'"],
     ['{"leeshoreScript":1,"steps":[{"watch":"*","as":"a","then":"sink"}]}', 'step 1'],

@@ -154,15 +154,15 @@ export class ComparedParticipant {
 
   /** What differs of the values that watchers took by iterating, and of the state as JSON text. */
   ofOpenProtocols(first: Player): Found | undefined {
-    const { iterated } = this.player;
-    if (this.#compares('notices') && !this.#isEqual('notices', first.iterated, iterated))
-      return this.#found('notices', narrowed(first.iterated, iterated, '/iterated'));
+    const [wanted, told] = [first, this.player].map(({ iterated }) => Object.fromEntries(iterated));
+    if (this.#compares('notices') && !this.#isEqual('notices', wanted, told))
+      return this.#found('notices', narrowed(wanted, told, '/iterated'));
     const json = this.player.json();
     if (json === undefined || !this.#compares('state')) return undefined;
     const expected: unknown = JSON.parse(JSON.stringify(first.read()));
     return this.#isEqual('state', expected, json)
       ? undefined
-      : this.#found('state', narrowed(expected, json));
+      : this.#found('state', narrowed(expected, json, '/json'));
   }
 
   /** What was left unhandled. */

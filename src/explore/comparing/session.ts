@@ -320,11 +320,12 @@ export class Session {
     if (early !== undefined) return early;
     const players = [this.#first, ...this.#others.map(({ player }) => player)];
     const isWaiting = players.some(
-      ({ finals, iterated, leaks }) => finals.length + iterated.length > 0 || leaks !== undefined,
+      ({ finals, iterated, leaks }) => finals.length + iterated.size > 0 || leaks !== undefined,
     );
     if (isWaiting) await nextTurn();
     const late = isWaiting ? ((await this.#leaked(lateMs)) ?? this.#ofFinals()) : undefined;
-    const leaked = late ?? this.#ofOpenProtocols();
+    // With no step there is none after which it could show.
+    const leaked = late ?? (this.#steps === 0 ? undefined : this.#ofOpenProtocols());
     return leaked && { step: this.#steps - 1, ...leaked };
   }
 

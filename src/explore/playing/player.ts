@@ -92,8 +92,8 @@ export class Player {
   readonly sent: unknown[] = [];
   /** The final outcomes of actions that were queued, as far as they are known. */
   readonly finals: unknown[] = [];
-  /** The values that each watcher took that iterates, as far as they have come. */
-  readonly iterated: (readonly unknown[])[] = [];
+  /** The values that each watcher took that iterates, by its name, as far as they have come. */
+  readonly iterated = new Map<string, readonly unknown[]>();
   /** How many runs were started, and how some of them have ended since the step began. */
   #begun = 0;
   readonly #ends: RunEnd[] = [];
@@ -347,7 +347,7 @@ export class Player {
 
   #add({ watch, as, by, then }: WatchStep): void {
     if (!this.#watches(watch)) return;
-    if (by === 'iteration') return this.#iterate(watch);
+    if (by === 'iteration') return this.#iterate(watch, as);
     let left = mostSent;
     this.#watch({ target: watch, watcher: as, ...(by && { by }) }, () => {
       if (then === undefined || left-- <= 0) return;
@@ -391,11 +391,13 @@ export class Player {
     if (typeof stop === 'function') this.#stops.set(watcher, stop as () => void);
   }
 
-  /** Takes all new values of a target, one after the other. */
-  #iterate(target: Target): void {
+  /** Takes all new values of a target, one after the other; what is thrown stands among them. */
+  #iterate(target: Target, watcher: string): void {
     const values: unknown[] = [];
-    this.iterated.push(values);
-    void attempt(() => iterated(this.#running, target, (value) => values.push(value)));
+    this.iterated.set(watcher, values);
+    iterated(this.#running, target, (value) => values.push(value)).catch((error: unknown) => {
+      values.push({ threw: thrownText(error) });
+    });
   }
 
   close(): void {

@@ -12,7 +12,7 @@ import type { KeptScript } from '../searching.js';
 import { canLookAhead, type LookAheadItem } from './look-ahead.js';
 import { scriptTo } from './planned-script.js';
 import type { ScoutItem } from './scout.js';
-import type { ShortenItem } from './shortened.js';
+import type { ShortenItem } from './shorten.js';
 import type { Goal } from './goal.js';
 import { Preparing } from './preparing.js';
 

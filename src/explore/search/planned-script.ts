@@ -98,9 +98,10 @@ export interface PlanOptions {
 }
 
 /** Does what leads to something new, and goes on from there. */
-export function scriptOfWay(number: number, { steps }: KeptScript): PlannedScript {
-  // That is how it was found.
-  const circumstances = {};
+export function scriptOfWay(
+  number: number,
+  { steps, circumstances = {} }: KeptScript,
+): PlannedScript {
   return { number, length: steps.length + 2 * fullEvery, varied: steps, circumstances };
 }
 

@@ -1,7 +1,7 @@
 import type { KeptScript, Searching } from '../searching.js';
 import type { PlannedScript } from './planned-script.js';
 import { randomScript } from './random-scripts.js';
-import { shortened } from './shortened.js';
+import { shorten } from './shorten.js';
 import type { Traits } from './traits.js';
 
 /**
@@ -28,7 +28,7 @@ export async function scout(
     const { kept } = await randomScript(searching, seed, planned, traits, true);
     for (const script of kept) {
       const { steps, circumstances = {}, reaches, near = [] } = script;
-      if (reaches.includes(point)) return [...found, await shortened(searching, script, point)];
+      if (reaches.includes(point)) return [...found, await shorten(searching, script, point)];
       if (reaches.length + near.length > 0)
         found.push({ steps, circumstances, reaches: [], ...(reaches.length === 0 && { near }) });
     }

@@ -139,7 +139,7 @@ export class Walk {
   }
 
   /** Whether nothing could be done where it began, or nothing of its task: it may begin elsewhere, once. */
-  get isShut(): boolean {
+  get isVain(): boolean {
     if (this.#isEntered || this.#base.length > 0) return false;
     return this.isOut || (this.#scope.task !== undefined && this.#depth >= levelsForTask);
   }

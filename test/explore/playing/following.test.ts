@@ -109,9 +109,29 @@ test('an observer who has stopped is told no more', async () => {
   expect(await differenceWith(loaded('observer', true), deaf)).toMatchObject({ what: 'notices' });
 });
 
+test('a source that cannot be iterated over is a difference, told with the watcher', async () => {
+  const broken = (running: Running) => ({
+    follow: () => ({
+      ...followedLike(running, 0),
+      [Symbol.asyncIterator]: () => {
+        throw new Error('adrift');
+      },
+    }),
+  });
+  expect(await differenceWith(loaded('iteration'), broken)).toMatchObject({
+    what: 'notices',
+    at: '/iterated/w1',
+    expected: [1, 3],
+    actual: [{ threw: 'Error: adrift' }],
+  });
+});
+
 test('the state as JSON text is held against the state', async () => {
   const script: Script = { steps: [{ send: 'deck.load', payload: 1 }] };
   const json = (text: string) => () => ({ json: () => text });
   expect(await differenceWith(script, json('{"deck":{"hold":1}}'))).toBeUndefined();
-  expect(await differenceWith(script, json('{"deck":{}}'))).toMatchObject({ what: 'state' });
+  expect(await differenceWith(script, json('{"deck":{}}'))).toMatchObject({
+    what: 'state',
+    at: '/json/deck/hold',
+  });
 });

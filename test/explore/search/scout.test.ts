@@ -4,7 +4,7 @@ import { observedOf } from '../../../src/explore/comparing/observed.js';
 import { Reached } from '../../../src/explore/reached.js';
 import type { ScriptStep } from '../../../src/explore/script.js';
 import { scout } from '../../../src/explore/search/scout.js';
-import { shortened } from '../../../src/explore/search/shortened.js';
+import { shorten } from '../../../src/explore/search/shorten.js';
 import { Traits } from '../../../src/explore/search/traits.js';
 import type { Searching } from '../../../src/explore/searching.js';
 import { referenceParticipant } from '../../../src/interpret/reference.js';
@@ -59,7 +59,7 @@ describe('a script that reaches a point', () => {
 
   test('keeps what the point needs, with its calls numbered anew', async () => {
     const { searching, point } = searchingFor('timetable.rename.finish done');
-    const { steps } = await shortened(searching, { steps: long, reaches: [] }, point);
+    const { steps } = await shorten(searching, { steps: long, reaches: [] }, point);
     expect(steps).toMatchObject([
       { start: 'timetable.loadSailings' },
       { answer: 2, result: [{ id: 'a' }] },
@@ -70,7 +70,7 @@ describe('a script that reaches a point', () => {
 
   test('stays as it is if the first does not reach the point by it', async () => {
     const { searching, point } = searchingFor('timetable.book.finish done');
-    const { steps } = await shortened(searching, { steps: long, reaches: [] }, point);
+    const { steps } = await shorten(searching, { steps: long, reaches: [] }, point);
     expect(steps).toEqual(long);
   });
 });
@@ -122,7 +122,7 @@ describe('what has changed while a run went on', () => {
     const { searching, point } = searchingFor(id);
     const reaches = async (script: readonly ScriptStep[]) => {
       const before = searching.reached.countOf(point);
-      await shortened(searching, { steps: script, reaches: [] }, point);
+      await shorten(searching, { steps: script, reaches: [] }, point);
       return searching.reached.countOf(point) > before;
     };
     expect(await reaches(steps)).toBe(true);

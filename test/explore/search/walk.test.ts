@@ -103,9 +103,9 @@ describe('a walk by state', () => {
     nothingDone.take([{ steps: 2, transitions: 2, expanded }]);
     expect(nothingDone.walked).toMatchObject({ isClosed: true, isEntered: false });
     // It begins elsewhere then.
-    expect(nothingDone.isShut).toBe(true);
+    expect(nothingDone.isVain).toBe(true);
     nothingDone.beginAfter([{ send: 'ring.unlock' }]);
-    expect([nothingDone.isShut, nothingDone.isOut]).toEqual([false, false]);
+    expect([nothingDone.isVain, nothingDone.isOut]).toEqual([false, false]);
     expect(nothingDone.next()).toMatchObject([
       { base: 1, states: [{ path: [{ send: 'ring.unlock' }], tried: 0 }] },
     ]);

@@ -15,16 +15,16 @@ export interface ShortenItem {
 const mostTries = 80;
 
 /** A script that reaches a point, with fewer steps if that is found out soon. */
-export async function shortened(
+export async function shorten(
   searching: Searching,
   { steps, circumstances = {} }: KeptScript,
   point: number,
 ): Promise<KeptScript> {
   const reaches = (script: Script) => endOf(searching, script, point);
   const script = { ...circumstances, steps };
-  const difference = await reaches(script);
-  if (difference === undefined) return { steps, circumstances, reaches: [] };
-  const least = await shrink({ script, difference }, reaches, { most: mostTries });
+  const end = await reaches(script);
+  if (end === undefined) return { steps, circumstances, reaches: [] };
+  const least = await shrink({ script, difference: end }, reaches, { most: mostTries });
   return { steps: least.script.steps, circumstances, reaches: [] };
 }
 
