@@ -47,7 +47,7 @@ export function differenceText(
     `The script (seed ${seed}, ${foundText(difference)})${script.quiet === true ? quietly : ''}${circumstancesText(script)}:`,
     ...steps,
     '',
-    `What differs: ${paint.bold(difference.what)}${at}${meanings[difference.what]}`,
+    `What differs: ${paint.bold(difference.what)}${at}${meaningOf(difference)}`,
     sideBySide([reference, expected], [difference.participant, actual], paint),
     ...(alike === 0
       ? []
@@ -99,6 +99,18 @@ function circumstancesText({ ids, beside }: Script): string {
   const numbers = ids === 'numbers' ? ', with numbers for identifiers' : '';
   const second = beside === true ? ', with a second instance that does each action before' : '';
   return `${alike}${numbers}${second}`;
+}
+
+/** What a difference means that shows by an open protocol, by the beginning of its place. */
+const openProtocols = {
+  '/iterated': ': the values that a watcher got by for await',
+  '/as JSON': ': what JSON.stringify gives',
+} as const;
+
+/** What a difference means, where that is not plain. */
+function meaningOf({ what, at }: Pick<DifferenceJson, 'what' | 'at'>): string {
+  const [, by] = Object.entries(openProtocols).find(([place]) => at.startsWith(place)) ?? [];
+  return by ?? meanings[what];
 }
 
 /** What a difference of a class means, where that is not plain. */

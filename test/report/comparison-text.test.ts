@@ -91,6 +91,18 @@ describe('a difference', () => {
     );
   });
 
+  test('says what a place means that is no place in the state', () => {
+    const shown = (change: Partial<DifferenceJson>) =>
+      textOf({ verdict: 'different', difference: { ...difference, ...change } });
+    expect(shown({ what: 'notices', at: '/iterated/w1' })).toContain(
+      'What differs: notices at /iterated/w1: the values that a watcher got by for await\n',
+    );
+    expect(shown({ what: 'state', at: '/as JSON/deck' })).toContain(
+      ': what JSON.stringify gives\n',
+    );
+    expect(shown({ what: 'state', at: '/json/deck' })).toContain('state at /json/deck\n');
+  });
+
   test('shows what differs, in one order, and says how much is alike', () => {
     const out = textOf({ verdict: 'different', difference });
     expect(out).toContain('│ { full: false, usedM: 4 }');

@@ -160,9 +160,10 @@ export class ComparedParticipant {
     const json = this.player.json();
     if (json === undefined || !this.#compares('state')) return undefined;
     const expected: unknown = JSON.parse(JSON.stringify(first.read()));
+    // No store has such a name.
     return this.#isEqual('state', expected, json)
       ? undefined
-      : this.#found('state', narrowed(expected, json, '/json'));
+      : this.#found('state', narrowed(expected, json, '/as JSON'));
   }
 
   /** What was left unhandled. */

@@ -132,6 +132,6 @@ test('the state as JSON text is held against the state', async () => {
   expect(await differenceWith(script, json('{"deck":{"hold":1}}'))).toBeUndefined();
   expect(await differenceWith(script, json('{"deck":{}}'))).toMatchObject({
     what: 'state',
-    at: '/json/deck/hold',
+    at: '/as JSON/deck/hold',
   });
 });
