@@ -34,7 +34,7 @@ export const shots = [
     name: 'compare-branches',
     window: large,
     commands: [
-      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000 > out',
+      'leeshore compare ferry.stores.yaml --with mended/terminal.participant.ts --style none --steps 2000 >out',
       'head -1 out; grep -A 20 ^Reached out',
     ],
   },
