@@ -97,13 +97,13 @@ export function implies(type: Type, bound: Bound): boolean {
   const { what, value = 0 } = bound;
   if (type.kind === 'unknown') return false;
   if (type.kind === 'literal') return isKept(type.value, bound);
-  const isMeant =
+  const kind =
     what === 'whole' || what === 'multipleOf' || what.endsWith('imum')
       ? 'number'
       : what === 'format' || what.endsWith('Length')
         ? 'string'
         : 'list';
-  if (type.kind !== isMeant) return true;
+  if (type.kind !== kind) return true;
   return ownBounds(type).some((own) => {
     if (own.what !== what) return false;
     if (own.value === undefined || what === 'multipleOf') return own.value === bound.value;

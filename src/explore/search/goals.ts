@@ -216,9 +216,10 @@ export class Goals {
   }
 
   /** What a point asks for: its action or task, or what its place belongs to. */
-  #ofPoint({ id, action, task, isMisfit }: CoverPoint, index: number): readonly Goal[] {
-    // What does not fit is refused anywhere: nothing leads there.
-    if (isMisfit === true) return [];
+  #ofPoint(point: CoverPoint, index: number): readonly Goal[] {
+    const { id, action, task, isMisfit, mayBeRuledOut } = point;
+    // What does not fit is refused anywhere, and what may be impossible is not gone to: nothing leads there.
+    if (isMisfit === true || mayBeRuledOut === true) return [];
     const nearest = this.#nearest.get(index)?.script;
     const name = action ?? task;
     if (name !== undefined) return this.#named(name, nearest);
