@@ -1,15 +1,10 @@
 export default {
   testEnvironment: 'node',
+  runtime: '<rootDir>/test/run/runtime.cjs',
   roots: ['<rootDir>/test'],
   testMatch: ['**/*.test.ts'],
-  extensionsToTreatAsEsm: ['.ts'],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
-  transform: {
-    '^.+\\.ts$': [
-      '@swc/jest',
-      { jsc: { target: 'es2023', parser: { syntax: 'typescript' } }, module: { type: 'es6' } },
-    ],
-  },
+  transform: {},
   testTimeout: 60_000,
   maxWorkers: '100%',
   testSequencer: './scripts/long-first.mjs',

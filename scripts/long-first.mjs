@@ -1,41 +1,12 @@
 // Orders the tests so that those which take longest begin first: none of them is left over for one core alone.
 import { relative } from 'node:path';
+import { keepSeconds, secondsOf } from './test-times.mjs';
 
-const longest = [
-  'cli/brought',
-  'emit/generated-code',
-  'cli/manner',
-  'cli/differences',
-  'cli/program',
-  'cli/generate',
-  'docs-tasks',
-  'cli/kills',
-  'explore/compare',
-  'cli/search',
-  'arrange/arrange',
-  'faults/faults',
-  'faults/task-faults',
-  'app/page',
-  'docs-porting',
-  'cli/language',
-  'emit/any-name',
-  'bench',
-  'emit/replay',
-  'library',
-  'faults/state-faults',
-  'emit/usage',
-  'check/mutations',
-  'cli/options',
-];
+const nameOf = ({ path, context }) => relative(context.config.rootDir, path).replaceAll('\\', '/');
 
 export default class LongFirst {
   sort(tests) {
-    const place = ({ path, context }) => {
-      const name = relative(`${context.config.rootDir}/test`, path).replace(/\.test\.ts$/, '');
-      const at = longest.indexOf(name);
-      return at < 0 ? longest.length : at;
-    };
-    return [...tests].sort((a, b) => place(a) - place(b));
+    return [...tests].sort((a, b) => secondsOf(nameOf(b)) - secondsOf(nameOf(a)));
   }
 
   shard(tests, { shardIndex, shardCount }) {
@@ -46,7 +17,13 @@ export default class LongFirst {
     return tests;
   }
 
-  cacheResults() {
-    // Nothing is kept: the order is the same each time.
+  cacheResults(tests, { testResults }) {
+    const names = new Map(tests.map((test) => [test.path, nameOf(test)]));
+    const taken = testResults.flatMap(({ testFilePath, perfStats, skipped }) => {
+      const seconds = Math.round((perfStats?.runtime ?? 0) / 100) / 10;
+      const name = names.get(testFilePath);
+      return skipped || name === undefined || seconds === 0 ? [] : [[name, seconds]];
+    });
+    keepSeconds(Object.fromEntries(taken));
   }
 }

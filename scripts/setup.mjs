@@ -1,4 +1,4 @@
-// Installs and builds what is missing or out of date, and only that.
+// Installs and builds what is missing or out of date, and only that. With --for-tests, what the tests need too.
 import { spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -26,8 +26,13 @@ function run(what, command, args) {
   process.stderr.write(`${what}: ${((performance.now() - start) / 1000).toFixed(1)} s\n`);
 }
 
-if (newest('node_modules/.package-lock.json') < newest('package-lock.json')) {
-  run('installing packages', 'npm', ['ci', '--no-audit', '--no-fund']);
+// The tests, the linter and the example pages need more packages than the program: a workspace of their own.
+const forTests = process.argv.includes('--for-tests');
+const installed = 'node_modules/.package-lock.json';
+if (newest(installed) < newest('package-lock.json')) {
+  run('installing packages', 'npm', ['ci', ...(forTests ? [] : ['--workspaces=false'])]);
+} else if (forTests && !existsSync('node_modules/jest')) {
+  run('installing what the tests need', 'npm', ['install']);
 }
 
 const generated = 'src/check/format-validator.js';

@@ -8,7 +8,7 @@ import { readScript } from '../src/report/script-file.js';
 import { TideWorld } from './contract/tide-world.js';
 import { foldersOf, modelOf, root } from './helpers.js';
 import { participantNames, start } from './participants.js';
-import { complaints } from './strict-compiler.js';
+import { strictComplaints } from './compiler.js';
 
 const text = readFileSync(new URL('docs/state.md', root), 'utf8');
 const schema = /```yaml\n(leeshore: 1\n[\s\S]*?)```/.exec(text)?.[1] ?? '';
@@ -75,7 +75,9 @@ void sessionStorage;
 `;
       return write(`use${i}.ts`, `${prelude}${code}`);
     });
-    const serious = complaints(uses, 'es2022').filter((one) => !one.includes('is declared but'));
+    const serious = strictComplaints(uses, 'es2022').filter(
+      (one) => !one.includes('is declared but'),
+    );
     expect(serious).toEqual([]);
   } finally {
     rmSync(out, { recursive: true, force: true });

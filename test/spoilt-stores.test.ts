@@ -8,7 +8,7 @@ import type { GeneratedFolder } from '../src/core.js';
 import { checkSchemas, compareStores } from '../src/pipeline.js';
 import { ferryText, foldersOf, unlimited } from './helpers.js';
 import { spoiltAnyhow } from './spoilt-schemas.js';
-import { complaints } from './strict-compiler.js';
+import { strictComplaints } from './compiler.js';
 
 /** How many files are spoilt, and how many of those that still are schemas are looked at closely. */
 const isSoak = process.env.LEESHORE_SOAK !== undefined;
@@ -37,7 +37,7 @@ function compilerComplaints(all: readonly (readonly GeneratedFolder[])[]): strin
         }),
       ),
     );
-    return complaints(written, 'es2023');
+    return strictComplaints(written, 'es2023');
   } finally {
     rmSync(root, { recursive: true, force: true });
   }

@@ -2,4 +2,6 @@
 export interface ModuleText {
   readonly path: string;
   readonly text: string;
+  /** The same as a script without types, if that has been made: it takes longer than to load it. */
+  readonly code?: string;
 }

@@ -1,9 +1,9 @@
 import { posix } from 'node:path';
-import { transform } from 'sucrase';
 import type { ModuleText } from '../base/module-text.js';
 import { counterNames } from './branches/instrument.js';
 import type { Counters } from './branches/ways-gone.js';
 import { LoadError } from './load-error.js';
+import { withoutTypes } from './without-types.js';
 
 export type Exports = Record<string, unknown>;
 
@@ -35,20 +35,20 @@ export function moduleLoader(
   onLoaded?: (path: string, exports: Exports) => void,
   count?: CountModule,
 ): LoadModule {
-  const texts = new Map(modules.map(({ path, text }) => [path, text]));
+  const known = new Map(modules.map((module) => [module.path, module]));
   const loaded = new Map<string, Exports>();
   const load = (path: string): Exports => {
-    const known = loaded.get(path);
-    if (known !== undefined) return known;
-    const text = texts.get(path);
-    if (text === undefined) throw new LoadError(path, 'there is no such file');
+    const before = loaded.get(path);
+    if (before !== undefined) return before;
+    const module = known.get(path);
+    if (module === undefined) throw new LoadError(path, 'there is no such file');
     const exports: Exports = {};
     loaded.set(path, exports);
     const require = (specifier: string) => {
       const named = posix.join(posix.dirname(path), specifier);
-      return load(texts.has(named) ? named : named.replace(/\.js$/, '.ts'));
+      return load(known.has(named) ? named : named.replace(/\.js$/, '.ts'));
     };
-    run(path, text, exports, require, count);
+    run(module, exports, require, count);
     onLoaded?.(path, exports);
     return exports;
   };
@@ -56,18 +56,14 @@ export function moduleLoader(
 }
 
 function run(
-  path: string,
-  text: string,
+  module: ModuleText,
   exports: Exports,
   require: (specifier: string) => Exports,
   count: CountModule | undefined,
 ): void {
+  const { path } = module;
   try {
-    const { code } = transform(text, {
-      transforms: ['typescript', 'imports'],
-      disableESTransforms: true,
-      filePath: path,
-    });
+    const code = module.code ?? withoutTypes(module);
     // The generated stores run in this very realm, as they would in an application: values of another
     // realm would have other prototypes.
     const counted = count?.(path, code);

@@ -6,6 +6,7 @@ import { firstInputs } from '../explore/inputs/inputs.js';
 import type { Known } from '../explore/searching.js';
 import type { Shrunk } from '../explore/shrinking/shrink.js';
 import type { Found, WorkItem, WorkResult } from '../explore/work-item.js';
+import { madeReady } from '../load/without-types.js';
 import { coverableOf } from '../model/cover-points.js';
 import type { Answer, Introduced } from './messages.js';
 import { isGone, OneWorker, usualPatience, type Gone } from './one-worker.js';
@@ -29,9 +30,12 @@ const lateMargin = { times: 2, ms: 50 };
 
 /** Several worker threads, each with participants of its own; `undefined` if it is over before they are ready. Throws `LoadError`. */
 export async function startWorkers(
-  cast: Cast,
+  given: Cast,
   options: ExecutorOptions,
 ): Promise<ReadyExecutor | undefined> {
+  // A worker is a cold start: what all of them need is made here, once.
+  const folders = given.folders.map((one) => ({ ...one, files: madeReady(one.files) }));
+  const cast = { ...given, folders };
   const { jobs = 1, patience = usualPatience, clock, until } = options;
   const isStopped = () => options.isStopped?.() === true;
   const isOver = () => isStopped() || clock() >= until;

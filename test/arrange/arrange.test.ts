@@ -2,14 +2,15 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import * as prettier from 'prettier';
 import ts from 'typescript';
+import * as prettier from 'prettier';
 import { asJavaScript } from '../../src/arrange/javascript.js';
 import type { ModuleText } from '../../src/base/module-text.js';
 import { inOneFile } from '../../src/arrange/one-file.js';
 import type { Style } from '../../src/core.js';
 import { loadModules } from '../../src/load/load-modules.js';
 import { compareStores, generateStyle, ownershipOf } from '../../src/pipeline.js';
+import { complaints } from '../compiler.js';
 import {
   allStyles,
   ferryText,
@@ -46,26 +47,6 @@ beforeAll(() => {
 afterAll(() => {
   rmSync(folder, { recursive: true, force: true });
 });
-
-/** The compiler's complaints about files and what they import. */
-function complaints(files: readonly string[]): string[] {
-  const program = ts.createProgram([...files], {
-    strict: true,
-    exactOptionalPropertyTypes: true,
-    noUncheckedIndexedAccess: true,
-    verbatimModuleSyntax: true,
-    module: ts.ModuleKind.ESNext,
-    moduleResolution: ts.ModuleResolutionKind.Bundler,
-    noEmit: true,
-    types: [],
-  });
-  return ts
-    .getPreEmitDiagnostics(program)
-    .map(
-      ({ messageText, file }) =>
-        `${file?.fileName ?? ''} ${ts.flattenDiagnosticMessageText(messageText, ' ')}`,
-    );
-}
 
 describe('the stores of every style', () => {
   const written: string[] = [];

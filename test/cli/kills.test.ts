@@ -15,7 +15,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import { root } from '../helpers.js';
-import { contentOf, inFolder, leeshore, leeshoreWith } from './run.js';
+import { contentOf, inFolder, leeshore, leeshoreProcess } from './run.js';
 
 const program = fileURLToPath(new URL('bin/leeshore.js', root));
 
@@ -199,7 +199,7 @@ syncBuiltinESMExports();
 `,
       );
       const env = { NODE_OPTIONS: `--import ${join(folder, 'full.mjs')}` };
-      const { code, out, err } = await leeshoreWith(folder, { env }, ...compare, ...options);
+      const { code, out, err } = await leeshoreProcess(folder, env, ...compare, ...options);
       expect([code, out]).toEqual([1, expect.stringContaining('old differs from the reference')]);
       expect(err).toContain('cannot be written (ENOSPC)');
       const left = readdirSync(folder).flatMap((name) =>

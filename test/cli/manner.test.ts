@@ -3,7 +3,6 @@ import { join } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { describe, expect, test } from '@jest/globals';
 import stringWidth from 'string-width';
-import { main } from '../../src/cli/main.js';
 import { quoted } from '../../src/cli/compare/quoted.js';
 import { visible } from '../../src/cli/printed.js';
 import { ferryText, root } from '../helpers.js';
@@ -18,28 +17,15 @@ const inFerryFolder = (work: (folder: string) => Promise<void>) =>
     await work(folder);
   });
 
-/** Runs the program in this process, on a terminal of some width. */
+/** What the program prints on a terminal of some width, on both its streams. */
 async function onTerminal(
-  cwd: string,
-  terminalColumns: number,
+  folder: string,
+  columns: number,
   env: Readonly<Record<string, string>>,
-  ...argv: readonly string[]
+  ...args: readonly string[]
 ): Promise<string> {
-  let out = '';
-  const write = (text: string) => void (out += text);
-  await main(argv, {
-    stdout: write,
-    stderr: write,
-    stdin: () => '',
-    isTerminal: true,
-    isErrorTerminal: true,
-    terminalColumns,
-    env,
-    cwd,
-    clock: () => performance.now(),
-    onInterrupt: () => () => undefined,
-  });
-  return out;
+  const { out, err } = await leeshoreWith(folder, { columns, env }, ...args);
+  return out + err;
 }
 
 describe('--json', () => {

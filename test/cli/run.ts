@@ -5,6 +5,11 @@ import { join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { root } from '../helpers.js';
 
+/** The program as it was built. */
+const { main } = (await import(
+  new URL('dist/main.js', root).href
+)) as typeof import('../../src/cli/main.js');
+
 const program = fileURLToPath(new URL('bin/leeshore.js', root));
 
 export interface Ran {
@@ -13,18 +18,50 @@ export interface Ran {
   readonly err: string;
 }
 
-/** Runs the built program in a folder, without a terminal. */
-export function leeshore(cwd: string, ...args: readonly string[]): Promise<Ran> {
-  return run(cwd, args, () => undefined);
+/** What a run finds around it, where it is not a folder without a terminal and without standard input. */
+export interface Around {
+  /** The text on standard input. */
+  readonly input?: string;
+  /** More in its environment. */
+  readonly env?: Readonly<Record<string, string>>;
+  /** On a terminal, of so many columns. */
+  readonly columns?: number;
 }
 
-/** Runs it with more in its surroundings: a text on standard input, more in its environment. */
-export function leeshoreWith(
+/** Runs the built program in a folder, in this process. */
+export function leeshore(cwd: string, ...args: readonly string[]): Promise<Ran> {
+  return leeshoreWith(cwd, {}, ...args);
+}
+
+/** Runs the built program in this process, with other surroundings. */
+export async function leeshoreWith(
   cwd: string,
-  { input, env }: { readonly input?: string; readonly env?: Readonly<Record<string, string>> },
+  { input = '', env = {}, columns }: Around,
   ...args: readonly string[]
 ): Promise<Ran> {
-  return run(cwd, args, () => undefined, { input, env });
+  let [out, err] = ['', ''];
+  const code = await main(args, {
+    stdout: (text) => void (out += text),
+    stderr: (text) => void (err += text),
+    stdin: () => input,
+    isTerminal: columns !== undefined,
+    isErrorTerminal: columns !== undefined,
+    terminalColumns: columns,
+    env: { PATH: process.env.PATH, ...env },
+    cwd,
+    clock: () => performance.now(),
+    onInterrupt: () => () => undefined,
+  });
+  return { code, out, err };
+}
+
+/** Runs the built program as a process of its own: for what a call cannot show. */
+export function leeshoreProcess(
+  cwd: string,
+  env: Readonly<Record<string, string>>,
+  ...args: readonly string[]
+): Promise<Ran> {
+  return run(cwd, args, () => undefined, env);
 }
 
 /** Runs a script of the project, in its folder. */
@@ -52,7 +89,7 @@ export function interrupted(
       }, 20);
       ended(() => clearInterval(poll));
     },
-    { env: { TMPDIR: cwd } },
+    { TMPDIR: cwd },
   );
 }
 
@@ -63,24 +100,19 @@ function run(
   cwd: string,
   args: readonly string[],
   started: Started,
-  {
-    input,
-    env = {},
-  }: { input?: string | undefined; env?: Readonly<Record<string, string>> | undefined } = {},
+  env: Readonly<Record<string, string>> = {},
 ): Promise<Ran> {
-  const surroundings = { PATH: process.env.PATH, ...env };
-  return spawned(cwd, [program, ...args], surroundings, input, started);
+  return spawned(cwd, [program, ...args], { PATH: process.env.PATH, ...env }, started);
 }
 
 function spawned(
   cwd: string,
   args: readonly string[],
   env: NodeJS.ProcessEnv,
-  input?: string,
   started: Started = () => undefined,
 ): Promise<Ran> {
   const child = spawn(process.execPath, args, { cwd, env });
-  child.stdin.end(input);
+  child.stdin.end();
   let [out, err] = ['', ''];
   child.stdout.on('data', (data: Buffer) => (out += data.toString()));
   child.stderr.on('data', (data: Buffer) => (err += data.toString()));

@@ -1,4 +1,4 @@
-import { afterEach, beforeAll, expect, jest, test } from '@jest/globals';
+import { beforeAll, expect, test } from '@jest/globals';
 import { createRequire } from 'node:module';
 import { stripVTControlCharacters } from 'node:util';
 import { loadModules } from '../../src/load/load-modules.js';
@@ -39,15 +39,16 @@ beforeAll(async () => {
     }
 });
 
-afterEach(() => {
-  jest.restoreAllMocks();
-});
-
 /** What the suite found in a group of tests: `test: claim`, by whether it holds. */
 async function found(group: string): Promise<{ holds: string[]; fails: string[] }> {
   const printed: string[] = [];
-  jest.spyOn(console, 'log').mockImplementation((line: unknown) => void printed.push(String(line)));
-  await runTests(Observable);
+  const { log } = console;
+  console.log = (line: unknown) => void printed.push(String(line));
+  try {
+    await runTests(Observable);
+  } finally {
+    console.log = log;
+  }
   const result = { holds: [] as string[], fails: [] as string[] };
   let [inGroup, test] = [false, ''];
   for (const line of stripVTControlCharacters(printed.join('\n')).split('\n')) {

@@ -2,9 +2,9 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import ts from 'typescript';
 import { loadModules } from '../../src/load/load-modules.js';
 import type { GeneratedFolder } from '../../src/pipeline.js';
+import { complaints } from '../compiler.js';
 import { allStyles, ferryText, foldersOf, modelOf } from '../helpers.js';
 
 /** The same small use of each style, as an application would write it; what is wrong must not compile. */
@@ -121,25 +121,5 @@ test('what is wrong in an application does not compile', () => {
     }
     roots.push(join(folder, style, 'use.ts'));
   }
-  const options = {
-    strict: true,
-    noUncheckedIndexedAccess: true,
-    exactOptionalPropertyTypes: true,
-    verbatimModuleSyntax: true,
-    noEmit: true,
-    types: [],
-  };
-  const program = ts.createProgram(roots, {
-    ...options,
-    module: ts.ModuleKind.ESNext,
-    moduleResolution: ts.ModuleResolutionKind.Bundler,
-    target: ts.ScriptTarget.ES2023,
-  });
-  const found = ts
-    .getPreEmitDiagnostics(program)
-    .map(
-      ({ messageText, file, start }) =>
-        `${file?.fileName.slice(folder.length) ?? ''} ${file?.getLineAndCharacterOfPosition(start ?? 0).line ?? 0} ${ts.flattenDiagnosticMessageText(messageText, ' ')}`,
-    );
-  expect(found).toEqual([]);
+  expect(complaints(roots)).toEqual([]);
 });
