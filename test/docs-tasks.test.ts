@@ -8,6 +8,7 @@ import { TideWorld } from './contract/tide-world.js';
 import { loadModules } from '../src/load/load-modules.js';
 import { foldersOf, modelOf, root } from './helpers.js';
 import { participantNames, start } from './participants.js';
+import { isSoak } from './sweep.js';
 
 const text = readFileSync(new URL('docs/tasks.md', root), 'utf8');
 const schema = /```yaml\n(leeshore: 1\n[\s\S]*?)```/.exec(text)?.[1] ?? '';
@@ -69,6 +70,9 @@ export { recorded, snapshot, value, replay };
   expect(replay(value, unseen)).toEqual(value);
 });
 
+/** A soak searches for as long as a user does. */
+const budget = isSoak ? [] : ['--steps', '2000'];
+
 /** What the page says of the old store, in its order: commands, what they print, and changes of the old code. */
 const blocks = [...text.matchAll(/```(console|text|diff)\n([^]*?)```/g)].map(
   ([, kind = '', content = '']) => ({ kind, lines: content.trimEnd().split('\n') }),
@@ -90,7 +94,8 @@ test(
       const codes: (number | null)[] = [];
       for (const { kind, lines } of blocks) {
         if (kind === 'console') {
-          const { code, out } = await leeshore(folder, ...(lines[0] ?? '').split(' ').slice(1));
+          const args = (lines[0] ?? '').split(' ').slice(1);
+          const { code, out } = await leeshore(folder, ...args, ...budget);
           printed = out;
           codes.push(code);
         } else if (kind === 'text') {

@@ -183,7 +183,8 @@ export class Walk {
   }
 
   #estimate({ steps, expanded }: Pick<Expansion, 'steps' | 'expanded'>): void {
-    const each = Math.ceil(steps / expanded.length);
+    // A state in which nothing could be done says nothing of the next one: that gets a step at least.
+    const each = Math.max(1, Math.ceil(steps / expanded.length));
     this.#mostOfStand = Math.max(Number.isFinite(this.#mostOfStand) ? this.#mostOfStand : 0, each);
   }
 

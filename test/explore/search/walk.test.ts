@@ -135,3 +135,13 @@ test('a walk by sequence counts each, whatever it leads to', () => {
   expect(paths).toEqual(['', '1', '5', '1,1', '1,5', '5,1', '5,5']);
   expect(walk.walked).toMatchObject({ states: 15, transitions: 14, depth: 3, isClosed: false });
 });
+
+test('a walk goes on after states in which nothing could be done', () => {
+  const walk = new Walk({ store: 'ring', by: 'state', steps: 1000, depth: 9 });
+  const idle = { tried: 2, isDone: true, nextStates: [] };
+  const leading = { input: { send: 'ring.go', payload: 1 }, key: 'next', isWithin: true };
+  const nothing = { steps: 0, transitions: 0 };
+  expect(walk.next()).toHaveLength(1);
+  walk.take([{ ...nothing, expanded: [{ key: 'start', ...idle, nextStates: [leading] }] }]);
+  for (const { steps } of walk.next()) expect(steps).toBeGreaterThan(0);
+});
