@@ -22,7 +22,10 @@ const side = (lines: readonly string[], mark: string) =>
     .join('\n');
 
 /** A soak searches for as long as the tutorial does. */
-const budgeted = (line: string) => (isSoak ? line : line.replace('--steps 20000', '--steps 2000'));
+const budgeted = (line: string) =>
+  isSoak
+    ? line
+    : line.replace('--steps 20000', '--steps 2000').replace('--for 120', '--steps 3000');
 
 test(
   'the tutorial on porting works as it is written',

@@ -71,7 +71,7 @@ export { recorded, snapshot, value, replay };
 });
 
 /** A soak searches for as long as a user does. */
-const budget = isSoak ? [] : ['--steps', '2000'];
+const budget = isSoak ? [] : ['--steps', '1000', '--style', 'reducer'];
 
 /** What the page says of the old store, in its order: commands, what they print, and changes of the old code. */
 const blocks = [...text.matchAll(/```(console|text|diff)\n([^]*?)```/g)].map(

@@ -11,9 +11,10 @@ import { membersOf, type Type, type TypeTable } from '../src/model/types.js';
 import { deckSchema } from './helpers.js';
 import { participantsOf } from './participants.js';
 import { ExpressionSource, stateOfRandom, typesOfRandom } from './random-expressions.js';
+import { howMany } from './sweep.js';
 
 /** How many expressions, in batches of one schema each. `npm run soak` does all, `npm test` a share. */
-const batches = Number(process.env.LEESHORE_SOAK ?? 12);
+const batches = howMany(8, 1250);
 const perBatch = 80;
 const states = 3;
 

@@ -4,9 +4,10 @@ import type { Application } from '../src/model/application.js';
 import { checkSchemas, compareStores } from '../src/pipeline.js';
 import { foldersOf, unlimited } from './helpers.js';
 import { SchemaSource } from './random-schemas.js';
+import { howMany } from './sweep.js';
 
 /** How many schemas: `npm run soak` does more than `npm test`. */
-const count = process.env.LEESHORE_SOAK === undefined ? 3 : 150;
+const count = howMany(2, 150);
 
 /** The model of the lines of a schema; those with problems are left out until there are none. */
 async function modelOfLines(lines: readonly string[]): Promise<Application> {
@@ -25,15 +26,9 @@ async function modelOfLines(lines: readonly string[]): Promise<Application> {
 
 describe.each([
   ['without tasks', false, false, count, 400],
-  ['with tasks', true, false, process.env.LEESHORE_SOAK === undefined ? 1 : 100, 1000],
-  [
-    'with undo and saved state',
-    false,
-    true,
-    process.env.LEESHORE_SOAK === undefined ? 1 : 100,
-    600,
-  ],
-  ['with all of it', true, true, process.env.LEESHORE_SOAK === undefined ? 1 : 100, 600],
+  ['with tasks', true, false, howMany(1, 100), howMany(400, 1000)],
+  ['with undo and saved state', false, true, howMany(1, 100), 600],
+  ['with all of it', true, true, howMany(1, 100), 600],
 ] as const)('random schemas %s', (_, hasTasks, keeps, schemas, steps) => {
   test(`the stores of ${schemas} of them behave the same`, async () => {
     let [deeds, kept] = [0, 0];

@@ -9,9 +9,9 @@ import { checkSchemas, compareStores } from '../src/pipeline.js';
 import { ferryText, foldersOf, unlimited } from './helpers.js';
 import { spoiltAnyhow } from './spoilt-schemas.js';
 import { strictComplaints } from './compiler.js';
+import { isSoak } from './sweep.js';
 
 /** How many files are spoilt, and how many of those that still are schemas are looked at closely. */
-const isSoak = process.env.LEESHORE_SOAK !== undefined;
 const { files, compiled, compared } = isSoak
   ? { files: 20_000, compiled: 200, compared: 500 }
   : { files: 60, compiled: 1, compared: 2 };

@@ -4,9 +4,10 @@ import { checkSchemas } from '../../src/pipeline.js';
 import { overviewOf } from '../../src/report/overview.js';
 import { ferryText } from '../helpers.js';
 import { spoiltAnyhow } from '../spoilt-schemas.js';
+import { howMany } from '../sweep.js';
 
 /** How many files are spoilt; `npm run soak` does all. */
-const files = process.env.LEESHORE_SOAK === undefined ? 400 : 20_000;
+const files = howMany(120, 20_000);
 
 test(`${files} spoilt schemas end in problems or success, never in an exception`, async () => {
   const random = new Random(11);

@@ -16,6 +16,7 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import { root } from '../helpers.js';
 import { contentOf, inFolder, leeshore, leeshoreProcess } from './run.js';
+import { howMany } from '../sweep.js';
 
 const program = fileURLToPath(new URL('bin/leeshore.js', root));
 
@@ -51,7 +52,7 @@ process.on('exit', () => { if (at === 0) fs.writeSync(2, 'operations: ' + count)
 const pause = (ms: number) => new Promise((resume) => setTimeout(resume, ms));
 
 /** How many operations of how many are tried: all of them with `npm run soak`. */
-const each = process.env.LEESHORE_SOAK === undefined ? 4 : 1;
+const each = howMany(4, 1);
 
 test(
   'a kill at any operation on the file system leaves the old folder or the new one',

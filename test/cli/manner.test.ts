@@ -8,6 +8,7 @@ import { visible } from '../../src/cli/printed.js';
 import { ferryText, root } from '../helpers.js';
 import { expectValid } from './published.js';
 import { inFolder, leeshore, leeshoreWith } from './run.js';
+import { someOf } from '../sweep.js';
 
 const file = 'ferry.stores.yaml';
 
@@ -103,8 +104,7 @@ describe('texts of others', () => {
 });
 
 describe('the width of a terminal', () => {
-  // npm run soak tries more of them.
-  test.each(process.env.LEESHORE_SOAK === undefined ? [60, 200] : [60, 80, 120, 200])(
+  test.each(someOf([60, 80, 120, 200], 1))(
     'of %i columns is kept to, by tables too',
     (columns) =>
       inFerryFolder(async (folder) => {

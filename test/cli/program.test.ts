@@ -224,7 +224,7 @@ describe('compare', () => {
           'Compared in random scripts after every step: outcome, state, derived, notices, problems; identity, snapshots after every 6th.',
         );
         expect(out).toContain('never reached:');
-        const more = await leeshore(folder, 'compare', file, '--steps', '8000');
+        const more = await leeshore(folder, 'compare', file, '--steps', '3000');
         expect(more.out).toMatch(/^no difference (between 5 participants )?in [\d,]+ steps/);
         expect(more.out).toMatch(/berth +\d+ inputs in 4 states: nothing left to try/);
         expect(more.out).toMatch(

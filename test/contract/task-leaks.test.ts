@@ -3,6 +3,7 @@ import { runInNewContext } from 'node:vm';
 import { describe, expect, test } from '@jest/globals';
 import { participantNames, start } from '../participants.js';
 import { pier } from './task-promises.js';
+import { isSoak } from '../sweep.js';
 
 setFlagsFromString('--expose-gc');
 const collect = runInNewContext('gc') as () => void;
@@ -57,7 +58,7 @@ const heap = (): number => {
 };
 
 /** Each begins seven runs; `npm run soak` does more. */
-const [first, others] = process.env.LEESHORE_SOAK === undefined ? [40, 120] : [300, 1200];
+const [first, others] = isSoak ? [300, 1200] : [40, 120];
 
 describe.each(participantNames)('%s', (name) => {
   test('keeps nothing of thousands of tasks that were started and abandoned', async () => {

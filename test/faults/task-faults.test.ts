@@ -7,6 +7,7 @@ import { taskCodeFaults } from '../../src/faults/task-faults.js';
 import type { Application } from '../../src/model/application.js';
 import { modelOf, root } from '../helpers.js';
 import { FaultFinder } from './fault-finder.js';
+import { howMany, someOf } from '../sweep.js';
 
 const text = readFileSync(new URL('test/fixtures/loading.stores.yaml', root), 'utf8');
 
@@ -18,9 +19,9 @@ beforeAll(async () => {
 });
 
 /** `npm run soak` tries more. */
-const seeds = process.env.LEESHORE_SOAK === undefined ? [1] : [1, 2, 3, 4, 5];
+const seeds = someOf([1, 2, 3, 4, 5], 1);
 /** How many faults of one kind in the schema are looked for. */
-const ofEachKind = process.env.LEESHORE_SOAK === undefined ? 1 : Infinity;
+const ofEachKind = howMany(1, Infinity);
 
 const codeFaults = taskCodeFaults(styles);
 

@@ -10,6 +10,7 @@ import type { Application } from '../../src/model/application.js';
 import { compareStores } from '../../src/pipeline.js';
 import { Replay, type ReplayResult } from '../../src/replay/replay.js';
 import { allStyles, foldersOf, modelOf, root, unlimited } from '../helpers.js';
+import { howMany } from '../sweep.js';
 
 type Create = (options: { readonly now: () => number; readonly timers?: unknown }) => unknown;
 
@@ -65,7 +66,7 @@ async function replayed(
 const fixture = (name: string) =>
   readFileSync(new URL(`test/fixtures/${name}.stores.yaml`, root), 'utf8');
 /** In all 200,000 steps with npm run soak. */
-const steps = process.env['LEESHORE_SOAK'] === undefined ? 300 : 7200;
+const steps = howMany(300, 7200);
 
 test.each(
   ['every-step', 'every-type', 'loading', 'undo', 'later', 'kept', 'across'].flatMap((name) =>

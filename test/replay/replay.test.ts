@@ -14,6 +14,7 @@ import { checkSchemas } from '../../src/pipeline.js';
 import { InconsistentLog } from '../../src/log/groups.js';
 import { Replay, type ReplayOptions } from '../../src/replay/replay.js';
 import { foldersOf, modelOf, root } from '../helpers.js';
+import { howMany } from '../sweep.js';
 
 const example = (path: string) => readFileSync(new URL(`examples/skerry/${path}`, root), 'utf8');
 
@@ -57,7 +58,7 @@ const linesOf = (path: string): unknown[] =>
     .split('\n')
     .map((line): unknown => JSON.parse(line));
 
-const rounds = Number(process.env.LEESHORE_SOAK ?? 12);
+const rounds = howMany(12, 1250);
 
 const firstOf = (result: Awaited<ReturnType<typeof replay>>) =>
   result.participants[0]?.mismatches[0]?.first;

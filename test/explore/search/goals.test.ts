@@ -8,6 +8,7 @@ import { coverableOf } from '../../../src/model/cover-points.js';
 import type { Application } from '../../../src/model/application.js';
 import { compareStores } from '../../../src/pipeline.js';
 import { foldersOf, modelOf, root, unlimited } from '../../helpers.js';
+import { someOf } from '../../sweep.js';
 
 const text = readFileSync(new URL('test/fixtures/drill.stores.yaml', root), 'utf8');
 
@@ -64,7 +65,7 @@ describe('goals', () => {
 });
 
 describe('what many others have to come before is got to', () => {
-  test.each([1, 2, 3])('seed %i', async (seed) => {
+  test.each(someOf([1, 2, 3], 1))('seed %i', async (seed) => {
     const comparison = await compareStores(drill, await foldersOf(drill, ['proxy']), {
       ...unlimited,
       seed,

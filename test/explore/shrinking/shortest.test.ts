@@ -2,9 +2,10 @@ import { beforeAll, expect, test } from '@jest/globals';
 import { modelFaults } from '../../../src/faults/model-faults.js';
 import { ferryText, modelOf } from '../../helpers.js';
 import { FaultFinder } from '../../faults/fault-finder.js';
+import { howMany } from '../../sweep.js';
 
 /** `npm run soak` tries more. */
-const faults = process.env.LEESHORE_SOAK === undefined ? 4 : 50;
+const faults = howMany(3, 50);
 /** Scripts of so many steps are tried without gaps. */
 const longest = 4;
 
@@ -21,8 +22,8 @@ test('no script is longer than the shortest that shows the same fault', async ()
     const fault = all[Math.floor(((i + 0.5) * all.length) / faults)];
     if (fault === undefined) continue;
     const [drawn, tried] = await Promise.all([
-      finder.look(fault, 'proxy', 1, 4000, { search: 'random' }),
-      finder.look(fault, 'proxy', 1, 8000, { search: 'small', depth: longest }),
+      finder.look(fault, 'proxy', 1, howMany(2000, 4000), { search: 'random' }),
+      finder.look(fault, 'proxy', 1, howMany(5000, 8000), { search: 'small', depth: longest }),
     ]);
     const [ours, shortest] = [drawn, tried].map((one) => one.difference?.script.steps.length);
     if (ours === undefined || shortest === undefined || shortest > longest) continue;
