@@ -45,13 +45,15 @@ export default tseslint.config(
     },
   },
   {
-    files: ['scripts/**', '*.mjs', 'bin/**', 'bench/**/*.mjs'],
+    files: ['scripts/**', '*.mjs', 'bin/**', 'bench/**/*.mjs', 'test/run/**'],
     languageOptions: {
       globals: {
         process: 'readonly',
         console: 'readonly',
         performance: 'readonly',
         URL: 'readonly',
+        require: 'readonly',
+        module: 'writable',
         setTimeout: 'readonly',
       },
     },

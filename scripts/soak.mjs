@@ -1,37 +1,44 @@
-// Compares the stores of the ferry and of every schema of the tests, with the built program: two million steps in all,
-// one line a run. Exit code 1 at the first difference, or where a run did less than it should.
-import { execFile } from 'node:child_process';
-import { globSync } from 'tinyglobby';
-import { promisify } from 'node:util';
+// All that takes too long for npm test, part by part, with a table of what each took: npm run soak, or
+// npm run soak -- steps planted. Exit code 1 if a part failed; the others are done all the same.
+import { spawnSync } from 'node:child_process';
+import Table from 'cli-table3';
 
-const ferry = 'examples/skerry/ferry.stores.yaml';
-const others = globSync('test/fixtures/*.stores.yaml').sort();
-const all = 2_000_000;
-const inRun = 50_000;
+const node = (...args) => ({ args });
+const tests = (...args) => ({ args: ['scripts/test.mjs', ...args], env: { LEESHORE_SOAK: '1' } });
 
-/** Half of the steps for the ferry, the others share the rest. */
-const plan = [[ferry, all / 2], ...others.map((file) => [file, all / 2 / others.length])];
+const parts = {
+  steps: node('scripts/soak-steps.mjs'),
+  reference: node('scripts/reference-branches.mjs', '4000'),
+  planted: node('scripts/planted.mjs', 'tuned', '1,2,3,4,5'),
+  'held-out': node('scripts/planted.mjs', 'held-out', '1,2,3,4,5'),
+  schemas: tests('test/random-schemas', 'test/check/mutations', 'test/spoilt-stores'),
+  generated: tests('test/emit', 'test/arrange', 'test/contract', 'test/expressions'),
+  comparing: tests('test/explore', 'test/faults'),
+  logs: tests('test/replay'),
+  commands: tests('test/cli', 'test/docs', 'test/bench', 'test/screenshots'),
+  pages: tests('test/app'),
+};
 
-let done = 0;
-for (const [file, steps] of plan)
-  for (let seed = 1; seed <= Math.ceil(steps / inRun); seed++) {
-    const { end, verdict, difference, steps: own, tookMs } = await compared(file, seed);
-    done += own;
-    const rate = Math.round((own / tookMs) * 1000);
-    console.log(
-      `${file}, seed ${seed}: ${verdict}, ${own} steps, ${rate} a second, ${done} in all`,
-    );
-    if (verdict === 'same' && (end === 'steps' || end === 'closed')) continue;
-    console.error(JSON.stringify(difference ?? { end }, null, 2));
-    process.exit(1);
-  }
-
-/** The report of one run. */
-async function compared(file, seed) {
-  const args = ['--seed', seed, '--steps', inRun, '--for', 3600, '--json'].map(String);
-  const command = ['bin/leeshore.js', 'compare', file, ...args];
-  const run = promisify(execFile)(process.execPath, command, { maxBuffer: 2 ** 28 });
-  // A difference is exit code 1, with the report all the same.
-  const { stdout } = await run.catch((error) => error);
-  return JSON.parse(stdout);
+const wanted = process.argv.slice(2);
+const odd = wanted.find((name) => !Object.hasOwn(parts, name));
+if (odd !== undefined) {
+  console.error(
+    `soak: there is no part '${odd}'. The parts are: ${Object.keys(parts).join(', ')}.`,
+  );
+  process.exit(2);
 }
+
+const table = new Table({ head: ['part', 'minutes', 'result'], style: { head: [], border: [] } });
+for (const [name, { args, env }] of Object.entries(parts)) {
+  if (wanted.length > 0 && !wanted.includes(name)) continue;
+  console.log(`\n== ${name}`);
+  const start = performance.now();
+  const { status } = spawnSync(process.execPath, args, {
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  });
+  const minutes = ((performance.now() - start) / 60_000).toFixed(1);
+  table.push([name, minutes, status === 0 ? 'passed' : 'failed']);
+  if (status !== 0) process.exitCode = 1;
+}
+console.log(`\n${table.toString()}`);

@@ -73,7 +73,19 @@ export function complaints(files: readonly string[], options: ts.CompilerOptions
         ? found
         : { ...found, resolvedModule: { ...module, resolvedFileName } };
     });
-  const program = ts.createProgram([...new Set(distinct.values())], all, host);
+  return complaintsOf(ts.createProgram([...new Set(distinct.values())], all, host));
+}
+
+/** The complaints about a project of the compiler, by the folder of its tsconfig.json. */
+export function projectComplaints(folder: string): string[] {
+  const { config } = ts.readConfigFile(join(folder, 'tsconfig.json'), ts.sys.readFile) as {
+    config: unknown;
+  };
+  const { fileNames, options } = ts.parseJsonConfigFileContent(config, ts.sys, folder);
+  return complaintsOf(ts.createProgram(fileNames, { ...options, noEmit: true }));
+}
+
+function complaintsOf(program: ts.Program): string[] {
   return ts.getPreEmitDiagnostics(program).map(({ messageText, file, start }) => {
     const line = file === undefined ? 0 : file.getLineAndCharacterOfPosition(start ?? 0).line + 1;
     return `${file?.fileName ?? ''}:${line} ${ts.flattenDiagnosticMessageText(messageText, ' ')}`;

@@ -33,7 +33,7 @@ beforeAll(async () => {
     for (const page of pages)
       for (const { path, text } of files) write(join(folder, page, 'stores', name, path), text);
   for (const page of pages) for (const { path, text } of modulesOf(page)) write(path, text);
-}, 60_000);
+});
 
 afterAll(() => {
   rmSync(folder, { recursive: true, force: true });

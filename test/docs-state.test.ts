@@ -82,4 +82,4 @@ void sessionStorage;
   } finally {
     rmSync(out, { recursive: true, force: true });
   }
-}, 60_000);
+});

@@ -225,4 +225,4 @@ test(`${batches * perBatch} random expressions mean the same to the engine, the 
     }
   }
   expect(compared).toBeGreaterThan(batches * perBatch * states * 4);
-}, 3_600_000);
+});

@@ -40,7 +40,7 @@ beforeAll(() => {
     symlinkSync(join(project, 'node_modules', name), join(folder, 'node_modules', name));
   writeFileSync(join(folder, 'package.json'), '{ "type": "module" }');
   cpSync(join(project, 'examples/skerry/ferry.stores.yaml'), join(folder, 'ferry.stores.yaml'));
-}, 120_000);
+});
 
 afterAll(() => {
   rmSync(folder, { recursive: true, force: true });
@@ -87,13 +87,13 @@ declare const console: { log(text: string): void };\n`;
       moduleResolution: ts.ModuleResolutionKind.NodeNext,
     });
     expect(found).toEqual([]);
-  }, 60_000);
+  });
 
   test('runs the example of its page', () => {
     writeFileSync(join(folder, 'example.mjs'), example());
     expect(run('example.mjs')).toMatch(/^same: 2000 steps, \d+ of \d+ outcomes reached\n$/);
     expect(existsSync(join(folder, 'stores/index.ts'))).toBe(true);
-  }, 60_000);
+  });
 
   test('runs its commands, and says what it needs for what it lacks', () => {
     const program = join(installed, 'bin/leeshore.js');
@@ -116,7 +116,7 @@ declare const console: { log(text: string): void };\n`;
     ).toContain('no difference');
     const js = ['generate', 'ferry.stores.yaml', '--style', 'atom', '--language', 'js'];
     expect(() => run(program, ...js)).toThrow(/npm install --save-dev typescript/);
-  }, 60_000);
+  });
 
   test('is small: nothing is in it twice', () => {
     const sizeOf = (path: string): number => {

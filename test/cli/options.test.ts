@@ -2,7 +2,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { ferryText } from '../helpers.js';
-import { inFolder, leeshore } from './run.js';
+import { inFolder, leeshore, leeshoreWith } from './run.js';
 
 const file = 'ferry.stores.yaml';
 
@@ -80,8 +80,10 @@ describe('generated folders', () => {
 describe('compare', () => {
   test('stops when its time is used up, and says so', () =>
     inFerryFolder(async (folder) => {
-      const { code, out } = await leeshore(
+      let now = 0;
+      const { code, out } = await leeshoreWith(
         folder,
+        { clock: () => (now += 10) },
         'compare',
         file,
         '--for',

@@ -26,6 +26,8 @@ export interface Around {
   readonly env?: Readonly<Record<string, string>>;
   /** On a terminal, of so many columns. */
   readonly columns?: number;
+  /** A clock, in milliseconds; that of the machine if not given. */
+  readonly clock?: () => number;
 }
 
 /** Runs the built program in a folder, in this process. */
@@ -36,7 +38,7 @@ export function leeshore(cwd: string, ...args: readonly string[]): Promise<Ran> 
 /** Runs the built program in this process, with other surroundings. */
 export async function leeshoreWith(
   cwd: string,
-  { input = '', env = {}, columns }: Around,
+  { input = '', env = {}, columns, clock = () => performance.now() }: Around,
   ...args: readonly string[]
 ): Promise<Ran> {
   let [out, err] = ['', ''];
@@ -49,7 +51,7 @@ export async function leeshoreWith(
     terminalColumns: columns,
     env: { PATH: process.env.PATH, ...env },
     cwd,
-    clock: () => performance.now(),
+    clock,
     onInterrupt: () => () => undefined,
   });
   return { code, out, err };

@@ -22,7 +22,7 @@ beforeAll(async () => {
     });
   const args = ['--style', 'proxy', '--for', 'react', '--out', 'old-app/stores'];
   expect((await leeshore(made, 'generate', 'ferry.stores.yaml', ...args)).code).toBe(0);
-}, 60_000);
+});
 afterAll(() => {
   rmSync(made, { recursive: true, force: true });
 });
@@ -132,144 +132,124 @@ wind-watch.js 14:55 read Terminal.windLimit
 `.trim();
 
 describe('survey', () => {
-  test(
-    'finds every place of the old application, and no other',
-    () =>
-      inOldApp(async (folder) => {
-        const before = contentOf(folder);
-        const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all, '--json');
-        expect(code).toBe(0);
-        const survey = JSON.parse(out) as Survey;
-        expectValid('survey', out);
-        const found = survey.left.map(
-          ({ module, line, column, kind, member }) =>
-            `${module.replace('old-app/', '')} ${line}:${column} ${kind} ${member}`,
-        );
-        expect(found.join('\n')).toBe(places);
-        expect(survey.unclear.map(({ module, line }) => `${module}:${line}`)).toEqual([
-          'old-app/console.ts:11',
-          'old-app/console.ts:13',
-          'old-app/screen.ts:20',
-        ]);
-        expect(survey.leftBehind.map(({ module, name }) => `${module} ${name}`)).toEqual([
-          'old-app/admit-form.ts terminal',
-          'old-app/berth.ts terminal',
-          'old-app/berth.ts lastBerth',
-        ]);
-        expect([survey.slips, survey.notRead, survey.unknownNames]).toEqual([[], [], []]);
-        expect(contentOf(folder)).toEqual(before);
-      }, true),
-    60_000,
-  );
+  test('finds every place of the old application, and no other', () =>
+    inOldApp(async (folder) => {
+      const before = contentOf(folder);
+      const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all, '--json');
+      expect(code).toBe(0);
+      const survey = JSON.parse(out) as Survey;
+      expectValid('survey', out);
+      const found = survey.left.map(
+        ({ module, line, column, kind, member }) =>
+          `${module.replace('old-app/', '')} ${line}:${column} ${kind} ${member}`,
+      );
+      expect(found.join('\n')).toBe(places);
+      expect(survey.unclear.map(({ module, line }) => `${module}:${line}`)).toEqual([
+        'old-app/console.ts:11',
+        'old-app/console.ts:13',
+        'old-app/screen.ts:20',
+      ]);
+      expect(survey.leftBehind.map(({ module, name }) => `${module} ${name}`)).toEqual([
+        'old-app/admit-form.ts terminal',
+        'old-app/berth.ts terminal',
+        'old-app/berth.ts lastBerth',
+      ]);
+      expect([survey.slips, survey.notRead, survey.unknownNames]).toEqual([[], [], []]);
+      expect(contentOf(folder)).toEqual(before);
+    }, true));
 
-  test(
-    'tells how far the port is, in text',
-    () =>
-      inOldApp(async (folder) => {
-        const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all);
-        expect(code).toBe(0);
-        expect(out).toContain('old-app/admit-form.ts  moved\n');
-        expect(out).toContain(
-          "  11:12  calls     Terminal.arrive  stores.deck.admit({ plate: 'SK 104', lengthM: 4.5, lane: 'port' })",
-        );
-        expect(out).toContain('Could not be resolved: look there yourself');
-        expect(out).toContain('old-app/board/Board.vue  Vue is not installed here');
-        expect(out).toMatch(
-          /left {2}9 of \d+ places moved; \d+ left in 11 modules of 16\.\n3 places could not be resolved\.\n1 file could not be read\.\n$/,
-        );
-        const brief = await leeshore(folder, 'survey', 'old-app', ...all, '--brief');
-        expect(brief.out).not.toContain('By member');
-        expect(brief.out).toContain('Can be deleted');
-      }),
-    60_000,
-  );
+  test('tells how far the port is, in text', () =>
+    inOldApp(async (folder) => {
+      const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all);
+      expect(code).toBe(0);
+      expect(out).toContain('old-app/admit-form.ts  moved\n');
+      expect(out).toContain(
+        "  11:12  calls     Terminal.arrive  stores.deck.admit({ plate: 'SK 104', lengthM: 4.5, lane: 'port' })",
+      );
+      expect(out).toContain('Could not be resolved: look there yourself');
+      expect(out).toContain('old-app/board/Board.vue  Vue is not installed here');
+      expect(out).toMatch(
+        /left {2}9 of \d+ places moved; \d+ left in 11 modules of 16\.\n3 places could not be resolved\.\n1 file could not be read\.\n$/,
+      );
+      const brief = await leeshore(folder, 'survey', 'old-app', ...all, '--brief');
+      expect(brief.out).not.toContain('By member');
+      expect(brief.out).toContain('Can be deleted');
+    }));
 
-  test(
-    '--left counts what is left and what nobody can tell',
-    () =>
-      inOldApp(async (folder) => {
-        const codeOf = async (...args: readonly string[]) =>
-          (await leeshore(folder, 'survey', ...args)).code;
-        expect(await codeOf('old-app', ...old, '--left', '0')).toBe(1);
-        expect(await codeOf('old-app', ...old, '--left', '500')).toBe(0);
-        expect(
-          await codeOf('old-app/admit-form.ts', 'old-app/session.ts', ...old, '--left', '1'),
-        ).toBe(0);
-        const { out, code } = await leeshore(
-          folder,
-          'survey',
-          'old-app/berth.ts',
-          ...old,
-          '--left',
-          '0',
-        );
-        expect([code, out]).toEqual([
-          0,
-          expect.stringContaining('nothing left  No place of 1 module uses'),
-        ]);
-      }),
-    60_000,
-  );
+  test('--left counts what is left and what nobody can tell', () =>
+    inOldApp(async (folder) => {
+      const codeOf = async (...args: readonly string[]) =>
+        (await leeshore(folder, 'survey', ...args)).code;
+      expect(await codeOf('old-app', ...old, '--left', '0')).toBe(1);
+      expect(await codeOf('old-app', ...old, '--left', '500')).toBe(0);
+      expect(
+        await codeOf('old-app/admit-form.ts', 'old-app/session.ts', ...old, '--left', '1'),
+      ).toBe(0);
+      const { out, code } = await leeshore(
+        folder,
+        'survey',
+        'old-app/berth.ts',
+        ...old,
+        '--left',
+        '0',
+      );
+      expect([code, out]).toEqual([
+        0,
+        expect.stringContaining('nothing left  No place of 1 module uses'),
+      ]);
+    }));
 
-  test(
-    'slips at the new stores are findings, and SARIF tells them',
-    () =>
-      inOldApp(async (folder) => {
-        writeFileSync(
-          join(folder, 'old-app/slip.js'),
-          "import { stores } from './stores.ts';\nexport const go = () => stores.deck.bord('v1');\n",
-        );
-        const text = await leeshore(folder, 'survey', 'old-app', ...all, '--brief');
-        expect(text.code).toBe(1);
-        expect(text.out).toContain(
-          "old-app/slip.js:2:37  unknown-name  There is no 'bord' in 'deck'. Did you mean 'board'?",
-        );
-        const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all, '--sarif');
-        const { runs } = JSON.parse(out) as {
-          runs: { results: { ruleId: string; level: string; locations: object[] }[] }[];
-        };
-        const errors = runs[0]?.results.filter(({ level }) => level === 'error') ?? [];
-        expect([code, errors.length, errors[0]?.ruleId]).toEqual([1, 1, 'unknown-name']);
-        expect(errors[0]?.locations[0]).toEqual({
-          physicalLocation: {
-            artifactLocation: { uri: 'old-app/slip.js' },
-            region: { startLine: 2, startColumn: 37 },
-          },
-        });
-      }),
-    60_000,
-  );
+  test('slips at the new stores are findings, and SARIF tells them', () =>
+    inOldApp(async (folder) => {
+      writeFileSync(
+        join(folder, 'old-app/slip.js'),
+        "import { stores } from './stores.ts';\nexport const go = () => stores.deck.bord('v1');\n",
+      );
+      const text = await leeshore(folder, 'survey', 'old-app', ...all, '--brief');
+      expect(text.code).toBe(1);
+      expect(text.out).toContain(
+        "old-app/slip.js:2:37  unknown-name  There is no 'bord' in 'deck'. Did you mean 'board'?",
+      );
+      const { code, out } = await leeshore(folder, 'survey', 'old-app', ...all, '--sarif');
+      const { runs } = JSON.parse(out) as {
+        runs: { results: { ruleId: string; level: string; locations: object[] }[] }[];
+      };
+      const errors = runs[0]?.results.filter(({ level }) => level === 'error') ?? [];
+      expect([code, errors.length, errors[0]?.ruleId]).toEqual([1, 1, 'unknown-name']);
+      expect(errors[0]?.locations[0]).toEqual({
+        physicalLocation: {
+          artifactLocation: { uri: 'old-app/slip.js' },
+          region: { startLine: 2, startColumn: 37 },
+        },
+      });
+    }));
 
-  test(
-    'what cannot be used is told in a line, with a way out',
-    () =>
-      inOldApp(async (folder) => {
-        mkdirSync(join(folder, 'empty'));
-        writeFileSync(
-          join(folder, 'odd.participant.ts'),
-          'const names = {};\nexport default { name: "odd", names };\n',
-        );
-        const cases: readonly (readonly [readonly string[], string])[] = [
-          [['nowhere', ...old], 'There is no file or folder nowhere.'],
-          [['empty', ...old], 'There is no module in empty.'],
-          [['old-app/*.zig', ...old], 'No module matches old-app/*.zig.'],
-          [['old-app', '--old', 'old/terminl.ts'], 'There is no file old/terminl.ts.'],
-          [['old-app', '--old', 'old'], 'old is a folder.'],
-          [['old-app', ...old, '--new', 'old'], 'old has no generated stores.'],
-          [['old-app', ...old, '--left', '-1'], '--left takes a whole number from 0.'],
-          [['old-app', ...old, '--sarif', '--brief'], '--sarif and --brief do not go together.'],
-          [
-            ['old-app', ...old, '--with', 'odd.participant.ts'],
-            "odd.participant.ts:2:31: 'names' is not written out as an object.",
-          ],
-          [['old-app'], 'Missing required argument: old'],
-        ];
-        for (const [args, message] of cases) {
-          const { code, out, err } = await leeshore(folder, 'survey', ...args);
-          expect([code, out, err]).toEqual([2, '', expect.stringContaining(message)]);
-          expect(err).not.toContain('    at ');
-        }
-      }),
-    60_000,
-  );
+  test('what cannot be used is told in a line, with a way out', () =>
+    inOldApp(async (folder) => {
+      mkdirSync(join(folder, 'empty'));
+      writeFileSync(
+        join(folder, 'odd.participant.ts'),
+        'const names = {};\nexport default { name: "odd", names };\n',
+      );
+      const cases: readonly (readonly [readonly string[], string])[] = [
+        [['nowhere', ...old], 'There is no file or folder nowhere.'],
+        [['empty', ...old], 'There is no module in empty.'],
+        [['old-app/*.zig', ...old], 'No module matches old-app/*.zig.'],
+        [['old-app', '--old', 'old/terminl.ts'], 'There is no file old/terminl.ts.'],
+        [['old-app', '--old', 'old'], 'old is a folder.'],
+        [['old-app', ...old, '--new', 'old'], 'old has no generated stores.'],
+        [['old-app', ...old, '--left', '-1'], '--left takes a whole number from 0.'],
+        [['old-app', ...old, '--sarif', '--brief'], '--sarif and --brief do not go together.'],
+        [
+          ['old-app', ...old, '--with', 'odd.participant.ts'],
+          "odd.participant.ts:2:31: 'names' is not written out as an object.",
+        ],
+        [['old-app'], 'Missing required argument: old'],
+      ];
+      for (const [args, message] of cases) {
+        const { code, out, err } = await leeshore(folder, 'survey', ...args);
+        expect([code, out, err]).toEqual([2, '', expect.stringContaining(message)]);
+        expect(err).not.toContain('    at ');
+      }
+    }));
 });

@@ -58,7 +58,7 @@ const heap = (): number => {
 };
 
 /** Each begins seven runs; `npm run soak` does more. */
-const [first, others] = isSoak ? [300, 1200] : [40, 120];
+const [first, others] = isSoak ? [300, 1200] : [20, 80];
 
 describe.each(participantNames)('%s', (name) => {
   test('keeps nothing of thousands of tasks that were started and abandoned', async () => {

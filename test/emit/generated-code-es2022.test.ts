@@ -103,6 +103,6 @@ describe('the stores of every style that need no more than ES2022', () => {
       ],
     ],
     'es2022',
-    300,
+    8,
   );
 });

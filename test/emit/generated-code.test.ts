@@ -22,7 +22,7 @@ describe('the stores of every style', () => {
       ['a store that comes later', fixture('later')],
     ],
     'es2023',
-    300,
+    5,
   );
 });
 

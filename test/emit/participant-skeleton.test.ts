@@ -43,7 +43,7 @@ test('skeletons of participant files, and the example, pass the compiler', async
   ];
   const paths = { leeshore: [fileURLToPath(new URL('src/model/brought.ts', root))] };
   expect(complaints(files, { paths, verbatimModuleSyntax: false })).toEqual([]);
-}, 60_000);
+});
 
 test('a skeleton has every name of the schema, with what is said of it', async () => {
   const text = await participantFor(await modelOf(ferryText), {

@@ -122,14 +122,19 @@ describe('faults that are equivalent under the contract', () => {
       const { verdict } = await compareStores(ferry, [own], { ...unlimited, seed: 7, steps: 1500 });
       expect([fault.at, verdict]).toEqual([fault.at, 'same']);
     }
-  }, 60_000);
+  });
 });
 
 test('most planted faults are found, the same ones each time', async () => {
   const find = () =>
-    findFaults(ferry, ['atom'], readRuntime, { ...unlimited, seed: 4, steps: 400, most: 6 });
+    findFaults(ferry, ['atom'], readRuntime, {
+      ...unlimited,
+      seed: 4,
+      steps: 400,
+      most: howMany(3, 10),
+    });
   const tried = await find();
-  expect(tried.length).toBeGreaterThanOrEqual(5);
+  expect(tried.length).toBeGreaterThanOrEqual(3);
   const found = tried.filter(({ foundBy }) => foundBy !== undefined);
   expect(found.length / tried.length).toBeGreaterThan(0.5);
   const facts = ({ kind, at, foundBy, steps }: (typeof tried)[number]) => [
@@ -139,7 +144,7 @@ test('most planted faults are found, the same ones each time', async () => {
     steps,
   ];
   expect((await find()).map(facts)).toEqual(tried.map(facts));
-}, 120_000);
+});
 
 /** The folder of a style with something else in one of its files. */
 function changed(style: string, file: string, from: string, to: string): GeneratedFolder {
@@ -155,59 +160,51 @@ function changed(style: string, file: string, from: string, to: string): Generat
 const seeds = someOf([1, 2, 3, 4, 5], 1);
 
 describe('faults that hide', () => {
-  test.each(seeds)(
-    'in one state that takes six actions are found (seed %i)',
-    async (seed) => {
-      // Moored, an officer on watch, some wind, a lane open, the log closed: then a hold is forgotten.
-      const six = [
-        'stores().berth.value.get() !== 0',
-        'stores().desk.officer.get() !== null',
-        'stores().wind.speed.get() > 0',
-        'stores().log.openLanes.get().length > 0',
-        'stores().log.closed.get()',
-      ];
-      const to = `if (!(${six.join(' && ')})) hold.set(payload)`;
-      const folder = changed('atom', 'stores/deck.ts', 'hold.set(payload)', to);
-      // As many as there are by default for one style.
-      const options = { ...unlimited, seed, steps: 80_000 };
-      const { difference } = await compareStores(ferry, [folder], options);
-      expect(difference).toMatchObject({ what: 'state', at: '/deck/hold' });
-      expect(difference?.script.steps.length).toBeLessThanOrEqual(7);
-    },
-    120_000,
-  );
+  test.each(seeds)('in one state that takes six actions are found (seed %i)', async (seed) => {
+    // Moored, an officer on watch, some wind, a lane open, the log closed: then a hold is forgotten.
+    const six = [
+      'stores().berth.value.get() !== 0',
+      'stores().desk.officer.get() !== null',
+      'stores().wind.speed.get() > 0',
+      'stores().log.openLanes.get().length > 0',
+      'stores().log.closed.get()',
+    ];
+    const to = `if (!(${six.join(' && ')})) hold.set(payload)`;
+    const folder = changed('atom', 'stores/deck.ts', 'hold.set(payload)', to);
+    // As many as there are by default for one style.
+    const options = { ...unlimited, seed, steps: 80_000 };
+    const { difference } = await compareStores(ferry, [folder], options);
+    expect(difference).toMatchObject({ what: 'state', at: '/deck/hold' });
+    expect(difference?.script.steps.length).toBeLessThanOrEqual(7);
+  });
 
-  test.each(seeds)(
-    'in history, seen in no state, are found (seed %i)',
-    async (seed) => {
-      // Of changes of the limit with no measurement between them, the fourth is forgotten.
-      const folder = changed(
-        'atom',
-        'stores/wind.ts',
-        'limit.set(payload)',
-        'inRow += 1; if (inRow % 4 !== 0) limit.set(payload)',
-      );
-      const more = [
-        ['export function createWind({ graph }: Around) {', '$& let inRow = 0;'],
-        ['speed.set(payload)', 'inRow = 0; $&'],
-      ] as const;
-      const files = folder.files.map(({ path, text }) => {
-        if (path !== 'stores/wind.ts') return { path, text };
-        return {
-          path,
-          text: more.reduce((now, [from, to]) => {
-            expect(now).toContain(from);
-            return now.replace(from, to);
-          }, text),
-        };
-      });
-      const options = { ...unlimited, seed, steps: 20_000 };
-      const { difference } = await compareStores(ferry, [{ ...folder, files }], options);
-      expect(difference).toMatchObject({ what: 'state', at: '/wind/limit' });
-      expect(difference?.script.steps).toHaveLength(4);
-    },
-    120_000,
-  );
+  test.each(seeds)('in history, seen in no state, are found (seed %i)', async (seed) => {
+    // Of changes of the limit with no measurement between them, the fourth is forgotten.
+    const folder = changed(
+      'atom',
+      'stores/wind.ts',
+      'limit.set(payload)',
+      'inRow += 1; if (inRow % 4 !== 0) limit.set(payload)',
+    );
+    const more = [
+      ['export function createWind({ graph }: Around) {', '$& let inRow = 0;'],
+      ['speed.set(payload)', 'inRow = 0; $&'],
+    ] as const;
+    const files = folder.files.map(({ path, text }) => {
+      if (path !== 'stores/wind.ts') return { path, text };
+      return {
+        path,
+        text: more.reduce((now, [from, to]) => {
+          expect(now).toContain(from);
+          return now.replace(from, to);
+        }, text),
+      };
+    });
+    const options = { ...unlimited, seed, steps: 20_000 };
+    const { difference } = await compareStores(ferry, [{ ...folder, files }], options);
+    expect(difference).toMatchObject({ what: 'state', at: '/wind/limit' });
+    expect(difference?.script.steps).toHaveLength(4);
+  });
 });
 
 /** How many scripts are looked at: npm run soak looks at more. */
@@ -234,4 +231,4 @@ test(`the scripts of ${many} planted faults are as short as can be`, async () =>
     }
   }
   expect(looked).toBe(many);
-}, 240_000);
+});

@@ -35,7 +35,7 @@ beforeAll(async () => {
     });
     stores[style] = Object.fromEntries(files.map(({ path, text }) => [`stores/${path}`, text]));
   }
-}, 60_000);
+});
 
 const old = { 'old.ts': 'export class Terminal { cars = 1 }' };
 const options = { newIndex: 'stores/index.ts' };
