@@ -314,6 +314,7 @@ class Search {
       steps: this.#steps,
       scripts: this.#scripts,
       end: first === undefined ? end : 'found',
+      budget: Math.ceil(this.#options.steps / (this.#options.shard?.of ?? 1)),
       tookMs,
       compared: all.filter((one) => classes.includes(one)),
       ignored: all.filter((one) => !classes.includes(one)),

@@ -15,6 +15,8 @@ export interface Comparison {
   readonly steps: number;
   readonly scripts: number;
   readonly end: SearchEnd;
+  /** How many steps were asked for. */
+  readonly budget: number;
   /** Milliseconds that the search took. */
   readonly tookMs: number;
   readonly compared: readonly ObservedClass[];
@@ -46,8 +48,12 @@ export interface ParticipantSummary {
   readonly lacks: readonly string[];
   /** The classes of observations that it does not take part in. */
   readonly without: readonly ObservedClass[];
-  /** Whether it refuses what does not fit its type; if not, that was not sent. */
+  /** Whether it refuses payloads that do not fit their types; if not, these were not sent. */
   readonly refusesMisfits: boolean;
+  /** Whether it judges answers; if not, those that do not fit were not given. */
+  readonly judgesAnswers: boolean;
+  /** How many steps were passed over for that: actions and starts, and answers. */
+  readonly notSent: { readonly payloads: number; readonly answers: number };
   /** How many outcomes it said nothing of. */
   readonly notReported: number;
   /** Differences that are known and were passed over, each with how many scripts have shown it. */

@@ -20,7 +20,7 @@ export function codeRun(ways: readonly WayTold[], gone: ReadonlySet<number>): Co
 
 /** Whether a point can be reached by what is sent to these participants. */
 export function sentTo(
-  participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[],
+  participants: readonly Pick<Participant, 'has' | 'refusesMisfits' | 'judgesAnswers'>[],
 ): (point: CoverPoint) => boolean {
   const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
   const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
@@ -41,7 +41,7 @@ export function sentTo(
 export function coverageOf(
   points: readonly CoverPoint[],
   reached: ReadonlySet<number>,
-  participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[],
+  participants: readonly Pick<Participant, 'has' | 'refusesMisfits' | 'judgesAnswers'>[],
 ): Coverage {
   const isSent = sentTo(participants);
   const isReached = ({ i }: { readonly i: number }) => reached.has(i);

@@ -42,7 +42,10 @@ export interface Progress {
 /** What is compared with what. */
 export interface Compared {
   readonly application: Application;
-  readonly participants: readonly Pick<Participant, 'name' | 'has' | 'refusesMisfits'>[];
+  readonly participants: readonly Pick<
+    Participant,
+    'name' | 'has' | 'refusesMisfits' | 'judgesAnswers'
+  >[];
   /** All that can be reached, in schema order. */
   readonly points: readonly CoverPoint[];
   /** The ways that code can go of which it is told which were never gone; nothing if not given. */

@@ -10,7 +10,7 @@ import type { Shrunk } from './shrinking/shrink.js';
 
 /** The result of a search that was over before anything was loaded. */
 export function nothingCompared(
-  { seed, classes = observables, isStopped }: SearchOptions,
+  { seed, steps, classes = observables, isStopped }: SearchOptions,
   tookMs: number,
 ): Comparison {
   return {
@@ -20,6 +20,7 @@ export function nothingCompared(
     steps: 0,
     scripts: 0,
     end: isStopped?.() === true ? 'stopped' : 'time',
+    budget: steps,
     tookMs,
     compared: classes,
     ignored: observables.filter((one) => !classes.includes(one)),
@@ -40,11 +41,16 @@ export function participantsOf(
   notReported: ReadonlyMap<string, number>,
   passedOver: ReadonlyMap<string, number>,
 ): readonly ParticipantSummary[] {
-  return participants.map(({ name, has, refusesMisfits = true }) => ({
+  return participants.map(({ name, has, refusesMisfits = true, judgesAnswers = true }) => ({
     name,
     lacks: has === undefined ? [] : lackedBy(has, application),
     without: observablesOf(application).filter((one) => has?.classes.has(one) === false),
     refusesMisfits,
+    judgesAnswers,
+    notSent: {
+      payloads: passedOver.get(`${name}/payload`) ?? 0,
+      answers: passedOver.get(`${name}/answer`) ?? 0,
+    },
     notReported: notReported.get(name) ?? 0,
     known: (has?.known ?? []).map((known, i) => ({
       ...known,

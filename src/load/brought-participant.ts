@@ -1,15 +1,24 @@
+import { AsyncResource } from 'node:async_hooks';
 import { TextStorage } from '../base/text-storage.js';
 import { thrownText } from '../base/thrown-text.js';
 import { isObject, type Json } from '../base/json.js';
 import { hasTasks, type Application } from '../model/application.js';
 import type { BroughtParticipant, BroughtStores, BroughtTask } from '../model/brought.js';
-import type { Abilities, Outcome, Participant, Running, Timers } from '../model/participant.js';
+import type {
+  Abilities,
+  Outcome,
+  Participant,
+  Running,
+  Services,
+  Timers,
+} from '../model/participant.js';
 import { observables, type ObservedClass } from '../model/observed-class.js';
 import { LoadError } from './load-error.js';
 import { countingKnown, requireLeniency } from './known-differences.js';
 import { plainValue } from './plain-value.js';
 import { requireOneOf } from './require-one-of.js';
-import { beginRun } from './virtual-globals.js';
+import { unhandled } from './unhandled.js';
+import { beginRun, type Within } from './virtual-globals.js';
 import type { Watchdog } from './watchdog.js';
 
 /** The user's own stores as a participant. `file` is its path, for messages. Throws {@link LoadError}. */
@@ -35,15 +44,23 @@ export function broughtParticipant(
     name: brought.name,
     has: abilitiesOf(brought, tables, application),
     refusesMisfits: brought.refusesMisfits ?? false,
+    judgesAnswers: brought.judgesAnswers ?? false,
+    takesHalfCharacters: brought.takesHalfCharacters ?? false,
     passedOver: countingKnown(),
     create(environment) {
       watchdog.begin();
-      if (brought.globals !== undefined) beginRun(brought.globals, environment);
-      const { newId, now, random, services = {}, timers = noTimers } = environment;
+      const { newId, now, random, services = {} } = environment;
+      const timers = guarded(environment.timers ?? noTimers, watchdog);
       const storage = environment.storage ?? new TextStorage();
-      const given = { newId, now, random, services, timers, storage };
-      const stores = watchdog.during(() => brought.create(given));
-      return running(stores, { asked, takesTime: hasTasks(application) }, watchdog);
+      const given = { newId, now, random, services: rejecting(services), timers, storage };
+      const within: Within =
+        brought.globals === undefined
+          ? (call) => call()
+          : beginRun(brought.globals, { ...environment, timers });
+      const during: Within = (call) => watchdog.during(() => within(call));
+      const stores = during(() => brought.create(given));
+      const takesTime = hasTasks(application);
+      return running(stores, { asked, takesTime, note: watchdog.note.bind(watchdog), during });
     },
   };
 }
@@ -110,10 +127,62 @@ function abilitiesOf(
   };
 }
 
+/** What calls code of one instance of the stores. */
+interface Instance {
+  /** The derived values with parameters. */
+  readonly asked: ReadonlySet<string>;
+  readonly takesTime: boolean;
+  readonly note: Watchdog['note'];
+  readonly during: Within;
+}
+
+/** Timers whose callbacks are code of the participant: what they throw is its own, and ends nothing else. */
+function guarded({ setTimeout, clearTimeout }: Timers, watchdog: Watchdog): Timers {
+  return {
+    setTimeout: (run, ms) => {
+      const own = AsyncResource.bind(run);
+      return setTimeout(() => {
+        try {
+          watchdog.during(own);
+        } catch (error) {
+          unhandled.note(error);
+        }
+      }, ms);
+    },
+    clearTimeout,
+  };
+}
+
+/** Services whose failures are errors, as those of most clients are: with the message, and the data beside it. */
+function rejecting(services: Services): Services {
+  const errorOf = (thrown: unknown): unknown => {
+    const given: unknown = isObject(thrown) ? thrown : { message: thrown };
+    const { message } = given as { message?: unknown };
+    if (thrown instanceof Error || typeof message !== 'string') return thrown;
+    return Object.assign(new Error(message), given);
+  };
+  const wrapped =
+    (call: Services[string][string]): Services[string][string] =>
+    (payload, signal) => {
+      const answer = call(payload, signal);
+      // eslint-disable-next-line @typescript-eslint/only-throw-error -- what a script says is rejected
+      return answer instanceof Promise
+        ? answer.catch((error: unknown) => {
+            throw errorOf(error);
+          })
+        : answer;
+    };
+  return Object.fromEntries(
+    Object.entries(services).map(([service, operations]) => [
+      service,
+      Object.fromEntries(Object.entries(operations).map(([name, call]) => [name, wrapped(call)])),
+    ]),
+  );
+}
+
 function running(
   { actions, state, derived, watch, tasks = {}, close }: BroughtStores,
-  { asked, takesTime }: { readonly asked: ReadonlySet<string>; readonly takesTime: boolean },
-  watchdog: Watchdog,
+  { asked, takesTime, note, during }: Instance,
 ): Running {
   const readAll = () =>
     Object.fromEntries(
@@ -130,30 +199,30 @@ function running(
   const readStore = ({ store, own }: (typeof plain)[number]) => [store, readEach(own)] as const;
   return {
     send(store, action, payload) {
-      watchdog.note(`${store}.${action}`, payload);
+      note(`${store}.${action}`, payload);
       const act = actions[store]?.[action] as ((payload: unknown) => unknown) | undefined;
       if (act === undefined) throw new TypeError(`it has no action '${store}.${action}'`);
       // What it is given belongs to it: it may change it.
       const given = payload === undefined ? undefined : structuredClone(payload);
-      const said = watchdog.during(() => act(given));
+      const said = during(() => act(given));
       if (takesTime && said instanceof Promise) return undefined;
       return outcomeOf(said, `${store}.${action}`);
     },
     start(store, task, payload) {
-      watchdog.note(`${store}.${task}`, payload);
+      note(`${store}.${task}`, payload);
       const start = tasks[store]?.[task]?.start as ((payload: unknown) => unknown) | undefined;
       if (start === undefined) throw new TypeError(`it has no task '${store}.${task}'`);
       const given = payload === undefined ? undefined : structuredClone(payload);
-      const said = watchdog.during(() => start(given));
+      const said = during(() => start(given));
       return said instanceof Promise ? undefined : outcomeOf(said, `${store}.${task}`);
     },
     cancel(store, task, per) {
       const cancel = tasks[store]?.[task]?.cancel as ((per?: unknown) => unknown) | undefined;
-      const said = watchdog.during(() => cancel?.(per));
+      const said = during(() => cancel?.(per));
       return said instanceof Promise ? undefined : outcomeOf(said, `${store}.${task}`);
     },
     tasks: () =>
-      watchdog.during(() =>
+      during(() =>
         Object.fromEntries(
           Object.entries(tasks).map(([store, own]) => [
             store,
@@ -165,22 +234,22 @@ function running(
           ]),
         ),
       ),
-    read: () => watchdog.during(readAll),
-    derive: () => watchdog.during(() => Object.fromEntries(plain.map(readStore))),
+    read: () => during(readAll),
+    derive: () => during(() => Object.fromEntries(plain.map(readStore))),
     ask: (store, name, args) => {
       const answer = derived?.[store]?.[name] as
         ((...args: readonly Json[]) => unknown) | undefined;
-      return plainValue(watchdog.during(() => answer?.(...args)));
+      return plainValue(during(() => answer?.(...args)));
     },
     watch(target, changed) {
-      const stop = watchdog.during(() =>
+      const stop = during(() =>
         watch?.[target]?.((now, before) => {
           changed(plainValue(now), plainValue(before));
         }),
       );
       return typeof stop === 'function' ? stop : () => undefined;
     },
-    close: () => watchdog.during(() => close?.()),
+    close: () => during(() => close?.()),
   };
 }
 

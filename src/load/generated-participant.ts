@@ -57,9 +57,11 @@ export function generatedParticipant(
   if (typeof createStores !== 'function')
     throw new LoadError(entry, "it does not export 'createStores'");
   const make = createStores as (environment: Environment & { guard: boolean }) => never;
+  const judges = !isWithoutChecks(files.find(({ path }) => path === entry)?.text ?? '');
   return {
     name,
-    refusesMisfits: !isWithoutChecks(files.find(({ path }) => path === entry)?.text ?? ''),
+    refusesMisfits: judges,
+    judgesAnswers: judges,
     create(environment) {
       last = undefined;
       const created = make({ ...environment, guard: true });

@@ -1,16 +1,16 @@
 import { isObject } from '../base/json.js';
 import type { Application } from '../model/application.js';
 import type { BroughtParticipant } from '../model/brought.js';
-import type { PassedOver } from '../model/participant.js';
+import type { NotSent, PassedOver } from '../model/participant.js';
 import { observables } from '../model/observed-class.js';
 import { LoadError } from './load-error.js';
 import { requireOneOf } from './require-one-of.js';
 
-/** Counts which known differences have shown. */
+/** Counts which known differences have shown, and which steps were passed over. */
 export function countingKnown(): PassedOver {
-  let counts = new Map<number, number>();
+  let counts = new Map<number | NotSent, number>();
   return {
-    note: (known) => void counts.set(known, (counts.get(known) ?? 0) + 1),
+    note: (what) => void counts.set(what, (counts.get(what) ?? 0) + 1),
     take() {
       const taken = counts;
       counts = new Map();

@@ -28,6 +28,11 @@ class Unhandled {
     return this.#causes.run(this.#last, call);
   }
 
+  /** Notes what code of the participant has thrown where nobody catches it. */
+  note(thrown: unknown): void {
+    this.#note(thrown, this.#causes.getStore());
+  }
+
   /** What has come since last time. */
   take(): readonly Leak[] {
     return this.#leaks.splice(0);

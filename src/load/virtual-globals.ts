@@ -1,39 +1,55 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
 import { TextStorage } from '../base/text-storage.js';
 import type { BroughtGlobals, RequestOptions } from '../model/brought.js';
 import type { Environment, Services, Signal, Timers } from '../model/participant.js';
 
-/** The world outside of the participant that runs now. */
+/** The world outside of one instance of a participant's stores. */
 interface World {
   readonly services: Services;
   readonly timers: Timers;
   readonly now: () => number;
   readonly globals: BroughtGlobals;
   readonly storage: TextStorage;
+  /** The timers that stand for intervals now, by what `setInterval` gave. */
+  readonly intervals: Map<unknown, unknown>;
 }
 
-let world: World | undefined;
+/** Each instance has its own world, and so has all that it sets off: several may be there side by side. */
+const worlds = new AsyncLocalStorage<World>();
 
-/** The world of the run that goes on; code that is loaded before any sees one in which nothing happens. */
+/** The world of the instance that was made last: for what is called by none, such as the listener of a stream. */
+let last: World | undefined;
+
+/** The world of the code that runs; code that is loaded before any instance sees one in which nothing happens. */
 function current(): World {
-  return (world ??= {
-    services: {},
-    timers: { setTimeout: () => 0, clearTimeout: () => undefined },
-    now: () => 0,
-    globals: {},
-    storage: new TextStorage(),
-  });
+  return (
+    worlds.getStore() ??
+    (last ??= {
+      services: {},
+      timers: { setTimeout: () => 0, clearTimeout: () => undefined },
+      now: () => 0,
+      globals: {},
+      storage: new TextStorage(),
+      intervals: new Map(),
+    })
+  );
 }
 
-/** A new run begins: what the code finds in global places belongs to it from now on. */
-export function beginRun(globals: BroughtGlobals, environment: Environment): void {
+/** Calls code of an instance, in the world that belongs to it. */
+export type Within = <T>(call: () => T) => T;
+
+/** A new instance begins: gives what calls its code, which finds its own world in global places. */
+export function beginRun(globals: BroughtGlobals, environment: Environment): Within {
   const { services = {}, timers, now, storage } = environment;
-  world = {
+  const world = (last = {
     services,
     timers: timers ?? current().timers,
     now,
     globals,
     storage: storage instanceof TextStorage ? storage : new TextStorage(),
-  };
+    intervals: new Map<unknown, unknown>(),
+  });
+  return (call) => worlds.run(world, call);
 }
 
 let isInstalled = false;
@@ -64,12 +80,12 @@ export function installGlobals(): void {
       Math.max(0, Number(ms) || 0),
     );
   const never = (timer: unknown): void => {
-    const { timers } = current();
+    const { timers, intervals } = current();
     timers.clearTimeout((intervals.get(timer) ?? timer) as never);
     intervals.delete(timer);
   };
-  const intervals = new Map<unknown, unknown>();
   const again = (run: unknown, ms: unknown = 0, ...given: readonly unknown[]): unknown => {
+    const { intervals } = current();
     const id = later(() => {
       repeat();
     }, ms);
@@ -107,31 +123,49 @@ export function installGlobals(): void {
 
 const idle: Signal = { aborted: false, addEventListener: () => undefined };
 
+/** What a request says that is an object, with the options that are given beside it. */
+async function optionsOf(input: Request, init?: RequestOptions): Promise<RequestOptions> {
+  const body = input.body === null ? {} : { body: await input.clone().text() };
+  return { method: input.method, signal: input.signal, ...body, ...init };
+}
+
 /** A request, as a call of the operation that the participant file says it is. */
 function fetched(input: unknown, init?: RequestOptions): Promise<unknown> {
+  // The text of a request that is an object has to be waited for; others are called at once.
+  if (input instanceof Request)
+    return optionsOf(input, init).then((options) => asked(input.url, options));
+  const url = typeof input === 'object' && input !== null && 'href' in input ? input.href : input;
+  return asked(String(url), init);
+}
+
+function asked(url: string, init: RequestOptions | undefined): Promise<unknown> {
   const { services, globals } = current();
   const { request, response } = globals;
-  const url = typeof input === 'object' && input !== null && 'url' in input ? input.url : input;
   return new Promise((resolve, reject) => {
+    const signal = init?.signal ?? idle;
+    const abort = () => {
+      reject((signal as AbortSignal).reason as Error);
+    };
+    if (signal.aborted) {
+      abort();
+      return;
+    }
     if (request === undefined || response === undefined)
       throw new TypeError(
         "fetch was called, and the participant file has no 'request' and 'response'",
       );
-    const asked = request(String(url), init);
-    const [service = '', operation = ''] = asked.operation.split('.');
+    const meant = request(url, init);
+    const [service = '', operation = ''] = meant.operation.split('.');
     const call = services[service]?.[operation];
     if (call === undefined)
       throw new TypeError(
-        `'request' gives '${asked.operation}', which is no operation of the schema`,
+        `'request' gives '${meant.operation}', which is no operation of the schema`,
       );
-    const signal = init?.signal ?? idle;
-    signal.addEventListener('abort', () => {
-      reject((signal as AbortSignal).reason as Error);
-    });
-    Promise.resolve(call(asked.with, signal))
+    signal.addEventListener('abort', abort);
+    Promise.resolve(call(meant.with, signal))
       .then(
-        (result: unknown) => response(asked.operation, { result }),
-        (error: unknown) => response(asked.operation, { error }),
+        (result: unknown) => response(meant.operation, { result }),
+        (error: unknown) => response(meant.operation, { error }),
       )
       .then(resolve, reject);
   });

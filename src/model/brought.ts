@@ -13,10 +13,15 @@ export interface BroughtParticipant {
   /** What the report calls it. */
   readonly name: string;
   /**
-   * Whether it refuses what does not fit its type, payloads and values to be stored, as the schema does. If not,
-   * actions that the schema refuses for that are not sent.
+   * Whether it refuses what does not fit its type, payloads and values to be stored, as the schema does; false if not
+   * given: then actions that the schema refuses for that are not sent.
    */
   readonly refusesMisfits?: boolean;
+  /**
+   * Whether it judges what services answer, as the schema does: what does not fit its type is a failure. False if not
+   * given: then scripts give only answers that fit.
+   */
+  readonly judgesAnswers?: boolean;
   /** Whether parts that do not change stay the same objects; compared only if so. */
   readonly keepsIdentity?: boolean;
   /**
@@ -39,6 +44,11 @@ export interface BroughtParticipant {
    * form; false if not given. Only then what is stored is compared, and are the stores closed and made anew.
    */
   readonly saves?: boolean;
+  /**
+   * Whether texts may have half a character (a lone surrogate), which `encodeURIComponent` refuses; false if not given: then
+   * texts have whole characters only.
+   */
+  readonly takesHalfCharacters?: boolean;
   /** How far numbers may be off: everywhere, or by field and derived value, as `{ 'deck.freeM': 0.01 }`. */
   readonly tolerance?: number | Readonly<Record<string, number>>;
   /** Differences that stay, each with its reason: they are counted in the report, and passed over. */

@@ -181,11 +181,14 @@ export interface Leak {
   readonly afterMs: number;
 }
 
-/** Counts the known differences of a participant. */
+/** A step that a participant is spared, since it does not judge what does not fit. */
+export type NotSent = 'payload' | 'answer';
+
+/** Counts what is passed over for a participant: known differences, by their place in its list, and steps that it is spared. */
 export interface PassedOver {
-  note(known: number): void;
+  note(what: number | NotSent): void;
   /** The counts since it was last asked. */
-  take(): ReadonlyMap<number, number>;
+  take(): ReadonlyMap<number | NotSent, number>;
 }
 
 /** Something whose behaviour is compared. */
@@ -193,11 +196,18 @@ export interface Participant {
   readonly name: string;
   /** Left out if it has all that the application has. */
   readonly has?: Abilities;
-  /** Whether it refuses what does not fit its type; true if not given. If not, it is not sent what would be refused. */
+  /**
+   * Whether it refuses payloads, and values to be stored, that do not fit their types; true if not given. If not, it is not
+   * sent what would be refused.
+   */
   readonly refusesMisfits?: boolean;
+  /** Whether it judges what services answer; true if not given. If not, it is given only answers that fit. */
+  readonly judgesAnswers?: boolean;
+  /** Whether texts may end in the middle of a character; true if not given. */
+  readonly takesHalfCharacters?: boolean;
   /** What its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
   readonly leaks?: () => readonly Leak[];
-  /** How often each of its known differences has shown since last time, by its place in the list. */
+  /** What was passed over for it since last time. */
   readonly passedOver?: PassedOver;
   /** What its code has changed of what every program uses: `Array.prototype.map`. */
   readonly changedGlobals?: () => readonly string[];

@@ -23,6 +23,8 @@ export interface ComparisonJson {
   readonly steps: number;
   readonly scripts: number;
   readonly end: Comparison['end'];
+  /** How many steps were asked for. */
+  readonly budget: number;
   readonly tookMs: number;
   readonly compared: readonly ObservedClass[];
   readonly ignored: readonly ObservedClass[];
@@ -104,6 +106,7 @@ export function comparisonToJson(
     steps: comparison.steps,
     scripts: comparison.scripts,
     end: comparison.end,
+    budget: comparison.budget,
     tookMs: Math.round(comparison.tookMs),
     compared: comparison.compared,
     ignored: comparison.ignored,

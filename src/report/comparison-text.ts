@@ -83,9 +83,19 @@ function verdictText(comparison: ComparisonJson, paint: Paint): string {
     ),
   ];
   const left = never.length === 0 ? '' : `; ${never.join(' and ')} never reached`;
+  const spared = participants.map(({ notSent }) => notSent.payloads + notSent.answers);
+  const passedOver = end === 'script' ? Math.max(0, ...spared) : 0;
+  if (passedOver > 0)
+    return `${paint.yellow(`no difference in ${countText(steps)} steps`)}; ${countText(passedOver)} of the script passed over, since what they send does not fit (see below).`;
   if (!isLittle && end !== 'time' && end !== 'stopped')
     return `${paint.green('no difference')} between ${participants.length} participants in ${countText(steps)} steps${left}.`;
-  return `${paint.yellow(`no difference in ${countText(steps)} steps`)}${left}.\n${moreText(comparison)}`;
+  const { budget } = comparison;
+  const share = Math.floor((100 * steps) / budget);
+  const done =
+    end === 'time' || end === 'stopped'
+      ? `${countText(steps)} steps, ${share} % of ${countText(budget)}`
+      : `${countText(steps)} steps`;
+  return `${paint.yellow(`no difference in ${done}`)}${left}.\n${moreText(comparison)}`;
 }
 
 /** What to do for a result that says more. */
@@ -116,15 +126,28 @@ function participantTable(
 
 /** What of participants could not be compared. */
 function notCompared(participants: readonly ParticipantSummary[], paint: Paint): string[] {
-  const unchecked = participants.flatMap((one) => (one.refusesMisfits ? [] : [one.name]));
-  const doNot = unchecked.length === 1 ? 'does not' : 'do not';
   return [
     ...participants.flatMap((one) => notComparedWith(one, paint)),
-    ...(unchecked.length === 0
-      ? []
-      : [
-          `Values that do not fit their type were not sent: ${unchecked.join(', ')} ${doNot} check them.`,
-        ]),
+    ...notSentTo(participants, 'refusesMisfits', 'payloads', 'Payloads that do not fit their type'),
+    ...notSentTo(participants, 'judgesAnswers', 'answers', 'Answers that do not fit their type'),
+  ];
+}
+
+/** What was not sent since somebody does not judge it, and the property of a participant that says that it does. */
+function notSentTo(
+  participants: readonly ParticipantSummary[],
+  property: 'refusesMisfits' | 'judgesAnswers',
+  counted: keyof ParticipantSummary['notSent'],
+  what: string,
+): string[] {
+  const spared = participants.filter((one) => !one[property]);
+  if (spared.length === 0) return [];
+  const names = spared.map(({ name }) => name).join(', ');
+  const count = Math.max(...spared.map(({ notSent }) => notSent[counted]));
+  const steps =
+    count === 0 ? '' : ` (${countText(count)} step${count === 1 ? '' : 's'} passed over)`;
+  return [
+    `${what} were not sent${steps}: ${names} ${spared.length === 1 ? 'does' : 'do'} not say '${property}: true'.`,
   ];
 }
 

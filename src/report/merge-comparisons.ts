@@ -43,6 +43,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     participants: first.participants.map((participant, i) => together(participant, shares, i)),
     steps: sum(shares.map(({ steps }) => steps)),
     scripts: sum(shares.map(({ scripts }) => scripts)),
+    budget: sum(shares.map(({ budget }) => budget)),
     end: found?.end ?? ends.find((end) => shares.some((share) => share.end === end)) ?? 'steps',
     tookMs: Math.max(...shares.map(({ tookMs }) => tookMs)),
     walks: inOrder.flatMap(({ walks }) => walks),
@@ -98,7 +99,14 @@ function together(
     ...one,
     shown: sum(shares.map(({ participants }) => participants[place]?.known[i]?.shown ?? 0)),
   }));
-  return { ...participant, notReported, known };
+  const notSent = (what: 'payloads' | 'answers') =>
+    sum(shares.map(({ participants }) => participants[place]?.notSent[what] ?? 0));
+  return {
+    ...participant,
+    notReported,
+    known,
+    notSent: { payloads: notSent('payloads'), answers: notSent('answers') },
+  };
 }
 
 const sum = (numbers: readonly number[]): number => numbers.reduce((all, one) => all + one, 0);

@@ -43,7 +43,7 @@ export type FaultOrder = Pick<SearchOptions, 'seed' | 'steps' | 'search' | 'dept
 };
 
 /** A participant as it can be told of: what it can be asked to do stays in the worker. */
-export type Introduced = Pick<Participant, 'name' | 'has' | 'refusesMisfits'>;
+export type Introduced = Pick<Participant, 'name' | 'has' | 'refusesMisfits' | 'judgesAnswers'>;
 
 /** What a worker answers: once that it is ready, or cannot be; then to each order. */
 export type Answer =

@@ -31,10 +31,11 @@ try {
   answer({
     kind: 'ready',
     ways: searching.told,
-    participants: searching.participants.map(({ name, has, refusesMisfits }) => ({
+    participants: searching.participants.map(({ name, has, refusesMisfits, judgesAnswers }) => ({
       name,
       ...(has === undefined ? {} : { has }),
       ...(refusesMisfits === undefined ? {} : { refusesMisfits }),
+      ...(judgesAnswers === undefined ? {} : { judgesAnswers }),
     })),
   });
 } catch (error) {

@@ -19,7 +19,7 @@ import { corpusIn, type Corpus } from './corpus.js';
 import { requireReportAt, writeReport } from './junit-file.js';
 import { participantFile } from './participant-file.js';
 import { quoted } from './quoted.js';
-import { saveScript, scriptFor } from './script-files.js';
+import { requireFree, saveScript, scriptFor } from './script-files.js';
 
 type Application = Parameters<typeof import('../../core.js').compareStores>[0];
 type BroughtFile = Awaited<ReturnType<typeof participantFile>>;
@@ -111,6 +111,7 @@ async function prepare(
     });
   shardOf(args.shard);
   if (args.junit !== undefined) requireReportAt(io, args.junit);
+  if (args.save !== undefined && args.script === undefined) requireFree(io, args.save);
   const styles = await stylesOrNone(args.style);
   if (styles.length === 0 && args.with === undefined)
     throw new Unusable(

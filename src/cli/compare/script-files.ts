@@ -25,6 +25,24 @@ export async function scriptFor(io: Io, path: string, application: Application) 
   return read;
 }
 
+/** Refuses to save where something else than a script is: better before a search than after it. Throws {@link Unusable}. */
+export function requireFree(io: Io, path: string): void {
+  const full = resolve(io.cwd, path);
+  if (!existsSync(full) || isScript(full)) return;
+  throw new Unusable(
+    `${path} is there already, and is no script.`,
+    'Name another file with --save.',
+  );
+}
+
+function isScript(full: string): boolean {
+  try {
+    return Object.hasOwn(JSON.parse(readFileSync(full, 'utf8')) as object, 'leeshoreScript');
+  } catch {
+    return false;
+  }
+}
+
 interface Where {
   readonly file: string;
   readonly seed: number;
@@ -43,22 +61,17 @@ export async function saveScript(
   const text = index.scriptText(script, file, seed);
   const stem = basename(file).replace(/(\.stores)?\.(ya?ml|json)$/, '');
   const own = number === 1 ? save : save?.replace(/(\.script)?(\.json)?$/, `-${number}$1$2`);
-  const path = own ?? freePath(io, `${stem}.seed-${seed}`, text);
-  const full = resolve(io.cwd, path);
-  if (holds(full, text)) return path;
-  if (existsSync(full))
-    throw new Unusable(
-      `${path} is there already; the script was not saved.`,
-      'Name another file with --save.',
-    );
-  createFile(io, path, text, 'Name another file with --save.');
+  const wanted = own ?? `${stem}.seed-${seed}.script.json`;
+  const path = freePath(io, wanted, text);
+  if (!holds(resolve(io.cwd, path), text))
+    createFile(io, path, text, 'Name another file with --save.');
   return path;
 }
 
-/** A path that is free, or holds this very script. */
-function freePath(io: Io, stem: string, text: string): string {
+/** A path that is free, or holds this very script: the one that is wanted, or the same with a number. */
+function freePath(io: Io, wanted: string, text: string): string {
   for (let i = 1; ; i++) {
-    const path = `${stem}${i === 1 ? '' : `-${i}`}.script.json`;
+    const path = i === 1 ? wanted : wanted.replace(/(\.script)?(\.json)?$/, `-${i}$1$2`);
     const full = resolve(io.cwd, path);
     if (!existsSync(full) || holds(full, text)) return path;
   }

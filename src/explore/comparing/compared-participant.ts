@@ -322,8 +322,15 @@ export class ComparedParticipant {
     if (tasks === undefined) return undefined;
     const { has } = this.player;
     const shown = (this.player.tasks = this.player.lookAtTasks());
-    const expected = tasksWithin(tasks, operations, has);
-    const actual = has?.abortsCalls === false ? { ...shown, aborted: [], stopped: [] } : shown;
+    const inOrder = tasksWithin(tasks, operations, has);
+    // In which order signals are aborted within a step is up to code of the user's.
+    const expected = has === undefined ? inOrder : { ...inOrder, aborted: sorted(inOrder.aborted) };
+    const actual =
+      has === undefined
+        ? shown
+        : has.abortsCalls
+          ? { ...shown, aborted: sorted(shown.aborted) }
+          : { ...shown, aborted: [], stopped: [] };
     if (!this.#compares('tasks') || this.#isEqual('tasks', expected, actual)) return undefined;
     return this.#found('tasks', narrowed(expected, actual));
   }
@@ -365,3 +372,5 @@ function makeReader(target: Target): (shown: Shown) => unknown {
     return isObject(values) ? values[name] : undefined;
   };
 }
+
+const sorted = (numbers: readonly number[]): readonly number[] => numbers.toSorted((a, b) => a - b);

@@ -1,7 +1,7 @@
 import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
-import type { Histories, Participant } from '../../model/participant.js';
+import type { Histories, NotSent, Participant } from '../../model/participant.js';
 import { allAttachLater, allSave } from './abilities.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
@@ -96,6 +96,7 @@ export class Session {
   readonly #reached: Reached | undefined;
   readonly #ahead: number;
   /** Whether somebody is sent only what fits. */
+  readonly #participants: readonly Participant[];
   readonly #isPicky: boolean;
   /** What the first has done, and the others not yet. */
   readonly #records: StepRecord[] = [];
@@ -132,6 +133,7 @@ export class Session {
     );
     this.#canReopen = allSave(participants);
     this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
+    this.#participants = participants;
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
     reached?.keep();
@@ -213,7 +215,7 @@ export class Session {
     // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
     const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
-    if (isAsked(step) && isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {
+    if (isAsked(step) && isIdle && (isSkipped || this.#isMisfit(outcome))) {
       first.back(mark);
       this.#reached?.drop();
       return skipped;
@@ -249,13 +251,33 @@ export class Session {
     if ('answer' in step) {
       const call = this.outside?.call(step.answer);
       if (call === undefined || call.isAnswered) return false;
-      if (!this.#isPicky || 'error' in step) return true;
-      return call.takes('result' in step ? step.result : undefined, false);
+      return (
+        'error' in step ||
+        this.#takes(call.takes('result' in step ? step.result : undefined, false))
+      );
     }
     if (!('value' in step)) return true;
     const call = this.outside?.call(step.value);
     if (call?.isMany !== true || call.isAnswered) return false;
-    return !this.#isPicky || call.takes(step.result, true);
+    return this.#takes(call.takes(step.result, true));
+  }
+
+  /** Whether all take an answer, if it fits or does not; those that judge none are spared it. */
+  #takes(doesFit: boolean): boolean {
+    return doesFit || !this.#spare('answer', ({ judgesAnswers }) => judgesAnswers === false);
+  }
+
+  /** Whether something was refused since it does not fit, and somebody is spared that. */
+  #isMisfit(outcome: unknown): boolean {
+    if (!this.#isPicky || !isMisfit(outcome)) return false;
+    return this.#spare('payload', ({ refusesMisfits }) => refusesMisfits === false);
+  }
+
+  /** Notes a step for those that are spared it; whether there are any. */
+  #spare(what: NotSent, isSpared: (participant: Participant) => boolean): boolean {
+    const spared = this.#participants.filter(isSpared);
+    for (const { passedOver } of spared) passedOver?.note(what);
+    return spared.length > 0;
   }
 
   #msOf({ pass }: PassStep): number {
@@ -295,7 +317,7 @@ export class Session {
     const changed = first.state !== before || first.histories() !== histories;
     const isIdle = !changed && first.reports.length === 0;
     const isSkipped = skipIdle && this.#reached?.hasNews !== true;
-    if (isIdle && (isSkipped || (this.#isPicky && isMisfit(outcome)))) {
+    if (isIdle && (isSkipped || this.#isMisfit(outcome))) {
       first.back(mark);
       this.#reached?.drop();
       return skipped;

@@ -52,9 +52,14 @@ const rareTexts = [
 
 export const rareText = (random: Random): string => random.pick(rareTexts);
 
+/** A text with a whole character in place of each half one. */
+export const wellFormed = (text: string): string =>
+  text.replace(/[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g, '\u26f4');
+
 /** A text near another: part of it, twice, in other letters, with blanks within or around. */
 export function nearText(random: Random, text: string): string {
-  const half = Math.ceil(text.length / 2);
+  const characters = [...text];
+  const half = Math.ceil(characters.length / 2);
   const other = text.toLowerCase() === text ? text.toUpperCase() : text.toLowerCase();
   return random.pick([
     ` ${text} `,
@@ -62,9 +67,9 @@ export function nearText(random: Random, text: string): string {
     other,
     other,
     text + text,
-    text.slice(0, -1),
-    text.slice(1),
-    `${text.slice(0, half)}  ${text.slice(half)}`,
+    characters.slice(0, -1).join(''),
+    characters.slice(1).join(''),
+    `${characters.slice(0, half).join('')}  ${characters.slice(half).join('')}`,
     `${text}1`,
   ]);
 }

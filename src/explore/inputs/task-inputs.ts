@@ -49,19 +49,19 @@ export class TaskInputs {
   readonly #application: Application;
   readonly #source: PayloadSource;
   readonly #starts: readonly Choice[];
-  /** Whether somebody is given only what fits. */
-  readonly #isPicky: boolean;
+  /** Whether somebody is given only answers that fit. */
+  readonly #fitsOnly: boolean;
   /** Those that everybody can cancel. */
   readonly #cancels: ReadonlySet<string>;
   readonly #operations: ReadonlyMap<string, Operation>;
 
   constructor(
     application: Application,
-    participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[],
+    participants: readonly Pick<Participant, 'has' | 'judgesAnswers'>[],
     source: PayloadSource,
     isMeant: (name: string) => boolean = () => true,
   ) {
-    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
+    this.#fitsOnly = participants.some(({ judgesAnswers }) => judgesAnswers === false);
     this.#application = application;
     this.#source = source;
     this.#starts = startsOf(application, participants).filter(({ name }) => isMeant(name));
@@ -116,14 +116,14 @@ export class TaskInputs {
       return { value: number, result: this.#result(operation.results, operation, state) };
     if (random.chance(shareOfErrors))
       return { answer: number, error: this.#error(operation, state) };
-    if (operation?.result === undefined || (!this.#isPicky && random.chance(shareOfNothing)))
+    if (operation?.result === undefined || (!this.#fitsOnly && random.chance(shareOfNothing)))
       return { answer: number, nothing: true };
     return { answer: number, result: this.#result(operation.result, operation, state) };
   }
 
   #result(type: NonNullable<Operation['result']>, { dropsExtra }: Operation, state: State): Json {
     const { random } = this.#source;
-    if (!this.#isPicky && random.chance(shareOfMisfits))
+    if (!this.#fitsOnly && random.chance(shareOfMisfits))
       return random.pick<Json>([[[]], null, 'tide', 0, {}]);
     const fitting = this.#source.fitting(type, poolOf(this.#application, state));
     return dropsExtra && random.chance(0.3) ? withExtra(fitting) : fitting;

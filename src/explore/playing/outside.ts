@@ -1,7 +1,6 @@
 import type { Json } from '../../base/json.js';
 import type { Application } from '../../model/application.js';
-import { fits } from '../../model/fit.js';
-import { exactTypeOfJson } from '../../model/type-of-json.js';
+import { fittingValuesOf } from '../../model/fitting-values.js';
 import type { Services, Signal, Timers } from '../../model/participant.js';
 
 /** An operation that participants can call, and whether it gives many values. */
@@ -9,7 +8,7 @@ export interface Callable {
   readonly service: string;
   readonly operation: string;
   readonly isMany: boolean;
-  /** Whether an answer, or one of many values, is known to fit. */
+  /** Whether an answer, or one of many values, fits. */
   readonly takes: (value: Json | undefined, isOneOfMany: boolean) => boolean;
 }
 
@@ -23,7 +22,7 @@ export function callablesOf({ services, types }: Application): readonly Callable
       takes(value, isOneOfMany) {
         const type = isOneOfMany ? results : result;
         if (type === undefined) return true;
-        return value !== undefined && fits(exactTypeOfJson(value), type, types, 'proof');
+        return value !== undefined && fittingValuesOf(types).fits(value, type);
       },
     })),
   );
@@ -139,12 +138,12 @@ export class Outside {
     if (call === undefined || call.isAnswered) return;
     call.isAnswered = true;
     this.#open.delete(number);
-    call.end(answer);
+    call.end({ ...answer, value: copied(answer.value) } as Answer);
   }
 
   value(number: number, value: Json): void {
     const call = this.#calls[number - 1];
-    if (call?.isAnswered === false) call.next(value);
+    if (call?.isAnswered === false) call.next(copied(value));
   }
 
   /** Lets the timer go off that is next, if it is due by a time, in milliseconds since the start; whether there is one. */
@@ -194,14 +193,14 @@ export class Outside {
     return first;
   }
 
-  #call(callable: Callable, payload: unknown, signal: Signal): unknown {
+  #call(callable: Callable, payload: unknown, signal?: Signal): unknown {
     const { service, operation, isMany, takes } = callable;
     const made = { operation: `${service}.${operation}`, with: payload };
     const number = this.#calls.length + 1;
     this.#news.calls.push(made);
     this.operations.push(made.operation);
     const watch = (call: OpenCall) => {
-      signal.addEventListener('abort', () => {
+      signal?.addEventListener('abort', () => {
         if (!call.isAnswered) this.#news.aborted.push(number);
       });
       this.#calls.push(call);
@@ -236,8 +235,8 @@ export class Outside {
     };
     watch(call);
     this.#open.delete(this.#calls.length);
-    if (answer.kind === 'error') throw answer.value as unknown as Error;
-    return answer.kind === 'result' ? answer.value : undefined;
+    if (answer.kind === 'error') throw copied(answer.value) as unknown as Error;
+    return answer.kind === 'result' ? copied(answer.value) : undefined;
   }
 
   /** Every other one is an async iterable. */
@@ -249,6 +248,10 @@ export class Outside {
     return number % 2 === 1 ? observableOf(made, watch, stopped) : iterableOf(made, watch, stopped);
   }
 }
+
+/** What is answered belongs to who has asked: it may be changed, and the script stays as it is. */
+const copied = <T extends Json | undefined>(value: T): T =>
+  typeof value === 'object' && value !== null ? structuredClone(value) : value;
 
 type Watch = (call: OpenCall) => void;
 type Made = MadeCall & Pick<OpenCall, 'takes'>;

@@ -79,6 +79,9 @@ interface RunEnd {
 /** At most so often a watcher of a script sends its action: what it sets off comes to an end. */
 const mostSent = 3;
 
+/** At most so many timers of 0 ms go off after a step: each may set another. */
+const mostAtOnce = 100;
+
 /** One participant in a run of a script, and what it has shown since the step began. */
 export class Player {
   readonly name: string;
@@ -144,7 +147,7 @@ export class Player {
     this.#isWhole = isWhole;
     this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
     this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage, ids);
-    this.#beside = beside ? new Beside(participant, callables !== undefined) : undefined;
+    this.#beside = beside ? new Beside(participant, callables) : undefined;
     this.#participant = participant;
     this.#targets = targets;
     this.#running = this.#start();
@@ -281,7 +284,17 @@ export class Player {
     else if (isOfStorage(step)) this.changeStorage(step);
     else outcome = this.#doTask(step, payload);
     await nextTurn();
+    if (this.has !== undefined) await this.#passNothing();
     return outcome;
+  }
+
+  /** Old code does with a timer of 0 ms what the schema does at once: such timers go off before it is looked at. */
+  async #passNothing(): Promise<void> {
+    const { outside } = this;
+    for (let left = mostAtOnce; left > 0 && outside?.next === 0; left--) {
+      outside.passNext(outside.time);
+      await nextTurn();
+    }
   }
 
   /** What it has done to the world outside since the step began, and what goes on of its tasks. */

@@ -1,5 +1,6 @@
 import type { Random } from '../../base/random.js';
 import type { Store } from '../../model/application.js';
+import { wellFormed } from '../inputs/odd-values.js';
 import { placeOf, type Bound } from '../../model/bounds.js';
 import type { Target } from '../../model/participant.js';
 import type { Session } from '../comparing/session.js';
@@ -94,7 +95,7 @@ export class Drawing {
     this.#payloads = new PayloadSource(
       searching.application.types,
       random,
-      odd,
+      odd && { ...odd, text: textFor(searching, odd.text) },
       searching.constants,
       hasMetBounds(searching),
     );
@@ -120,8 +121,9 @@ export class Drawing {
     const meant = every.filter(({ name }) => !without.includes(name));
     const all = meant.length === 0 ? every : meant;
     const isOfOne = this.#isSmall && random.chance(shareOfOneStore);
-    const { store } = random.pick(all);
-    const some = isOfOne ? all.filter((choice) => choice.store === store) : all;
+    // There may be tasks alone.
+    const one = all.length === 0 ? undefined : random.pick(all).store;
+    const some = isOfOne ? all.filter(({ store }) => store === one) : all;
     this.#isGrowing = random.chance(shareOfGrowing);
     this.#isOfFew = random.chance(shareOfFew);
     const few = this.#isOfFew ? some.filter(() => random.chance(0.5)) : some;
@@ -168,6 +170,7 @@ export class Drawing {
     const ofTask = outside && this.#tasks.draw({ state, outside, tasks });
     if (ofTask !== undefined) return ofTask;
     if (this.#isWatching && this.#random.chance(shareOfWatchers)) return this.#watcher(state);
+    if (this.#choices.length === 0) return this.#started(this.#random.pick(this.#starts), state);
     return this.#input(state);
   }
 
@@ -300,4 +303,10 @@ function hasMetBounds({
   if (participants.some(({ refusesMisfits }) => refusesMisfits === false)) return () => true;
   return (name, bound) =>
     reached.isReached(`${name}.payload${placeOf(bound)}`, `${bound.what}-refused`);
+}
+
+/** A text for all who take part: half a character becomes a whole one if somebody takes none. */
+function textFor({ participants }: Searching, text: string): string {
+  const isWhole = participants.some(({ takesHalfCharacters }) => takesHalfCharacters === false);
+  return isWhole ? wellFormed(text) : text;
 }

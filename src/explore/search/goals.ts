@@ -19,7 +19,7 @@ import { Preparing } from './preparing.js';
 /** Where goals come from. */
 interface GoalSources {
   readonly application: Application;
-  readonly participants: readonly Pick<Participant, 'has' | 'refusesMisfits'>[];
+  readonly participants: readonly Pick<Participant, 'has' | 'refusesMisfits' | 'judgesAnswers'>[];
   readonly points: readonly CoverPoint[];
   readonly ways?: readonly WayTold[];
 }
