@@ -52,7 +52,14 @@ export function broughtParticipant(
       const { newId, now, random, services = {} } = environment;
       const timers = guarded(environment.timers ?? noTimers, watchdog);
       const storage = environment.storage ?? new TextStorage();
-      const given = { newId, now, random, services: rejecting(services), timers, storage };
+      const given = {
+        newId,
+        now,
+        random,
+        services: brought.rejectsWithData === true ? services : rejecting(services),
+        timers,
+        storage,
+      };
       const within: Within =
         brought.globals === undefined
           ? (call) => call()
@@ -155,29 +162,26 @@ function guarded({ setTimeout, clearTimeout }: Timers, watchdog: Watchdog): Time
 
 /** Services whose failures are errors, as those of most clients are: with the message, and the data beside it. */
 function rejecting(services: Services): Services {
-  const errorOf = (thrown: unknown): unknown => {
-    const given: unknown = isObject(thrown) ? thrown : { message: thrown };
-    const { message } = given as { message?: unknown };
-    if (thrown instanceof Error || typeof message !== 'string') return thrown;
-    return Object.assign(new Error(message), given);
-  };
   const wrapped =
     (call: Services[string][string]): Services[string][string] =>
     (payload, signal) => {
       const answer = call(payload, signal);
-      // eslint-disable-next-line @typescript-eslint/only-throw-error -- what a script says is rejected
       return answer instanceof Promise
-        ? answer.catch((error: unknown) => {
-            throw errorOf(error);
+        ? answer.catch((thrown: unknown) => {
+            throw errorOf(thrown);
           })
         : answer;
     };
-  return Object.fromEntries(
-    Object.entries(services).map(([service, operations]) => [
-      service,
-      Object.fromEntries(Object.entries(operations).map(([name, call]) => [name, wrapped(call)])),
-    ]),
-  );
+  const each = <T, R>(table: Readonly<Record<string, T>>, of: (one: T) => R) =>
+    Object.fromEntries(Object.entries(table).map(([name, one]) => [name, of(one)]));
+  return each(services, (operations) => each(operations, wrapped));
+}
+
+/** An error with the message that the schema reads of a rejection, and what else stands in it. */
+function errorOf(thrown: unknown): Error {
+  if (thrown instanceof Error) return thrown;
+  const { message, ...data } = isObject(thrown) ? thrown : {};
+  return Object.assign(new Error(typeof message === 'string' ? message : String(thrown)), data);
 }
 
 function running(

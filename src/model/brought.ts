@@ -49,6 +49,11 @@ export interface BroughtParticipant {
    * texts have whole characters only.
    */
   readonly takesHalfCharacters?: boolean;
+  /**
+   * Whether `environment.services` reject with the plain data that scripts have; false if not given: then with an `Error` that has
+   * the message, and the rest of the data as its properties.
+   */
+  readonly rejectsWithData?: boolean;
   /** How far numbers may be off: everywhere, or by field and derived value, as `{ 'deck.freeM': 0.01 }`. */
   readonly tolerance?: number | Readonly<Record<string, number>>;
   /** Differences that stay, each with its reason: they are counted in the report, and passed over. */

@@ -41,6 +41,9 @@ const shareOfNothing = 0.04;
 /** How often time passes in place of an answer, and how often up to the next timer. */
 const shareOfPassing = 0.35;
 const shareOfNext = 0.75;
+/** How often time passes for code of the user's where the schema has no timer, and how much, in milliseconds. */
+const shareOfOthersTime = 0.04;
+const timesOfOthers = [1, 100, 1000, 10_000];
 /** How often a stream goes on. */
 const shareOfValues = 0.7;
 
@@ -51,6 +54,8 @@ export class TaskInputs {
   readonly #starts: readonly Choice[];
   /** Whether somebody is given only answers that fit. */
   readonly #fitsOnly: boolean;
+  /** Whether there is code of the user's, which may wait where the schema does not. */
+  readonly #hasOthers: boolean;
   /** Those that everybody can cancel. */
   readonly #cancels: ReadonlySet<string>;
   readonly #operations: ReadonlyMap<string, Operation>;
@@ -62,6 +67,7 @@ export class TaskInputs {
     isMeant: (name: string) => boolean = () => true,
   ) {
     this.#fitsOnly = participants.some(({ judgesAnswers }) => judgesAnswers === false);
+    this.#hasOthers = participants.some(({ has }) => has !== undefined);
     this.#application = application;
     this.#source = source;
     this.#starts = startsOf(application, participants).filter(({ name }) => isMeant(name));
@@ -83,6 +89,8 @@ export class TaskInputs {
     const { open, next } = moment.outside;
     if (open.length > 0 || next !== undefined)
       if (random.chance(shareOfAnswers)) return this.#goOn(moment, open, next);
+    if (this.#hasOthers && next === undefined && random.chance(shareOfOthersTime))
+      return this.#pass(next);
     if (this.#starts.length === 0 || !random.chance(shareOfStarts)) return undefined;
     const going = this.#starts.filter((one) => runsOf(moment.tasks, ...namesOf(one)).length > 0);
     const meets = going.length > 0 && random.chance(shareOfMeeting);
@@ -99,13 +107,16 @@ export class TaskInputs {
 
   #goOn({ state, outside }: TaskMoment, open: readonly number[], next: number | undefined) {
     const { random } = this.#source;
-    const passes = open.length === 0 || (next !== undefined && random.chance(shareOfPassing));
+    const mayPass = next !== undefined || this.#hasOthers;
+    const passes = open.length === 0 || (mayPass && random.chance(shareOfPassing));
     return passes ? this.#pass(next) : this.#answer(random.pick(open), outside, state);
   }
 
   #pass(next: number | undefined): PassStep {
     const { random } = this.#source;
-    if (next === undefined || random.chance(shareOfNext)) return { pass: 'next' };
+    // Whoever else takes part may have timers of its own.
+    if (next === undefined) return { pass: random.pick(timesOfOthers) };
+    if (random.chance(shareOfNext)) return { pass: 'next' };
     return { pass: random.pick([0, 1, Math.max(0, next - 1), next, next + 1, 1000]) };
   }
 
