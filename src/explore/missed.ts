@@ -34,7 +34,7 @@ export function sentTo(
     !(isPicky && (isMisfit === true || mayBeRuledOut === true)) &&
     (isStored !== true || isKept) &&
     (action === undefined || partial.every(({ actions }) => actions.has(action))) &&
-    (task === undefined || partial.every(({ tasks }) => tasks.has(task)));
+    (task === undefined || partial.every(({ starts }) => starts.has(task)));
 }
 
 /** What of all that can be reached was. What is never sent since somebody lacks it is told as that, and not as missed. */

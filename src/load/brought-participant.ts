@@ -114,6 +114,7 @@ function abilitiesOf(
     fields: new Set(namesIn(state)),
     derived: new Set(namesIn(derived)),
     tasks: tasksWith(),
+    starts: tasksWith('start'),
     cancels: tasksWith('cancel'),
     tells: tasksWith('running'),
     operations: new Set(
@@ -364,8 +365,9 @@ function requireKnown(file: string, tables: BroughtStores, { stores }: Applicati
   for (const [store, own] of Object.entries(tables.tasks ?? {}))
     for (const [name, task] of Object.entries(own)) {
       requireOneOf(file, 'tasks', `${store}.${name}`, tasks);
-      if (typeof (task as Partial<BroughtTask>).start !== 'function')
-        throw new LoadError(file, `tasks.${store}.${name} has no 'start', a function`);
+      for (const part of ['start', 'cancel', 'running'] as const)
+        if (!isObject(task) || !['function', 'undefined'].includes(typeof task[part]))
+          throw new LoadError(file, `'${part}' of tasks.${store}.${name} is no function`);
     }
   const targets = ['*', ...stores.map(({ name }) => name), ...known.state, ...known.derived];
   for (const name of Object.keys(tables.watch ?? {})) requireOneOf(file, 'watch', name, targets);

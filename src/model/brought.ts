@@ -162,7 +162,10 @@ export type BroughtOutcome =
 export interface BroughtStores {
   /** What an action returns that is no outcome, counts as nothing said. */
   readonly actions: Readonly<Record<string, Readonly<Record<string, (payload: never) => unknown>>>>;
-  /** How each task is started; how its runs are cancelled, and whether one goes on, if the old code can tell. */
+  /**
+   * The tasks that the old code has: how each is started, how its runs are cancelled, and whether one goes on. What the old
+   * code starts by itself is listed without `start`. Calls of tasks that are left out are not compared.
+   */
   readonly tasks?: Readonly<Record<string, Readonly<Record<string, BroughtTask>>>>;
   /** Reads each field, as JSON data; a store that is one value has a function in place of a table. */
   readonly state: Readonly<
@@ -183,8 +186,8 @@ export interface BroughtStores {
 
 /** A task of the old code. */
 export interface BroughtTask {
-  /** What it returns counts as of an action; a promise counts as nothing said. */
-  readonly start: (payload: never) => unknown;
+  /** What it returns counts as of an action; a promise counts as nothing said. Without it, scripts do not start the task. */
+  readonly start?: (payload: never) => unknown;
   readonly cancel?: (per?: never) => unknown;
   readonly running?: () => boolean;
 }

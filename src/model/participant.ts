@@ -143,8 +143,9 @@ export interface Abilities {
   readonly fields: ReadonlySet<string>;
   /** `deck.freeM`, those with parameters too. */
   readonly derived: ReadonlySet<string>;
-  /** `timetable.loadSailings`: those that it can start, cancel, and tell whether a run goes on. */
+  /** `timetable.loadSailings`: those that it has; those that it can start, cancel, and tell whether a run goes on. */
   readonly tasks: ReadonlySet<string>;
+  readonly starts: ReadonlySet<string>;
   readonly cancels: ReadonlySet<string>;
   readonly tells: ReadonlySet<string>;
   /** The operations that its tasks call: `office.sailingsOn`. */

@@ -171,7 +171,7 @@ export class ReplayedParticipant {
     const { has } = this.participant;
     if (has === undefined) return true;
     if (kind === 'action') return has.actions.has(name);
-    if (kind === 'start') return has.tasks.has(name);
+    if (kind === 'start') return has.starts.has(name);
     return kind === 'cancel' ? has.cancels.has(name) : true;
   }
 

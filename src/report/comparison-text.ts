@@ -18,7 +18,7 @@ export function comparisonText(comparison: ComparisonJson, options: ComparisonTe
   if (difference !== null)
     return [
       differencesText(difference, comparison, options),
-      [searchText(comparison), ...notCompared(comparison.participants, options.paint)].join('\n'),
+      [searchText(comparison), ...notCompared(comparison, options.paint)].join('\n'),
     ].join('\n\n');
   return [
     verdictText(comparison, options.paint),
@@ -108,9 +108,10 @@ function moreText({ end, steps, coverage }: ComparisonJson): string {
 }
 
 function participantTable(
-  { participants }: ComparisonJson,
+  comparison: ComparisonJson,
   { paint, origins }: ComparisonTextOptions,
 ): string {
+  const { participants } = comparison;
   const rows = participants.map(({ name }) => [name, origins.get(name) ?? ''] as const);
   const widths = fittingWidths(['participant', 'from'], rows, paint.columns);
   const table = new Table({
@@ -121,15 +122,19 @@ function participantTable(
       : { colWidths: widths, wordWrap: true, wrapOnWordBoundary: false }),
   });
   table.push(...rows.map((row) => [...row]));
-  return [table.toString(), ...notCompared(participants, paint)].join('\n');
+  return [table.toString(), ...notCompared(comparison, paint)].join('\n');
 }
 
 /** What of participants could not be compared. */
-function notCompared(participants: readonly ParticipantSummary[], paint: Paint): string[] {
+function notCompared(comparison: ComparisonJson, paint: Paint): string[] {
+  const { participants, compared, ignored } = comparison;
+  const hasAnswers = [...compared, ...ignored].includes('tasks');
   return [
     ...participants.flatMap((one) => notComparedWith(one, paint)),
     ...notSentTo(participants, 'refusesMisfits', 'payloads', 'Payloads that do not fit their type'),
-    ...notSentTo(participants, 'judgesAnswers', 'answers', 'Answers that do not fit their type'),
+    ...(hasAnswers
+      ? notSentTo(participants, 'judgesAnswers', 'answers', 'Answers that do not fit their type')
+      : []),
   ];
 }
 
@@ -147,7 +152,7 @@ function notSentTo(
   const steps =
     count === 0 ? '' : ` (${countText(count)} step${count === 1 ? '' : 's'} passed over)`;
   return [
-    `${what} were not sent${steps}: ${names} ${spared.length === 1 ? 'does' : 'do'} not say '${property}: true'.`,
+    `${what} were not sent${steps}: ${names} ${spared.length === 1 ? 'does' : 'do'} not check them (${property}).`,
   ];
 }
 

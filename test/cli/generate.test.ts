@@ -196,7 +196,7 @@ describe('generate, options of the output', () => {
       );
       expect([code, out]).toEqual([0, expect.stringContaining('no difference')]);
       expect(out).toContain(
-        'Values that do not fit their type were not sent: atom does not check them.',
+        'do not fit their type were not sent: atom does not check them (refusesMisfits).',
       );
     }));
 });

@@ -162,7 +162,6 @@ describe('what cannot be saved', () => {
 
   test.each([
     ['--save', 'no/such/folder/a.json'],
-    ['--save', '.'],
     // Node itself never comes back from making folders here at one go.
     ...(existsSync('/proc/self') ? [['--corpus', '/proc/no/corpus']] : []),
   ])('takes nothing from what was found: %s %s', async (...options) => {
@@ -171,7 +170,7 @@ describe('what cannot be saved', () => {
       writeFileSync(join(folder, 'old.js'), broken);
       const { code, out, err } = await leeshore(folder, ...compare, ...options);
       expect([code, out]).toEqual([1, expect.stringContaining('old differs from the reference')]);
-      expect(err).toMatch(/cannot be written|is there already/);
+      expect(err).toContain('cannot be written');
     });
   });
 

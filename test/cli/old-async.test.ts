@@ -77,7 +77,7 @@ export default {
     return {
       actions: { room: {
         clear() { room.books = []; return true; },
-        name(text) { room.shelf = text; ${name} return true; },
+        name(text) { const was = room.shelf; room.shelf = text; ${name} return true; },
       } },
       tasks: { room: { load: { start: ${load ?? 'load'} } } },
       state: { room: {
@@ -90,10 +90,10 @@ export default {
 
 const args = ['compare', 'room.stores.yaml', '--with', 'old.js', '--style', 'none'];
 
-async function compared(text: string, ...more: readonly string[]) {
+async function compared(text: string, ownSchema = schema, ...more: readonly string[]) {
   let ran: { code: number | null; out: string; err: string } | undefined;
   await inFolder(async (folder) => {
-    writeFileSync(join(folder, 'room.stores.yaml'), schema);
+    writeFileSync(join(folder, 'room.stores.yaml'), ownSchema);
     writeFileSync(join(folder, 'old.js'), text);
     ran = await leeshore(folder, ...args, '--steps', '1200', ...more);
   });
@@ -108,9 +108,11 @@ describe('an old store is really asked', () => {
     const { code, out } = await compared(old({}));
     expect([code, first(out)]).toEqual([0, expect.stringMatching(/^no difference/)]);
     expect(out).toMatch(
-      /Payloads that do not fit .*: old room does not say 'refusesMisfits: true'/,
+      /Payloads that do not fit .*: old room does not check them \(refusesMisfits\)/,
     );
-    expect(out).toMatch(/Answers that do not fit .*: old room does not say 'judgesAnswers: true'/);
+    expect(out).toMatch(
+      /Answers that do not fit .*: old room does not check them \(judgesAnswers\)/,
+    );
   });
 
   test('it is given lists with several items: one that keeps the first is found', async () => {
@@ -124,7 +126,11 @@ describe('an old store is really asked', () => {
     expect(lacks.code).toBe(1);
     expect(lacks.out).toContain('bad result');
     const judges = `if (!Array.isArray(answer) || answer.some((one) => typeof one?.id !== 'string' || typeof one.title !== 'string' || Object.keys(one).length !== 2) || new Set(answer.map((one) => one.id)).size < answer.length) { room.problem = 'bad result'; return; } room.books = answer;`;
-    const right = await compared(old({ more: 'judgesAnswers: true,', taken: judges }), '--json');
+    const right = await compared(
+      old({ more: 'judgesAnswers: true,', taken: judges }),
+      schema,
+      '--json',
+    );
     expect(right.code).toBe(0);
     expectValid('comparison', right.out);
     const { participants } = JSON.parse(right.out) as { participants: readonly object[] };
@@ -226,3 +232,29 @@ test('--save that names a file which is no script is refused before anything is 
     expect(err).toContain('room.stores.yaml is there already, and is no script.');
     expect(readFileSync(join(folder, 'room.stores.yaml'), 'utf8')).toBe(schema);
   }));
+
+describe('tasks of an old store', () => {
+  test('that it starts by itself are listed without a start: their answers are given', async () => {
+    const auto = schema.replace(
+      '      load:\n        payload: string\n',
+      '      load:\n        payload: string\n        auto: { follows: shelf }\n',
+    );
+    const text = old({ name: 'if (was !== text) load(text);' }).replace(
+      'start: load',
+      'cancel: undefined',
+    );
+    const right = await compared(text, auto);
+    expect([right.code, first(right.out)]).toEqual([0, expect.stringMatching(/^no difference/)]);
+    const wrong = await compared(text.replace('room.books = answer;', 'room.books = [];'), auto);
+    expect([wrong.code, first(wrong.out)]).toEqual([1, expect.stringMatching(/^different/)]);
+  });
+
+  test('that are left out may call what they like', async () => {
+    const text = old({ name: "services.desk.list('beside');" }).replace(
+      /tasks: \{ room: [^]*?\} \} \},/,
+      'tasks: {},',
+    );
+    expect(text).toContain('tasks: {},');
+    expect((await compared(text)).code).toBe(0);
+  });
+});

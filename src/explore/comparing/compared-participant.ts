@@ -3,7 +3,7 @@ import { same } from '../../base/same.js';
 import type { Participant, Target } from '../../model/participant.js';
 import type { ObservedClass } from '../../model/observed-class.js';
 import { derivedWithin, stateWithin } from './abilities.js';
-import { stepWithin, tasksWithin } from './tasks-within.js';
+import { numberWithin, stepWithin, tasksWithin } from './tasks-within.js';
 import { asObject, isSameDerived, type DerivedShown } from '../playing/derived-shown.js';
 import { narrowed, type Difference } from './difference.js';
 import type { EnvironmentMark } from '../playing/environment.js';
@@ -14,7 +14,7 @@ import { lostIdentity, regivenDerived } from './identity.js';
 import { asTold, isSameNotice } from './outcome-match.js';
 import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
-import { Player, type Notice } from '../playing/player.js';
+import { Player, type Notice, type TasksShown } from '../playing/player.js';
 import { leakedBy } from './late.js';
 import { isAsked, isAttach, isOfStorage, isSend, type Circumstances } from '../script.js';
 
@@ -329,8 +329,8 @@ export class ComparedParticipant {
       has === undefined
         ? shown
         : has.abortsCalls
-          ? { ...shown, aborted: sorted(shown.aborted) }
-          : { ...shown, aborted: [], stopped: [] };
+          ? sortedAborts(ofListed(shown, this.player))
+          : { ...ofListed(shown, this.player), aborted: [], stopped: [] };
     if (!this.#compares('tasks') || this.#isEqual('tasks', expected, actual)) return undefined;
     return this.#found('tasks', narrowed(expected, actual));
   }
@@ -374,3 +374,19 @@ function makeReader(target: Target): (shown: Shown) => unknown {
 }
 
 const sorted = (numbers: readonly number[]): readonly number[] => numbers.toSorted((a, b) => a - b);
+
+/** What a participant shows of its tasks, without calls of operations that no listed task makes. */
+function ofListed(shown: TasksShown, { has, outside }: Player): TasksShown {
+  if (has === undefined || outside === undefined) return shown;
+  const own = (number: number) => numberWithin(number, outside.operations, has) ?? [];
+  return {
+    ...shown,
+    calls: shown.calls.filter(({ operation }) => has.operations.has(operation)),
+    aborted: shown.aborted.flatMap(own),
+  };
+}
+
+const sortedAborts = (shown: TasksShown): TasksShown => ({
+  ...shown,
+  aborted: sorted(shown.aborted),
+});

@@ -25,7 +25,7 @@ export function stepWithin(
 }
 
 /** The number of a call among those that a participant makes. */
-function numberWithin(
+export function numberWithin(
   number: number,
   operations: readonly string[],
   has: Abilities,

@@ -78,7 +78,7 @@ export function startsOf(
         isUndoing: false,
         isTextOnly: false,
       }))
-      .filter(({ name }) => participants.every(({ has }) => has?.tasks.has(name) !== false)),
+      .filter(({ name }) => participants.every(({ has }) => has?.starts.has(name) !== false)),
   );
 }
 

@@ -258,9 +258,18 @@ export class Player {
       const [store, task] = namesIn(step.cancel);
       return this.#settled(attempt(() => this.#running.cancel?.(store, task, step.per)));
     }
-    if ('value' in step) this.outside?.value(step.value, step.result);
-    else this.outside?.answer(step.answer, answerOf(step));
+    if ('value' in step) this.outside?.value(this.#callOf(step.value), step.result);
+    else this.outside?.answer(this.#callOf(step.answer), answerOf(step));
     return undefined;
+  }
+
+  /** The number of a call that is counted among those of listed tasks. */
+  #callOf(number: number): number {
+    const { has, outside } = this;
+    if (has === undefined || outside === undefined) return number;
+    let left = number;
+    const at = outside.operations.findIndex((one) => has.operations.has(one) && --left === 0);
+    return at + 1;
   }
 
   /** Does any step, and waits until nothing moves any more. How often that changed something is noted. */
