@@ -18,7 +18,7 @@ import { countingKnown, requireLeniency } from './known-differences.js';
 import { plainValue } from './plain-value.js';
 import { requireOneOf } from './require-one-of.js';
 import { unhandled } from './unhandled.js';
-import { beginRun, type Within } from './virtual-globals.js';
+import { beginRun, type Within } from './world/world.js';
 import type { Watchdog } from './watchdog.js';
 
 /** The user's own stores as a participant. `file` is its path, for messages. Throws {@link LoadError}. */
@@ -50,20 +50,18 @@ export function broughtParticipant(
     create(environment) {
       watchdog.begin();
       const { newId, now, random, services = {} } = environment;
-      const timers = guarded(environment.timers ?? noTimers, watchdog);
+      // Where no time passes, timers are those that the code has without a comparison.
+      const timers = environment.timers && guarded(environment.timers, watchdog);
       const storage = environment.storage ?? new TextStorage();
       const given = {
         newId,
         now,
         random,
         services: brought.rejectsWithData === true ? services : rejecting(services),
-        timers,
+        timers: timers ?? noTimers,
         storage,
       };
-      const within: Within =
-        brought.globals === undefined
-          ? (call) => call()
-          : beginRun(brought.globals, { ...environment, timers });
+      const within = beginRun(brought.globals ?? {}, { ...environment, timers, storage });
       const during: Within = (call) => watchdog.during(() => within(call));
       const stores = during(() => brought.create(given));
       const takesTime = hasTasks(application);
@@ -301,9 +299,10 @@ function requireShape(file: string, exported: unknown): BroughtParticipant {
 }
 
 /** Makes the stores once, to see what they have. */
-function requireTables(file: string, { create }: BroughtParticipant): BroughtStores {
+function requireTables(file: string, brought: BroughtParticipant): BroughtStores {
   let count = 0;
   const environment = {
+    onProblem: () => undefined,
     newId: () => `id-${(count += 1)}`,
     now: () => 0,
     random: () => 0,
@@ -313,7 +312,7 @@ function requireTables(file: string, { create }: BroughtParticipant): BroughtSto
   };
   let stores: unknown;
   try {
-    stores = create(environment);
+    stores = beginRun(brought.globals ?? {}, environment)(() => brought.create(environment));
   } catch (error) {
     const text = thrownText(error);
     throw new LoadError(file, `'create' throws ${text}`);

@@ -65,7 +65,7 @@ export interface Environment {
   readonly onProblem: (report: Report) => void;
   /** What the application asks of the world outside, by service and operation. */
   readonly services?: Services;
-  readonly timers?: Timers;
+  readonly timers?: Timers | undefined;
   /** What is saved is kept there; nowhere if not given. */
   readonly storage?: SavedTexts;
   /** The state to begin from, by store: a store that is missing begins with its defaults. */

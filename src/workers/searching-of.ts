@@ -15,9 +15,10 @@ import { LoadError } from '../load/load-error.js';
 import { KnownGlobals } from '../load/changed-globals.js';
 import { importText } from '../load/import-text.js';
 import { unhandled } from '../load/unhandled.js';
-import { installGlobals } from '../load/virtual-globals.js';
+import { installGlobals } from '../load/world/install-globals.js';
+import { loadingIn } from '../load/world/world.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
-import { hasTasks, type Application } from '../model/application.js';
+import type { Application } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
 import type { WayTold } from '../model/way-told.js';
 import type { ObservedClass } from '../model/observed-class.js';
@@ -99,11 +100,11 @@ export async function broughtBy(
   ways?: WaysGone,
 ): Promise<Participant> {
   // The stand-ins are there when the code is loaded: it may keep what it finds.
-  if (hasTasks(application)) installGlobals();
+  installGlobals();
   const globals = new KnownGlobals();
   try {
     const count = ways && ((text: string) => ways.count(path, path, text, 'module'));
-    const exported = await watchdog.loading(() => importText(path, bundle, count));
+    const exported = await watchdog.loading(() => loadingIn(() => importText(path, bundle, count)));
     refuseChanged(path, globals);
     const participant = broughtParticipant(path, exported, application, watchdog);
     refuseChanged(path, globals);

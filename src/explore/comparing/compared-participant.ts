@@ -47,6 +47,8 @@ export class ComparedParticipant {
   #last: Pair;
   /** What the first showed when it was last looked at. */
   #expected: Shown;
+  /** Whether the schema's identifiers are of an odd kind, and those that old code makes by itself are not. */
+  readonly #hasOddIds: boolean;
   /** Whether states were read after the step before, and what was shown then is known to be equal. */
   #wasRead = true;
   /** How many transactions have changed something since what is derived was read. */
@@ -67,7 +69,7 @@ export class ComparedParticipant {
       readonly isWhole?: boolean;
       readonly circumstances?: Circumstances;
     },
-    first: Shown,
+    first: Shown & Pick<Player, 'made'>,
   ) {
     this.#observed = observed;
     this.player = new Player(
@@ -77,8 +79,10 @@ export class ComparedParticipant {
       observed,
       isWhole,
       circumstances,
+      first.made,
     );
     this.#expected = first;
+    this.#hasOddIds = circumstances.ids !== undefined;
     const { has: own } = participant;
     if (own?.tolerance !== undefined || (own?.known?.length ?? 0) > 0)
       this.#leniency = new Leniency(own ?? {}, (known) => participant.passedOver?.note(known));
@@ -93,6 +97,7 @@ export class ComparedParticipant {
     const { player } = this;
     const { step } = record;
     player.begin();
+    this.#learn(record);
     let outcome: unknown;
     if (isSend(step)) outcome = player.send(step, record.payload);
     else if (isAttach(step)) outcome = player.attach(step);
@@ -105,6 +110,7 @@ export class ComparedParticipant {
   async followSlowly(record: StepRecord): Promise<Found | undefined> {
     const { player } = this;
     player.begin();
+    this.#learn(record);
     const step = stepWithin(record, player.has);
     const outcome = step && (await player.play(step, record.payload, record.ms));
     const leaked = leakedBy(player);
@@ -117,6 +123,13 @@ export class ComparedParticipant {
     return this.#followed(record, outcome);
   }
 
+  /** Looks for its own identifiers before it is sent one of the schema's that it may have under another name. */
+  #learn({ payload, step }: StepRecord): void {
+    const { ids, has } = this.player;
+    if (ids === undefined || !(ids.lacks(payload) || ids.lacks(step))) return;
+    ids.settled(stateWithin(this.#expected.state, has), this.player.read());
+  }
+
   #followed(record: StepRecord, outcome: unknown): Found | undefined {
     const { player } = this;
     this.#leniency?.begin(deedOf(record.step));
@@ -124,7 +137,9 @@ export class ComparedParticipant {
     this.#sinceDerived += record.changes;
     // What was derived before belongs to an earlier step now.
     if (record.changed && !looks) player.derived = undefined;
-    const found = record.look === 'nothing' ? undefined : this.#compared(record, outcome, looks);
+    const shown = record.look === 'nothing' ? undefined : this.#compared(record, outcome, looks);
+    // Its own are sorted in another way, and found in other texts.
+    const found = this.#hasOddIds && player.ids?.areMade === true ? undefined : shown;
     this.#wasRead = looks;
     if (looks && record.derives) this.#sinceDerived = 0;
     this.#isKnown = looks && this.#compares('state') && this.#compares('derived');
@@ -178,13 +193,21 @@ export class ComparedParticipant {
 
   /** Whether they count as equal though they are not. */
   #isLenient(what: ObservedClass, expected: unknown, actual: unknown): boolean {
-    return this.#leniency?.isEqual(what, { expected, actual }) === true;
+    if (this.#leniency === undefined && this.player.ids === undefined) return false;
+    return same(expected, this.#settled(what, expected, actual));
+  }
+
+  /** What it showed, with the schema's identifiers, and with what is passed over as it was expected. */
+  #settled(what: ObservedClass, expected: unknown, actual: unknown): unknown {
+    const { ids } = this.player;
+    const named = ids === undefined ? actual : ids.settled(expected, actual);
+    if (this.#leniency === undefined) return named;
+    return this.#leniency.settled(what, { expected, actual: named });
   }
 
   /** The innermost part that differs, apart from what is passed over. */
   #narrowed(what: ObservedClass, expected: unknown, actual: unknown) {
-    const settled = this.#leniency?.settled(what, { expected, actual });
-    return narrowed(expected, this.#leniency === undefined ? actual : settled);
+    return narrowed(expected, this.#settled(what, expected, actual));
   }
 
   #found(what: ObservedClass, found: Pick<Difference, 'at' | 'expected' | 'actual'>): Found {
@@ -300,7 +323,7 @@ export class ComparedParticipant {
     }
     return this.#isLenient('notices', expected, [...notices])
       ? undefined
-      : this.#found('notices', narrowed(expected, [...notices]));
+      : this.#found('notices', this.#narrowed('notices', expected, [...notices]));
   }
 
   /** Whether both told the very objects that both showed, which are known to be equal. */
@@ -332,7 +355,7 @@ export class ComparedParticipant {
           ? sortedAborts(ofListed(shown, this.player))
           : { ...ofListed(shown, this.player), aborted: [], stopped: [] };
     if (!this.#compares('tasks') || this.#isEqual('tasks', expected, actual)) return undefined;
-    return this.#found('tasks', narrowed(expected, actual));
+    return this.#found('tasks', this.#narrowed('tasks', expected, actual));
   }
 
   #ofStorage({ stored }: StepRecord): Found | undefined {
@@ -340,7 +363,7 @@ export class ComparedParticipant {
     const own = this.player.stored();
     return same(stored, own) || this.#isLenient('storage', stored.kept, own?.kept)
       ? undefined
-      : this.#found('storage', narrowed(stored.kept, own?.kept));
+      : this.#found('storage', this.#narrowed('storage', stored.kept, own?.kept));
   }
 
   #ofProblems({ reports }: StepRecord): Found | undefined {

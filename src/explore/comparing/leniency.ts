@@ -35,11 +35,6 @@ export class Leniency {
     this.#done.add(action);
   }
 
-  /** Whether both sides count as equal. */
-  isEqual(what: ObservedClass, both: Both): boolean {
-    return same(both.expected, this.settled(what, both));
-  }
-
   /** What was shown, with what is passed over as it was expected. */
   settled(what: ObservedClass, { expected, actual }: Both): unknown {
     let settled =

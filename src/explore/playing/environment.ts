@@ -19,6 +19,8 @@ export interface RepeatableEnvironment extends Environment {
   readonly mark: () => EnvironmentMark;
   /** Puts it to where this one or another has stood. */
   readonly back: (mark: EnvironmentMark) => void;
+  /** The identifiers that were asked for by now; it grows. */
+  readonly made: ReadonlySet<string>;
 }
 
 /**
@@ -34,14 +36,22 @@ export function repeatableEnvironment(
   ids?: IdKind,
 ): RepeatableEnvironment {
   let [step, drawn, fractions, time] = [0, 0, 0, startOfTime];
+  const made = new Set<string>();
+  const drawnId = () => {
+    if (!byStep) return idOf(drawn, ids);
+    return drawn === 1 ? idOf(step, ids) : `${idOf(step, ids)}-${drawn}`;
+  };
   return {
+    made,
     newId() {
       drawn += 1;
-      if (!byStep) return idOf(drawn, ids);
-      return drawn === 1 ? idOf(step, ids) : `${idOf(step, ids)}-${drawn}`;
+      const id = drawnId();
+      made.add(id);
+      return id;
     },
     now() {
-      if (outside !== undefined) return startOfTime + outside.time;
+      // Nobody does two things in one millisecond, and old code may make identifiers of the time.
+      if (outside !== undefined) return startOfTime + outside.time + (byStep ? step : 0);
       return byStep ? startOfTime + 1000 * step : (time += 1000);
     },
     ...(storage && { storage }),
@@ -50,7 +60,7 @@ export function repeatableEnvironment(
     onProblem: ({ kind, at }) => void reports.push({ kind, at }),
     next() {
       step += 1;
-      if (byStep) [drawn, fractions] = [0, 0];
+      if (byStep) [drawn, fractions] = [0, (step * 0.754877666) % 1];
     },
     mark: () => ({ step, ids: drawn, fractions, time }),
     back(mark) {

@@ -39,6 +39,7 @@ import { Outside, type Answer, type Callable, type OutsideNews } from './outside
 import { attempt, started } from './attempt.js';
 import { followed, iterated } from './following.js';
 import { Beside } from './beside.js';
+import { OwnIds } from './own-ids.js';
 import { passing } from './passing.js';
 import { VirtualStorage, type StoredTexts } from './virtual-storage.js';
 
@@ -116,6 +117,8 @@ export class Player {
   readonly #optional: readonly string[];
   /** Whether lazy stores are attached from the beginning: somebody has no such stores. */
   readonly #isWhole: boolean;
+  /** Its own identifiers, of one whose code may make them by itself. */
+  readonly ids: OwnIds | undefined;
   readonly #participant: Participant;
   readonly #targets: readonly Target[];
   readonly #environment: RepeatableEnvironment;
@@ -133,6 +136,7 @@ export class Player {
     { callables, savedKeys = [], lazyStores = [], optional = [] }: Surroundings = {},
     isWhole = false,
     { ids, beside = false }: Circumstances = {},
+    made: ReadonlySet<string> = new Set(),
   ) {
     this.name = participant.name;
     this.has = participant.has;
@@ -147,6 +151,7 @@ export class Player {
     this.#isWhole = isWhole;
     this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
     this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage, ids);
+    this.ids = this.has && new OwnIds(made, this.#environment.made);
     this.#beside = beside ? new Beside(participant, callables) : undefined;
     this.#participant = participant;
     this.#targets = targets;
@@ -183,7 +188,7 @@ export class Player {
 
   /** Closes the stores and makes them anew, on the same storage; or changes what stands there. */
   changeStorage(step: ReopenStep | StorageStep): void {
-    if ('storage' in step) return this.#storage?.change(step.storage);
+    if ('storage' in step) return this.#storage?.change(this.#ofOwn(step.storage));
     this.close();
     // Old code may have timers, and wait for answers, that nothing can stop.
     this.outside?.cutOff();
@@ -193,8 +198,18 @@ export class Player {
     this.#start();
   }
 
+  #ofOwn(storage: StorageStep['storage']): StorageStep['storage'] {
+    if (typeof storage === 'string' || this.ids === undefined) return storage;
+    return { ...storage, text: this.ids.jsonInOwn(storage.text) };
+  }
+
   takesPart(what: ObservedClass): boolean {
     return this.has === undefined || this.has.classes.has(what);
+  }
+
+  /** The identifiers that it has asked for by now; it grows. */
+  get made(): ReadonlySet<string> {
+    return this.#environment.made;
   }
 
   /** Where its environment stands. */
@@ -235,8 +250,9 @@ export class Player {
     if (this.sent.length > 0) this.sent.length = 0;
   }
 
-  send({ send, passed }: SendStep, payload: ReturnType<typeof payloadIn>): unknown {
+  send({ send, passed }: SendStep, sent: ReturnType<typeof payloadIn>): unknown {
     const [store, action] = namesIn(send);
+    const payload = this.#sent(sent);
     this.#beside?.send(store, action, payload);
     const outcome =
       passed === undefined || this.has !== undefined
@@ -252,15 +268,26 @@ export class Player {
   #doTask(step: Exclude<TaskStep, PassStep>, payload: Json | undefined): unknown {
     if ('start' in step) {
       const [store, task] = namesIn(step.start);
-      return this.#settled(attempt(() => this.#running.start?.(store, task, payload)));
+      const sent = this.#sent(payload);
+      return this.#settled(attempt(() => this.#running.start?.(store, task, sent)));
     }
     if ('cancel' in step) {
       const [store, task] = namesIn(step.cancel);
-      return this.#settled(attempt(() => this.#running.cancel?.(store, task, step.per)));
+      const per = this.#sent(step.per);
+      return this.#settled(attempt(() => this.#running.cancel?.(store, task, per)));
     }
-    if ('value' in step) this.outside?.value(this.#callOf(step.value), step.result);
-    else this.outside?.answer(this.#callOf(step.answer), answerOf(step));
+    if ('value' in step) this.outside?.value(this.#callOf(step.value), this.#sent(step.result));
+    else {
+      const answer = answerOf(step);
+      const value = this.#sent(answer.value);
+      this.outside?.answer(this.#callOf(step.answer), { ...answer, value } as Answer);
+    }
     return undefined;
+  }
+
+  /** What it is given, with its own identifiers. */
+  #sent<T extends Json | undefined>(value: T): T {
+    return this.ids === undefined ? value : this.ids.sent(value);
   }
 
   /** The number of a call that is counted among those of listed tasks. */
@@ -355,10 +382,14 @@ export class Player {
     const values = attempt(() => this.#running.derive?.());
     const answers = asked.map(({ store, name, args }) =>
       this.has === undefined || this.has.derived.has(`${store}.${name}`)
-        ? attempt(() => this.#running.ask?.(store, name, args))
+        ? attempt(() => this.#running.ask?.(store, name, this.#inOwn(args)))
         : notAsked,
     );
     return { values, asked, answers };
+  }
+
+  #inOwn(args: readonly Json[]): readonly Json[] {
+    return this.ids === undefined ? args : (this.ids.inOwn(args) as readonly Json[]);
   }
 
   /** Adds a watcher, or stops one. */

@@ -104,7 +104,7 @@ class Expander implements Expansion {
           participant,
           observed,
           { watches: false, byStep: this.#byStep, isWhole },
-          { state, derived },
+          { state, derived, made: this.#first.made },
         );
       return new PlacedParticipant(make, item.by === 'state' && this.#isRestorable);
     });

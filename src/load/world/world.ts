@@ -1,0 +1,77 @@
+import { AsyncLocalStorage } from 'node:async_hooks';
+import { TextStorage } from '../../base/text-storage.js';
+import type { BroughtGlobals } from '../../model/brought.js';
+import type { Environment, Services, Timers } from '../../model/participant.js';
+import { Chance } from './chance.js';
+
+/** The world outside of one instance of a participant's stores. */
+export interface World {
+  readonly services: Services;
+  /** Timers in the time of the comparison; real ones where no time passes in it. */
+  readonly timers?: Timers | undefined;
+  readonly now: () => number;
+  readonly chance: Chance;
+  readonly globals: BroughtGlobals;
+  /** What is kept, and what is kept for as long as the page is open. */
+  readonly storage: TextStorage;
+  readonly ofSession: TextStorage;
+  /** The timers that stand for intervals now, by what `setInterval` gave. */
+  readonly intervals: Map<unknown, unknown>;
+}
+
+/** Each instance has its own world, and so has all that it sets off: several may be there side by side. */
+const worlds = new AsyncLocalStorage<World>();
+
+/** The world of the instance that was made last: for what is called by none, such as the listener of a stream. */
+let last: World | undefined;
+
+/** A world in which nothing happens. */
+const still = (): World => ({
+  services: {},
+  timers: { setTimeout: () => 0, clearTimeout: () => undefined },
+  now: () => 0,
+  chance: new Chance(),
+  globals: {},
+  storage: new TextStorage(),
+  ofSession: new TextStorage(),
+  intervals: new Map(),
+});
+
+/** The world of the code that runs. */
+export const current = (): World => worlds.getStore() ?? (last ??= still());
+
+/** The world of the code that runs; none if that is code of ours. */
+export const ownWorld = (): World | undefined => worlds.getStore();
+
+/** Loads code before there is any instance: nothing happens in its world. */
+export const loadingIn = <T>(load: () => Promise<T>): Promise<T> => worlds.run(still(), load);
+
+/** Calls code of an instance, in the world that belongs to it. */
+export type Within = <T>(call: () => T) => T;
+
+const sessions = new WeakMap<TextStorage, TextStorage>();
+
+/** What is kept for as long as the page is open outlasts the stores too. */
+function ofSession(storage: TextStorage): TextStorage {
+  let session = sessions.get(storage);
+  if (session === undefined) sessions.set(storage, (session = new TextStorage()));
+  return session;
+}
+
+/** A new instance begins: gives what calls its code, which finds its own world in global places. */
+export function beginRun(globals: BroughtGlobals, environment: Environment): Within {
+  const { services = {}, timers, now, random } = environment;
+  const storage =
+    environment.storage instanceof TextStorage ? environment.storage : new TextStorage();
+  const world = (last = {
+    services,
+    timers,
+    now,
+    chance: new Chance(random),
+    globals,
+    storage,
+    ofSession: ofSession(storage),
+    intervals: new Map<unknown, unknown>(),
+  });
+  return (call) => worlds.run(world, call);
+}
