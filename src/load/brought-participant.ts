@@ -57,7 +57,7 @@ export function broughtParticipant(
         newId,
         now,
         random,
-        services: brought.rejectsWithData === true ? services : rejecting(services),
+        services: asCalled(services, brought.rejectsWithData === true),
         timers: timers ?? noTimers,
         storage,
       };
@@ -159,21 +159,52 @@ function guarded({ setTimeout, clearTimeout }: Timers, watchdog: Watchdog): Time
   };
 }
 
-/** Services whose failures are errors, as those of most clients are: with the message, and the data beside it. */
-function rejecting(services: Services): Services {
+/**
+ * Services as old code calls them: what they are given may be changed afterwards, and a property that is `undefined` counts as
+ * absent. Unless data is wanted, failures are errors, as those of most clients are: with the message, and the data beside it.
+ */
+function asCalled(services: Services, isData: boolean): Services {
   const wrapped =
     (call: Services[string][string]): Services[string][string] =>
     (payload, signal) => {
-      const answer = call(payload, signal);
-      return answer instanceof Promise
-        ? answer.catch((thrown: unknown) => {
-            throw errorOf(thrown);
-          })
-        : answer;
+      const answer = call(taken(payload), signal);
+      if (isFollowed(answer)) return followedFromHere(answer);
+      if (isData || !(answer instanceof Promise)) return answer;
+      return answer.catch((thrown: unknown) => {
+        throw errorOf(thrown);
+      });
     };
   const each = <T, R>(table: Readonly<Record<string, T>>, of: (one: T) => R) =>
     Object.fromEntries(Object.entries(table).map(([name, one]) => [name, of(one)]));
   return each(services, (operations) => each(operations, wrapped));
+}
+
+/** A stream of values, to be observed. */
+interface FollowedAnswer {
+  subscribe(observer: Readonly<Record<string, unknown>>): unknown;
+}
+
+const isFollowed = (answer: unknown): answer is FollowedAnswer =>
+  isObject(answer) && typeof answer.subscribe === 'function';
+
+/** Whoever gives the values, what observes them is code of the instance that has subscribed. */
+const followedFromHere = (answer: FollowedAnswer): FollowedAnswer => ({
+  subscribe: (observer) =>
+    answer.subscribe(
+      Object.fromEntries(
+        Object.entries(observer).map(([name, told]) => [
+          name,
+          typeof told === 'function' ? AsyncResource.bind(told.bind(observer) as Call) : told,
+        ]),
+      ),
+    ),
+});
+
+type Call = (...given: readonly unknown[]) => unknown;
+
+function taken(payload: unknown): unknown {
+  const plain = plainValue(payload);
+  return typeof plain === 'object' && plain !== null ? structuredClone(plain) : plain;
 }
 
 /** An error with the message that the schema reads of a rejection, and what else stands in it. */

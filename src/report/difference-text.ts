@@ -124,7 +124,7 @@ const meanings: Readonly<Record<ObservedClass, string>> = {
   problems: ': what went wrong where no caller is told',
   identity: ': parts that are equal to what they were, and yet other objects',
   snapshots:
-    '\nWhat was read before has changed since. A store that changes its data in place does that; if this one\nmay, leave it out with --ignore snapshots.',
+    '\nWhat was read before has changed since. A store that changes its data in place does that; if this one\nmay, say keepsSnapshots: false in its participant file, or leave them out with --ignore snapshots.',
 };
 
 function stepText(step: ScriptStep, i: number, isLast: boolean, paint: Paint): string {

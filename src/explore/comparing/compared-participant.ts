@@ -3,7 +3,8 @@ import { same } from '../../base/same.js';
 import type { Participant, Target } from '../../model/participant.js';
 import type { ObservedClass } from '../../model/observed-class.js';
 import { derivedWithin, stateWithin } from './abilities.js';
-import { numberWithin, stepWithin, tasksWithin } from './tasks-within.js';
+import { MatchedCalls } from './matched-calls.js';
+import { ownWithin, stepWithin, tasksWithin } from './tasks-within.js';
 import { asObject, isSameDerived, type DerivedShown } from '../playing/derived-shown.js';
 import { narrowed, type Difference } from './difference.js';
 import type { EnvironmentMark } from '../playing/environment.js';
@@ -47,6 +48,8 @@ export class ComparedParticipant {
   #last: Pair;
   /** What the first showed when it was last looked at. */
   #expected: Shown;
+  /** Which of its calls are which of the first, where they may have other numbers. */
+  readonly #calls: MatchedCalls | undefined;
   /** Whether the schema's identifiers are of an odd kind, and those that old code makes by itself are not. */
   readonly #hasOddIds: boolean;
   /** Whether states were read after the step before, and what was shown then is known to be equal. */
@@ -82,6 +85,11 @@ export class ComparedParticipant {
       first.made,
     );
     this.#expected = first;
+    const { ids } = this.player;
+    if (participant.has !== undefined)
+      this.#calls = new MatchedCalls(participant.has.operations, (expected, actual) =>
+        ids === undefined ? actual : ids.settled(expected, actual),
+      );
     this.#hasOddIds = circumstances.ids !== undefined;
     const { has: own } = participant;
     if (own?.tolerance !== undefined || (own?.known?.length ?? 0) > 0)
@@ -111,7 +119,7 @@ export class ComparedParticipant {
     const { player } = this;
     player.begin();
     this.#learn(record);
-    const step = stepWithin(record, player.has);
+    const step = this.#calls === undefined ? record.step : stepWithin(record.step, this.#calls);
     const outcome = step && (await player.play(step, record.payload, record.ms));
     const leaked = leakedBy(player);
     if (leaked !== undefined) {
@@ -119,7 +127,8 @@ export class ComparedParticipant {
       return { participant, what, at, expected, actual };
     }
     // What is not looked at is not looked at later either.
-    if (record.look === 'nothing') player.lookAtTasks();
+    if (record.look === 'nothing' && record.tasks !== undefined)
+      this.#tasksOf(record.tasks, record.operations);
     return this.#followed(record, outcome);
   }
 
@@ -343,19 +352,28 @@ export class ComparedParticipant {
   /** Calls, aborted signals, ends of runs; and what goes on, where it is looked at. */
   ofTasks({ tasks, operations }: Pick<StepRecord, 'tasks' | 'operations'>): Found | undefined {
     if (tasks === undefined) return undefined;
-    const { has } = this.player;
-    const shown = (this.player.tasks = this.player.lookAtTasks());
-    const inOrder = tasksWithin(tasks, operations, has);
-    // In which order signals are aborted within a step is up to code of the user's.
-    const expected = has === undefined ? inOrder : { ...inOrder, aborted: sorted(inOrder.aborted) };
-    const actual =
-      has === undefined
-        ? shown
-        : has.abortsCalls
-          ? sortedAborts(ofListed(shown, this.player))
-          : { ...ofListed(shown, this.player), aborted: [], stopped: [] };
+    const { expected, actual } = this.#tasksOf(tasks, operations);
     if (!this.#compares('tasks') || this.#isEqual('tasks', expected, actual)) return undefined;
     return this.#found('tasks', this.#narrowed('tasks', expected, actual));
+  }
+
+  #tasksOf(tasks: TasksShown, operations: readonly string[]): Pair {
+    const { player } = this;
+    const { has, outside } = player;
+    const shown = (player.tasks = player.lookAtTasks());
+    if (this.#calls === undefined || has === undefined) return { expected: tasks, actual: shown };
+    const numbered = (all: number, { calls }: TasksShown) => ({
+      from: all - calls.length + 1,
+      calls,
+    });
+    const matched = this.#calls.match(
+      numbered(operations.length, tasks),
+      numbered(outside?.count ?? 0, shown),
+    );
+    return {
+      expected: tasksWithin(tasks, this.#calls, has),
+      actual: ownWithin(shown, matched, player),
+    };
   }
 
   #ofStorage({ stored }: StepRecord): Found | undefined {
@@ -395,21 +413,3 @@ function makeReader(target: Target): (shown: Shown) => unknown {
     return isObject(values) ? values[name] : undefined;
   };
 }
-
-const sorted = (numbers: readonly number[]): readonly number[] => numbers.toSorted((a, b) => a - b);
-
-/** What a participant shows of its tasks, without calls of operations that no listed task makes. */
-function ofListed(shown: TasksShown, { has, outside }: Player): TasksShown {
-  if (has === undefined || outside === undefined) return shown;
-  const own = (number: number) => numberWithin(number, outside.operations, has) ?? [];
-  return {
-    ...shown,
-    calls: shown.calls.filter(({ operation }) => has.operations.has(operation)),
-    aborted: shown.aborted.flatMap(own),
-  };
-}
-
-const sortedAborts = (shown: TasksShown): TasksShown => ({
-  ...shown,
-  aborted: sorted(shown.aborted),
-});

@@ -1,57 +1,50 @@
 import { isObject } from '../../base/json.js';
 import type { Abilities } from '../../model/participant.js';
-import type { TasksShown } from '../playing/player.js';
+import type { MadeCall } from '../playing/outside.js';
+import type { Player, TasksShown } from '../playing/player.js';
 import type { ScriptStep } from '../script.js';
-import type { StepRecord } from './step-record.js';
+import type { MatchedCalls } from './matched-calls.js';
 
-/**
- * A step as a participant is asked to do it that may not make all calls: which call is meant is counted among those that
- * it makes. `undefined` if it answers one that it does not make.
- */
-export function stepWithin(
-  { step, operations }: Pick<StepRecord, 'step' | 'operations'>,
-  has: Abilities | undefined,
-): ScriptStep | undefined {
-  if (has === undefined) return step;
+/** A step as a participant is asked to do it whose calls have other numbers; `undefined` if it answers one that it has not made. */
+export function stepWithin(step: ScriptStep, calls: MatchedCalls): ScriptStep | undefined {
   if ('answer' in step) {
-    const answer = numberWithin(step.answer, operations, has);
+    const answer = calls.ownOf(step.answer);
     return answer === undefined ? undefined : { ...step, answer };
   }
   if ('value' in step) {
-    const value = numberWithin(step.value, operations, has);
+    const value = calls.ownOf(step.value);
     return value === undefined ? undefined : { ...step, value };
   }
   return step;
 }
 
-/** The number of a call among those that a participant makes. */
-export function numberWithin(
-  number: number,
-  operations: readonly string[],
-  has: Abilities,
-): number | undefined {
-  if (!has.operations.has(operations[number - 1] ?? '')) return undefined;
-  return operations.slice(0, number).filter((operation) => has.operations.has(operation)).length;
-}
-
-/** What of tasks a participant can be held against. */
-export function tasksWithin(
-  shown: TasksShown,
-  operations: readonly string[],
-  has: Abilities | undefined,
-): TasksShown {
-  if (has === undefined) return shown;
-  const within = (numbers: readonly number[]) =>
-    has.abortsCalls ? numbers.flatMap((one) => numberWithin(one, operations, has) ?? []) : [];
+/** What of tasks a participant can be held against, calls by its own numbers. */
+export function tasksWithin(shown: TasksShown, calls: MatchedCalls, has: Abilities): TasksShown {
+  const aborted = has.abortsCalls ? shown.aborted.flatMap((one) => calls.ownOf(one) ?? []) : [];
   return {
     calls: shown.calls.filter(({ operation }) => has.operations.has(operation)),
-    aborted: within(shown.aborted),
+    // In which order signals are aborted within a step is up to code of the user's.
+    aborted: sorted(aborted),
     // Who cannot say how a run ended, or that nobody listens, is not asked.
     stopped: [],
     ends: [],
     running: readingsWithin(shown.running, has),
   };
 }
+
+/** What a participant shows of its tasks, as far as it is held against the first: calls in the order of the first. */
+export function ownWithin(
+  shown: TasksShown,
+  calls: readonly MadeCall[],
+  { outside, has }: Pick<Player, 'outside' | 'has'>,
+): TasksShown {
+  if (has?.abortsCalls === false) return { ...shown, calls, aborted: [], stopped: [] };
+  const isListed = (number: number) =>
+    has?.operations.has(outside?.operations[number - 1] ?? '') === true;
+  return { ...shown, calls, aborted: sorted(shown.aborted.filter(isListed)) };
+}
+
+const sorted = (numbers: readonly number[]): readonly number[] => numbers.toSorted((a, b) => a - b);
 
 function readingsWithin(running: unknown, has: Abilities): unknown {
   if (!isObject(running)) return running;

@@ -276,11 +276,11 @@ export class Player {
       const per = this.#sent(step.per);
       return this.#settled(attempt(() => this.#running.cancel?.(store, task, per)));
     }
-    if ('value' in step) this.outside?.value(this.#callOf(step.value), this.#sent(step.result));
+    if ('value' in step) this.outside?.value(step.value, this.#sent(step.result));
     else {
       const answer = answerOf(step);
       const value = this.#sent(answer.value);
-      this.outside?.answer(this.#callOf(step.answer), { ...answer, value } as Answer);
+      this.outside?.answer(step.answer, { ...answer, value } as Answer);
     }
     return undefined;
   }
@@ -288,15 +288,6 @@ export class Player {
   /** What it is given, with its own identifiers. */
   #sent<T extends Json | undefined>(value: T): T {
     return this.ids === undefined ? value : this.ids.sent(value);
-  }
-
-  /** The number of a call that is counted among those of listed tasks. */
-  #callOf(number: number): number {
-    const { has, outside } = this;
-    if (has === undefined || outside === undefined) return number;
-    let left = number;
-    const at = outside.operations.findIndex((one) => has.operations.has(one) && --left === 0);
-    return at + 1;
   }
 
   /** Does any step, and waits until nothing moves any more. How often that changed something is noted. */
