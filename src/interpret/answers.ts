@@ -1,3 +1,4 @@
+import { thrownMessage } from '../base/thrown-message.js';
 import type { TaskError } from '../model/participant.js';
 import type { Failure, Operation } from '../model/tasks.js';
 import type { Judge } from './judge.js';
@@ -24,20 +25,5 @@ export function judged(
 export function rejectionOf(error: unknown, { error: type }: Operation, judge: Judge): TaskError {
   const taken = type === undefined ? undefined : takeIn(error);
   const fits = type !== undefined && judge.fits(taken, type);
-  return { kind: 'rejected', message: messageOf(error), data: fits ? taken : null };
-}
-
-/** What a rejection says: the message if that is text, else the whole as text. */
-function messageOf(error: unknown): string {
-  try {
-    const { message } = error as { message?: unknown };
-    if (typeof message === 'string') return message;
-  } catch {
-    // There is nothing to ask, or the asking throws.
-  }
-  try {
-    return String(error);
-  } catch {
-    return '';
-  }
+  return { kind: 'rejected', message: thrownMessage(error), data: fits ? taken : null };
 }

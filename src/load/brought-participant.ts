@@ -13,6 +13,7 @@ import type {
   Timers,
 } from '../model/participant.js';
 import { observables, type ObservedClass } from '../model/observed-class.js';
+import { thrownMessage } from '../base/thrown-message.js';
 import { LoadError } from './load-error.js';
 import { countingKnown, requireLeniency } from './known-differences.js';
 import { plainValue } from './plain-value.js';
@@ -210,8 +211,8 @@ function taken(payload: unknown): unknown {
 /** An error with the message that the schema reads of a rejection, and what else stands in it. */
 function errorOf(thrown: unknown): Error {
   if (thrown instanceof Error) return thrown;
-  const { message, ...data } = isObject(thrown) ? thrown : {};
-  return Object.assign(new Error(typeof message === 'string' ? message : String(thrown)), data);
+  const { message: _, ...data } = isObject(thrown) ? thrown : {};
+  return Object.assign(new Error(thrownMessage(thrown)), data);
 }
 
 function running(

@@ -151,8 +151,9 @@ export interface BroughtRequest {
   readonly with?: unknown;
 }
 
-/** What a script answers: a result, or an error that the service gives. */
-export type BroughtAnswer = { readonly result: unknown } | { readonly error: unknown };
+/** What a script answers: a result, or an error that the service gives, with its message as the schema reads it. */
+export type BroughtAnswer =
+  { readonly result: unknown } | { readonly error: unknown; readonly message: string };
 
 /** What became of an action: nothing is said, it was done, or it was refused (with the reason as the schema has it). */
 export type BroughtOutcome =

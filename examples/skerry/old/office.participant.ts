@@ -3,13 +3,6 @@
 import type { BroughtParticipant } from 'leeshore';
 import { OldTimetable } from './office.js';
 
-/** What an error says: its message if that is text, else the whole as text. */
-function textOf(error: unknown): string {
-  const message: unknown =
-    typeof error === 'object' && error !== null && 'message' in error ? error.message : undefined;
-  return typeof message === 'string' ? message : String(error);
-}
-
 export default {
   name: 'old',
   // It checks nothing that it is given, and lets calls end that nobody waits for any more.
@@ -22,10 +15,10 @@ export default {
     }),
     response(_operation, answer) {
       if ('result' in answer) return Response.json(answer.result);
-      const { error } = answer;
+      const { error, message } = answer;
       if (typeof error === 'object' && error !== null && 'status' in error)
         return Response.json(error, { status: Number(error.status) });
-      throw new TypeError(textOf(error));
+      throw new TypeError(message);
     },
   },
   create() {

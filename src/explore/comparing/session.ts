@@ -1,11 +1,12 @@
 import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
-import type { Histories, NotSent, Participant } from '../../model/participant.js';
+import type { Histories, Participant } from '../../model/participant.js';
 import { allAttachLater, allSave } from './abilities.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
 import { isMisfit, isRefused } from './outcome-match.js';
+import { isSpared, noteSpared } from './not-sent.js';
 import { looksAtState, type Look, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import type { Outside } from '../playing/outside.js';
@@ -132,7 +133,7 @@ export class Session {
       { ...circumstances, beside: false },
     );
     this.#canReopen = allSave(participants);
-    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
+    this.#isPicky = participants.some(isSpared('payload'));
     this.#participants = participants;
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
@@ -215,7 +216,7 @@ export class Session {
     // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
     const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
-    if (isAsked(step) && isIdle && (isSkipped || this.#isMisfit(outcome))) {
+    if (isAsked(step) && ((isIdle && isSkipped) || this.#isMisfit(outcome))) {
       first.back(mark);
       this.#reached?.drop();
       return skipped;
@@ -264,20 +265,12 @@ export class Session {
 
   /** Whether all take an answer, if it fits or does not; those that judge none are spared it. */
   #takes(doesFit: boolean): boolean {
-    return doesFit || !this.#spare('answer', ({ judgesAnswers }) => judgesAnswers === false);
+    return doesFit || !noteSpared(this.#participants, 'answer');
   }
 
   /** Whether something was refused since it does not fit, and somebody is spared that. */
   #isMisfit(outcome: unknown): boolean {
-    if (!this.#isPicky || !isMisfit(outcome)) return false;
-    return this.#spare('payload', ({ refusesMisfits }) => refusesMisfits === false);
-  }
-
-  /** Notes a step for those that are spared it; whether there are any. */
-  #spare(what: NotSent, isSpared: (participant: Participant) => boolean): boolean {
-    const spared = this.#participants.filter(isSpared);
-    for (const { passedOver } of spared) passedOver?.note(what);
-    return spared.length > 0;
+    return isMisfit(outcome) && noteSpared(this.#participants, 'payload');
   }
 
   #msOf({ pass }: PassStep): number {
@@ -317,7 +310,7 @@ export class Session {
     const changed = first.state !== before || first.histories() !== histories;
     const isIdle = !changed && first.reports.length === 0;
     const isSkipped = skipIdle && this.#reached?.hasNews !== true;
-    if (isIdle && (isSkipped || this.#isMisfit(outcome))) {
+    if ((isIdle && isSkipped) || this.#isMisfit(outcome)) {
       first.back(mark);
       this.#reached?.drop();
       return skipped;

@@ -2,6 +2,7 @@ import type { Json } from '../../base/json.js';
 import { canonicalText } from '../../base/canonical.js';
 import { Random } from '../../base/random.js';
 import type { Application, Parameter } from '../../model/application.js';
+import { fittingValuesOf } from '../../model/fitting-values.js';
 import { membersOf, type Type, type TypeTable } from '../../model/types.js';
 import { PayloadSource } from './payloads.js';
 import { poolOf, type Pool } from './pool.js';
@@ -58,15 +59,17 @@ function questionsFor(
   source: PayloadSource,
   pool: Pool,
 ): readonly Question[] {
+  const isKey = (value: string, type: Type) =>
+    membersOf(type, types).some(({ kind }) => kind === 'string') &&
+    fittingValuesOf(types).fits(value, type);
   const combinations = Array.from({ length: mostCombinations }, (_, i) =>
     params.map(({ type }) => {
       const values = literalsOf(type, types);
       // Where there are a few values only, one after the other; else drawn.
       if (values !== undefined) return values[i % values.length] as Json;
       // A key that stands in the state is asked for at least once.
-      const key = i === 0 ? pool.keys.at(-1)?.value : undefined;
-      const isText = membersOf(type, types).some(({ kind }) => kind === 'string');
-      return key !== undefined && isText ? key : source.fitting(type, pool);
+      const key = i === 0 ? pool.keys.findLast(({ value }) => isKey(value, type)) : undefined;
+      return key?.value ?? source.fitting(type, pool);
     }),
   );
   const distinct = new Map(combinations.map((args) => [canonicalText(args), args]));

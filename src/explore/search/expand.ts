@@ -7,6 +7,7 @@ import { allAttachLater } from '../comparing/abilities.js';
 import { ComparedParticipant } from '../comparing/compared-participant.js';
 import type { Choice } from '../inputs/inputs.js';
 import { isMisfit } from '../comparing/outcome-match.js';
+import { noteSpared } from '../comparing/not-sent.js';
 import type { StepRecord } from '../comparing/step-record.js';
 import { PlacedParticipant, type Place } from '../comparing/placed-participant.js';
 import { Player } from '../playing/player.js';
@@ -71,9 +72,8 @@ class Expander implements Expansion {
   readonly #searching: Searching;
   readonly #item: ExpandItem;
   readonly #choices: readonly Choice[];
-  /** Whether names and times depend on the step alone; whether somebody is sent only what fits. */
+  /** Whether names and times depend on the step alone. */
   readonly #byStep: boolean;
-  readonly #isPicky: boolean;
   readonly #derives: boolean;
   /** Whether setting the state is enough to go back: there is no history, and no store to detach. */
   readonly #isRestorable: boolean;
@@ -90,7 +90,6 @@ class Expander implements Expansion {
     this.#choices = choicesWithin(searching, item);
     const { participants, observed } = searching;
     this.#byStep = participants.some(({ has }) => has !== undefined);
-    this.#isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
     this.#derives = observed.classes.includes('derived');
     const { application } = searching;
     this.#isRestorable = !hasHistory(application) && !hasLazy(application);
@@ -177,10 +176,11 @@ class Expander implements Expansion {
     const first = this.#first;
     first.begin();
     const payload = payloadIn(step, place.state);
+    const histories = first.histories();
     const outcome = first.send(step, payload);
     first.state = first.read();
-    const changed = first.state !== place.state || first.histories() !== place.histories;
-    if (!changed && this.#isPicky && isMisfit(outcome)) {
+    const changed = first.state !== place.state || first.histories() !== histories;
+    if (isMisfit(outcome) && noteSpared(this.#searching.participants, 'payload')) {
       first.back(place.mark);
       reached.drop();
       return undefined;

@@ -1,5 +1,6 @@
 import type { RequestOptions } from '../../model/brought.js';
 import type { Signal } from '../../model/participant.js';
+import { thrownMessage } from '../../base/thrown-message.js';
 import { current } from './world.js';
 
 const idle: Signal = { aborted: false, addEventListener: () => undefined };
@@ -46,7 +47,7 @@ function asked(url: string, init: RequestOptions | undefined): Promise<unknown> 
     Promise.resolve(call(meant.with, signal))
       .then(
         (result: unknown) => response(meant.operation, { result }),
-        (error: unknown) => response(meant.operation, { error }),
+        (error: unknown) => response(meant.operation, { error, message: thrownMessage(error) }),
       )
       .then(resolve, reject);
   });

@@ -1,0 +1,246 @@
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, test } from '@jest/globals';
+import { inFolder, leeshore } from './run.js';
+
+/** What a comparison with an old store says. */
+async function compared(schema: string, old: string, ...more: readonly string[]) {
+  let ran: { code: number | null; out: string; err: string } | undefined;
+  await inFolder(async (folder) => {
+    writeFileSync(join(folder, 'a.stores.yaml'), schema);
+    writeFileSync(join(folder, 'old.js'), old);
+    ran = await leeshore(
+      folder,
+      ...['compare', 'a.stores.yaml', '--with', 'old.js', '--style', 'none', '--steps', '1200'],
+      ...more,
+    );
+  });
+  if (ran === undefined) throw new Error('nothing was compared');
+  return { ...ran, first: ran.out.split('\n')[0] ?? '' };
+}
+
+const same = expect.stringMatching(/^no difference/) as unknown;
+
+describe('an old store that judges nothing is sent only what fits', () => {
+  /** A log of a lookout: the last line can be taken back. */
+  const lookout = `leeshore: 1
+stores:
+  log:
+    state: { seen: { list: { type: string, maxLength: 6 } }, sure: { type: integer, minimum: 0, maximum: 5, default: 0 } }
+    history: { of: [seen, sure] }
+    derived:
+      on: { given: { day: { type: string, format: date } }, type: boolean, value: "seen.includes(day)" }
+    actions:
+      note: { payload: { type: string, maxLength: 6 }, steps: [{ append: { to: seen, value: payload } }] }
+      judge: { payload: { type: integer, minimum: 0, maximum: 5 }, steps: [{ set: { sure: payload } }] }
+`;
+  const old = (note: string) => `
+export default {
+  name: 'old log',
+  create() {
+    let now = { seen: [], sure: 0 };
+    const past = [], future = [];
+    const keep = (next) => { past.push(now); future.length = 0; now = next; return true; };
+    const move = (from, to) => {
+      if (from.length === 0) return false;
+      to.push(now); now = from.pop(); return true;
+    };
+    return {
+      actions: { log: {
+        note: (text) => ${note},
+        judge: (sure) => sure === now.sure ? true : keep({ ...now, sure }),
+        undo: () => move(past, future),
+        redo: () => move(future, past),
+      } },
+      state: { log: { seen: () => now.seen, sure: () => now.sure } },
+      derived: { log: {
+        on(day) {
+          if (!/^\\d{4}-\\d{2}-\\d{2}$/.test(day)) throw new RangeError('no day: ' + day);
+          return now.seen.includes(day);
+        },
+      } },
+    };
+  },
+};
+`;
+
+  test('where changes can be undone, and where derived values are asked with a day', async () => {
+    const { code, first } = await compared(
+      lookout,
+      old('keep({ ...now, seen: [...now.seen, text] })'),
+    );
+    expect([code, first]).toEqual([0, same]);
+  });
+
+  test('and a mistake is still found', async () => {
+    const { code, out } = await compared(lookout, old('(now.seen.push(text), keep({ ...now }))'));
+    expect(code).toBe(1);
+    expect(out).toMatch(/log\.(undo|note)/);
+  });
+});
+
+describe('requests of an old store', () => {
+  /** A chart room: a chart is looked up by its name; only the newest question counts. */
+  const charts = `leeshore: 1
+services:
+  archive: { operations: { find: { payload: string, result: string } } }
+stores:
+  charts:
+    state: { chart: { type: string, default: '' }, busy: { type: boolean, default: false }, problem: { maybe: string } }
+    tasks:
+      find:
+        payload: string
+        operation: archive.find
+        overlap: latest
+        start: [{ set: { busy: true, problem: null } }]
+        finish: [{ set: { busy: false, chart: result } }]
+        fail: [{ set: { busy: false, problem: error.message } }]
+        cancel: [{ set: { busy: false } }]
+`;
+  interface Parts {
+    readonly ask?: string;
+    readonly request?: string;
+    readonly more?: string;
+    readonly encoded?: string;
+  }
+  const byUrl = "({ operation: 'archive.find', with: decodeURIComponent(url.split('/').pop()) })";
+  const old = ({
+    ask = "fetch('https://archive.example/' + encodeURIComponent(name), { signal: stop.signal })",
+    request = byUrl,
+    more = '',
+  }: Parts) => `
+export default {
+  name: 'old charts',
+  ${more}
+  globals: {
+    request: (url, init) => ${request},
+    response(operation, answer) {
+      if ('error' in answer) throw new Error(answer.message);
+      return Response.json(answer.result);
+    },
+  },
+  create() {
+    const room = { chart: '', busy: false, problem: null };
+    let stop;
+    async function find(name) {
+      stop?.abort();
+      const own = (stop = new AbortController());
+      room.busy = true; room.problem = null;
+      try {
+        const answer = await ${ask};
+        const chart = await answer.json();
+        if (own !== stop) return;
+        room.chart = chart;
+      } catch (error) {
+        if (own !== stop) return;
+        room.problem = error.message;
+      }
+      room.busy = false;
+    }
+    function cancel() { if (room.busy) { stop.abort(); stop = undefined; room.busy = false; } }
+    return {
+      actions: {},
+      tasks: { charts: { find: { start: (name) => void find(name), cancel } } },
+      state: { charts: { chart: () => room.chart, busy: () => room.busy, problem: () => room.problem } },
+    };
+  },
+};
+`;
+
+  test('with an address and options', async () => {
+    const { code, first } = await compared(charts, old({}));
+    expect([code, first]).toEqual([0, same]);
+  });
+
+  test('as a Request, with its method, its body and its signal', async () => {
+    const ask =
+      "fetch(new Request('https://archive.example/find', { method: 'POST', body: name, signal: stop.signal }))";
+    const request =
+      "({ operation: init.method === 'POST' ? 'archive.find' : 'none', with: init.body })";
+    const { code, first, out } = await compared(
+      charts,
+      old({ ask, request, more: 'abortsCalls: false,' }),
+    );
+    expect([code, first, out.includes('tasks at')]).toEqual([0, same, false]);
+  });
+
+  test('with a signal that is aborted already: nothing is asked', async () => {
+    const ask =
+      "fetch('https://archive.example/' + name, { signal: AbortSignal.abort(new Error('gone')) })";
+    const { code, out } = await compared(charts, old({ ask }));
+    expect(code).toBe(1);
+    expect(out).toMatch(/tasks at \/calls|"gone"/);
+  });
+
+  test('with text that has half a character, only if the file says so', async () => {
+    const { code, out } = await compared(
+      charts,
+      old({ more: 'takesHalfCharacters: true,' }),
+      '--steps',
+      '6000',
+    );
+    expect(code).toBe(1);
+    expect(out).toContain('URI malformed');
+  });
+
+  test('whose answers are forgotten are found', async () => {
+    const { code } = await compared(
+      charts,
+      old({}).replace('if (own !== stop) return;\n        room.problem', 'room.problem'),
+    );
+    expect(code).toBe(1);
+  });
+});
+
+describe('calls that are aborted in one step', () => {
+  /** A watch: at its end all that is asked is given up. */
+  const watch = `leeshore: 1
+services:
+  mast: { operations: { ask: { payload: string, result: string } } }
+stores:
+  watch:
+    state: { heard: { list: string }, on: { type: boolean, default: false } }
+    actions:
+      begin: { requires: [{ that: "!on", otherwise: It is on. }], steps: [{ set: { on: true } }, { start: ask, payload: "'near'" }, { start: ask, payload: "'far'" }] }
+      end: { requires: [{ that: on, otherwise: It is off. }], steps: [{ set: { on: false } }, { cancel: ask }] }
+    tasks:
+      ask: { payload: string, operation: mast.ask, overlap: parallel, finish: [{ append: { to: heard, value: result } }] }
+`;
+  const old = (end: string) => `
+export default {
+  name: 'old watch',
+  create({ services }) {
+    let heard = [], on = false;
+    let open = [];
+    const ask = (what) => {
+      const stop = new AbortController();
+      open.push(stop);
+      services.mast.ask(what, stop.signal).then((text) => {
+        if (!stop.signal.aborted) heard = [...heard, text];
+        open = open.filter((one) => one !== stop);
+      }, () => {});
+    };
+    return {
+      actions: { watch: {
+        begin() { if (on) return false; on = true; ask('near'); ask('far'); },
+        end() { if (!on) return false; on = false; ${end} },
+      } },
+      tasks: { watch: { ask: {} } },
+      state: { watch: { heard: () => heard, on: () => on } },
+    };
+  },
+};
+`;
+
+  test('may be aborted in any order', async () => {
+    const end = 'while (open.length > 0) open.pop().abort();';
+    const { code, first } = await compared(watch, old(end));
+    expect([code, first]).toEqual([0, same]);
+  });
+
+  test('have all to be aborted', async () => {
+    const { code, out } = await compared(watch, old('open.pop()?.abort(); open = [];'));
+    expect(code).toBe(1);
+    expect(out).toContain('tasks at /aborted');
+  });
+});
