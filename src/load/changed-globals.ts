@@ -16,6 +16,19 @@ const functions = 'structuredClone parseInt parseFloat isNaN isFinite encodeURIC
   ' ',
 );
 
+/** What iterates has prototypes without a name in the language; these are those of the standard. */
+const iterators: Readonly<Record<string, unknown>> = {
+  ArrayIterator: [][Symbol.iterator](),
+  MapIterator: new Map()[Symbol.iterator](),
+  SetIterator: new Set()[Symbol.iterator](),
+  StringIterator: ''[Symbol.iterator](),
+  Generator: (function* () {})(),
+  AsyncGenerator: (async function* () {})(),
+};
+
+const nameOf = (of: string, key: PropertyKey): string =>
+  typeof key === 'symbol' ? `${of}[${String(key.description)}]` : `${of}.${String(key)}`;
+
 interface Noted {
   readonly of: object;
   readonly key: PropertyKey;
@@ -35,6 +48,14 @@ function isWatchable(what: unknown): what is object {
   return (typeof what === 'object' && what !== null) || typeof what === 'function';
 }
 
+/** The prototypes between an object and that of all objects. */
+function prototypesOf(value: unknown): readonly object[] {
+  const prototype: unknown = Object.getPrototypeOf(value);
+  return prototype === Object.prototype || !isWatchable(prototype)
+    ? []
+    : [prototype, ...prototypesOf(prototype)];
+}
+
 /** What is there now, to be held against what is there later. */
 export class KnownGlobals {
   readonly #noted: Noted[] = [];
@@ -51,6 +72,8 @@ export class KnownGlobals {
       const prototype = typeof what === 'function' ? standing(what, 'prototype') : undefined;
       if (isWatchable(prototype)) this.#noteAll(prototype, `${name}.prototype`);
     }
+    for (const [name, iterator] of Object.entries(iterators))
+      for (const prototype of prototypesOf(iterator)) this.#noteAll(prototype, `${name}.prototype`);
   }
 
   /** The names of what is another one now, or gone; what was added counts in `Object.prototype` only. */
@@ -63,8 +86,7 @@ export class KnownGlobals {
     }
     const keys = ownKeys(Object.prototype);
     for (let i = this.#common; i < keys.length; i++) {
-      const key = keys[i];
-      names[count++] = `Object.prototype.${typeof key === 'string' ? key : 'symbol'}`;
+      names[count++] = nameOf('Object.prototype', keys[i] as PropertyKey);
     }
     return names;
   }
@@ -72,8 +94,8 @@ export class KnownGlobals {
   #noteAll(of: object, name: string): void {
     for (const key of ownKeys(of)) {
       const what = standing(of, key);
-      const isKept = typeof key === 'string' && !replaceable.test(`${name}.${key}`);
-      if (isKept && isWatchable(what)) this.#note(of, key, `${name}.${key}`);
+      const named = nameOf(name, key);
+      if (!replaceable.test(named) && isWatchable(what)) this.#note(of, key, named);
     }
   }
 

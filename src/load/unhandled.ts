@@ -3,6 +3,9 @@ import { thrownText } from '../base/thrown-text.js';
 import type { Leak } from '../model/participant.js';
 import type { SentRun } from './sent-runs.js';
 
+/** The real clock: code of the user's may be given another. */
+const now = performance.now.bind(performance);
+
 /** Which action of which run set something off. */
 interface Cause {
   readonly run: SentRun;
@@ -24,7 +27,7 @@ class Unhandled {
   /** Calls code of the participant, as part of the last action that the run was sent. */
   during<T>(run: SentRun, call: () => T): T {
     this.#listen();
-    this.#last = { run, sent: run.length, since: performance.now() };
+    this.#last = { run, sent: run.length, since: now() };
     return this.#causes.run(this.#last, call);
   }
 
@@ -65,7 +68,7 @@ class Unhandled {
     this.#leaks.push({
       text: thrownText(thrown),
       steps: run.slice(0, sent),
-      afterMs: performance.now() - since,
+      afterMs: now() - since,
     });
   }
 }

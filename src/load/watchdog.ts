@@ -1,3 +1,4 @@
+import type { TurnWatcher } from '../base/turn.js';
 import type { Json } from '../base/json.js';
 import { SentRuns, type Sent } from './sent-runs.js';
 import { unhandled } from './unhandled.js';
@@ -24,14 +25,14 @@ export const unwatched: Watchdog = {
 
 /** How many bytes what was sent in one run may take. */
 const roomForScript = 1 << 20;
-const headBytes = 16;
+const headBytes = 20;
 
 /** Memory that both sides see: a flag that ends a search, where the participant is, and what it was sent. */
 export function sharedMemory(): SharedArrayBuffer {
   return new SharedArrayBuffer(headBytes + roomForScript);
 }
 
-const places = { over: 0, calls: 1, length: 2, line: 3 } as const;
+const places = { over: 0, calls: 1, length: 2, line: 3, turns: 4 } as const;
 
 /** The side of the one who runs the participant. */
 export class SharedWatchdog implements Watchdog {
@@ -40,6 +41,8 @@ export class SharedWatchdog implements Watchdog {
   readonly #head: Int32Array;
   readonly #text: Buffer;
   #length = 0;
+  /** Whether others had their turn since the last run began: what was left to be done by runs before is done. */
+  #hadTurn = true;
 
   constructor(memory: SharedArrayBuffer) {
     this.#head = new Int32Array(memory, 0, headBytes / 4);
@@ -57,18 +60,32 @@ export class SharedWatchdog implements Watchdog {
 
   begin(): void {
     this.runs.begin();
-    this.#length = 0;
-    Atomics.store(this.#head, places.length, 0);
+    if (this.#hadTurn) this.#length = 0;
+    else this.#write('null\n');
+    this.#hadTurn = false;
+    Atomics.store(this.#head, places.length, this.#length);
   }
 
   note(send: string, payload: Json | undefined): void {
     const step: Sent = payload === undefined ? { send } : { send, payload };
     this.runs.add(step);
-    const line = `${JSON.stringify(step)}\n`;
-    if (this.#length + Buffer.byteLength(line) > roomForScript) return;
-    this.#length += this.#text.write(line, this.#length);
+    this.#write(`${JSON.stringify(step)}\n`);
     Atomics.store(this.#head, places.length, this.#length);
   }
+
+  #write(line: string): void {
+    if (this.#length + Buffer.byteLength(line) <= roomForScript)
+      this.#length += this.#text.write(line, this.#length);
+  }
+
+  /** Others have their turn: the counter is odd as long as they have it. */
+  readonly turns: TurnWatcher = {
+    begin: () => void Atomics.add(this.#head, places.turns, 1),
+    end: () => {
+      this.#hadTurn = true;
+      Atomics.add(this.#head, places.turns, 1);
+    },
+  };
 
   /** The counter is odd as long as a call goes on. */
   during<T>(call: () => T): T {
@@ -109,15 +126,26 @@ export class WatchedMemory {
     return Atomics.load(this.#head, places.calls);
   }
 
+  /** How often others were given their turn, and came back; odd while they have it. */
+  get turns(): number {
+    return Atomics.load(this.#head, places.turns);
+  }
+
   /** The line of a log that is done now, from 1; 0 before the first. */
   get line(): number {
     return Atomics.load(this.#head, places.line);
   }
 
-  /** What was sent in the run that is going on. */
-  get sent(): readonly Sent[] {
+  /** What was sent in the run that is going on, and before it in those that may have left something to be done. */
+  get runs(): readonly (readonly Sent[])[] {
     const length = Atomics.load(this.#head, places.length);
     const lines = this.#text.toString('utf8', 0, length).split('\n').slice(0, -1);
-    return lines.map((line) => JSON.parse(line) as Sent);
+    const runs: Sent[][] = [[]];
+    for (const line of lines) {
+      const sent = JSON.parse(line) as Sent | null;
+      if (sent === null) runs.push([]);
+      else runs.at(-1)?.push(sent);
+    }
+    return runs;
   }
 }

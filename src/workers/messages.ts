@@ -1,3 +1,4 @@
+import type { MessagePort } from 'node:worker_threads';
 import type { SearchOptions } from '../explore/search-options.js';
 import type { Script } from '../explore/script.js';
 import type { Known } from '../explore/searching.js';
@@ -16,6 +17,8 @@ import type { FaultSearch } from './try-fault.js';
 export interface WorkerStart {
   readonly cast: Cast;
   readonly memory: SharedArrayBuffer;
+  /** Where orders come from, and answers go to: code of the user's may use that of the thread. */
+  readonly port: MessagePort;
 }
 
 /** What a worker is asked to do. */

@@ -1,4 +1,4 @@
-import { Worker } from 'node:worker_threads';
+import { MessageChannel, Worker, type MessagePort } from 'node:worker_threads';
 import { LoadError } from '../load/load-error.js';
 import type { WayTold } from '../model/way-told.js';
 import { sharedMemory, WatchedMemory } from '../load/watchdog.js';
@@ -9,8 +9,8 @@ import type { Cast } from './searching-of.js';
 export interface Gone {
   readonly kind: 'hung' | 'crashed' | 'ended';
   readonly why: string;
-  /** What the participant was sent in the run that was going on. */
-  readonly sent: WatchedMemory['sent'];
+  /** What the participant was sent in the run that was going on, the last one, and in those that may have left something. */
+  readonly runs: WatchedMemory['runs'];
 }
 
 export function isGone(answer: Answer | Gone): answer is Gone {
@@ -40,6 +40,7 @@ export interface WorkerOptions {
 export class OneWorker {
   readonly memory: WatchedMemory;
   readonly #worker: Worker;
+  readonly #port: MessagePort;
   readonly #patience: number;
   #settle: ((answer: Answer | Gone) => void) | undefined;
   #isEnded = false;
@@ -48,18 +49,22 @@ export class OneWorker {
     const memory = sharedMemory();
     this.memory = new WatchedMemory(memory);
     this.#patience = patience;
+    const { port1, port2 } = new MessageChannel();
+    this.#port = port1;
     // The built worker stands beside the chunk that this is in.
     this.#worker = new Worker(new URL('./worker.js', import.meta.url), {
-      workerData: { cast, memory },
+      workerData: { cast, memory, port: port2 },
+      transferList: [port2],
       // What the user's code prints is no part of the report.
       stdout: true,
       stderr: true,
     });
-    this.#worker.on('message', (answer: Answer) => this.#settle?.(answer));
+    port1.on('message', (answer: Answer) => this.#settle?.(answer));
     this.#worker.on('error', (error) => {
       this.#gone('crashed', error instanceof Error ? `${error.name}: ${error.message}` : 'unknown');
     });
     this.#worker.on('exit', (code) => {
+      port1.close();
       this.#gone('crashed', `the thread was ended with code ${code}`);
     });
   }
@@ -110,7 +115,7 @@ export class OneWorker {
    */
   async ask(order: Order): Promise<Answer | Gone> {
     const answer = this.#next(this.#patience, () => false);
-    this.#worker.postMessage(order);
+    this.#port.postMessage(order);
     const given = await answer;
     if (given.kind === 'fault') throw given.error;
     if (given.kind !== 'unusable') return given;
@@ -127,13 +132,15 @@ export class OneWorker {
 
   #next(patience: number, isOver: () => boolean): Promise<Answer | Gone> {
     return new Promise((resolve) => {
-      let [calls, since] = [this.memory.calls, performance.now()];
+      const { memory } = this;
+      let [calls, turns, since] = [memory.calls, memory.turns, performance.now()];
       const look = setInterval(() => {
         if (isOver()) this.#gone('ended', 'it was told to end');
-        const now = this.memory.calls;
         const waited = performance.now() - since;
-        if (now !== calls) [calls, since] = [now, performance.now()];
-        else if (now % 2 === 1 && waited > patience)
+        const hasMoved = memory.calls !== calls || memory.turns !== turns;
+        if (hasMoved) [calls, turns, since] = [memory.calls, memory.turns, performance.now()];
+        // What it leaves to be done after a call may go on for ever too.
+        else if ((calls % 2 === 1 || turns % 2 === 1) && waited > patience)
           this.#gone('hung', `no answer within ${patience / 1000} s`);
         else if (waited > patience * timesBetweenCalls)
           this.#gone('hung', 'the thread does not go on: its code may have changed globals');
@@ -150,8 +157,8 @@ export class OneWorker {
     const settle = this.#settle;
     if (settle === undefined) return;
     this.#isEnded = true;
-    const { sent } = this.memory;
+    const { runs } = this.memory;
     void this.#worker.terminate();
-    settle({ kind, why, sent });
+    settle({ kind, why, runs });
   }
 }

@@ -156,7 +156,7 @@ class WorkerExecutor implements Executor {
     const answer = await worker.ask({ kind: 'work', item, known });
     if (answer.kind === 'work') return answer.result;
     if (answer.kind === 'ended') return undefined;
-    const found = this.#stuck(answer);
+    const found = await this.#firstStuck(answer);
     return {
       steps: found.script.steps.length,
       scripts: 1,
@@ -212,10 +212,29 @@ class WorkerExecutor implements Executor {
     };
   }
 
+  /** What is left to be done by a run may come only after others: it is the first that does not come back by itself. */
+  async #firstStuck(answer: Answer | Gone): Promise<Found> {
+    const found = this.#stuck(answer);
+    if (!isGone(answer) || answer.runs.length === 1) return found;
+    const load = this.#load(Math.min(this.#patience, shortPatience), 0);
+    for (const steps of answer.runs) {
+      if (this.#isStopped()) break;
+      const difference = steps.length > 0 ? await load.fails({ steps }) : undefined;
+      if (difference?.isStuck === true)
+        return {
+          script: { steps },
+          difference: { ...difference, actual: found.difference.actual },
+        };
+    }
+    await load.close();
+    return found;
+  }
+
   /** The difference of a participant that did not come back. */
   #stuck(answer: Answer | Gone): Found {
     if (!isGone(answer)) throw new Error(`a worker answers '${answer.kind}'`);
-    const { kind, why, sent } = answer;
+    const { kind, why, runs } = answer;
+    const sent = runs.at(-1) ?? [];
     // Generated stores end no thread: something of ours did.
     if (this.#cast.brought.length === 0) throw new Error(`a worker ${kind}: ${why}`);
     const difference: Difference = {

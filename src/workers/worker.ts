@@ -1,4 +1,5 @@
-import { parentPort, workerData } from 'node:worker_threads';
+import { workerData } from 'node:worker_threads';
+import { watchTurns } from '../base/turn.js';
 import { thrownText } from '../base/thrown-text.js';
 import type { Difference } from '../explore/comparing/difference.js';
 import type { Searching } from '../explore/searching.js';
@@ -12,10 +13,9 @@ import { searchingOf, type CountedSearching } from './searching-of.js';
 import { tryFault } from './try-fault.js';
 
 /** A worker: makes the participants ready once, then does what it is asked for, one order after the other. */
-const { cast, memory } = workerData as WorkerStart;
+const { cast, memory, port } = workerData as WorkerStart;
 const watchdog = new SharedWatchdog(memory);
-const port = parentPort;
-if (port === null) throw new Error('this is the code of a worker');
+watchTurns(watchdog.turns);
 // Code of the user's may replace what it finds on the way there.
 const post = port.postMessage.bind(port);
 
@@ -55,14 +55,23 @@ async function answerTo(searching: CountedSearching, order: Order): Promise<void
   } catch (error) {
     done = { kind: 'fault', error: error instanceof Error ? error : new Error(thrownText(error)) };
   }
-  for (const { changedGlobals } of searching.participants) {
-    const changed = changedGlobals?.() ?? [];
-    if (changed.length === 0) continue;
-    const detail = `while it runs, it changes globals that the generated stores use too: ${changed.join(', ')}`;
-    answer({ kind: 'unusable', path: cast.brought[0]?.path ?? '', detail });
+  const changed = changedBy(searching);
+  if (changed === '') {
+    answer(done);
     return;
   }
-  answer(done);
+  const detail = `while it runs, it changes globals that the generated stores use too: ${changed}`;
+  answer({ kind: 'unusable', path: cast.brought[0]?.path ?? '', detail });
+}
+
+/** The names of what code of the user's has changed. Lists may not be what they were: nothing of them is called. */
+function changedBy({ participants }: Searching): string {
+  let names = '';
+  for (let i = 0; i < participants.length; i++) {
+    const changed = participants[i]?.changedGlobals?.() ?? [];
+    for (let j = 0; j < changed.length; j++) names += `${names === '' ? '' : ', '}${changed[j]}`;
+  }
+  return names;
 }
 
 async function work(searching: Searching, order: Order): Promise<Answer> {

@@ -168,7 +168,7 @@ describe('stores that are brought', () => {
     expect(report.difference.script.steps).toHaveLength(1);
   });
 
-  test.each(['Math.random() < 0.5 ? by : 0', 'Math.random()'])(
+  test.each(['process.hrtime()[1] % 2 === 0 ? by : 0', 'process.hrtime()[1] / 1e9'])(
     'which answer at random are told to be not repeatable: %s',
     async (change) => {
       const random = participant({ raise: `ramp = { ...ramp, angle: ramp.angle + (${change}) };` });
@@ -383,6 +383,17 @@ describe('stores that are brought', () => {
     [participant({ raise: 'Map.prototype.get = () => 1;' }), 'Map.prototype.get'],
     [participant({ more: 'x: (Object.prototype.deck = 1),' }), 'Object.prototype.deck'],
     [participant({ raise: 'Array.prototype.map = () => [];' }), 'Array.prototype.map'],
+    [
+      participant({ raise: 'Array.prototype[Symbol.iterator] = function* () { yield 1; };' }),
+      'Array.prototype[Symbol.iterator]',
+    ],
+    [
+      participant({
+        raise: 'Object.getPrototypeOf([].values()).next = () => ({ done: true });',
+      }),
+      'ArrayIterator.prototype.next',
+    ],
+    [participant({ raise: 'Object.prototype[Symbol("tide")] = 1;' }), 'Object.prototype[tide]'],
   ])('a file that is none is refused: %s', async (text, message) => {
     await inRampFolder(text, async (folder) => {
       const { code, out, err } = await leeshore(folder, ...compare);
@@ -415,6 +426,32 @@ describe('stores that are brought', () => {
       });
     },
   );
+
+  test.each(['queueMicrotask(go)', 'process.nextTick(go)', 'Promise.resolve().then(go)'])(
+    'which leave something to be done without end are told of the action that did: %s',
+    async (next) => {
+      const raise = `ramp = { ...ramp, angle: ramp.angle + by }; const go = () => ${next}; if (ramp.marks.length > 1) go();`;
+      const { code, report } = await reportOf(participant({ raise }), '--limit', '0.5');
+      expect([code, report.verdict]).toEqual([1, 'different']);
+      expect(report.difference).toMatchObject({
+        action: 'ramp.raise',
+        actual: { hung: 'no answer within 0.5 s' },
+      });
+      expect(report.difference.script.steps).toMatchObject([
+        { send: 'ramp.mark' },
+        { send: 'ramp.mark' },
+        { send: 'ramp.raise' },
+      ]);
+    },
+  );
+
+  test('which use the port of their thread do no harm', async () => {
+    const raise =
+      'parentPort.postMessage(1); parentPort.postMessage = null; ramp = { ...ramp, angle: ramp.angle + by };';
+    const old = `import { parentPort } from 'node:worker_threads';\n${participant({ raise }).replace('parentPort.postMessage(1); parentPort.postMessage = null;', 'parentPort.postMessage?.(1); parentPort.postMessage = null;')}`;
+    const { code, report } = await reportOf(old);
+    expect([code, report.verdict]).toEqual([0, 'same']);
+  });
 
   test('interrupted while it searches, it prints what it has and exits with 130', () =>
     inRampFolder(

@@ -1,4 +1,5 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
+import { clearTimeout, setTimeout } from 'node:timers';
 import { TextStorage } from '../../base/text-storage.js';
 import type { BroughtGlobals } from '../../model/brought.js';
 import type { Environment, Services, Timers } from '../../model/participant.js';
@@ -43,8 +44,29 @@ export const current = (): World => worlds.getStore() ?? (last ??= still());
 /** The world of the code that runs; none if that is code of ours. */
 export const ownWorld = (): World | undefined => worlds.getStore();
 
-/** Loads code before there is any instance: nothing happens in its world. */
-export const loadingIn = <T>(load: () => Promise<T>): Promise<T> => worlds.run(still(), load);
+/** Loads code before there is any instance: its timers go off as long as it is loaded, and then nothing happens in its world. */
+export async function loadingIn<T>(load: () => Promise<T>): Promise<T> {
+  const timers = new Set<number>();
+  let isLoaded = false;
+  const world: World = {
+    ...still(),
+    timers: {
+      setTimeout(run, ms) {
+        if (isLoaded) return 0;
+        const timer = Number(setTimeout(run, ms));
+        timers.add(timer);
+        return timer;
+      },
+      clearTimeout,
+    },
+  };
+  try {
+    return await worlds.run(world, load);
+  } finally {
+    isLoaded = true;
+    for (const timer of timers) clearTimeout(timer);
+  }
+}
 
 /** Calls code of an instance, in the world that belongs to it. */
 export type Within = <T>(call: () => T) => T;
