@@ -2,6 +2,7 @@ import { isAbsolute, relative, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { BuildFailure, Message } from 'esbuild';
 import type { BroughtFile } from '../workers/searching-of.js';
+import type { Span } from '../load/branches/instrument.js';
 import { LoadError } from '../load/load-error.js';
 
 /** What a module may import that is no code: it does nothing in a store. */
@@ -44,13 +45,30 @@ export async function bundledParticipant(
     });
     const textOf = (ending: string) =>
       outputFiles.find((file) => file.path.endsWith(ending))?.text ?? '';
-    const modules = Object.keys(metafile.inputs).filter((one) => !one.includes('node_modules/'));
-    return { path, bundle: textOf('participant.js'), map: textOf('.map'), modules };
+    const inputs = Object.keys(metafile.inputs);
+    const modules = inputs.filter((one) => !isOfPackage(one));
+    const bundle = textOf('participant.js');
+    const packages = packagesIn(bundle, new Set(inputs));
+    return { path, bundle, map: textOf('.map'), packages, modules };
   } catch (error) {
     const [first] = (error as Partial<BuildFailure>).errors ?? [];
     if (first === undefined) throw error;
     throw new LoadError(path, `${placeOf(folder, first)}${first.text}`);
   }
+}
+
+const isOfPackage = (path: string): boolean => path.includes('node_modules/');
+
+/** Where code of packages stands in a bundle: the bundler has written the path of each module in a line above it. */
+function packagesIn(bundle: string, inputs: ReadonlySet<string>): readonly Span[] {
+  const spans: Span[] = [];
+  let start: number | undefined;
+  for (const { index, 1: path = '' } of bundle.matchAll(/^\/\/ (.+)$/gm)) {
+    if (!inputs.has(path)) continue;
+    if (start !== undefined) spans.push({ start, end: index });
+    start = isOfPackage(path) ? index : undefined;
+  }
+  return start === undefined ? spans : [...spans, { start, end: bundle.length }];
 }
 
 function placeOf(folder: string, { location }: Message): string {

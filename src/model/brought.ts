@@ -40,6 +40,11 @@ export interface BroughtParticipant {
    */
   readonly abortsCalls?: boolean;
   /**
+   * Whether part of what it does comes in microtasks or animation frames after an action, as in most frameworks; false if not
+   * given. Only then it is waited for these before the state is looked at; watchers may always be told so late.
+   */
+  readonly settlesLater?: boolean;
+  /**
    * Whether it keeps what the schema saves, in `environment.storage` or `localStorage`, under the same keys and in the same
    * form; false if not given. Only then what is stored is compared, and are the stores closed and made anew.
    */

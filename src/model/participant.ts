@@ -154,6 +154,8 @@ export interface Abilities {
   readonly abortsCalls: boolean;
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
+  /** Whether part of its work is done only when the call that sent an action is over. */
+  readonly settlesLater: boolean;
   /** The actions that are sent text only. */
   readonly textOnly: ReadonlySet<string>;
   /** How far numbers may be off: everywhere, or by field and derived value (`deck.freeM`); not at all if not given. */

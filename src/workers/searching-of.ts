@@ -7,6 +7,7 @@ import type { Searching } from '../explore/searching.js';
 import { referenceParticipant } from '../interpret/reference.js';
 import { thrownText } from '../base/thrown-text.js';
 import { WaysGone } from '../load/branches/ways-gone.js';
+import type { Span } from '../load/branches/instrument.js';
 import { waysTold } from '../load/branches/ways-told.js';
 import { broughtParticipant } from '../load/brought-participant.js';
 import { generatedParticipant, type GeneratedFolder } from '../load/generated-participant.js';
@@ -32,6 +33,8 @@ export interface BroughtFile {
   readonly bundle: string;
   /** Its source map; without it, it is not told which lines were never run. */
   readonly map?: string;
+  /** Where code of packages stands in the bundle; it is not counted. */
+  readonly packages?: readonly Span[];
   /** The paths of its modules, but for those of packages; not known if not given. */
   readonly modules?: readonly string[];
 }
@@ -75,8 +78,9 @@ export async function searchingOf(
     ),
   ];
   const told: WayTold[] = [];
-  for (const { path, bundle, map } of brought) {
-    const participant = await broughtBy(path, bundle, application, watchdog, ways);
+  for (const file of brought) {
+    const { path, bundle, map } = file;
+    const participant = await broughtBy(file, application, watchdog, ways);
     const isTaken = participants.some(({ name }) => name === participant.name);
     const name = isTaken ? `${participant.name} (${basename(path)})` : participant.name;
     participants.push({ ...participant, name });
@@ -93,8 +97,7 @@ export async function searchingOf(
 
 /** The participant that a file exports. Whatever its code does, the file is to blame. Throws {@link LoadError}. */
 export async function broughtBy(
-  path: string,
-  bundle: string,
+  { path, bundle, packages }: BroughtFile,
   application: Application,
   watchdog: Watchdog,
   ways?: WaysGone,
@@ -103,7 +106,7 @@ export async function broughtBy(
   installGlobals();
   const globals = new KnownGlobals();
   try {
-    const count = ways && ((text: string) => ways.count(path, path, text, 'module'));
+    const count = ways && ((text: string) => ways.count(path, path, text, 'module', packages));
     const exported = await watchdog.loading(() => loadingIn(() => importText(path, bundle, count)));
     refuseChanged(path, globals);
     const participant = broughtParticipant(path, exported, application, watchdog);

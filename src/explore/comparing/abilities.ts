@@ -44,6 +44,10 @@ export const allAttachLater = (participants: readonly Pick<Participant, 'has'>[]
 export const allSave = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
   participants.every(({ has }) => has?.classes.has('storage') !== false);
 
+/** Whether one of them does part of its work, or tells its watchers, only when the call that sent an action is over. */
+export const someTellLater = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
+  participants.some(({ has }) => has?.settlesLater === true || (has?.targets.size ?? 0) > 0);
+
 /** What of an application a participant does not have: stores, or actions, fields and derived values of them. */
 export function lackedBy(has: Abilities, { stores }: Application): string[] {
   return stores.flatMap((store) => {

@@ -361,7 +361,8 @@ export class ComparedParticipant {
     const { player } = this;
     const { has, outside } = player;
     const shown = (player.tasks = player.lookAtTasks());
-    if (this.#calls === undefined || has === undefined) return { expected: tasks, actual: shown };
+    if (this.#calls === undefined || has === undefined || shown === undefined)
+      return { expected: tasks, actual: shown };
     const numbered = (all: number, { calls }: TasksShown) => ({
       from: all - calls.length + 1,
       calls,

@@ -2,7 +2,7 @@ import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
 import type { Histories, Participant } from '../../model/participant.js';
-import { allAttachLater, allSave } from './abilities.js';
+import { allAttachLater, allSave, someTellLater } from './abilities.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
 import { isMisfit, isRefused } from './outcome-match.js';
@@ -75,7 +75,8 @@ interface Shown {
 }
 
 /** Whether nothing has happened to tasks. */
-function isQuiet(before: TasksShown | undefined, now: TasksShown): boolean {
+function isQuiet(before: TasksShown | undefined, now: TasksShown | undefined): boolean {
+  if (now === undefined) return true;
   return (
     now.calls.length + now.aborted.length + now.stopped.length + now.ends.length === 0 &&
     before !== undefined &&
@@ -106,7 +107,8 @@ export class Session {
   /** Whether all participants save what the schema saves. */
   readonly #canReopen: boolean;
   #steps = 0;
-  /** What differs before the first step. */
+  /** Whether what starts by itself has begun, and what differs before the first step. */
+  #isReady = false;
   #early: Difference | undefined;
 
   constructor(
@@ -132,6 +134,7 @@ export class Session {
       // It is what the others are held against: a second one would only count what nobody compares.
       { ...circumstances, beside: false },
     );
+    this.isSlow = this.#first.outside !== undefined || someTellLater(participants);
     this.#canReopen = allSave(participants);
     this.#isPicky = participants.some(isSpared('payload'));
     this.#participants = participants;
@@ -167,9 +170,7 @@ export class Session {
   }
 
   /** Whether steps take their time: then they are done by {@link play}. */
-  get isSlow(): boolean {
-    return this.#first.outside !== undefined;
-  }
+  readonly isSlow: boolean;
 
   /** What the first keeps in storage, and whether that works. */
   get stored(): StoredTexts | undefined {
@@ -212,7 +213,7 @@ export class Session {
       'reopen' in step ||
       first.state !== before ||
       first.histories() !== histories ||
-      !same(old?.running, first.tasks.running);
+      !same(old?.running, first.tasks?.running);
     // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
     const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
@@ -228,7 +229,9 @@ export class Session {
 
   /** Waits until what starts by itself has begun; a difference in that shows with the first step. */
   async ready(): Promise<void> {
-    if (this.isSlow && this.#first.tasks === undefined) this.#early = await this.#created();
+    if (!this.isSlow || this.#isReady) return;
+    this.#isReady = true;
+    this.#early = await this.#created();
   }
 
   /** What was called when the stores were made, by what starts by itself. */

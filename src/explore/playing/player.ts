@@ -324,11 +324,12 @@ export class Player {
     }
   }
 
-  /** What it has done to the world outside since the step began, and what goes on of its tasks. */
-  lookAtTasks(): TasksShown {
+  /** What it has done to the world outside since the step began, and what goes on of its tasks; none where there are none. */
+  lookAtTasks(): TasksShown | undefined {
+    if (this.outside === undefined) return undefined;
     const running = attempt(() => this.#running.tasks?.());
     const ends = this.#ends.splice(0).sort((a, b) => a.run - b.run);
-    return { ...(this.outside as Outside).take(), running, ends };
+    return { ...this.outside.take(), running, ends };
   }
 
   /** The outcome as it is compared: what is queued is told later, and how runs ended. */

@@ -53,8 +53,9 @@ export async function expand(
 /** A state that is reached by actions alone. */
 type QuickState = FrontierState & { readonly path: readonly SendStep[] };
 
-/** Whether the scope has steps that take more than an action: tasks, storage, lazy stores. */
-function isSlow({ application }: Searching, { store, task }: ExpandItem): boolean {
+/** Whether the scope has steps that take more than an action: tasks, storage, lazy stores, what comes later. */
+function isSlow({ application, participants }: Searching, { store, task }: ExpandItem): boolean {
+  if (participants.some(({ has }) => has?.settlesLater === true)) return true;
   const outlasts = application.stores.some(
     ({ name, saved, lazy }) =>
       (saved !== undefined && store === name) || (lazy && (store === undefined || store === name)),

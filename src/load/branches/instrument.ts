@@ -26,6 +26,12 @@ export interface Instrumented {
 const longestText = 24;
 
 /** The names by which instrumented code knows what counts. */
+/** A part of a text: from a place up to another, which is not in it. */
+export interface Span {
+  readonly start: number;
+  readonly end: number;
+}
+
 export const counterNames = [
   'leeshore$seen',
   'leeshore$see',
@@ -43,16 +49,23 @@ const comparing: ReadonlySet<unknown> = new Set(['===', '!==', '==', '!=', '<', 
 
 /**
  * Puts counters into ECMAScript code: for each side of conditions, `&&`, `||`, `??`, cases, loops, `catch` and functions; and
- * for comparisons with numbers. What it does stays the same. Throws a SyntaxError for code that cannot be parsed.
+ * for comparisons with numbers. What it does stays the same. Statements that begin in `spared` places are left as they are.
+ * Throws a SyntaxError for code that cannot be parsed.
  */
-export function instrument(text: string, sourceType: 'module' | 'script'): Instrumented {
+export function instrument(
+  text: string,
+  sourceType: 'module' | 'script',
+  spared: readonly Span[] = [],
+): Instrumented {
   const program: Program = parse(text, {
     ecmaVersion: 'latest',
     sourceType,
     allowReturnOutsideFunction: true,
   });
   const instrumenting = new Instrumenting(text);
-  instrumenting.visit(program as unknown as AnyNode);
+  for (const statement of program.body)
+    if (!spared.some(({ start, end }) => statement.start >= start && statement.start < end))
+      instrumenting.visit(statement as unknown as AnyNode);
   return instrumenting.done();
 }
 

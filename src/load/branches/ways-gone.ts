@@ -1,4 +1,4 @@
-import { instrument, type Way } from './instrument.js';
+import { instrument, type Span, type Way } from './instrument.js';
 
 /** How near a comparison came, in so many classes. */
 const nearClasses = 16;
@@ -36,10 +36,11 @@ export class WaysGone {
     file: string,
     text: string,
     sourceType: 'module' | 'script',
+    spared?: readonly Span[],
   ): { readonly code: string; readonly counters: Counters } | undefined {
     let made;
     try {
-      made = instrument(text, sourceType);
+      made = instrument(text, sourceType, spared);
     } catch {
       // Whoever runs it says what is wrong with it.
       return undefined;
