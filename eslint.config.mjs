@@ -9,6 +9,7 @@ export default tseslint.config(
       'coverage/',
       '.cache/',
       'examples/',
+      'test/old-stores/',
       'src/check/format-validator.js',
       'src/check/format-validator.d.ts',
     ],

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { isAbsolute, relative, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { BuildFailure, Message } from 'esbuild';
@@ -49,13 +50,24 @@ export async function bundledParticipant(
     const modules = inputs.filter((one) => !isOfPackage(one));
     const bundle = textOf('participant.js');
     const packages = packagesIn(bundle, new Set(inputs));
-    return { path, bundle, map: textOf('.map'), packages, modules };
+    const needsDocument = asksForDocument.test(await readFile(full, 'utf8'));
+    return {
+      path,
+      bundle,
+      map: textOf('.map'),
+      packages,
+      modules,
+      ...(needsDocument && { documentAt: full }),
+    };
   } catch (error) {
     const [first] = (error as Partial<BuildFailure>).errors ?? [];
     if (first === undefined) throw error;
     throw new LoadError(path, `${placeOf(folder, first)}${first.text}`);
   }
 }
+
+/** A participant that has `document: true`, at the beginning of a line. */
+const asksForDocument = /^\s*document:\s*true\b/m;
 
 const isOfPackage = (path: string): boolean => path.includes('node_modules/');
 

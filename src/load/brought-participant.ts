@@ -19,6 +19,7 @@ import { countingKnown, requireLeniency } from './known-differences.js';
 import { plainValue } from './plain-value.js';
 import { requireOneOf } from './require-one-of.js';
 import { unhandled } from './unhandled.js';
+import { clearDocument } from './world/install-document.js';
 import { beginRun, type Within } from './world/world.js';
 import type { Watchdog } from './watchdog.js';
 
@@ -30,7 +31,7 @@ export function broughtParticipant(
   watchdog: Watchdog,
 ): Participant {
   const brought = requireShape(file, exported);
-  const tables = watchdog.during(() => requireTables(file, brought));
+  const tables = watchdog.during(() => requireTables(file, brought, application));
   requireKnown(file, tables, application);
   requireText(file, brought, application);
   requireLeniency(file, brought, application);
@@ -50,6 +51,7 @@ export function broughtParticipant(
     passedOver: countingKnown(),
     create(environment) {
       watchdog.begin();
+      clearDocument();
       const { newId, now, random, services = {} } = environment;
       // Where no time passes, timers are those that the code has without a comparison.
       const timers = environment.timers && guarded(environment.timers, watchdog);
@@ -62,7 +64,11 @@ export function broughtParticipant(
         timers: timers ?? noTimers,
         storage,
       };
-      const within = beginRun(brought.globals ?? {}, { ...environment, timers, storage });
+      const within = beginRun(
+        brought.globals ?? {},
+        { ...environment, timers, storage },
+        environment,
+      );
       const during: Within = (call) => watchdog.during(() => within(call));
       const stores = during(() => brought.create(given));
       const takesTime = hasTasks(application);
@@ -333,14 +339,18 @@ function requireShape(file: string, exported: unknown): BroughtParticipant {
 }
 
 /** Makes the stores once, to see what they have. */
-function requireTables(file: string, brought: BroughtParticipant): BroughtStores {
+function requireTables(
+  file: string,
+  brought: BroughtParticipant,
+  application: Application,
+): BroughtStores {
   let count = 0;
   const environment = {
     onProblem: () => undefined,
     newId: () => `id-${(count += 1)}`,
     now: () => 0,
     random: () => 0,
-    services: {},
+    services: unanswered(application),
     timers: noTimers,
     storage: new TextStorage(),
   };
@@ -364,6 +374,24 @@ function requireTables(file: string, brought: BroughtParticipant): BroughtStores
     requireFunctions(file, part, table);
   built.close?.();
   return built;
+}
+
+/** Services that answer nothing: a promise that is never kept, or a stream without values. */
+function unanswered({ services }: Application): Services {
+  return Object.fromEntries(
+    services.map(({ name, operations }) => [
+      name,
+      Object.fromEntries(
+        operations.map((operation) => [
+          operation.name,
+          () =>
+            operation.results === undefined
+              ? new Promise(() => undefined)
+              : { subscribe: () => ({ unsubscribe: () => undefined }) },
+        ]),
+      ),
+    ]),
+  );
 }
 
 /** Where no time passes. */

@@ -70,6 +70,11 @@ export interface BroughtParticipant {
   readonly names?: Readonly<Record<string, string | BroughtName>>;
   /** What stands in logs that the old application has written, for `leeshore replay`. */
   readonly log?: BroughtLog;
+  /**
+   * Whether its code needs a document, as in a browser: `window`, `document` and the like, of the package `jsdom`, which has to be
+   * installed in your project. It is read before the file is run, so it is written out: `document: true`. False if not given.
+   */
+  readonly document?: boolean;
   /** Which global functions its code uses; only what is given to `create` if not given. */
   readonly globals?: BroughtGlobals;
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */

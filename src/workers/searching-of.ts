@@ -16,6 +16,7 @@ import { LoadError } from '../load/load-error.js';
 import { KnownGlobals } from '../load/changed-globals.js';
 import { importText } from '../load/import-text.js';
 import { unhandled } from '../load/unhandled.js';
+import { installDocument } from '../load/world/install-document.js';
 import { installGlobals } from '../load/world/install-globals.js';
 import { loadingIn } from '../load/world/world.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
@@ -35,6 +36,8 @@ export interface BroughtFile {
   readonly map?: string;
   /** Where code of packages stands in the bundle; it is not counted. */
   readonly packages?: readonly Span[];
+  /** Its full path, if it asks for a document. */
+  readonly documentAt?: string;
   /** The paths of its modules, but for those of packages; not known if not given. */
   readonly modules?: readonly string[];
 }
@@ -97,13 +100,14 @@ export async function searchingOf(
 
 /** The participant that a file exports. Whatever its code does, the file is to blame. Throws {@link LoadError}. */
 export async function broughtBy(
-  { path, bundle, packages }: BroughtFile,
+  { path, bundle, packages, documentAt }: BroughtFile,
   application: Application,
   watchdog: Watchdog,
   ways?: WaysGone,
 ): Promise<Participant> {
   // The stand-ins are there when the code is loaded: it may keep what it finds.
   installGlobals();
+  if (documentAt !== undefined) installDocument(path, documentAt);
   const globals = new KnownGlobals();
   try {
     const count = ways && ((text: string) => ways.count(path, path, text, 'module', packages));

@@ -3,6 +3,7 @@ import type { Target } from '../../model/participant.js';
 import { observables, type ObservedClass } from '../../model/observed-class.js';
 import { callablesOf } from '../playing/outside.js';
 import type { Surroundings } from '../playing/player.js';
+import { freeTextsOf } from '../inputs/free-texts.js';
 import { questionsOf, type Question } from '../inputs/questions.js';
 import { targetsOf } from '../inputs/targets.js';
 
@@ -33,6 +34,7 @@ export function observedOf(
     lazyStores: application.stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])),
     savedKeys: application.stores.flatMap(({ saved }) => (saved === undefined ? [] : [saved.key])),
     optional: optionalNames(application),
+    freeTexts: freeTextsOf(application),
     questions: classes.includes('derived') ? questionsOf(application) : () => [],
   };
 }

@@ -93,7 +93,7 @@ class LookUps {
 }
 
 /** The pointer of a part of the payload; `undefined` for any other expression. */
-function partOfPayload(expr: Expr): string | undefined {
+export function partOfPayload(expr: Expr): string | undefined {
   if (expr.kind === 'local') return expr.name === 'payload' ? '' : undefined;
   if (expr.kind !== 'member') return undefined;
   const outer = partOfPayload(expr.object);

@@ -1,4 +1,4 @@
-import { isObject, type Json } from '../../base/json.js';
+import { escapePointer, isObject, type Json } from '../../base/json.js';
 
 /**
  * The identifiers that old code makes by itself, each held to be the one that the schema made in its place: whichever stands
@@ -32,11 +32,11 @@ export class OwnIds {
     return Object.entries(value).some(([key, part]) => this.lacks(key) || this.lacks(part));
   }
 
-  /** What it is sent in a step, with its own identifiers in place of the schema's. */
-  sent<T extends Json | undefined>(value: T): T {
+  /** What it is sent in a step, with its own identifiers in place of the schema's, but in parts that are `free` text. */
+  sent<T extends Json | undefined>(value: T, free: ReadonlySet<string> = new Set()): T {
     this.#given.clear();
     this.#noteTexts(value);
-    return this.inOwn(value) as T;
+    return (this.#own.size === 0 ? value : replaced(value, this.#own, free)) as T;
   }
 
   /** A value with its own identifiers in place of the schema's. */
@@ -54,12 +54,17 @@ export class OwnIds {
     }
   }
 
-  /** A text with its own identifiers, wherever one of the schema's stands in it. */
-  #textInOwn(text: string): string {
-    const inText = [...this.#own.keys()].filter((id) => text.includes(id));
+  /** Whether a text is another one with its own identifiers in it; what looks like one may be text that was written. */
+  #isInOwn(expected: string, actual: string): boolean {
+    const inText = [...this.#own.keys()].filter((id) => expected.includes(id));
+    if (inText.length === 0) return false;
     const longestFirst = inText.sort((a, b) => b.length - a.length).map(escaped);
-    if (longestFirst.length === 0) return text;
-    return text.replace(new RegExp(longestFirst.join('|'), 'g'), (id) => this.#own.get(id) ?? id);
+    const parts = expected.split(new RegExp(`(${longestFirst.join('|')})`));
+    const pattern = parts.map((part, i) => {
+      const own = i % 2 === 1 ? this.#own.get(part) : undefined;
+      return own === undefined ? escaped(part) : `(?:${escaped(part)}|${escaped(own)})`;
+    });
+    return new RegExp(`^${pattern.join('')}$`).test(actual);
   }
 
   /** What it shows, with the schema's identifiers in place of its own; new ones are learned. */
@@ -98,7 +103,7 @@ export class OwnIds {
   #asNamed(expected: unknown, actual: unknown): unknown {
     if (typeof actual === 'string') {
       if (typeof expected !== 'string' || expected === actual) return actual;
-      if (this.#textInOwn(expected) === actual) return expected;
+      if (this.#isInOwn(expected, actual)) return expected;
       return this.#made.has(expected) ? (this.#named.get(actual) ?? actual) : actual;
     }
     if (Array.isArray(actual)) {
@@ -126,11 +131,19 @@ export class OwnIds {
 const escaped = (text: string): string => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
 /** A value with other texts in place of some: as parts, and as names of parts. */
-function replaced(value: unknown, by: ReadonlyMap<string, string>): unknown {
-  if (typeof value === 'string') return by.get(value) ?? value;
-  if (Array.isArray(value)) return value.map((item) => replaced(item, by));
+function replaced(
+  value: unknown,
+  by: ReadonlyMap<string, string>,
+  free: ReadonlySet<string> = new Set(),
+  at = '',
+): unknown {
+  if (typeof value === 'string') return free.has(at) ? value : (by.get(value) ?? value);
+  if (Array.isArray(value)) return value.map((item, i) => replaced(item, by, free, `${at}/${i}`));
   if (!isObject(value)) return value;
   return Object.fromEntries(
-    Object.entries(value).map(([key, part]) => [by.get(key) ?? key, replaced(part, by)]),
+    Object.entries(value).map(([key, part]) => [
+      by.get(key) ?? key,
+      replaced(part, by, free, `${at}/${escapePointer(key)}`),
+    ]),
   );
 }

@@ -51,6 +51,8 @@ export interface Surroundings {
   readonly savedKeys?: readonly string[] | undefined;
   /** The stores that are attached later. */
   readonly lazyStores?: readonly string[] | undefined;
+  /** The parts of payloads that are free text, by action or task. */
+  readonly freeTexts?: ReadonlyMap<string, ReadonlySet<string>> | undefined;
   /** The names of properties that may be absent. */
   readonly optional?: readonly string[] | undefined;
 }
@@ -115,6 +117,7 @@ export class Player {
   readonly #savedKeys: readonly string[];
   readonly #lazyStores: readonly string[];
   readonly #optional: readonly string[];
+  readonly #freeTexts: ReadonlyMap<string, ReadonlySet<string>>;
   /** Whether lazy stores are attached from the beginning: somebody has no such stores. */
   readonly #isWhole: boolean;
   /** Its own identifiers, of one whose code may make them by itself. */
@@ -133,7 +136,13 @@ export class Player {
     participant: Participant,
     targets: readonly Target[],
     byStep: boolean,
-    { callables, savedKeys = [], lazyStores = [], optional = [] }: Surroundings = {},
+    {
+      callables,
+      savedKeys = [],
+      lazyStores = [],
+      optional = [],
+      freeTexts = new Map(),
+    }: Surroundings = {},
     isWhole = false,
     { ids, beside = false }: Circumstances = {},
     made: ReadonlySet<string> = new Set(),
@@ -148,6 +157,7 @@ export class Player {
     this.#savedKeys = savedKeys;
     this.#lazyStores = lazyStores;
     this.#optional = optional;
+    this.#freeTexts = freeTexts;
     this.#isWhole = isWhole;
     this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
     this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage, ids);
@@ -252,7 +262,7 @@ export class Player {
 
   send({ send, passed }: SendStep, sent: ReturnType<typeof payloadIn>): unknown {
     const [store, action] = namesIn(send);
-    const payload = this.#sent(sent);
+    const payload = this.#sent(sent, send);
     this.#beside?.send(store, action, payload);
     const outcome =
       passed === undefined || this.has !== undefined
@@ -268,7 +278,7 @@ export class Player {
   #doTask(step: Exclude<TaskStep, PassStep>, payload: Json | undefined): unknown {
     if ('start' in step) {
       const [store, task] = namesIn(step.start);
-      const sent = this.#sent(payload);
+      const sent = this.#sent(payload, step.start);
       return this.#settled(attempt(() => this.#running.start?.(store, task, sent)));
     }
     if ('cancel' in step) {
@@ -286,8 +296,8 @@ export class Player {
   }
 
   /** What it is given, with its own identifiers. */
-  #sent<T extends Json | undefined>(value: T): T {
-    return this.ids === undefined ? value : this.ids.sent(value);
+  #sent<T extends Json | undefined>(value: T, name = ''): T {
+    return this.ids === undefined ? value : this.ids.sent(value, this.#freeTexts.get(name));
   }
 
   /** Does any step, and waits until nothing moves any more. How often that changed something is noted. */

@@ -100,14 +100,20 @@ function later(run: unknown, ms?: unknown, ...given: readonly unknown[]): unknow
   const call = () => {
     (run as Call)(...given);
   };
-  return timers === undefined ? real.setTimeout(call, msOf(ms)) : timers.setTimeout(call, msOf(ms));
+  if (timers !== undefined) return timers.setTimeout(call, msOf(ms));
+  // Where no time passes, what is to come at once comes before the next step.
+  return msOf(ms) === 0 ? real.setImmediate(call) : real.setTimeout(call, msOf(ms));
 }
 
 function never(timer: unknown): void {
   const { timers, intervals } = current();
   const id = intervals.get(timer) ?? timer;
-  if (timers === undefined) real.clearTimeout(id as NodeJS.Timeout);
-  else timers.clearTimeout(id as never);
+  if (timers !== undefined) timers.clearTimeout(id as never);
+  else {
+    // It may be either; the other one does not mind.
+    real.clearImmediate(id as NodeJS.Immediate);
+    real.clearTimeout(id as NodeJS.Timeout);
+  }
   intervals.delete(timer);
 }
 

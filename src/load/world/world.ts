@@ -71,28 +71,42 @@ export async function loadingIn<T>(load: () => Promise<T>): Promise<T> {
 /** Calls code of an instance, in the world that belongs to it. */
 export type Within = <T>(call: () => T) => T;
 
-const sessions = new WeakMap<TextStorage, TextStorage>();
-
-/** What is kept for as long as the page is open outlasts the stores too. */
-function ofSession(storage: TextStorage): TextStorage {
-  let session = sessions.get(storage);
-  if (session === undefined) sessions.set(storage, (session = new TextStorage()));
-  return session;
+/** What outlasts the stores of a run: chance goes on when they are made anew, and what is kept for as long as the page is open. */
+interface Lasting {
+  readonly chance: Chance;
+  readonly ofSession: TextStorage;
 }
 
-/** A new instance begins: gives what calls its code, which finds its own world in global places. */
-export function beginRun(globals: BroughtGlobals, environment: Environment): Within {
-  const { services = {}, timers, now, random } = environment;
+const lasting = new WeakMap<Environment, Lasting>();
+
+function lastingOf(run: Environment): Lasting {
+  let found = lasting.get(run);
+  if (found === undefined) {
+    found = { chance: new Chance(run.random), ofSession: new TextStorage() };
+    lasting.set(run, found);
+  }
+  return found;
+}
+
+/**
+ * A new instance begins: gives what calls its code, which finds its own world in global places. `run`: the same for all
+ * instances of a run.
+ */
+export function beginRun(
+  globals: BroughtGlobals,
+  environment: Environment,
+  run: Environment = environment,
+): Within {
+  const { services = {}, timers, now } = environment;
   const storage =
     environment.storage instanceof TextStorage ? environment.storage : new TextStorage();
   const world = (last = {
     services,
     timers,
     now,
-    chance: new Chance(random),
     globals,
     storage,
-    ofSession: ofSession(storage),
+    ...lastingOf(run),
     intervals: new Map<unknown, unknown>(),
   });
   return (call) => worlds.run(world, call);
