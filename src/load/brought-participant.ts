@@ -111,7 +111,7 @@ function abilitiesOf(
   if (!keepsIdentity) classes.delete('identity');
   if (!keepsSnapshots) classes.delete('snapshots');
   if (watch === undefined) classes.delete('notices');
-  if (!saves) classes.delete('storage');
+  if (saves !== true) classes.delete('storage');
   if (Object.keys(tasks).length === 0) classes.delete('tasks');
   if (derived === undefined && stores.some((store) => store.derived.length > 0))
     classes.delete('derived');
@@ -134,6 +134,7 @@ function abilitiesOf(
     ),
     abortsCalls,
     settlesLater,
+    reopens: saves !== false,
     tolerance,
     known,
     targets: new Set(Object.keys(watch ?? {})),

@@ -45,10 +45,11 @@ export interface BroughtParticipant {
    */
   readonly settlesLater?: boolean;
   /**
-   * Whether it keeps what the schema saves, in `environment.storage` or `localStorage`, under the same keys and in the same
-   * form; false if not given. Only then what is stored is compared, and are the stores closed and made anew.
+   * Whether it keeps what the schema saves, in `environment.storage` or `localStorage`; false if not given. Then the stores are
+   * closed and made anew too. True says: under the same keys and in the same form; then the schema's stores and its own are
+   * held against each other by what is read of these texts after a reload. In another form, each reads its own.
    */
-  readonly saves?: boolean;
+  readonly saves?: boolean | 'in another form';
   /**
    * Whether texts may have half a character (a lone surrogate), which `encodeURIComponent` refuses; false if not given: then
    * texts have whole characters only.

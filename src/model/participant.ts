@@ -154,6 +154,8 @@ export interface Abilities {
   readonly abortsCalls: boolean;
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
+  /** Whether it keeps what the schema saves, so that it can be made anew; in the form of the schema if `storage` is among its classes. */
+  readonly reopens: boolean;
   /** Whether part of its work is done only when the call that sent an action is over. */
   readonly settlesLater: boolean;
   /** The actions that are sent text only. */

@@ -5,6 +5,7 @@ import { allConstants, schemaConstants } from '../explore/inputs/schema-constant
 import { Reached } from '../explore/reached.js';
 import type { Searching } from '../explore/searching.js';
 import { referenceParticipant } from '../interpret/reference.js';
+import { reloadedBy } from '../interpret/reloaded.js';
 import { thrownText } from '../base/thrown-text.js';
 import { WaysGone } from '../load/branches/ways-gone.js';
 import type { Span } from '../load/branches/instrument.js';
@@ -94,7 +95,7 @@ export async function searchingOf(
       );
   }
   const constants = allConstants([schemaConstants(application), constantsIn(ways)]);
-  const observed = observedOf(application, classes);
+  const observed = observedOf(application, classes, reloadedBy(application));
   return { application, participants, reached, observed, constants, told, ...(ways && { ways }) };
 }
 

@@ -248,3 +248,60 @@ export default {
     expect(out).toContain('tasks at /aborted');
   });
 });
+
+describe('what an old store keeps', () => {
+  /** A bird table: how it is looked at is kept. */
+  const table = `leeshore: 1
+stores:
+  table:
+    state: { birds: { list: { type: string, maxLength: 8 } }, sorted: { type: boolean, default: false } }
+    saved: { fields: [birds, sorted], key: table, version: 1 }
+    actions:
+      see: { payload: { type: string, maxLength: 8 }, steps: [{ append: { to: birds, value: payload } }] }
+      sort: { payload: boolean, steps: [{ set: { sorted: payload } }] }
+`;
+  const old = (more: string, form: string, read: string) => `
+export default {
+  name: 'old table',
+  ${more}
+  create() {
+    let birds = [], sorted = false;
+    try { const text = localStorage.getItem('table'); ${read} } catch {}
+    const keep = () => { try { localStorage.setItem('table', ${form}); } catch {} };
+    keep();
+    return {
+      actions: { table: { see(bird) { birds = [...birds, bird]; keep(); }, sort(on) { sorted = on; keep(); } } },
+      state: { table: { birds: () => birds, sorted: () => sorted } },
+    };
+  },
+};
+`;
+  const fits = `fields && typeof fields === 'object' && !Array.isArray(fields) &&
+    (fields.birds === undefined || (Array.isArray(fields.birds) && fields.birds.every((one) => typeof one === 'string' && [...one].length <= 8))) &&
+    (fields.sorted === undefined || typeof fields.sorted === 'boolean')`;
+  const form = 'JSON.stringify({ version: 1, fields: { birds, sorted } })';
+  const read = `const { version, fields } = JSON.parse(text); if (version === 1 && ${fits}) { birds = fields.birds ?? birds; sorted = fields.sorted ?? sorted; }`;
+
+  test('is compared by what is read of it: it may write more often', async () => {
+    const { code, first } = await compared(table, old('saves: true,', form, read));
+    expect([code, first]).toEqual([0, same]);
+    const lacks = await compared(table, old('saves: true,', form.replace(', sorted', ''), read));
+    expect(lacks.code).toBe(1);
+  });
+
+  test('may have another form: then each reads its own', async () => {
+    const more = "saves: 'in another form',";
+    const lines =
+      "(sorted ? '+' : '-') + birds.map((bird) => encodeURIComponent(bird) + ';').join('')";
+    const own =
+      "if (text) { sorted = text[0] === '+'; birds = text.slice(1).split(';').slice(0, -1).map(decodeURIComponent); }";
+    const { code, first } = await compared(table, old(more, lines, own));
+    expect([code, first]).toEqual([0, same]);
+    const forgets = await compared(
+      table,
+      old(more, lines, own.replace("text[0] === '+'", 'false')),
+    );
+    expect(forgets.code).toBe(1);
+    expect(forgets.out).toContain('reopen');
+  });
+});

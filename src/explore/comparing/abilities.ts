@@ -42,6 +42,10 @@ export const allAttachLater = (participants: readonly Pick<Participant, 'has'>[]
 
 /** Whether all of them keep in storage what the schema saves. */
 export const allSave = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
+  participants.every(({ has }) => has?.reopens !== false);
+
+/** Whether all of them read what the schema has written. */
+export const allReadTexts = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
   participants.every(({ has }) => has?.classes.has('storage') !== false);
 
 /** Whether one of them does part of its work, or tells its watchers, only when the call that sent an action is over. */

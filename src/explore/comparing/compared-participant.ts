@@ -17,6 +17,7 @@ import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice, type TasksShown } from '../playing/player.js';
 import { leakedBy } from './late.js';
+import type { StoredTexts } from '../playing/virtual-storage.js';
 import { isAsked, isAttach, isOfStorage, isSend, type Circumstances } from '../script.js';
 
 /** A difference, but for the step after which it showed. */
@@ -48,6 +49,8 @@ export class ComparedParticipant {
   #last: Pair;
   /** What the first showed when it was last looked at. */
   #expected: Shown;
+  /** Whether nobody else has changed the storage since the stores were made. */
+  #isUntouched = true;
   /** Which of its calls are which of the first, where they may have other numbers. */
   readonly #calls: MatchedCalls | undefined;
   /** Whether the schema's identifiers are of an odd kind, and those that old code makes by itself are not. */
@@ -141,7 +144,10 @@ export class ComparedParticipant {
 
   #followed(record: StepRecord, outcome: unknown): Found | undefined {
     const { player } = this;
-    this.#leniency?.begin(deedOf(record.step));
+    const { step } = record;
+    this.#leniency?.begin(deedOf(step));
+    if ('storage' in step) this.#isUntouched = false;
+    else if ('reopen' in step) this.#isUntouched = true;
     const looks = looksAtState(record);
     this.#sinceDerived += record.changes;
     // What was derived before belongs to an earlier step now.
@@ -380,9 +386,23 @@ export class ComparedParticipant {
   #ofStorage({ stored }: StepRecord): Found | undefined {
     if (stored === undefined || !this.#compares('storage')) return undefined;
     const own = this.player.stored();
+    if (this.player.has !== undefined && own !== undefined) return this.#ofReload(stored, own);
     return same(stored, own) || this.#isLenient('storage', stored.kept, own?.kept)
       ? undefined
       : this.#found('storage', this.#narrowed('storage', stored.kept, own?.kept));
+  }
+
+  /**
+   * Old code may write more often than the schema: what counts is what is read after a reload. If somebody else has changed the
+   * storage, that is up to the next reload.
+   */
+  #ofReload(stored: StoredTexts, own: StoredTexts): Found | undefined {
+    if (!this.#isUntouched) return undefined;
+    const { reloaded = (kept) => kept } = this.#observed;
+    const [expected, actual] = [reloaded(stored.kept), reloaded(own.kept)];
+    return this.#isEqual('storage', expected, actual)
+      ? undefined
+      : this.#found('storage', this.#narrowed('storage', expected, actual));
   }
 
   #ofProblems({ reports }: StepRecord): Found | undefined {

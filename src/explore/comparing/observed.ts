@@ -3,6 +3,7 @@ import type { Target } from '../../model/participant.js';
 import { observables, type ObservedClass } from '../../model/observed-class.js';
 import { callablesOf } from '../playing/outside.js';
 import type { Surroundings } from '../playing/player.js';
+import type { StoredTexts } from '../playing/virtual-storage.js';
 import { freeTextsOf } from '../inputs/free-texts.js';
 import { questionsOf, type Question } from '../inputs/questions.js';
 import { targetsOf } from '../inputs/targets.js';
@@ -11,6 +12,8 @@ import { targetsOf } from '../inputs/targets.js';
 export interface Observed extends Surroundings {
   readonly classes: readonly ObservedClass[];
   readonly targets: readonly Target[];
+  /** What the schema's stores read of what is kept, by key; their defaults where that cannot be read. The same if not given. */
+  readonly reloaded?: (kept: StoredTexts['kept']) => Readonly<Record<string, unknown>>;
   readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
 }
 
@@ -26,12 +29,14 @@ export function observablesOf(application: Application): readonly ObservedClass[
 export function observedOf(
   application: Application,
   classes: readonly ObservedClass[] = observables,
+  reloaded?: Observed['reloaded'],
 ): Observed {
   return {
     classes,
     targets: classes.includes('notices') ? targetsOf(application) : [],
     callables: hasTasks(application) ? callablesOf(application) : undefined,
     lazyStores: application.stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])),
+    ...(reloaded && { reloaded }),
     savedKeys: application.stores.flatMap(({ saved }) => (saved === undefined ? [] : [saved.key])),
     optional: optionalNames(application),
     freeTexts: freeTextsOf(application),

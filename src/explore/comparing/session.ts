@@ -2,7 +2,7 @@ import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
 import type { Histories, Participant } from '../../model/participant.js';
-import { allAttachLater, allSave, someTellLater } from './abilities.js';
+import { allAttachLater, allReadTexts, allSave, someTellLater } from './abilities.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
 import { isMisfit, isRefused } from './outcome-match.js';
@@ -21,6 +21,7 @@ import {
   isStart,
   payloadIn,
   sentBy,
+  writesText,
   type AttachStep,
   type Circumstances,
   type PassStep,
@@ -106,6 +107,8 @@ export class Session {
   readonly #isWhole: boolean;
   /** Whether all participants save what the schema saves. */
   readonly #canReopen: boolean;
+  /** Whether all read texts of the schema's form. */
+  readonly #readsTexts: boolean;
   #steps = 0;
   /** Whether what starts by itself has begun, and what differs before the first step. */
   #isReady = false;
@@ -136,6 +139,7 @@ export class Session {
     );
     this.isSlow = this.#first.outside !== undefined || someTellLater(participants);
     this.#canReopen = allSave(participants);
+    this.#readsTexts = allReadTexts(participants);
     this.#isPicky = participants.some(isSpared('payload'));
     this.#participants = participants;
     reached?.drop();
@@ -248,7 +252,7 @@ export class Session {
   /** Whether a step can be done: what it answers has been called, and is not answered yet. */
   #isPossible(step: ScriptStep): boolean {
     // Stores that save nothing would begin with their defaults.
-    if (isOfStorage(step)) return this.#canReopen;
+    if (isOfStorage(step)) return this.#canReopen && (this.#readsTexts || !writesText(step));
     if (isAttach(step)) return !this.#isWhole;
     if (this.#isPicky && 'watch' in step && sentBy(step) !== undefined) return false;
     if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;

@@ -2,7 +2,7 @@ import type { Json } from '../../base/json.js';
 import { named, type Application, type Store } from '../../model/application.js';
 import type { Participant } from '../../model/participant.js';
 import type { Saved } from '../../model/saved.js';
-import { allAttachLater, allSave } from '../comparing/abilities.js';
+import { allAttachLater, allReadTexts, allSave } from '../comparing/abilities.js';
 import { oldProperties, oldValue } from './old-data.js';
 import type { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
@@ -45,9 +45,11 @@ export function lazyStores(
 /** The storage steps of a small scope: stores are made anew, on what they saved or on broken texts. */
 export function smallStorageInputs(
   stores: readonly SavedStore[],
+  participants: readonly Pick<Participant, 'has'>[],
 ): readonly (ReopenStep | StorageStep)[] {
   if (stores.length === 0) return [];
-  const texts = stores.flatMap(({ saved: { key } }) =>
+  const all = allReadTexts(participants) ? stores : [];
+  const texts = all.flatMap(({ saved: { key } }) =>
     ['{', '{"version":99,"fields":{}}'].map((text) => ({ storage: { key, text } })),
   );
   return [reopen, ...texts, { storage: 'full' }, { storage: 'works' }];

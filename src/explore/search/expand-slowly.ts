@@ -127,7 +127,7 @@ class SlowExpander implements Expansion {
     const attaches = lazyStores(application, participants)
       .filter((name) => state[name] === null && (store === undefined || name === store))
       .map((attach) => ({ attach }));
-    const ofStorage = [...attaches, ...smallStorageInputs(saved)];
+    const ofStorage = [...attaches, ...smallStorageInputs(saved, participants)];
     if (outside === undefined) return [...ofStorage, ...inputsIn(this.#searching, choices, state)];
     const moment = { state, outside, tasks };
     const starts = startsOf(application, participants).filter(({ name, store: owner }) =>

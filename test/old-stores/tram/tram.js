@@ -15,14 +15,19 @@ window.tram.open = function () {
   function draw() {
     wanted = false;
     self.drawn++;
-    document.title = self.lines.length === 0 ? self.stop : '(' + self.lines.length + ') ' + self.stop;
+    show(self.lines.length === 0 ? self.stop : '(' + self.lines.length + ') ' + self.stop);
+  }
+  // a title loses its blanks
+  function show(text) {
+    document.title = text;
+    document.body.dataset.title = text;
   }
   function redraw() {
     if (wanted) return;
     wanted = true;
     requestAnimationFrame(draw);
   }
-  document.title = self.stop;
+  show(self.stop);
 
   self.goTo = function (name) {
     if (name === '') return false;
