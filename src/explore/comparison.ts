@@ -46,6 +46,8 @@ export interface ParticipantSummary {
   readonly name: string;
   /** Actions, fields and derived values that it does not have. */
   readonly lacks: readonly string[];
+  /** The lines of its file that are not filled in yet. */
+  readonly unfilled: readonly string[];
   /** The classes of observations that it does not take part in. */
   readonly without: readonly ObservedClass[];
   /** Whether it refuses payloads that do not fit their types; if not, these were not sent. */

@@ -44,6 +44,7 @@ export function participantsOf(
   return participants.map(({ name, has, refusesMisfits = true, judgesAnswers = true }) => ({
     name,
     lacks: has === undefined ? [] : lackedBy(has, application),
+    unfilled: has?.unfilled ?? [],
     without: observablesOf(application).filter((one) => has?.classes.has(one) === false),
     refusesMisfits,
     judgesAnswers,

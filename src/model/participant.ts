@@ -152,6 +152,8 @@ export interface Abilities {
   readonly operations: ReadonlySet<string>;
   /** Whether it aborts calls that nobody waits for. */
   readonly abortsCalls: boolean;
+  /** The lines of its tables that are not filled in yet: `deck.admit`; none if not given. */
+  readonly unfilled?: readonly string[];
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
   /** Whether it keeps what the schema saves, so that it can be made anew; in the form of the schema if `storage` is among its classes. */

@@ -87,6 +87,9 @@ function verdictText(comparison: ComparisonJson, paint: Paint): string {
   const passedOver = end === 'script' ? Math.max(0, ...spared) : 0;
   if (passedOver > 0)
     return `${paint.yellow(`no difference in ${countText(steps)} steps`)}; ${countText(passedOver)} of the script passed over, since what they send does not fit (see below).`;
+  const blanks = participants.reduce((sum, { unfilled }) => sum + unfilled.length, 0);
+  if (blanks > 0)
+    return `${paint.yellow(`no difference in ${countText(steps)} steps`)}; ${countText(blanks)} line${blanks === 1 ? ' is' : 's are'} not filled in yet (see below)${left}.`;
   if (!isLittle && end !== 'time' && end !== 'stopped')
     return `${paint.green('no difference')} between ${participants.length} participants in ${countText(steps)} steps${left}.`;
   const { budget } = comparison;
@@ -157,7 +160,7 @@ function notSentTo(
 }
 
 function notComparedWith(
-  { name, lacks, without, notReported, known, tolerance }: ParticipantSummary,
+  { name, lacks, unfilled, without, notReported, known, tolerance }: ParticipantSummary,
   { columns }: Paint,
 ): string[] {
   return [
@@ -165,6 +168,11 @@ function notComparedWith(
       ? []
       : [
           `Not compared, since ${name} does not have it:\n  ${wrappedNames(lacks, columns - 3, 2)}.`,
+        ]),
+    ...(unfilled.length === 0
+      ? []
+      : [
+          `Not filled in yet in the file of ${name}:\n  ${wrappedNames(unfilled, columns - 3, 2)}.`,
         ]),
     ...(without.length === 0 ? [] : [`Not compared with ${name}: ${without.join(', ')}.`]),
     ...(notReported === 0

@@ -522,10 +522,58 @@ describe('stores that are brought', () => {
       const text = readFileSync(join(folder, 'ramp.ts'), 'utf8');
       writeFileSync(join(folder, 'ramp.ts'), text.replace(/ +lower: .*\n/, ''));
       const compared = await leeshore(folder, ...compare.slice(0, 2), '--with', 'ramp.ts');
-      expect([compared.code, compared.out]).toEqual([
-        1,
-        expect.stringContaining('not filled in: ramp.'),
+      expect([compared.code, compared.err]).toEqual([
+        2,
+        expect.stringContaining("no line of 'state' is filled in yet"),
       ]);
+      // What is filled in is compared; the rest is listed.
+      const filled = readFileSync(join(folder, 'ramp.ts'), 'utf8')
+        .replace(/create\(environment\) \{/, '$&\n    let angle = 0;')
+        .replace(
+          /raise: \(payload[^]*?\),\n/,
+          'raise: (by: number) => { if (angle + by > 30) return false; angle += by; },\n',
+        )
+        .replace(/angle: \(\)[^]*?\),\n/, 'angle: () => angle,\n');
+      writeFileSync(join(folder, 'ramp.ts'), filled);
+      const partly = await leeshore(
+        folder,
+        ...compare.slice(0, 2),
+        '--style',
+        'none',
+        '--with',
+        'ramp.ts',
+        '--steps',
+        '400',
+      );
+      expect([partly.code, partly.out.split('\n')[0]]).toEqual([
+        0,
+        expect.stringMatching(/^no difference in \d+ steps; \d+ lines are not filled in yet/),
+      ]);
+      expect(partly.out).toMatch(/Not filled in yet in the file of old:\n {2}ramp\.mark, /);
+      expect(partly.out).not.toContain('does not have it');
+    }));
+
+  test('a module that lacks the types of a skeleton is refused', () =>
+    inRampFolder('', async (folder) => {
+      const typed = schema
+        .replace('stores:', 'types: { Mark: string }\nstores:')
+        .replace('payload: string', 'payload: Mark');
+      writeFileSync(join(folder, 'ramp.stores.yaml'), typed);
+      writeFileSync(join(folder, 'own.ts'), 'export interface Tide { high: number }\n');
+      const make = ['new', 'ramp.stores.yaml', '--participant', 'typed.ts', '--types'];
+      const lacking = await leeshore(folder, ...make, './own.js');
+      expect([lacking.code, lacking.err]).toEqual([
+        2,
+        expect.stringContaining('own.ts has no type Mark'),
+      ]);
+      expect(existsSync(join(folder, 'typed.ts'))).toBe(false);
+      const nowhere = await leeshore(folder, ...make, './none.js');
+      expect([nowhere.code, nowhere.err]).toEqual([
+        2,
+        expect.stringContaining('There is no module none.js'),
+      ]);
+      writeFileSync(join(folder, 'own.ts'), 'export type Mark = string;\n');
+      expect((await leeshore(folder, ...make, './own.js')).code).toBe(0);
     }));
 });
 

@@ -32,6 +32,7 @@ export const participantMade = (
 ): ComparisonJson['participants'][number] => ({
   name,
   lacks: [],
+  unfilled: [],
   without: [],
   refusesMisfits: true,
   judgesAnswers: true,

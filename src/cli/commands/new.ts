@@ -7,6 +7,7 @@ import { ownVersion, packageRoot } from '../../library/package-files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { replaceFile } from '../replace-file.js';
 import { makeFolder } from '../make-folder.js';
+import { requireTypes } from '../types-of-module.js';
 
 export const command = 'new <where..>';
 export const describe =
@@ -91,6 +92,7 @@ async function newParticipant(
   const made = isNew
     ? await participantFor(application, { schema: file.path, types })
     : updated?.text;
+  if (module !== undefined && made !== undefined) requireTypes(io, path, made, module);
   const written: string[] = [];
   if (module === undefined && made?.includes(types) === true) {
     const text = await typesModule(application, { version: ownVersion(), schema: file.path });

@@ -94,7 +94,7 @@ export function participantSkeleton(
   module.add(
     code`export default {
 name: "old",
-${comment('What the old application calls things, for leeshore survey. Take away the // where you know it.')}names: {
+${joined(ofNames.map(comment), '')}names: {
 ${namesOutline(application)}},
 create(environment) {
 ${comment(about(application))}${hasTasks(application) ? comment(ofGlobals) : nothing}return { ${tables} };
@@ -105,25 +105,40 @@ ${comment(about(application))}${hasTasks(application) ? comment(ofGlobals) : not
   return module.print();
 }
 
-/** A line for each action and field, as a comment: what it is called in the old application is not known. */
+/**
+ * A line for each action, field and derived value, as a comment: what it is called in the old application is not known. Each store
+ * has a class of its own there, so that no name stands there twice.
+ */
 function namesOutline({ stores, types }: Application): Code {
-  const lines = stores.flatMap((store) => [
-    ...[...store.actions, ...store.tasks].map(({ name, payload }) => {
-      const type = payload === undefined ? undefined : resolve(payload, types);
-      const is = JSON.stringify(`${store.name}.${name}`);
-      if (type?.kind !== 'record') return `"OldStore.${name}": ${is},`;
-      const given = type.fields.map((field) => JSON.stringify(field.name)).join(', ');
-      return `"OldStore.${name}": { is: ${is}, arguments: [${given}] },`;
-    }),
-    ...store.fields.map((field) => {
-      const at = store.single ? store.name : `${store.name}.${field.name}`;
-      return `"OldStore.${store.single ? store.name : field.name}": ${JSON.stringify(at)},`;
-    }),
-  ]);
+  const lines = stores.flatMap((store) => {
+    const old = `Old${store.name.charAt(0).toUpperCase()}${store.name.slice(1)}`;
+    return [
+      ...[...store.actions, ...store.tasks].map(({ name, payload }) => {
+        const type = payload === undefined ? undefined : resolve(payload, types);
+        const is = JSON.stringify(`${store.name}.${name}`);
+        if (type?.kind !== 'record') return `"${old}.${name}": ${is},`;
+        const given = type.fields.map((field) => JSON.stringify(field.name)).join(', ');
+        return `"${old}.${name}": { is: ${is}, arguments: [${given}] },`;
+      }),
+      ...store.fields.map((field) => {
+        const at = store.single ? store.name : `${store.name}.${field.name}`;
+        return `"${old}.${store.single ? store.name : field.name}": ${JSON.stringify(at)},`;
+      }),
+      ...store.derived.map(
+        ({ name }) => `"${old}.${name}": ${JSON.stringify(`${store.name}.${name}`)},`,
+      ),
+    ];
+  });
   return joined(lines.map(comment), '');
 }
 
-const ofGlobals = "If the old code calls fetch and setTimeout itself, say so with 'globals'.";
+const ofNames = [
+  'What the old application calls things, for leeshore survey. Take away the // where you know it.',
+  'One old class may be several stores here, and several classes one store.',
+];
+
+const ofGlobals =
+  "If the old code calls fetch itself, say with 'globals' which operation a request is.";
 
 /** What the function that makes the stores is given. */
 function about(application: Application): string {

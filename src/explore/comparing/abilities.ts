@@ -52,7 +52,7 @@ export const allReadTexts = (participants: readonly Pick<Participant, 'has'>[]):
 export const someTellLater = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
   participants.some(({ has }) => has?.settlesLater === true || (has?.targets.size ?? 0) > 0);
 
-/** What of an application a participant does not have: stores, or actions, fields and derived values of them. */
+/** What of an application a participant does not have: stores, or actions, fields and derived values of them. What is not filled in is told apart. */
 export function lackedBy(has: Abilities, { stores }: Application): string[] {
   return stores.flatMap((store) => {
     const full = (parts: readonly { readonly name: string }[]) =>
@@ -65,6 +65,8 @@ export function lackedBy(has: Abilities, { stores }: Application): string[] {
       ...full(store.actions).filter((name) => !has.actions.has(name)),
       ...full(store.tasks).filter((name) => !has.tasks.has(name)),
     ];
-    return lacked.length === all.length ? [store.name] : lacked;
+    const { unfilled = [] } = has;
+    const missing = lacked.filter((name) => !unfilled.includes(name));
+    return missing.length === all.length ? [store.name] : missing;
   });
 }
