@@ -10,12 +10,16 @@ export type SlipKind =
 export interface NotRead {
   readonly path: string;
   readonly reason: string;
+  /** The framework whose compiler is not installed; not given for any other reason. */
+  readonly lacks?: string;
 }
 
 /** What is surveyed; all paths are absolute. */
 export interface SurveyRequest {
   /** The modules of the application. */
   readonly modules: readonly string[];
+  /** What is known by now not to be readable. */
+  readonly notRead?: readonly NotRead[] | undefined;
   /** The modules of the old store. */
   readonly old: readonly string[];
   /** The file `index` of the generated stores. */

@@ -130,7 +130,7 @@ class Surveying {
           .sort((a, b) => a.node.pos - b.node.pos)
           .flatMap((one) => this.#unclear(module, one)),
       ),
-      notRead: this.#application.notRead,
+      notRead: [...(this.#request.notRead ?? []), ...this.#application.notRead],
       unknownNames: this.#unknownNames(),
       read: modules.length,
     };

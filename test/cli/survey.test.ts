@@ -1,4 +1,12 @@
-import { cpSync, mkdirSync, mkdtempSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import {
+  chmodSync,
+  cpSync,
+  mkdirSync,
+  mkdtempSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -252,4 +260,52 @@ describe('survey', () => {
         expect(err).not.toContain('    at ');
       }
     }));
+
+  test('what cannot be read as a whole is told by name and is a finding; the rest is surveyed, linked folders once', () =>
+    inFolder(async (folder) => {
+      const write = (name: string, text: string) => {
+        writeFileSync(join(folder, name), text);
+      };
+      mkdirSync(join(folder, 'app/more'), { recursive: true });
+      write('rink.ts', 'export const rink = { ice: 1, skate(by: number) { this.ice -= by; } };');
+      const use = "import { rink } from '../rink.js'; ";
+      write('app/a.ts', `${use}rink.skate(1);`);
+      write('app/broken.ts', `${use}export const b = ( => rink.skate(1;`);
+      write('app/texts.ts', `${use}export const t = ${Array(5000).fill('"x"').join(' + ')};`);
+      write('app/members.ts', `${use}export const m = (rink as any)${'.a'.repeat(2000)};`);
+      write('app/arrays.ts', `export const n = ${'['.repeat(1500)}${']'.repeat(1500)};`);
+      write(
+        'app/long.ts',
+        `${use}export const t = ${Array(800).fill('"x"').join(' + ')}; rink.skate(2);`,
+      );
+      symlinkSync('../../app', join(folder, 'app/more/again'));
+      symlinkSync('../a.ts', join(folder, 'app/more/a.ts'));
+      const found = await leeshore(folder, 'survey', 'app', '--old', 'rink.ts', '--json');
+      const survey = JSON.parse(found.out) as Survey;
+      expectValid('survey', found.out);
+      expect(found.code).toBe(1);
+      expect(survey.left.map(({ module }) => module)).toEqual(['app/a.ts', 'app/long.ts']);
+      expect(survey.notRead.map(({ path, reason }) => `${path} ${reason.slice(0, 14)}`)).toEqual([
+        'app/arrays.ts is nested too ',
+        'app/broken.ts does not parse',
+        'app/members.ts is nested too ',
+        'app/texts.ts is nested too ',
+      ]);
+    }));
+
+  // Nothing is closed to the administrator of a machine.
+  (process.getuid?.() === 0 ? test.skip : test)('a folder that cannot be read is told', () =>
+    inFolder(async (folder) => {
+      mkdirSync(join(folder, 'app/closed'), { recursive: true });
+      writeFileSync(join(folder, 'rink.ts'), 'export const rink = { ice: 1 };');
+      writeFileSync(join(folder, 'app/a.ts'), 'export {};');
+      chmodSync(join(folder, 'app/closed'), 0);
+      const { code, out } = await leeshore(folder, 'survey', 'app', '--old', 'rink.ts');
+      chmodSync(join(folder, 'app/closed'), 0o755);
+      expect([code, out]).toEqual([
+        1,
+        expect.stringContaining('app/closed  a folder that cannot be read'),
+      ]);
+    }),
+  );
 });

@@ -74,8 +74,10 @@ export async function run(io: Io, args: SurveyArguments): Promise<number> {
     throw new Unusable('--left takes a whole number from 0.', 'For example --left 0.');
   const { survey, SurveyError, surveyText, surveyToJson, surveyToSarif } =
     await import('../../core.js');
+  const { modules, notRead } = await sourceFiles(io, args.sources);
   const request = {
-    modules: await sourceFiles(io, args.sources),
+    modules,
+    notRead,
     old: args.old.split(',').map((path) => fileAt(io, path.trim())),
     newIndex: args.new === undefined ? undefined : indexIn(io, args.new),
     participant: args.with === undefined ? undefined : fileAt(io, args.with),
@@ -89,7 +91,8 @@ export async function run(io: Io, args: SurveyArguments): Promise<number> {
   else io.print(`${surveyText(result, paintFor(io), brief)}\n`);
   const open = result.left.length + result.unclear.length + result.notRead.length;
   const isTooMuch = left !== undefined && open > left;
-  return isTooMuch || result.slips.length > 0 ? exitCodes.findings : exitCodes.fine;
+  const isWhole = result.notRead.every(({ lacks }) => lacks !== undefined);
+  return isTooMuch || !isWhole || result.slips.length > 0 ? exitCodes.findings : exitCodes.fine;
 }
 
 /** The full path of a file that the user named. Throws {@link Unusable}. */

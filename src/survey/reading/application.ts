@@ -2,6 +2,7 @@ import { createRequire } from 'node:module';
 import { dirname, extname, join, relative } from 'node:path';
 import ts from 'typescript';
 import { MissingImports } from './missing-imports.js';
+import { WholeFiles } from './whole-files.js';
 import type { NotRead } from '../survey-result.js';
 import type { ComponentModule, ReadComponent } from './single-file/single-file.js';
 import { svelteReader, type SvelteCompiler } from './single-file/svelte.js';
@@ -65,7 +66,11 @@ export async function readApplication(
     const read = readers.get(compiler);
     const source = ts.sys.readFile(path) ?? '';
     if (read === undefined)
-      notRead.push({ path: shown(path), reason: `${framework} is not installed here` });
+      notRead.push({
+        path: shown(path),
+        reason: `${framework} is not installed here`,
+        lacks: framework,
+      });
     else
       try {
         const module = read(source, path);
@@ -81,13 +86,19 @@ export async function readApplication(
   const { options, problem } = optionsFor(paths[0] ?? also[0] ?? folder);
   if (problem !== undefined) notRead.push({ path: shown(problem.path), reason: problem.reason });
   const missing = new MissingImports();
-  const program = ts.createProgram(roots, options, hostFor(options, components, missing));
+  const whole = new WholeFiles();
+  const program = ts.createProgram(roots, options, hostFor(options, components, missing, whole));
   const checker = program.getTypeChecker();
   const wanted = new Set([...paths, ...components.keys()]);
   const modules = program
     .getSourceFiles()
-    .filter(({ fileName }) => wanted.has(fileName))
+    .filter(({ fileName }) => wanted.has(fileName) && whole.reasonOf(fileName) === undefined)
     .sort((a, b) => (a.fileName < b.fileName ? -1 : 1));
+  const read = new Set(program.getSourceFiles().map(({ fileName }) => fileName));
+  for (const path of paths.filter((one) => scripts.test(one) && !read.has(one)))
+    notRead.push({ path: shown(path), reason: 'cannot be read' });
+  for (const [path, reason] of whole.all)
+    notRead.push({ path: shown(components.get(path)?.path ?? path), reason });
   return {
     program,
     checker,
@@ -180,6 +191,7 @@ function hostFor(
   options: ts.CompilerOptions,
   components: ReadonlyMap<string, Component>,
   missing: MissingImports,
+  whole: WholeFiles,
 ): ts.CompilerHost {
   const disk = ts.createCompilerHost(options);
   const cache = ts.createModuleResolutionCache(disk.getCurrentDirectory(), (name) => name, options);
@@ -200,12 +212,12 @@ function hostFor(
     jsDocParsingMode: ts.JSDocParsingMode.ParseForTypeInfo,
     fileExists: (name) => components.has(name) || disk.fileExists(name),
     readFile: (name) => components.get(name)?.module.text ?? disk.readFile(name),
-    getSourceFile: (name, version, onError, anew) => {
+    getSourceFile: whole.wrap((name, version, onError, anew) => {
       const component = components.get(name);
       return component === undefined
         ? disk.getSourceFile(name, version, onError, anew)
         : ts.createSourceFile(name, component.module.text, version);
-    },
+    }),
     resolveModuleNameLiterals: (literals, from, redirected, given, file) =>
       literals.map((literal) => {
         const component = byPath.get(join(dirname(from), literal.text));
