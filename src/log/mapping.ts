@@ -1,5 +1,5 @@
-import type { Json } from '../base/json.js';
-import type { BroughtLog } from '../model/brought.js';
+import { isObject, type Json } from '../base/json.js';
+import type { BroughtLog, BroughtLoggedAction, BroughtLoggedName } from '../model/brought.js';
 import type { LoggedState, LogLine } from './log-lines.js';
 
 /** Turns what stands in a log into something else. */
@@ -12,51 +12,76 @@ export interface LineMapping {
 /** A mapping that threw, or gave what cannot be used. */
 export class MappingError extends Error {}
 
+type During = (call: () => unknown) => unknown;
+
 type Reader = (old: unknown) => unknown;
 
 /** Turns names and shapes of an old application's log into those of the schema. */
 export class LogMapping implements LineMapping {
   readonly #log: BroughtLog;
+  readonly #during: During;
 
-  constructor(log: BroughtLog) {
+  /** `during` calls code of the user's. */
+  constructor(log: BroughtLog, during: During = (call) => call()) {
     this.#log = log;
+    this.#during = during;
   }
 
   /** A line in the schema's names; `undefined` if it is of something that the schema does not have. */
   line(line: LogLine): LogLine | undefined {
-    const of = Object.hasOwn(this.#log.actions, line.do) ? this.#log.actions[line.do] : line.do;
+    const of = this.#nameOf(line);
     if (of === null || of === undefined) return undefined;
     if (typeof of === 'string') return { ...line, do: of };
     const { is, payload } = of;
     if (payload === undefined) return { ...line, do: is };
-    const made = asked(`actions.${line.do}.payload`, () => (payload as Reader)(line.payload));
+    const made = this.#asked(`actions.${line.do}.payload`, () => (payload as Reader)(line.payload));
     const { payload: _, ...rest } = line;
     return made === undefined ? { ...rest, do: is } : { ...line, do: is, payload: made as Json };
+  }
+
+  #nameOf(line: LogLine): BroughtLoggedName | undefined {
+    const { actions } = this.#log;
+    if (!Object.hasOwn(actions, line.do)) return line.do;
+    const of = actions[line.do];
+    if (typeof of !== 'function') return of;
+    const given = this.#called(`actions.${line.do}`, () => (of as Reader)(line.payload));
+    if (typeof given === 'string' || given === null) return given;
+    if (isObject(given) && typeof given.is === 'string')
+      return given as unknown as BroughtLoggedAction;
+    throw new MappingError(
+      `log.actions.${line.do} gives no name: an action or a task, { is, payload } or null is wanted`,
+    );
+  }
+
+  /** What code of the user's gives, as JSON data: properties that are undefined are absent. */
+  #asked(what: string, ask: () => unknown): unknown {
+    return this.#called(what, () => {
+      const given = ask();
+      return given === undefined ? undefined : (JSON.parse(JSON.stringify(given)) as unknown);
+    });
+  }
+
+  #called(what: string, call: () => unknown): unknown {
+    try {
+      return this.#during(call);
+    } catch (error) {
+      throw new MappingError(
+        `log.${what} throws ${error instanceof Error ? error.message : String(error)}`,
+      );
+    }
   }
 
   /** The state of the schema's stores, of those fields that the mapping names. */
   state(old: LoggedState): LoggedState {
     const stores = Object.entries(this.#log.state).map(([store, of]): [string, unknown] => {
       if (typeof of === 'function')
-        return [store, asked(`state.${store}`, () => (of as Reader)(old))];
+        return [store, this.#asked(`state.${store}`, () => (of as Reader)(old))];
       const fields = Object.entries(of).map(([field, read]): [string, unknown] => [
         field,
-        asked(`state.${store}.${field}`, () => (read as Reader)(old)),
+        this.#asked(`state.${store}.${field}`, () => (read as Reader)(old)),
       ]);
       return [store, Object.fromEntries(fields)];
     });
     return Object.fromEntries(stores);
-  }
-}
-
-function asked(what: string, ask: () => unknown): unknown {
-  try {
-    const given = ask();
-    // Properties that are undefined are absent.
-    return given === undefined ? undefined : (JSON.parse(JSON.stringify(given)) as unknown);
-  } catch (error) {
-    throw new MappingError(
-      `log.${what} throws ${error instanceof Error ? error.message : String(error)}`,
-    );
   }
 }

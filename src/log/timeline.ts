@@ -1,4 +1,5 @@
 import { Grouping, type LineGroup } from './groups.js';
+import { changesBetween } from './changes-between.js';
 import type { Change, LoggedState, LogHead, LogLine } from './log-lines.js';
 import type { LogMapping } from './mapping.js';
 import type { NumberedEntry } from './read-log.js';
@@ -105,7 +106,8 @@ export class Timeline {
   }
 
   #addGroup({ lines }: LineGroup): void {
-    for (const { number, line, state } of lines) {
+    for (const { number, line: told, state } of lines) {
+      const line = withChanges(told, this.#state, state);
       this.#count += 1;
       const turn = line.turn ?? this.#count;
       const above = line.cause === undefined ? undefined : this.#depths.get(line.cause);
@@ -130,6 +132,17 @@ export class Timeline {
     this.#momentHead = this.#head;
     this.#cause = row.line.cause === undefined ? undefined : this.#seen.get(row.line.cause);
   }
+}
+
+/** A line that has the state only tells what has changed in it, too. */
+function withChanges(
+  line: LogLine,
+  before: LoggedState | undefined,
+  after: LoggedState | undefined,
+): LogLine {
+  if (line.changes !== undefined || line.state === undefined) return line;
+  if (before === undefined || after === undefined) return line;
+  return { ...line, changes: changesBetween(before, after) };
 }
 
 const storeIn = (name: string): string => name.split(/[./]/)[0] ?? '';

@@ -94,14 +94,19 @@ export interface BroughtName {
 export interface BroughtLog {
   /**
    * What each name in the log is: an action or a task, `deck.admit`, with what makes its payload of the logged one; or null,
-   * for what the schema does not have.
+   * for what the schema does not have. A function says it of the logged payload, where one old name is several actions.
    */
-  readonly actions: Readonly<Record<string, string | null | BroughtLoggedAction>>;
+  readonly actions: Readonly<
+    Record<string, BroughtLoggedName | ((logged: never) => BroughtLoggedName)>
+  >;
   /** Reads each field from a logged state; a store that is one value has a function in place of a table. */
   readonly state: Readonly<
     Record<string, ((old: never) => unknown) | Readonly<Record<string, (old: never) => unknown>>>
   >;
 }
+
+/** What a name in a log is in the schema. */
+export type BroughtLoggedName = string | null | BroughtLoggedAction;
 
 export interface BroughtLoggedAction {
   /** The action or the task: `deck.admit`. */

@@ -1,20 +1,22 @@
 import { isObject } from '../base/json.js';
 import { importText } from '../load/import-text.js';
 import { LoadError } from '../load/load-error.js';
+import { unwatched, type Watchdog } from '../load/watchdog.js';
 import { LogMapping } from '../log/mapping.js';
 import type { BroughtLog } from '../model/brought.js';
 import type { BroughtFile } from './searching-of.js';
 
-/** What a file says of the names in a log. Throws {@link LoadError} for one that says nothing, if it must. */
+/** What a file says of the names in a log; `watchdog` sees each call of its code. Throws {@link LoadError} for one that says nothing, if it must. */
 export async function mappingIn(
   { path, bundle }: BroughtFile,
   isWanted: boolean,
+  watchdog: Watchdog = unwatched,
 ): Promise<LogMapping | undefined> {
   const exported = await importText(path, bundle);
   const log = isObject(exported) ? exported['log'] : undefined;
   if (log === undefined && !isWanted) return undefined;
   if (isObject(log) && isObject(log['actions']) && isObject(log['state']))
-    return new LogMapping(log as unknown as BroughtLog);
+    return new LogMapping(log as unknown as BroughtLog, (call) => watchdog.during(call));
   throw new LoadError(
     path,
     "what it exports by default has no 'log' with the tables 'actions' and 'state'",

@@ -45,9 +45,15 @@ export class ReplayOrders {
   ): Promise<ReplayResult | undefined> {
     const { application, participants } = this.#searching;
     if (order.kind === 'begin')
-      this.#replay = await replayOf(application, participants, order.request, (line) => {
-        this.#watchdog.line = line;
-      });
+      this.#replay = await replayOf(
+        application,
+        participants,
+        order.request,
+        (line) => {
+          this.#watchdog.line = line;
+        },
+        this.#watchdog,
+      );
     else if (order.kind === 'feed') await this.#replay?.feed(order.entries);
     else return this.#replay?.end();
     return undefined;

@@ -1,4 +1,5 @@
 import { Replay, type ReplayOptions } from '../replay/replay.js';
+import type { Watchdog } from '../load/watchdog.js';
 import { mappingIn } from './mapping-in.js';
 import type { BroughtFile, Cast } from './searching-of.js';
 
@@ -14,10 +15,11 @@ export async function replayOf(
   participants: ConstructorParameters<typeof Replay>[1],
   { mapping, ...options }: ReplayRequest,
   onGroup?: (line: number) => void,
+  watchdog?: Watchdog,
 ): Promise<Replay> {
   return new Replay(application, participants, {
     ...options,
-    mapping: mapping && (await mappingIn(mapping.file, mapping.isWanted)),
+    mapping: mapping && (await mappingIn(mapping.file, mapping.isWanted, watchdog)),
     ...(onGroup && { onGroup }),
   });
 }

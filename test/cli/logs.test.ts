@@ -126,6 +126,19 @@ describe('replay', () => {
     }));
 });
 
+test('a timeline of a log that has only states shows what changed in them, and finds a field', () =>
+  inHarbour(async (folder) => {
+    const all = await leeshore(folder, 'timeline', 'logs/old.log.jsonl');
+    expect(all.out).toMatch(/ 4 +arrive +done +\+ cars\[1\]/);
+    const one = await leeshore(folder, 'timeline', 'logs/old.log.jsonl', '--field', 'capacity');
+    expect(one.code).toBe(0);
+    expect(one.out.trimEnd().split('\n').slice(1)).toEqual([
+      expect.stringMatching(/^ +35 +measureDeck +done +capacity = "260"$/),
+      '',
+      '1 of 73 transactions.',
+    ]);
+  }));
+
 describe('replay with stores that are brought', () => {
   const cases = [
     ["throw new Error('the wind is out');", '{ threw: "Error: the wind is out" }'],

@@ -64,26 +64,32 @@ export async function applicationOfOld(name: string): Promise<Application> {
   return application;
 }
 
-/** An old store as it is right, or with a mistake, as a participant. */
-export async function broughtOld(name: string, variant?: Variant) {
+/** A copy of an old store as it is right, or with a mistake: its folder, and its participant file there. The caller removes it. */
+export function copyOfOld(name: string, variant?: Variant) {
   const temporary = join(process.cwd(), '.cache/planted');
   mkdirSync(temporary, { recursive: true });
   const copy = mkdtempSync(join(temporary, `${name}-`));
-  try {
-    cpSync(join(folder, name), copy, { recursive: true });
-    const files = readdirSync(copy);
+  cpSync(join(folder, name), copy, { recursive: true });
+  const files = readdirSync(copy);
+  const participant = files.find((one) => one.startsWith(`${name}.participant.`));
+  if (participant === undefined) throw new Error(`${name} has no participant file`);
+  if (variant !== undefined) {
     const isStore = new RegExp(`^${name}(\\.fixed)?\\.[cm]?[jt]sx?$`);
-    const file = variant?.file ?? files.filter((one) => isStore.test(one)).sort()[0];
-    const participant = files.find((one) => one.startsWith(`${name}.participant.`));
-    if (participant === undefined) throw new Error(`${name} has no participant file`);
-    if (variant !== undefined) {
-      if (file === undefined) throw new Error(`${variant.name} has no file`);
-      const text = variant.replace.reduce(
-        (all, [find, put]) => exchanged(all, find, put, variant.name),
-        readFileSync(join(copy, file), 'utf8'),
-      );
-      writeFileSync(join(copy, file), text);
-    }
+    const file = variant.file ?? files.filter((one) => isStore.test(one)).sort()[0];
+    if (file === undefined) throw new Error(`${variant.name} has no file`);
+    const text = variant.replace.reduce(
+      (all, [find, put]) => exchanged(all, find, put, variant.name),
+      readFileSync(join(copy, file), 'utf8'),
+    );
+    writeFileSync(join(copy, file), text);
+  }
+  return { copy, participant };
+}
+
+/** An old store as it is right, or with a mistake, as a participant. */
+async function broughtOld(name: string, variant?: Variant) {
+  const { copy, participant } = copyOfOld(name, variant);
+  try {
     return await bundledParticipant(participant, copy);
   } finally {
     rmSync(copy, { recursive: true });

@@ -183,6 +183,32 @@ describe('a log of another application', () => {
     expect(result).toMatchObject({ unmapped: 1 });
   });
 
+  test('may have one name for several actions, which its payload tells apart', async () => {
+    const mapping = new LogMapping({
+      actions: {
+        change: (old: { drop?: string; open?: boolean }) =>
+          old.open === undefined
+            ? { is: 'quay.leave', payload: (one: { drop: string }) => one.drop }
+            : { is: 'quay.setOpen', payload: (one: { open: boolean }) => one.open },
+        odd: () => 7 as never,
+      },
+      state: { quay: { cars: (old: { all: unknown }) => old.all } },
+    });
+    const head = { leeshoreLog: 1, state: { all: [{ id: 'a', at: 1 }] } };
+    const lines = [
+      head,
+      { do: 'change', payload: { open: false }, state: { all: [{ id: 'a', at: 1 }] } },
+      { do: 'change', payload: { drop: 'a' }, outcome: 'done', state: { all: [] } },
+    ];
+    const result = await replay(await modelOf(quay), lines, { mapping });
+    expect(result.participants.map(({ mismatches }) => mismatches)).toEqual(
+      result.participants.map(() => []),
+    );
+    expect(result).toMatchObject({ unmapped: 0, unknownNames: [] });
+    const odd = replay(await modelOf(quay), [head, { do: 'odd', state: { all: [] } }], { mapping });
+    await expect(odd).rejects.toThrow('log.actions.odd gives no name');
+  });
+
   test('of which a name is unknown says so, and goes on', async () => {
     const result = await replay(await modelOf(quay), [
       { do: 'ship.sink' },
