@@ -1,6 +1,6 @@
 import { nearest } from '../base/suggest.js';
 import type { Store } from '../model/application.js';
-import type { OlderVersion, Saved } from '../model/saved.js';
+import type { OldSaved, OlderVersion, Saved } from '../model/saved.js';
 import { unknown } from '../model/types.js';
 import type { Problems } from '../diagnostics/problem.js';
 import { entriesOf, plainOf, textOf, valueOf, type Located } from '../syntax/located.js';
@@ -19,7 +19,38 @@ export function lowerSaved(store: StoreDeclaration, cx: Expressions): Saved | un
     key: textOf(valueOf(body, 'key')) ?? store.name,
     version: version === undefined ? undefined : (plainOf(version) as number),
     from: olderVersions(store, body, fields, cx),
+    old: oldSaved(store, body, fields, cx),
     span,
+  };
+}
+
+/** What was kept before there was a schema. Only a version tells what is kept now from that. */
+function oldSaved(
+  store: StoreDeclaration,
+  body: Located,
+  saved: readonly string[],
+  cx: Expressions,
+): OldSaved | undefined {
+  const old = entriesOf(body).find(({ key }) => key === 'old');
+  if (old === undefined) return undefined;
+  if (valueOf(body, 'version') === undefined)
+    cx.problems.add('wrong-structure', old.keySpan, {
+      detail: "'old' needs a 'version', which tells what is kept now from what was kept before.",
+    });
+  const named = (part: 'keys' | 'texts') =>
+    entriesOf(valueOf(old.value, part)).map(({ key: name, value }) => ({
+      name,
+      key: textOf(value) ?? name,
+      isText: part === 'texts',
+    }));
+  const keys = [...named('keys'), ...named('texts')];
+  if (keys.length === 0)
+    cx.problems.add('wrong-structure', old.keySpan, {
+      detail: "'old' lacks 'keys' or 'texts', which say where it was kept.",
+    });
+  return {
+    keys,
+    fields: madeFields(store, valueOf(old.value, 'fields'), saved, cx),
   };
 }
 
@@ -40,23 +71,32 @@ function olderVersions(
           : `'from' is for versions before the present one, which is ${present}.`;
       cx.problems.add('wrong-structure', keySpan, { detail });
     }
-    const fields = entriesOf(value).flatMap((entry) => {
-      const read = cx.readOf('old', unknown, entry.value);
-      if (saved.includes(entry.key)) return [{ field: entry.key, value: read }];
-      const known = store.fields.has(entry.key);
-      if (known)
-        cx.problems.add('wrong-structure', entry.keySpan, {
-          detail: `'${entry.key}' is not among the fields that are saved.`,
-        });
-      else
-        cx.problems.add('unknown-name', entry.keySpan, {
-          name: entry.key,
-          near: nearest(entry.key, saved),
-          textFits: false,
-        });
-      return [];
-    });
-    return { version: Number(key), fields };
+    return { version: Number(key), fields: madeFields(store, value, saved, cx) };
+  });
+}
+
+/** Fields that are saved, each made by an expression that reads `old`. */
+function madeFields(
+  store: StoreDeclaration,
+  body: Located | undefined,
+  saved: readonly string[],
+  cx: Expressions,
+): OlderVersion['fields'] {
+  return entriesOf(body).flatMap((entry) => {
+    const read = cx.readOf('old', unknown, entry.value);
+    if (saved.includes(entry.key)) return [{ field: entry.key, value: read }];
+    const known = store.fields.has(entry.key);
+    if (known)
+      cx.problems.add('wrong-structure', entry.keySpan, {
+        detail: `'${entry.key}' is not among the fields that are saved.`,
+      });
+    else
+      cx.problems.add('unknown-name', entry.keySpan, {
+        name: entry.key,
+        near: nearest(entry.key, saved),
+        textFits: false,
+      });
+    return [];
   });
 }
 

@@ -147,10 +147,6 @@ export const isAttach = (step: ScriptStep): step is AttachStep => 'attach' in st
 export const isOfStorage = (step: ScriptStep): step is ReopenStep | StorageStep =>
   'reopen' in step || 'storage' in step;
 
-/** Whether a step puts a text into the storage. */
-export const writesText = (step: ReopenStep | StorageStep): boolean =>
-  'storage' in step && typeof step.storage === 'object';
-
 /** The circumstances of a script, without its steps. */
 export function circumstancesOf({ ids, beside }: Script): Circumstances {
   return { ...(ids !== undefined && { ids }), ...(beside === true && { beside }) };

@@ -2,7 +2,7 @@ import { isObject } from '../base/json.js';
 import { initialState, type Application, type Store } from '../model/application.js';
 import type { Reach } from '../model/cover-points.js';
 import type { Environment } from '../model/participant.js';
-import type { Saved } from '../model/saved.js';
+import type { OldSaved, OlderVersion, Saved } from '../model/saved.js';
 import { evaluate, type World } from './compile-expression.js';
 import { freeze } from './freeze.js';
 import type { Judge } from './judge.js';
@@ -77,23 +77,58 @@ export class Beginning {
   }
 
   /** The fields that are stored, made of an earlier version if they are of one; nothing if there are none. */
-  #saved({ key, version, from }: Saved, at: string): unknown {
+  #saved({ key, version, from, old: before }: Saved, at: string): unknown {
     const text = this.environment.storage?.getItem(key) ?? null;
+    if (before !== undefined && !isKeptHere(text, key, before)) return this.#before(before, at);
     if (text === null) return undefined;
     const data = JSON.parse(text) as unknown;
     if (version === undefined) return data;
-    const isVersioned = isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
+    const isVersioned = hasVersion(data);
     const [own, fields] = isVersioned ? [data.version, data.fields] : [0, data];
     if (own === version) return fields;
     const older = from.find((one) => one.version === own);
     if (older === undefined || !isObject(fields)) throw new TypeError('of an unknown version');
     this.reach?.point(at, `from-${older.version}`);
     const old = freeze(fields);
-    const made = older.fields.map(({ field, value }) => {
+    return { ...old, ...this.#made(older.fields, old) };
+  }
+
+  /** The fields that are made of what was kept before there was a schema; nothing if nothing was. */
+  #before({ keys, fields }: OldSaved, at: string): unknown {
+    const kept = keys.flatMap(({ name, key, isText }) => {
+      const text = this.environment.storage?.getItem(key) ?? null;
+      if (text === null) return [];
+      return [[name, isText ? text : (JSON.parse(text) as unknown)] as const];
+    });
+    if (kept.length === 0) return undefined;
+    this.reach?.point(at, 'from-old');
+    return this.#made(fields, freeze(Object.fromEntries(kept)));
+  }
+
+  #made(fields: OlderVersion['fields'], old: unknown): Fields {
+    const made = fields.map(({ field, value }) => {
       const locals = { name: 'old', value: old, outer: undefined };
       return [field, evaluate(value, { world: this.#world, locals })] as const;
     });
-    return { ...old, ...Object.fromEntries(made) };
+    return Object.fromEntries(made);
+  }
+}
+
+const hasVersion = (data: unknown): data is { readonly version: number; readonly fields: object } =>
+  isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
+
+/** Whether a text is kept by this schema, and not by what was there before under the same key. */
+function isKeptHere(text: string | null, key: string, { keys }: OldSaved): boolean {
+  if (text === null) return false;
+  return !keys.some((one) => one.key === key) || hasVersion(parsedOr(text));
+}
+
+/** A text as JSON data, or as it is. */
+function parsedOr(text: string): unknown {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    return text;
   }
 }
 

@@ -11,8 +11,13 @@ export function reloadedBy(
   application: Application,
 ): (kept: Readonly<Record<string, unknown>>) => Readonly<Record<string, unknown>> {
   const judge = judgeOf(application.types);
+  const { stores } = application;
+  const isOld = (key: string) =>
+    stores.every(({ saved }) => saved?.key !== key) &&
+    stores.some(({ saved }) => saved?.old?.keys.some((one) => one.key === key) === true);
   return (kept) => {
-    const getItem = (key: string) => (Object.hasOwn(kept, key) ? JSON.stringify(kept[key]) : null);
+    const getItem = (key: string) =>
+      Object.hasOwn(kept, key) ? textOf(kept[key], isOld(key)) : null;
     const environment = {
       newId: () => '',
       now: () => 0,
@@ -31,4 +36,17 @@ export function reloadedBy(
       }),
     );
   };
+}
+
+/** A text that is no JSON, or that was there before a schema, is told as `{ text }`. */
+function textOf(kept: unknown, isOld: boolean): string {
+  const text = isObject(kept) && typeof kept.text === 'string' ? kept.text : undefined;
+  if (text === undefined || Object.keys(kept as object).length > 1) return JSON.stringify(kept);
+  if (isOld) return text;
+  try {
+    JSON.parse(text);
+    return JSON.stringify(kept);
+  } catch {
+    return text;
+  }
 }

@@ -3,7 +3,7 @@ import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
 import type { History, Move } from './history.js';
 import { exprOf, type Requirement } from './requirements.js';
-import type { Saved } from './saved.js';
+import { madeOf, type Saved } from './saved.js';
 import type { Binding, Step } from './steps.js';
 import {
   exprsOfTask,
@@ -151,7 +151,7 @@ export function exprsBesideSteps(store: Store): readonly Expr[] {
       ...bindings.map(({ value }) => value),
     ]),
     ...store.tasks.flatMap(exprsOfTask),
-    ...(store.saved?.from ?? []).flatMap(({ fields }) => fields.map(({ value }) => value)),
+    ...(store.saved === undefined ? [] : madeOf(store.saved)),
   ];
 }
 

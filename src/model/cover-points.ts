@@ -16,6 +16,7 @@ import { changedMeanwhile } from './changed-meanwhile.js';
 import type { Step } from './steps.js';
 import type { TypeTable } from './types.js';
 import { exprsOfTask, moments, type Task } from './tasks.js';
+import { madeOf } from './saved.js';
 
 /** Something that a run may reach or not. */
 export interface CoverPoint {
@@ -131,8 +132,13 @@ function pointsOfStored(application: Application, store: Store): CoverPoint[] {
 /** What can become of what is saved when a store is made: it is read, refused, or of an earlier version. */
 function pointsOfSaved({ name, saved }: Store): CoverPoint[] {
   if (saved === undefined) return [];
-  const { span, from } = saved;
-  const ways = ['read', 'refused', ...from.map(({ version }) => `from-${version}`)];
+  const { span, from, old } = saved;
+  const ways = [
+    'read',
+    'refused',
+    ...from.map(({ version }) => `from-${version}`),
+    ...(old === undefined ? [] : ['from-old']),
+  ];
   return ways.map((way) => ({ id: `${name}.saved ${way}`, span, isStored: true }));
 }
 
@@ -214,11 +220,7 @@ function decisionsOf(application: Application): Decision[] {
       within(name, [...task.let.map(({ value }) => value), ...exprsOfTask(task)]);
       for (const moment of moments) withinSteps(task.steps[moment]);
     }
-    for (const { fields } of store.saved?.from ?? [])
-      within(
-        `${store.name}.saved`,
-        fields.map(({ value }) => value),
-      );
+    if (store.saved !== undefined) within(`${store.name}.saved`, madeOf(store.saved));
     for (const { steps } of store.reactions) withinSteps(steps);
   }
   return found;

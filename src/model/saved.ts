@@ -11,7 +11,22 @@ export interface Saved {
   readonly version: number | undefined;
   /** How the present fields are made of those of earlier versions. */
   readonly from: readonly OlderVersion[];
+  /** What the application kept before it had a schema; `undefined` if nothing is said of it. */
+  readonly old: OldSaved | undefined;
   readonly span: Span;
+}
+
+/** What was kept before: under which keys, each with a name, and the fields that are made of it, which is readable as `old`. */
+export interface OldSaved {
+  readonly keys: readonly OldKey[];
+  readonly fields: OlderVersion['fields'];
+}
+
+/** A key under which something was kept: JSON data, or a text as it is. */
+export interface OldKey {
+  readonly name: string;
+  readonly key: string;
+  readonly isText: boolean;
 }
 
 /** An earlier version, and the fields that are not taken from it by their names: its own are readable as `old`. */
@@ -19,3 +34,9 @@ export interface OlderVersion {
   readonly version: number;
   readonly fields: readonly { readonly field: string; readonly value: Expr }[];
 }
+
+/** The expressions that make fields of what was kept before: of earlier versions, and of what was there before a schema. */
+export const madeOf = ({ from, old }: Saved): readonly Expr[] =>
+  [...from, ...(old === undefined ? [] : [old])].flatMap(({ fields }) =>
+    fields.map(({ value }) => value),
+  );

@@ -120,7 +120,7 @@ function storeText(store: StoreOverview, paint: Paint): string {
       : [
           line(saved.key, saved.fields.join(', '), [
             ['version', saved.version === null ? [] : [String(saved.version)]],
-            ['reads', saved.from.map(String)],
+            ['reads', [...saved.from.map(String), ...saved.old]],
           ]),
         ];
   const sections = [

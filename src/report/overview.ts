@@ -50,6 +50,8 @@ interface SavedOverview {
   readonly version: number | null;
   /** The earlier versions that are read. */
   readonly from: readonly number[];
+  /** The keys under which something was kept before there was a schema, and is read. */
+  readonly old: readonly string[];
 }
 
 interface HistoryOverview {
@@ -145,8 +147,9 @@ function historyOverview({ history }: Store): HistoryOverview | null {
 
 function savedOverview({ saved }: Store): SavedOverview | null {
   if (saved === undefined) return null;
-  const { fields, key, version = null, from } = saved;
-  return { fields, key, version, from: from.map((older) => older.version) };
+  const { fields, key, version = null, from, old } = saved;
+  const keys = (old?.keys ?? []).map((one) => one.key);
+  return { fields, key, version, from: from.map((older) => older.version), old: keys };
 }
 
 function actionOverview(action: Action, store: Store, application: Application): ActionOverview {

@@ -22,6 +22,14 @@ export interface SavedPlan {
   readonly version?: number;
   /** Makes fields from those of an earlier version, by its number. The other fields are taken as they are. */
   readonly from?: Readonly<Record<number, (old: Stored) => object>>;
+  // <old>
+  /** What was kept before there was a schema: its keys by name, of JSON data and of texts, and what makes fields of it. */
+  readonly old?: {
+    readonly keys: Readonly<Record<string, string>>;
+    readonly texts: Readonly<Record<string, string>>;
+    readonly make: (old: Stored) => object;
+  };
+  // </old>
 }
 
 /** The globals of a browser. Some servers have a `localStorage` too, but no `document`: theirs is not used. */
@@ -108,13 +116,33 @@ export class Beginnings {
   // <saved>
   #saved(store: string, isValue: boolean): Fields | undefined {
     const plan = this.#plans.get(store);
-    const text = plan && this.#storage()?.getItem(plan.key);
-    if (plan === undefined || text === null || text === undefined) return undefined;
+    if (plan === undefined) return undefined;
+    const text = this.#storage()?.getItem(plan.key) ?? null;
     const types = this.#typesOf(store, isValue);
     const { fields = ['value'] } = plan;
     const own = Object.fromEntries(fields.map((field) => [field, types[field]]));
-    return this.#fitting(fieldsOf(JSON.parse(text), plan), own);
+    // <old>
+    if (plan.old !== undefined && !isKeptHere(text, plan)) {
+      const old = this.#keptBefore(plan.old);
+      return old && this.#fitting(plan.old.make(old), own);
+    }
+    // </old>
+    return text === null ? undefined : this.#fitting(fieldsOf(JSON.parse(text), plan), own);
   }
+
+  // <old>
+  /** What was kept before there was a schema, by name; nothing if nothing was. */
+  #keptBefore({ keys, texts }: NonNullable<SavedPlan['old']>): object | undefined {
+    const kept = (of: Readonly<Record<string, string>>, read: (text: string) => unknown) =>
+      Object.entries(of).flatMap(([name, key]) => {
+        const text = this.#storage()?.getItem(key) ?? null;
+        return text === null ? [] : [[name, read(text)] as const];
+      });
+    const all = [...kept(keys, JSON.parse), ...kept(texts, (text) => text)];
+    return all.length === 0 ? undefined : Object.fromEntries(all);
+  }
+
+  // </old>
 
   #storage(): SavedTexts | undefined {
     if ('storage' in this.#options) return this.#options.storage;
@@ -181,14 +209,32 @@ export class Beginnings {
 /** The fields in stored data, brought up to the present version. */
 function fieldsOf(data: unknown, { version, from = {} }: SavedPlan): unknown {
   if (version === undefined) return data;
-  const told: { readonly version?: unknown; readonly fields?: unknown } = isObject(data)
-    ? data
-    : {};
-  const isVersioned = Number.isInteger(told.version) && isObject(told.fields);
-  const [own, fields] = isVersioned ? [told.version as number, told.fields] : [0, data];
+  const [own, fields] = hasVersion(data) ? [data.version, data.fields] : [0, data];
   if (own === version) return fields;
   const make = from[own];
   if (make === undefined || !isObject(fields)) throw new TypeError('It is of an unknown version.');
   return { ...fields, ...make(fields) };
 }
+
+function hasVersion(data: unknown): data is { readonly version: number; readonly fields: object } {
+  return isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
+}
+// <old>
+
+/** Whether a text is kept by this schema, and not by what was there before under the same key. */
+function isKeptHere(text: string | null, { key, old }: SavedPlan): boolean {
+  if (text === null) return false;
+  const before = [...Object.values(old?.keys ?? {}), ...Object.values(old?.texts ?? {})];
+  return !before.includes(key) || hasVersion(parsedOr(text));
+}
+
+/** A text as JSON data, or as it is. */
+function parsedOr(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return text;
+  }
+}
+// </old>
 // </saved>

@@ -1,5 +1,5 @@
 import type { Store } from '../../model/application.js';
-import type { OlderVersion } from '../../model/saved.js';
+import type { OldSaved, OlderVersion } from '../../model/saved.js';
 import { arrow, code, data, entry, Name, named, object, word, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { localsRead } from './expression-facts.js';
@@ -11,7 +11,7 @@ import { pureReading } from './reading.js';
 export function savedPlan(output: Output, store: Store, module: Module): Code | undefined {
   const { saved, single } = store;
   if (saved === undefined) return undefined;
-  const { fields, key, version, from } = saved;
+  const { fields, key, version, from, old } = saved;
   return object([
     ...(single ? [] : [entry('fields', data(fields))]),
     entry('key', data(key)),
@@ -19,11 +19,32 @@ export function savedPlan(output: Output, store: Store, module: Module): Code | 
     ...(from.length === 0
       ? []
       : [entry('from', object(from.map((one) => olderVersion(output, one, module))))]),
+    ...(old === undefined
+      ? []
+      : [
+          entry(
+            'old',
+            object([
+              entry('keys', data(keysOf(old, false))),
+              entry('texts', data(keysOf(old, true))),
+              entry('make', madeOfOld(output, old.fields, module)),
+            ]),
+          ),
+        ]),
   ]);
 }
 
+const keysOf = ({ keys }: OldSaved, isText: boolean): Readonly<Record<string, string>> =>
+  Object.fromEntries(
+    keys.filter((one) => one.isText === isText).map(({ name, key }) => [name, key]),
+  );
+
 /** How the fields are made of those of an earlier version: `1: (old: Stored) => ({ limit: old.threshold ?? 18 })`. */
 function olderVersion(output: Output, { version, fields }: OlderVersion, module: Module): Code {
+  return code`${word(String(version))}: ${madeOfOld(output, fields, module)}`;
+}
+
+function madeOfOld(output: Output, fields: OlderVersion['fields'], module: Module): Code {
   const old = new Name('old');
   const stored = module.type('runtime/beginnings', 'Stored');
   const reading = {
@@ -37,5 +58,5 @@ function olderVersion(output: Output, { version, fields }: OlderVersion, module:
   const isRead = fields.some(({ value }) => localsRead(value).includes('old'));
   const made = object(fields.map(({ field, value }) => entry(field, printExpr(value, reading))));
   const written = isRead ? [code`${old}: ${stored}`] : [];
-  return code`${word(String(version))}: ${arrow(isRead ? [old] : [], code`(${made})`, written)}`;
+  return arrow(isRead ? [old] : [], code`(${made})`, written);
 }

@@ -42,6 +42,7 @@ export function partsOf(
     kept: hasHistory(application) || hasSaved(application),
     lazy: hasLazy(application),
     log,
+    old: application.stores.some(({ saved }) => saved?.old !== undefined),
     readers: readers.length > 0 && style === 'proxy',
     later: hasTasks(application) || hasMoves(application),
     replay: hasTasks(application) && style === 'reducer',

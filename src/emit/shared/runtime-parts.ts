@@ -14,6 +14,7 @@ export const runtimeParts = [
   'later',
   'lazy',
   'log',
+  'old',
   'readers',
   'replay',
   'retry',

@@ -48,6 +48,10 @@ export const allSave = (participants: readonly Pick<Participant, 'has'>[]): bool
 export const allReadTexts = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
   participants.every(({ has }) => has?.classes.has('storage') !== false);
 
+/** Whether all of them read what the application kept before it had a schema. */
+export const allReadOldTexts = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
+  participants.every(({ has }) => has === undefined || !has.classes.has('storage'));
+
 /** Whether one of them does part of its work, or tells its watchers, only when the call that sent an action is over. */
 export const someTellLater = (participants: readonly Pick<Participant, 'has'>[]): boolean =>
   participants.some(({ has }) => has?.settlesLater === true || (has?.targets.size ?? 0) > 0);

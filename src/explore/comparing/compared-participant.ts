@@ -384,9 +384,12 @@ export class ComparedParticipant {
   }
 
   #ofStorage({ stored }: StepRecord): Found | undefined {
-    if (stored === undefined || !this.#compares('storage')) return undefined;
+    const { has } = this.player;
+    if (stored === undefined || !this.#observed.classes.includes('storage')) return undefined;
+    const isOther = has?.reopens === true && !has.classes.has('storage');
+    if (!isOther && !this.player.takesPart('storage')) return undefined;
     const own = this.player.stored();
-    if (this.player.has !== undefined && own !== undefined) return this.#ofReload(stored, own);
+    if (has !== undefined && own !== undefined) return this.#ofReload(stored, own, isOther);
     return same(stored, own) || this.#isLenient('storage', stored.kept, own?.kept)
       ? undefined
       : this.#found('storage', this.#narrowed('storage', stored.kept, own?.kept));
@@ -394,12 +397,16 @@ export class ComparedParticipant {
 
   /**
    * Old code may write more often than the schema: what counts is what is read after a reload. If somebody else has changed the
-   * storage, that is up to the next reload.
+   * storage, that is up to the next reload. What has another form is compared where the schema says how it is read.
    */
-  #ofReload(stored: StoredTexts, own: StoredTexts): Found | undefined {
+  #ofReload(stored: StoredTexts, own: StoredTexts, isOther: boolean): Found | undefined {
     if (!this.#isUntouched) return undefined;
-    const { reloaded = (kept) => kept } = this.#observed;
-    const [expected, actual] = [reloaded(stored.kept), reloaded(own.kept)];
+    const { reloaded = (kept) => kept, keysOfOld = [] } = this.#observed;
+    const [expected, actual] = [stored, own].map(({ kept }) => {
+      const read = reloaded(kept);
+      const isMeant = ([key]: readonly [string, unknown]) => !isOther || keysOfOld.includes(key);
+      return Object.fromEntries(Object.entries(read).filter(isMeant));
+    });
     return this.#isEqual('storage', expected, actual)
       ? undefined
       : this.#found('storage', this.#narrowed('storage', expected, actual));

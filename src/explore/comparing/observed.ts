@@ -14,6 +14,8 @@ export interface Observed extends Surroundings {
   readonly targets: readonly Target[];
   /** What the schema's stores read of what is kept, by key; their defaults where that cannot be read. The same if not given. */
   readonly reloaded?: (kept: StoredTexts['kept']) => Readonly<Record<string, unknown>>;
+  /** The keys of stores that read what was kept before there was a schema. */
+  readonly keysOfOld?: readonly string[];
   readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
 }
 
@@ -38,6 +40,12 @@ export function observedOf(
     lazyStores: application.stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])),
     ...(reloaded && { reloaded }),
     savedKeys: application.stores.flatMap(({ saved }) => (saved === undefined ? [] : [saved.key])),
+    oldKeys: application.stores.flatMap(({ saved }) =>
+      (saved?.old?.keys ?? []).map(({ key }) => key),
+    ),
+    keysOfOld: application.stores.flatMap(({ saved }) =>
+      saved?.old === undefined ? [] : [saved.key],
+    ),
     optional: optionalNames(application),
     freeTexts: freeTextsOf(application),
     questions: classes.includes('derived') ? questionsOf(application) : () => [],

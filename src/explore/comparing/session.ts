@@ -2,7 +2,13 @@ import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
 import type { Histories, Participant } from '../../model/participant.js';
-import { allAttachLater, allReadTexts, allSave, someTellLater } from './abilities.js';
+import {
+  allAttachLater,
+  allReadOldTexts,
+  allReadTexts,
+  allSave,
+  someTellLater,
+} from './abilities.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
 import { isMisfit, isRefused } from './outcome-match.js';
@@ -21,11 +27,12 @@ import {
   isStart,
   payloadIn,
   sentBy,
-  writesText,
   type AttachStep,
   type Circumstances,
   type PassStep,
+  type ReopenStep,
   type ScriptStep,
+  type StorageStep,
 } from '../script.js';
 
 /** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
@@ -107,8 +114,6 @@ export class Session {
   readonly #isWhole: boolean;
   /** Whether all participants save what the schema saves. */
   readonly #canReopen: boolean;
-  /** Whether all read texts of the schema's form. */
-  readonly #readsTexts: boolean;
   #steps = 0;
   /** Whether what starts by itself has begun, and what differs before the first step. */
   #isReady = false;
@@ -139,7 +144,6 @@ export class Session {
     );
     this.isSlow = this.#first.outside !== undefined || someTellLater(participants);
     this.#canReopen = allSave(participants);
-    this.#readsTexts = allReadTexts(participants);
     this.#isPicky = participants.some(isSpared('payload'));
     this.#participants = participants;
     reached?.drop();
@@ -252,7 +256,7 @@ export class Session {
   /** Whether a step can be done: what it answers has been called, and is not answered yet. */
   #isPossible(step: ScriptStep): boolean {
     // Stores that save nothing would begin with their defaults.
-    if (isOfStorage(step)) return this.#canReopen && (this.#readsTexts || !writesText(step));
+    if (isOfStorage(step)) return this.#canReopen && this.#isMeantForAll(step);
     if (isAttach(step)) return !this.#isWhole;
     if (this.#isPicky && 'watch' in step && sentBy(step) !== undefined) return false;
     if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
@@ -268,6 +272,22 @@ export class Session {
     const call = this.outside?.call(step.value);
     if (call?.isMany !== true || call.isAnswered) return false;
     return this.#takes(call.takes(step.result, true));
+  }
+
+  /**
+   * Whether a step of the storage means the same to all. They read texts of the schema's form, or of the form that was there
+   * before; and once the storage has refused what one of them has written, it does not work again if another may write it later.
+   */
+  #isMeantForAll(step: ReopenStep | StorageStep): boolean {
+    const isWhole = this.#participants.every(({ has }) => has === undefined);
+    if (!('storage' in step)) return true;
+    if (typeof step.storage === 'string') return isWhole || step.storage !== 'works';
+    const { key } = step.storage;
+    const isOld = this.#observed.oldKeys?.includes(key) === true;
+    if (!isOld) return allReadTexts(this.#participants);
+    // Once the schema has kept something of its own, it does not read what was there before.
+    const isKept = this.#observed.keysOfOld?.some((own) => this.stored?.kept[own] !== undefined);
+    return isWhole || (allReadOldTexts(this.#participants) && isKept !== true);
   }
 
   /** Whether all take an answer, if it fits or does not; those that judge none are spared it. */

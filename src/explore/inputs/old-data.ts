@@ -27,7 +27,7 @@ export function oldValue(name: string, { kinds }: OldProperties, random: Random)
 
 /** What the expressions of an earlier version read of `old`. */
 export function oldProperties(
-  older: OlderVersion | undefined,
+  older: Pick<OlderVersion, 'fields'> | undefined,
   fields: readonly { readonly name: string; readonly type: Type }[],
   types: TypeTable,
 ): OldProperties {

@@ -1,7 +1,8 @@
 import type { Json } from '../../base/json.js';
 import { named, type Application, type Store } from '../../model/application.js';
 import type { Participant } from '../../model/participant.js';
-import type { Saved } from '../../model/saved.js';
+import type { Random } from '../../base/random.js';
+import type { OlderVersion, Saved } from '../../model/saved.js';
 import { allAttachLater, allReadTexts, allSave } from '../comparing/abilities.js';
 import { oldProperties, oldValue } from './old-data.js';
 import type { PayloadSource } from './payloads.js';
@@ -58,6 +59,8 @@ export function smallStorageInputs(
 /** How often the storage holds only some of the fields, and how often data of another version. */
 const shareOfPartial = 0.3;
 const shareOfVersions = 0.7;
+/** How often it holds what was kept before there was a schema, where that can be read. */
+const shareOfOld = 0.5;
 
 /** Storage steps at random: one, or a text and a reopening. */
 export function drawnStorage(
@@ -72,7 +75,9 @@ export function drawnStorage(
   if (kind < 0.5) return [{ storage: random.pick(['full', 'denied'] as const) }];
   if (kind < 0.6) return [{ storage: 'works' }];
   const store = random.pick(stores);
-  const { key } = store.saved;
+  const { key, old } = store.saved;
+  if (old !== undefined && random.chance(shareOfOld))
+    return [...textsOfOld(application, store, source), reopen];
   const text = random.chance(0.3)
     ? random.pick(broken)
     : JSON.stringify(drawnData(application, store, source, state));
@@ -99,6 +104,18 @@ function drawnData(
   if (!random.chance(shareOfVersions)) return { version, fields: data };
   const older = from.length === 0 ? undefined : random.pick(from);
   const told = random.chance(0.7) ? (older?.version ?? 0) : random.pick([0, version, version + 1]);
+  const added = oldEntries(older, application, store, random);
+  const old = { ...data, ...Object.fromEntries(added) };
+  return told === 0 && random.chance(0.5) ? old : { version: told, fields: old };
+}
+
+/** Most of what the expressions of an earlier version read of `old`, with values at random. */
+function oldEntries(
+  older: Pick<OlderVersion, 'fields'> | undefined,
+  application: Application,
+  store: SavedStore,
+  random: Random,
+): readonly (readonly [string, Json])[] {
   const properties = oldProperties(older, store.fields, application.types);
   const { own: ownNames, within } = properties;
   const item = (): Json =>
@@ -107,15 +124,32 @@ function drawnData(
         .filter(() => random.chance(0.85))
         .map((name) => [name, oldValue(name, properties, random)]),
     );
-  const added = ownNames
+  return ownNames
     .filter(() => random.chance(0.85))
-    .map((name): [string, Json] => {
+    .map((name) => {
       const isList = within.length > 0 && !properties.kinds.has(name) && random.chance(0.75);
       return [
         name,
         isList ? Array.from({ length: random.below(3) }, item) : oldValue(name, properties, random),
-      ];
+      ] as const;
     });
-  const old = { ...data, ...Object.fromEntries(added) };
-  return told === 0 && random.chance(0.5) ? old : { version: told, fields: old };
+}
+
+/** What was kept before there was a schema, under some of its keys. */
+function textsOfOld(
+  application: Application,
+  store: SavedStore,
+  { random }: PayloadSource,
+): readonly StorageStep[] {
+  const { old } = store.saved;
+  return oldEntries(old, application, store, random).flatMap(([name, value]) => {
+    const found = old?.keys.find((one) => one.name === name);
+    if (found === undefined) return [];
+    const { key, isText } = found;
+    return [
+      {
+        storage: { key, text: isText && typeof value === 'string' ? value : JSON.stringify(value) },
+      },
+    ];
+  });
 }

@@ -49,6 +49,8 @@ export interface Surroundings {
   readonly callables?: readonly Callable[] | undefined;
   /** The keys under which stores are saved; none where nothing is. */
   readonly savedKeys?: readonly string[] | undefined;
+  /** The keys under which something was kept before there was a schema. */
+  readonly oldKeys?: readonly string[] | undefined;
   /** The stores that are attached later. */
   readonly lazyStores?: readonly string[] | undefined;
   /** The parts of payloads that are free text, by action or task. */
@@ -115,6 +117,7 @@ export class Player {
   /** Where it keeps what is saved; none where the application saves nothing. */
   readonly #storage: VirtualStorage | undefined;
   readonly #savedKeys: readonly string[];
+  readonly #oldKeys: readonly string[];
   readonly #lazyStores: readonly string[];
   readonly #optional: readonly string[];
   readonly #freeTexts: ReadonlyMap<string, ReadonlySet<string>>;
@@ -139,6 +142,7 @@ export class Player {
     {
       callables,
       savedKeys = [],
+      oldKeys = [],
       lazyStores = [],
       optional = [],
       freeTexts = new Map(),
@@ -155,6 +159,7 @@ export class Player {
       this.reports.push({ kind, at: kind === 'watcher' ? '' : at });
     this.outside = callables && new Outside(callables);
     this.#savedKeys = savedKeys;
+    this.#oldKeys = oldKeys;
     this.#lazyStores = lazyStores;
     this.#optional = optional;
     this.#freeTexts = freeTexts;
@@ -193,7 +198,7 @@ export class Player {
 
   /** What is kept in storage. */
   stored(): StoredTexts | undefined {
-    return this.#storage?.under(this.#savedKeys);
+    return this.#storage?.under(this.#savedKeys, this.#oldKeys);
   }
 
   /** Closes the stores and makes them anew, on the same storage; or changes what stands there. */

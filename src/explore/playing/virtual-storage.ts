@@ -21,12 +21,18 @@ export class VirtualStorage extends TextStorage {
     else super.setItem(step.key, step.text);
   }
 
-  /** Whether it works, and what stands under some keys as parsed JSON: the order of keys does not count. */
-  under(keys: readonly string[]): StoredTexts {
-    const kept = keys.flatMap((key) => {
-      const text = super.getItem(key);
-      return text === null ? [] : [[key, parsed(text)] as const];
-    });
+  /**
+   * Whether it works, and what stands under some keys as parsed JSON: the order of keys does not count. What stands under
+   * keys that were there before a schema is told as `{ text }`.
+   */
+  under(keys: readonly string[], oldKeys: readonly string[] = []): StoredTexts {
+    const read = (of: readonly string[], as: (text: string) => unknown) =>
+      of.flatMap((key) => {
+        const text = super.getItem(key);
+        return text === null ? [] : [[key, as(text)] as const];
+      });
+    const older = oldKeys.filter((key) => !keys.includes(key));
+    const kept = [...read(keys, parsed), ...read(older, (text) => ({ text }))];
     return { is: this.#mode, kept: Object.fromEntries(kept) };
   }
 }
