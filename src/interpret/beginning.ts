@@ -67,9 +67,10 @@ export class Beginning {
     if (!isObject(fields) || Array.isArray(fields)) throw new TypeError('no object of fields');
     const read: Record<string, unknown> = {};
     for (const { name, type } of store.fields) {
-      if (!names.includes(name) || !Object.hasOwn(fields, name)) continue;
+      // What is made of an earlier version may come to nothing: the field begins with its default.
+      if (!names.includes(name) || !Object.hasOwn(fields, name) || fields[name] === undefined)
+        continue;
       const value = takeIn(fields[name]);
-      if (value === undefined) continue;
       if (!this.judge.fits(value, type)) throw new TypeError(`'${name}' does not fit`);
       read[name] = value;
     }

@@ -304,4 +304,95 @@ export default {
     expect(forgets.code).toBe(1);
     expect(forgets.out).toContain('reopen');
   });
+
+  describe('in another form, which the schema reads', () => {
+    const birds = "(old.birds ?? '').split(';').filter(b => b !== '')";
+    const withOld = (fields = `{ birds: "${birds}", sorted: "old.order === 'yes'" }`) =>
+      table.replace(
+        'version: 1 }',
+        `version: 1, from: { 0: { birds: "old.all" } }, old: { texts: { birds: birds-seen, order: order }, fields: ${fields} } }`,
+      );
+    const texts = `
+export default {
+  name: 'old table',
+  saves: 'in another form',
+  create() {
+    let birds = [], sorted = false;
+    try {
+      const seen = (localStorage.getItem('birds-seen') ?? '').split(';').filter((b) => b !== '');
+      if (seen.every((b) => [...b].length <= 8)) {
+        birds = seen;
+        sorted = localStorage.getItem('order') === 'yes';
+      }
+    } catch {}
+    const keep = () => {
+      try {
+        localStorage.setItem('birds-seen', birds.join(';'));
+        localStorage.setItem('order', sorted ? 'yes' : 'no');
+      } catch {}
+    };
+    return {
+      actions: { table: {
+        see(bird) { if (bird === '' || bird.includes(';')) return false; birds = [...birds, bird]; keep(); },
+        sort(on) { sorted = on; keep(); },
+      } },
+      state: { table: { birds: () => birds, sorted: () => sorted } },
+    };
+  },
+};
+`;
+    const careful = (schema: string) =>
+      schema.replace(
+        'maxLength: 8 }, steps: [{ append',
+        `maxLength: 8 }, requires: [{ that: "payload !== '' && !payload.includes(';')", otherwise: No such bird. }], steps: [{ append`,
+      );
+
+    test('is the same, and what old code has written is read as it was', async () => {
+      const { code, first } = await compared(careful(withOld()), texts, 3000);
+      expect([code, first]).toEqual([0, same]);
+      const wrong = withOld(`{ birds: "${birds.replace("';'", "','")}" }`);
+      const { code: found, out } = await compared(careful(wrong), texts, 3000);
+      expect([found, out]).toEqual([1, expect.stringMatching(/storage|reopen/)]);
+    });
+
+    test('is read in the same way by all styles', () =>
+      inFolder(async (folder) => {
+        writeFileSync(join(folder, 'a.stores.yaml'), careful(withOld()));
+        const { code, out } = await leeshore(folder, 'compare', 'a.stores.yaml', '--steps', '2500');
+        expect([code, out.split('\n')[0]]).toEqual([0, same]);
+        const steps = [
+          { storage: { key: 'birds-seen', text: 'wren;tit' } },
+          { storage: { key: 'order', text: 'yes' } },
+          { reopen: true },
+        ];
+        const script = { leeshoreScript: 1, schema: 'a.stores.yaml', seed: 1, steps };
+        writeFileSync(join(folder, 'a.json'), JSON.stringify(script));
+        const played = await leeshore(
+          folder,
+          'compare',
+          'a.stores.yaml',
+          '--script',
+          'a.json',
+          '--json',
+        );
+        const { coverage } = JSON.parse(played.out) as { coverage: { missing: { id: string }[] } };
+        expect(coverage.missing.map(({ id }) => id)).not.toContain('table.saved from-old');
+        expect(coverage.missing.map(({ id }) => id)).toContain('table.saved from-0');
+      }));
+
+    test('needs a version, keys, and fields that are saved', () =>
+      inFolder(async (folder) => {
+        const problems = async (schema: string) => {
+          writeFileSync(join(folder, 'a.stores.yaml'), schema);
+          const { code, err, out } = await leeshore(folder, 'check', 'a.stores.yaml');
+          expect(code).toBe(1);
+          return err + out;
+        };
+        const noVersion = table.replace('version: 1 }', 'old: { texts: { a: a }, fields: {} } }');
+        expect(await problems(noVersion)).toContain("'old' needs a 'version'");
+        const noKeys = table.replace('version: 1 }', 'version: 1, old: { fields: {} } }');
+        expect(await problems(noKeys)).toContain("'old' lacks 'keys' or 'texts'");
+        expect(await problems(withOld('{ bird: "old.birds" }'))).toMatch(/unknown-name[^]*'birds'/);
+      }));
+  });
 });

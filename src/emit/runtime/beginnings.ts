@@ -217,7 +217,9 @@ function fieldsOf(data: unknown, { version, from = {} }: SavedPlan): unknown {
 }
 
 function hasVersion(data: unknown): data is { readonly version: number; readonly fields: object } {
-  return isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
+  if (!isObject(data)) return false;
+  const told: { readonly version?: unknown; readonly fields?: unknown } = data;
+  return Number.isInteger(told.version) && isObject(told.fields);
 }
 // <old>
 
