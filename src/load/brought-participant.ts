@@ -220,9 +220,15 @@ const followedFromHere = (answer: FollowedAnswer): FollowedAnswer => ({
 
 type Call = (...given: readonly unknown[]) => unknown;
 
+/** A copy, also of what a framework has wrapped. */
 function taken(payload: unknown): unknown {
   const plain = plainValue(payload);
-  return typeof plain === 'object' && plain !== null ? structuredClone(plain) : plain;
+  if (typeof plain !== 'object' || plain === null) return plain;
+  try {
+    return structuredClone(plain);
+  } catch {
+    return JSON.parse(JSON.stringify(plain)) as unknown;
+  }
 }
 
 /** An error with the message that the schema reads of a rejection, and what else stands in it. */

@@ -1,6 +1,8 @@
-import { writeFileSync } from 'node:fs';
+import { symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
+import { root } from '../helpers.js';
 import { inFolder, leeshore } from './run.js';
 
 /** What a comparison with an old store says. */
@@ -395,4 +397,42 @@ export default {
         expect(await problems(withOld('{ bird: "old.birds" }'))).toMatch(/unknown-name[^]*'birds'/);
       }));
   });
+});
+
+describe('an old store that needs a document', () => {
+  const lamp = `leeshore: 1
+stores:
+  lamp:
+    state: { on: { type: boolean, default: false } }
+    actions: { turn: { payload: boolean, steps: [{ set: { on: payload } }] } }
+`;
+  const old = `
+const at = document.body;
+export default {
+  name: 'old lamp',
+  document: true,
+  create() {
+    return {
+      actions: { lamp: { turn(on) { at.className = on ? 'on' : ''; document.title = String(on); } } },
+      state: { lamp: { on: () => at.classList.contains('on') } },
+    };
+  },
+};
+`;
+
+  test('has one when it is loaded, and each run begins with an empty page', () =>
+    inFolder(async (folder) => {
+      writeFileSync(join(folder, 'a.stores.yaml'), lamp);
+      writeFileSync(join(folder, 'old.js'), old);
+      const args = ['compare', 'a.stores.yaml', '--with', 'old.js', '--style', 'none'];
+      const lacking = await leeshore(folder, ...args);
+      expect([lacking.code, lacking.err]).toEqual([
+        2,
+        expect.stringContaining("the package 'jsdom' is not there: npm install --save-dev jsdom"),
+      ]);
+      const packages = fileURLToPath(new URL('node_modules', root));
+      symlinkSync(packages, join(folder, 'node_modules'));
+      const { code, out } = await leeshore(folder, ...args, '--steps', '400');
+      expect([code, out.split('\n')[0]]).toEqual([0, same]);
+    }));
 });

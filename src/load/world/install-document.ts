@@ -14,9 +14,16 @@ interface Jsdom {
 interface Window {
   readonly document: {
     title: string;
-    readonly head: { replaceChildren(): void };
-    readonly body: { replaceChildren(): void };
+    readonly documentElement: PageElement;
+    readonly head: PageElement;
+    readonly body: PageElement;
   };
+}
+
+interface PageElement {
+  getAttributeNames(): readonly string[];
+  removeAttribute(name: string): void;
+  replaceChildren(): void;
 }
 
 /** The page is made once for a thread: that takes long. Each run begins with an empty one. */
@@ -29,6 +36,8 @@ const ofDocument = new Set(['Event', 'CustomEvent', 'EventTarget', 'MessageEvent
 export function clearDocument(): void {
   if (page === undefined) return;
   page.title = '';
+  for (const part of [page.documentElement, page.head, page.body])
+    for (const name of part.getAttributeNames()) part.removeAttribute(name);
   page.head.replaceChildren();
   page.body.replaceChildren();
 }
