@@ -14,12 +14,13 @@ export function lowerSaved(store: StoreDeclaration, cx: Expressions): Saved | un
   const { body, span } = store.saved;
   const fields = chosenFields(store, valueOf(body, 'fields'), cx.problems);
   const version = valueOf(body, 'version');
+  const old = oldSaved(store, body, fields, cx);
   return {
     fields,
     key: textOf(valueOf(body, 'key')) ?? store.name,
     version: version === undefined ? undefined : (plainOf(version) as number),
     from: olderVersions(store, body, fields, cx),
-    old: oldSaved(store, body, fields, cx),
+    ...(old && { old }),
     span,
   };
 }

@@ -11,8 +11,8 @@ export interface Saved {
   readonly version: number | undefined;
   /** How the present fields are made of those of earlier versions. */
   readonly from: readonly OlderVersion[];
-  /** What the application kept before it had a schema; `undefined` if nothing is said of it. */
-  readonly old: OldSaved | undefined;
+  /** What the application kept before it had a schema; not given if nothing is said of it, so that logs know the schema. */
+  readonly old?: OldSaved;
   readonly span: Span;
 }
 
