@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
+import { someOf } from '../sweep.js';
 import { inFolder, leeshore } from './run.js';
 
 /** A rack of seed jars: each gets an identifier when it is put there. */
@@ -116,7 +117,7 @@ const makers: Readonly<Record<string, Parts>> = {
 };
 
 describe('an old store that makes identifiers itself is the same', () => {
-  for (const [name, parts] of Object.entries(makers))
+  for (const [name, parts] of someOf(Object.entries(makers), 4))
     test(`by ${name}`, async () => {
       const { code, first, err } = await compared(parts);
       expect([code, first, err]).toEqual([0, expect.stringMatching(/^no difference/), '']);

@@ -91,8 +91,8 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'atom',
       beginnings,
-      'const text = plan && this.#storage()?.getItem(plan.key);',
-      "let text = plan && this.#storage()?.getItem(plan.key);\n if (text === 'null') text = null;",
+      'const text = this.#storage()?.getItem(plan.key) ?? null;',
+      "let text = this.#storage()?.getItem(plan.key) ?? null;\n if (text === 'null') text = null;",
     ],
   ],
   [`a newer version: ${rest}`]: [

@@ -34,7 +34,7 @@ describe('old stores by different habits', () => {
     for (const variant of variants) rmSync(copyOfOld(name, variant).copy, { recursive: true });
   });
 
-  test.each(someOf(all, 6))('$name is not accused as it is right', async ({ name }) => {
+  test.each(someOf(all, 3))('$name is not accused as it is right', async ({ name }) => {
     expect(await compared(name, undefined, howMany(600, 6000))).toEqual({
       code: 0,
       err: '',
@@ -47,7 +47,7 @@ describe('old stores by different habits', () => {
     variant,
     mistake: variant?.mistake,
   }));
-  test.each(someOf(mistakes, 4))('$name is told of: $mistake', async ({ name, variant }) => {
+  test.each(someOf(mistakes, 2))('$name is told of: $mistake', async ({ name, variant }) => {
     expect(await compared(name, variant, howMany(6000, 20_000))).toMatchObject({
       code: 1,
       first: expect.stringMatching(/^different/),
