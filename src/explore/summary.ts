@@ -1,4 +1,5 @@
 import { observables } from '../model/observed-class.js';
+import type { Abilities } from '../model/participant.js';
 import { causeKey } from './cause-key.js';
 import { lackedBy } from './comparing/abilities.js';
 import { observablesOf } from './comparing/observed.js';
@@ -41,11 +42,16 @@ export function participantsOf(
   notReported: ReadonlyMap<string, number>,
   passedOver: ReadonlyMap<string, number>,
 ): readonly ParticipantSummary[] {
+  const hasOld = application.stores.some(({ saved }) => saved?.old !== undefined);
+  // What it keeps in another form is compared where the schema says how that is read.
+  const readsOld = ({ reopens }: Abilities) => hasOld && reopens;
   return participants.map(({ name, has, refusesMisfits = true, judgesAnswers = true }) => ({
     name,
     lacks: has === undefined ? [] : lackedBy(has, application),
     unfilled: has?.unfilled ?? [],
-    without: observablesOf(application).filter((one) => has?.classes.has(one) === false),
+    without: observablesOf(application).filter(
+      (one) => has?.classes.has(one) === false && !(one === 'storage' && readsOld(has)),
+    ),
     refusesMisfits,
     judgesAnswers,
     notSent: {

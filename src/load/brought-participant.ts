@@ -1,27 +1,25 @@
 import { AsyncResource } from 'node:async_hooks';
 import { TextStorage } from '../base/text-storage.js';
-import { thrownText } from '../base/thrown-text.js';
 import { isObject, type Json } from '../base/json.js';
 import { hasTasks, type Application } from '../model/application.js';
 import type { BroughtParticipant, BroughtStores, BroughtTask } from '../model/brought.js';
-import type {
-  Abilities,
-  Outcome,
-  Participant,
-  Running,
-  Services,
-  Timers,
-} from '../model/participant.js';
+import type { Abilities, Outcome, Participant, Running, Timers } from '../model/participant.js';
 import { observables, type ObservedClass } from '../model/observed-class.js';
-import { thrownMessage } from '../base/thrown-message.js';
+import { asCalled } from './called-services.js';
 import { LoadError } from './load-error.js';
 import { countingKnown, requireLeniency } from './known-differences.js';
 import { plainValue } from './plain-value.js';
-import { blanksIn, withoutBlanks } from './unfilled.js';
-import { requireOneOf } from './require-one-of.js';
+import { withoutBlanks } from './unfilled.js';
+import {
+  namesIn,
+  requireKnown,
+  requireShape,
+  requireTables,
+  requireText,
+} from './required-parts.js';
 import { unhandled } from './unhandled.js';
 import { clearDocument } from './world/install-document.js';
-import { beginRun, type Within } from './world/world.js';
+import { beginRun, noTimers, type Within } from './world/world.js';
 import type { Watchdog } from './watchdog.js';
 
 /** The user's own stores as a participant. `file` is its path, for messages. Throws {@link LoadError}. */
@@ -33,8 +31,7 @@ export function broughtParticipant(
 ): Participant {
   const brought = requireShape(file, exported);
   const whole = watchdog.during(() => requireTables(file, brought, application));
-  const unfilled = blanksIn(whole);
-  const tables = withoutBlanks(whole);
+  const { stores: tables, blanks: unfilled } = withoutBlanks(whole);
   if (unfilled.length > 0 && Object.keys(tables.state).length === 0)
     throw new LoadError(
       file,
@@ -78,18 +75,11 @@ export function broughtParticipant(
         environment,
       );
       const during: Within = (call) => watchdog.during(() => within(call));
-      const stores = withoutBlanks(during(() => brought.create(given)));
+      const { stores } = withoutBlanks(during(() => brought.create(given)));
       const takesTime = hasTasks(application);
       return running(stores, { asked, takesTime, note: watchdog.note.bind(watchdog), during });
     },
   };
-}
-
-/** The parts of a state or of derived values, by store and name, with the store's own name for one value. */
-function namesIn(table: Readonly<Record<string, unknown>> | undefined): string[] {
-  return Object.entries(table ?? {}).flatMap(([store, own]) =>
-    isObject(own) ? Object.keys(own).map((name) => `${store}.${name}`) : [store],
-  );
 }
 
 function abilitiesOf(
@@ -175,67 +165,6 @@ function guarded({ setTimeout, clearTimeout }: Timers, watchdog: Watchdog): Time
     },
     clearTimeout,
   };
-}
-
-/**
- * Services as old code calls them: what they are given may be changed afterwards, and a property that is `undefined` counts as
- * absent. Unless data is wanted, failures are errors, as those of most clients are: with the message, and the data beside it.
- */
-function asCalled(services: Services, isData: boolean): Services {
-  const wrapped =
-    (call: Services[string][string]): Services[string][string] =>
-    (payload, signal) => {
-      const answer = call(taken(payload), signal);
-      if (isFollowed(answer)) return followedFromHere(answer);
-      if (isData || !(answer instanceof Promise)) return answer;
-      return answer.catch((thrown: unknown) => {
-        throw errorOf(thrown);
-      });
-    };
-  const each = <T, R>(table: Readonly<Record<string, T>>, of: (one: T) => R) =>
-    Object.fromEntries(Object.entries(table).map(([name, one]) => [name, of(one)]));
-  return each(services, (operations) => each(operations, wrapped));
-}
-
-/** A stream of values, to be observed. */
-interface FollowedAnswer {
-  subscribe(observer: Readonly<Record<string, unknown>>): unknown;
-}
-
-const isFollowed = (answer: unknown): answer is FollowedAnswer =>
-  isObject(answer) && typeof answer.subscribe === 'function';
-
-/** Whoever gives the values, what observes them is code of the instance that has subscribed. */
-const followedFromHere = (answer: FollowedAnswer): FollowedAnswer => ({
-  subscribe: (observer) =>
-    answer.subscribe(
-      Object.fromEntries(
-        Object.entries(observer).map(([name, told]) => [
-          name,
-          typeof told === 'function' ? AsyncResource.bind(told.bind(observer) as Call) : told,
-        ]),
-      ),
-    ),
-});
-
-type Call = (...given: readonly unknown[]) => unknown;
-
-/** A copy, also of what a framework has wrapped. */
-function taken(payload: unknown): unknown {
-  const plain = plainValue(payload);
-  if (typeof plain !== 'object' || plain === null) return plain;
-  try {
-    return structuredClone(plain);
-  } catch {
-    return JSON.parse(JSON.stringify(plain)) as unknown;
-  }
-}
-
-/** An error with the message that the schema reads of a rejection, and what else stands in it. */
-function errorOf(thrown: unknown): Error {
-  if (thrown instanceof Error) return thrown;
-  const { message: _, ...data } = isObject(thrown) ? thrown : {};
-  return Object.assign(new Error(thrownMessage(thrown)), data);
 }
 
 function running(
@@ -337,128 +266,4 @@ function outcomeOf(said: unknown, at: string): Outcome | undefined {
   if (said instanceof Promise)
     throw new TypeError(`'${at}' gives a promise; it has to be done at once`);
   return undefined;
-}
-
-function requireShape(file: string, exported: unknown): BroughtParticipant {
-  if (!isObject(exported))
-    throw new LoadError(
-      file,
-      'it exports no participant by default (export default { name, create })',
-    );
-  const { name, create } = exported;
-  if (typeof name !== 'string' || name === '')
-    throw new LoadError(file, "what it exports has no 'name', a text");
-  if (typeof create !== 'function')
-    throw new LoadError(file, "what it exports has no 'create', a function");
-  return exported as unknown as BroughtParticipant;
-}
-
-/** Makes the stores once, to see what they have. */
-function requireTables(
-  file: string,
-  brought: BroughtParticipant,
-  application: Application,
-): BroughtStores {
-  let count = 0;
-  const environment = {
-    onProblem: () => undefined,
-    newId: () => `id-${(count += 1)}`,
-    now: () => 0,
-    random: () => 0,
-    services: unanswered(application),
-    timers: noTimers,
-    storage: new TextStorage(),
-  };
-  let stores: unknown;
-  try {
-    stores = beginRun(brought.globals ?? {}, environment)(() => brought.create(environment));
-  } catch (error) {
-    const text = thrownText(error);
-    throw new LoadError(file, `'create' throws ${text}`);
-  }
-  const tables = isObject(stores) ? stores : {};
-  for (const part of ['actions', 'state'])
-    if (!isObject(tables[part]))
-      throw new LoadError(file, `what 'create' gives has no '${part}', a table by store`);
-  const built = tables as unknown as BroughtStores;
-  for (const [part, table] of Object.entries({
-    actions: built.actions,
-    state: built.state,
-    derived: built.derived ?? {},
-  }))
-    requireFunctions(file, part, table);
-  built.close?.();
-  return built;
-}
-
-/** Services that answer nothing: a promise that is never kept, or a stream without values. */
-function unanswered({ services }: Application): Services {
-  return Object.fromEntries(
-    services.map(({ name, operations }) => [
-      name,
-      Object.fromEntries(
-        operations.map((operation) => [
-          operation.name,
-          () =>
-            operation.results === undefined
-              ? new Promise(() => undefined)
-              : { subscribe: () => ({ unsubscribe: () => undefined }) },
-        ]),
-      ),
-    ]),
-  );
-}
-
-/** Where no time passes. */
-const noTimers: Timers = { setTimeout: () => 0, clearTimeout: () => undefined };
-
-function requireFunctions(
-  file: string,
-  part: string,
-  table: Readonly<Record<string, unknown>>,
-): void {
-  for (const [store, own] of Object.entries(table)) {
-    if (part === 'state' && typeof own === 'function') continue;
-    if (!isObject(own)) throw new LoadError(file, `${part}.${store} is no table of functions`);
-    for (const [name, one] of Object.entries(own))
-      if (typeof one !== 'function')
-        throw new LoadError(file, `${part}.${store}.${name} is no function`);
-  }
-}
-
-/** Every name has to be one of the schema. */
-function requireKnown(file: string, tables: BroughtStores, { stores }: Application): void {
-  const known = {
-    actions: stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
-    state: stores.flatMap((store) =>
-      store.single ? [store.name] : store.fields.map(({ name }) => `${store.name}.${name}`),
-    ),
-    derived: stores.flatMap((store) => store.derived.map(({ name }) => `${store.name}.${name}`)),
-  };
-  for (const part of ['actions', 'state', 'derived'] as const)
-    for (const name of namesIn(tables[part])) requireOneOf(file, part, name, known[part]);
-  const tasks = stores.flatMap((store) => store.tasks.map(({ name }) => `${store.name}.${name}`));
-  for (const [store, own] of Object.entries(tables.tasks ?? {}))
-    for (const [name, task] of Object.entries(own)) {
-      requireOneOf(file, 'tasks', `${store}.${name}`, tasks);
-      for (const part of ['start', 'cancel', 'running'] as const)
-        if (!isObject(task) || !['function', 'undefined'].includes(typeof task[part]))
-          throw new LoadError(file, `'${part}' of tasks.${store}.${name} is no function`);
-    }
-  const targets = ['*', ...stores.map(({ name }) => name), ...known.state, ...known.derived];
-  for (const name of Object.keys(tables.watch ?? {})) requireOneOf(file, 'watch', name, targets);
-}
-
-/** What takes text only has to be an action that accepts text. */
-function requireText(file: string, { textOnly = [] }: BroughtParticipant, { stores }: Application) {
-  if (!Array.isArray(textOnly)) throw new LoadError(file, "'textOnly' is not a list of actions");
-  const known = stores.flatMap(({ name, actions }) =>
-    actions.filter(({ acceptsText }) => acceptsText).map((action) => `${name}.${action.name}`),
-  );
-  for (const name of textOnly as readonly string[])
-    if (!known.includes(name))
-      throw new LoadError(
-        file,
-        `'textOnly' has '${name}', which is not an action with 'accepts: text' (${known.join(', ') || 'there is none'})`,
-      );
 }

@@ -3,64 +3,64 @@ import type { BroughtStores } from '../model/brought.js';
 
 /** A line of a participant file as it was written for its user: all that it does is to call `missing`; it may be counted. */
 const blankLine =
-  /^\(?[^()]*\)?\s*=>\s*(?:\(leeshore\$seen\[\d+\]\|\|leeshore\$see\(\d+\),)?\s*missing\d*\(\s*["'`]/;
+  /^\(?[^()]*\)?\s*=>\s*(?:\(leeshore\$seen\[\d+\]\|\|leeshore\$see\(\d+\),)?\s*missing\d*\(\s*["'`]([^"'`]*)/;
 
-const isBlank = (line: unknown): boolean =>
-  typeof line === 'function' && blankLine.test(Function.prototype.toString.call(line));
+/** Whether a line is not filled in: it says its own name, as `deck.admit`, or `timetable.load cancel`. */
+const isBlank = (line: unknown, name: string): boolean =>
+  typeof line === 'function' &&
+  blankLine.exec(Function.prototype.toString.call(line))?.[1] === name;
 
 type Table = Readonly<Record<string, unknown>>;
 
 const parts = ['actions', 'tasks', 'state', 'derived'] as const;
 
-/** Stores without the lines of their tables that are not filled in yet. */
-export function withoutBlanks(stores: BroughtStores): BroughtStores {
-  const filled = parts.flatMap((part) => {
-    const table: Table | undefined = stores[part];
-    return table === undefined ? [] : [[part, filledIn(table)]];
+/** A table of stores without the lines that are not filled in yet, and their names. */
+function splitTable(table: Table) {
+  const blanks: string[] = [];
+  /** What is left of a line; nothing of one that is not filled in. */
+  const filled = (line: unknown, name: string): unknown => {
+    if (isBlank(line, name)) {
+      blanks.push(name);
+      return undefined;
+    }
+    if (!isObject(line)) return line;
+    const before = blanks.length;
+    const left = withParts(line, (part) => `${name} ${part}`);
+    // A task of which nothing is filled in goes by its own name.
+    if (left === undefined) blanks.splice(before, Infinity, name);
+    return left;
+  };
+  /** What is left of a table; nothing of one in which nothing is filled in. */
+  const withParts = (own: Table, nameOf: (key: string) => string): unknown => {
+    const all = Object.entries(own);
+    const left = all.flatMap(([key, line]) => {
+      const part = filled(line, nameOf(key));
+      return part === undefined && line !== undefined ? [] : [[key, part] as const];
+    });
+    return left.length === 0 && all.length > 0 ? undefined : Object.fromEntries(left);
+  };
+  const left = Object.entries(table).flatMap(([store, own]) => {
+    const rest =
+      isObject(own) && !isBlank(own, store)
+        ? withParts(own, (name) => `${store}.${name}`)
+        : filled(own, store);
+    return rest === undefined ? [] : [[store, rest] as const];
   });
-  return { ...stores, ...(Object.fromEntries(filled) as Partial<BroughtStores>) };
+  return { left: Object.fromEntries(left) as Table, blanks };
 }
 
-function filledIn(table: Table): Table {
-  return Object.fromEntries(
-    Object.entries(table).flatMap(([name, own]) => {
-      if (isBlank(own)) return [];
-      if (!isObject(own)) return [[name, own]];
-      const lines = Object.entries(own).filter(([, line]) => !isBlankLine(line));
-      return lines.length === 0 && Object.keys(own).length > 0
-        ? []
-        : [[name, Object.fromEntries(lines.map(([key, line]) => [key, withoutBlankParts(line)]))]];
-    }),
-  );
-}
-
-/** Whether a line, or all parts of a task, are not filled in. */
-function isBlankLine(line: unknown): boolean {
-  if (!isObject(line)) return isBlank(line);
-  const all = Object.values(line);
-  return all.length > 0 && all.every(isBlank);
-}
-
-/** What is filled in of a task: what cancels it, and says whether it goes on, may be left for later. */
-const withoutBlankParts = (line: unknown): unknown =>
-  isObject(line)
-    ? Object.fromEntries(Object.entries(line).filter(([, part]) => !isBlank(part)))
-    : line;
-
-/** The names of what is not filled in yet: `deck.admit`, `timetable.load cancel`. */
-export function blanksIn(stores: BroughtStores): readonly string[] {
-  return parts.flatMap((part) =>
-    Object.entries((stores[part] ?? {}) as Table).flatMap(([store, own]) => {
-      if (isBlank(own)) return [store];
-      if (!isObject(own)) return [];
-      return Object.entries(own).flatMap(([name, line]) => {
-        const at = `${store}.${name}`;
-        if (isBlankLine(line)) return [at];
-        if (!isObject(line)) return [];
-        return Object.entries(line).flatMap(([key, part]) =>
-          isBlank(part) ? [`${at} ${key}`] : [],
-        );
-      });
-    }),
-  );
+/** Stores without the lines of their tables that are not filled in yet, and the names of these: `deck.admit`. */
+export function withoutBlanks(stores: BroughtStores): {
+  readonly stores: BroughtStores;
+  readonly blanks: readonly string[];
+} {
+  const split = parts.flatMap((part) => {
+    const table: Table | undefined = stores[part];
+    return table === undefined ? [] : [{ part, ...splitTable(table) }];
+  });
+  const tables = Object.fromEntries(split.map(({ part, left }) => [part, left]));
+  return {
+    stores: { ...stores, ...(tables as Partial<BroughtStores>) },
+    blanks: split.flatMap(({ blanks }) => blanks),
+  };
 }

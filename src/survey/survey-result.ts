@@ -11,7 +11,7 @@ export interface NotRead {
   readonly path: string;
   readonly reason: string;
   /** The framework whose compiler is not installed; not given for any other reason. */
-  readonly lacks?: string;
+  readonly framework?: string;
 }
 
 /** What is surveyed; all paths are absolute. */

@@ -370,6 +370,8 @@ describe('stores that are brought', () => {
       "export default { name: 'a', create() { throw new Error('no tide'); } };",
       "'create' throws Error: no tide",
     ],
+    [participant({ more: "saves: 'elsewhere'," }), "'saves' is neither true, false nor"],
+    [participant({ more: 'settlesLater: 1,' }), "'settlesLater' is neither true nor false"],
     [participant({ state: 'angel: () => 1' }), "did you mean 'ramp.angle'?"],
     [participant({ state: 'angle: 1' }), 'state.ramp.angle is no function'],
     ["throw new Error('not today');", 'Error: not today'],

@@ -1,4 +1,4 @@
-import { lookFor, type Planted } from './plant.js';
+import { compareMended, lookFor, type Planted } from './plant.js';
 import { heldOut } from './held-out.js';
 import { compareOld, heldOutOf, oldStores, type Variant } from './old-stores.js';
 import { tuned } from './tuned.js';
@@ -27,7 +27,13 @@ const old = await oldStores();
 const lists: Readonly<Record<string, readonly Job[]>> = {
   tuned: inStores(tuned),
   'held-out': inStores(heldOut),
-  'old-right': old.map(({ name }) => ofOld(name)),
+  'old-right': [
+    ...old.map(({ name }) => ofOld(name)),
+    ...(['old', 'old-office'] as const).map((kind) => ({
+      name: `examples: ${kind}`,
+      look: (seed: number) => compareMended(kind, seed, Number(steps)),
+    })),
+  ],
   old: old.flatMap((one) =>
     one.variants
       .filter((variant) => !heldOutOf(one).includes(variant))

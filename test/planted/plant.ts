@@ -137,6 +137,20 @@ export async function planted(fault: Planted): Promise<GeneratedFolder> {
   return { ...folder, files };
 }
 
+const kinds = { old: 'ferry', 'old-office': 'harbour' } as const;
+
+/** Compares one of the old stores of the examples, mended, with its schema: nothing is to be found. */
+export async function compareMended(kind: keyof typeof kinds, seed: number, steps: number) {
+  const application = await applicationOf(kinds[kind]);
+  return compareStores(application, [], {
+    seed,
+    steps: steps === 0 ? usualSteps(application, 1) : steps,
+    brought: [await oldStore(kind)],
+    clock: () => 0,
+    until: Infinity,
+  });
+}
+
 /** Looks for a fault as `compare` does, by steps alone; with as many as usual if 0 are given. */
 export async function lookFor(fault: Planted, seed: number, steps: number) {
   const isOld = fault.in === 'old' || fault.in === 'old-office';

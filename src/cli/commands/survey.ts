@@ -91,7 +91,7 @@ export async function run(io: Io, args: SurveyArguments): Promise<number> {
   else io.print(`${surveyText(result, paintFor(io), brief)}\n`);
   const open = result.left.length + result.unclear.length + result.notRead.length;
   const isTooMuch = left !== undefined && open > left;
-  const isWhole = result.notRead.every(({ lacks }) => lacks !== undefined);
+  const isWhole = result.notRead.every(({ framework }) => framework !== undefined);
   return isTooMuch || !isWhole || result.slips.length > 0 ? exitCodes.findings : exitCodes.fine;
 }
 

@@ -25,8 +25,8 @@ export interface SavedPlan {
   // <old>
   /** What was kept before there was a schema: its keys by name, of JSON data and of texts, and what makes fields of it. */
   readonly old?: {
-    readonly keys: Readonly<Record<string, string>>;
-    readonly texts: Readonly<Record<string, string>>;
+    readonly keys?: Readonly<Record<string, string>>;
+    readonly texts?: Readonly<Record<string, string>>;
     readonly make: (old: Stored) => object;
   };
   // </old>
@@ -132,7 +132,7 @@ export class Beginnings {
 
   // <old>
   /** What was kept before there was a schema, by name; nothing if nothing was. */
-  #keptBefore({ keys, texts }: NonNullable<SavedPlan['old']>): object | undefined {
+  #keptBefore({ keys = {}, texts = {} }: NonNullable<SavedPlan['old']>): object | undefined {
     const kept = (of: Readonly<Record<string, string>>, read: (text: string) => unknown) =>
       Object.entries(of).flatMap(([name, key]) => {
         const text = this.#storage()?.getItem(key) ?? null;

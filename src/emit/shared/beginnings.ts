@@ -1,3 +1,4 @@
+import type { Json } from '../../base/json.js';
 import type { Store } from '../../model/application.js';
 import type { OldSaved, OlderVersion } from '../../model/saved.js';
 import { arrow, code, data, entry, Name, named, object, word, type Code } from '../build/code.js';
@@ -25,8 +26,8 @@ export function savedPlan(output: Output, store: Store, module: Module): Code | 
           entry(
             'old',
             object([
-              entry('keys', data(keysOf(old, false))),
-              entry('texts', data(keysOf(old, true))),
+              ...keysOf(old, 'keys', false),
+              ...keysOf(old, 'texts', true),
               entry('make', madeOfOld(output, old.fields, module)),
             ]),
           ),
@@ -34,10 +35,11 @@ export function savedPlan(output: Output, store: Store, module: Module): Code | 
   ]);
 }
 
-const keysOf = ({ keys }: OldSaved, isText: boolean): Readonly<Record<string, string>> =>
-  Object.fromEntries(
-    keys.filter((one) => one.isText === isText).map(({ name, key }) => [name, key]),
-  );
+/** The keys of JSON data, or of texts; nothing if there are none. */
+function keysOf({ keys }: OldSaved, part: 'keys' | 'texts', isText: boolean) {
+  const own = keys.filter((one) => one.isText === isText).map(({ name, key }) => [name, key]);
+  return own.length === 0 ? [] : [entry(part, data(Object.fromEntries(own) as Json))];
+}
 
 /** How the fields are made of those of an earlier version: `1: (old: Stored) => ({ limit: old.threshold ?? 18 })`. */
 function olderVersion(output: Output, { version, fields }: OlderVersion, module: Module): Code {

@@ -13,11 +13,11 @@ import { deedOf } from '../deed-of.js';
 import { Leniency } from './leniency.js';
 import { lostIdentity, regivenDerived } from './identity.js';
 import { asTold, isSameNotice } from './outcome-match.js';
+import { Reloads } from './reloads.js';
 import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import { Player, type Notice, type TasksShown } from '../playing/player.js';
 import { leakedBy } from './late.js';
-import type { StoredTexts } from '../playing/virtual-storage.js';
 import { isAsked, isAttach, isOfStorage, isSend, type Circumstances } from '../script.js';
 
 /** A difference, but for the step after which it showed. */
@@ -49,8 +49,8 @@ export class ComparedParticipant {
   #last: Pair;
   /** What the first showed when it was last looked at. */
   #expected: Shown;
-  /** Whether nobody else has changed the storage since the stores were made. */
-  #isUntouched = true;
+  /** How what it keeps is read, of old code. */
+  readonly #reloads: Reloads | undefined;
   /** Which of its calls are which of the first, where they may have other numbers. */
   readonly #calls: MatchedCalls | undefined;
   /** Whether the schema's identifiers are of an odd kind, and those that old code makes by itself are not. */
@@ -89,6 +89,7 @@ export class ComparedParticipant {
     );
     this.#expected = first;
     const { ids } = this.player;
+    if (participant.has?.reopens === true) this.#reloads = new Reloads(observed, participant.has);
     if (participant.has !== undefined)
       this.#calls = new MatchedCalls(participant.has.operations, (expected, actual) =>
         ids === undefined ? actual : ids.settled(expected, actual),
@@ -146,8 +147,7 @@ export class ComparedParticipant {
     const { player } = this;
     const { step } = record;
     this.#leniency?.begin(deedOf(step));
-    if ('storage' in step) this.#isUntouched = false;
-    else if ('reopen' in step) this.#isUntouched = true;
+    this.#reloads?.note(step);
     const looks = looksAtState(record);
     this.#sinceDerived += record.changes;
     // What was derived before belongs to an earlier step now.
@@ -384,32 +384,18 @@ export class ComparedParticipant {
   }
 
   #ofStorage({ stored }: StepRecord): Found | undefined {
-    const { has } = this.player;
-    if (stored === undefined || !this.#observed.classes.includes('storage')) return undefined;
-    const isOther = has?.reopens === true && !has.classes.has('storage');
-    if (!isOther && !this.player.takesPart('storage')) return undefined;
     const own = this.player.stored();
-    if (has !== undefined && own !== undefined) return this.#ofReload(stored, own, isOther);
-    return same(stored, own) || this.#isLenient('storage', stored.kept, own?.kept)
+    const isKept = this.#reloads !== undefined || this.player.takesPart('storage');
+    if (stored === undefined || !isKept || !this.#observed.classes.includes('storage'))
+      return undefined;
+    const both =
+      this.#reloads === undefined || own === undefined
+        ? { expected: stored.kept, actual: own?.kept }
+        : this.#reloads.read(stored, own);
+    if (both === undefined || (this.#reloads === undefined && same(stored, own))) return undefined;
+    return this.#isEqual('storage', both.expected, both.actual)
       ? undefined
-      : this.#found('storage', this.#narrowed('storage', stored.kept, own?.kept));
-  }
-
-  /**
-   * Old code may write more often than the schema: what counts is what is read after a reload. If somebody else has changed the
-   * storage, that is up to the next reload. What has another form is compared where the schema says how it is read.
-   */
-  #ofReload(stored: StoredTexts, own: StoredTexts, isOther: boolean): Found | undefined {
-    if (!this.#isUntouched) return undefined;
-    const { reloaded = (kept) => kept, keysOfOld = [] } = this.#observed;
-    const [expected, actual] = [stored, own].map(({ kept }) => {
-      const read = reloaded(kept);
-      const isMeant = ([key]: readonly [string, unknown]) => !isOther || keysOfOld.includes(key);
-      return Object.fromEntries(Object.entries(read).filter(isMeant));
-    });
-    return this.#isEqual('storage', expected, actual)
-      ? undefined
-      : this.#found('storage', this.#narrowed('storage', expected, actual));
+      : this.#found('storage', this.#narrowed('storage', both.expected, both.actual));
   }
 
   #ofProblems({ reports }: StepRecord): Found | undefined {

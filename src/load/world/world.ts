@@ -26,10 +26,13 @@ const worlds = new AsyncLocalStorage<World>();
 /** The world of the instance that was made last: for what is called by none, such as the listener of a stream. */
 let last: World | undefined;
 
+/** Where no time passes. */
+export const noTimers: Timers = { setTimeout: () => 0, clearTimeout: () => undefined };
+
 /** A world in which nothing happens. */
 const still = (): World => ({
   services: {},
-  timers: { setTimeout: () => 0, clearTimeout: () => undefined },
+  timers: noTimers,
   now: () => 0,
   chance: new Chance(),
   globals: {},

@@ -69,7 +69,7 @@ export async function readApplication(
       notRead.push({
         path: shown(path),
         reason: `${framework} is not installed here`,
-        lacks: framework,
+        framework,
       });
     else
       try {

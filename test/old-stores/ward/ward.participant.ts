@@ -1,9 +1,11 @@
-import { WardService, type Kind } from './ward.service';
+import { Injector, runInInjectionContext } from '@angular/core';
+import { LAB, WardService, type Kind } from './ward.service';
 
 export default {
   name: 'old ward',
   create({ services }: any) {
-    const ward = new WardService(services.lab);
+    const injector = Injector.create({ providers: [{ provide: LAB, useValue: services.lab }] });
+    const ward = runInInjectionContext(injector, () => new WardService());
     return {
       actions: { ward: {
         takeIn: (p: any) => ward.takeIn(p.name, p.kind), show: (k: Kind | null) => ward.kind.set(k), select: (id: string) => ward.select(id),

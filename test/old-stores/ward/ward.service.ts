@@ -1,8 +1,10 @@
-import { computed, signal } from '@angular/core';
+import { computed, inject, InjectionToken, signal } from '@angular/core';
 
 export type Kind = 'cat' | 'dog' | 'owl';
 export interface Patient { id: string; name: string; kind: Kind; dose: number }
 export interface Lab { values(id: string, signal: AbortSignal): Promise<Record<string, number>> }
+
+export const LAB = new InjectionToken<Lab>('lab');
 
 /** Provided in root; components inject it. */
 export class WardService {
@@ -12,6 +14,7 @@ export class WardService {
   private readonly _asking = signal(false);
   private asked: AbortController | null = null;
   private count = 0;
+  private readonly lab = inject(LAB);
 
   readonly kind = signal<Kind | null>(null);
   readonly patients = this._patients.asReadonly();
@@ -24,8 +27,6 @@ export class WardService {
   });
   readonly current = computed(() => this.patients().find((p) => p.id === this.selected())?.name ?? null);
   readonly doses = computed(() => this.patients().reduce((sum, p) => sum + p.dose, 0));
-
-  constructor(private readonly lab: Lab) {}
 
   takeIn(name: string, kind: Kind): boolean {
     if (!name.trim() || this.patients().length >= 6) return false;
