@@ -382,6 +382,25 @@ export default {
         expect(coverage.missing.map(({ id }) => id)).toContain('table.saved from-0');
       }));
 
+    test('is the same beside generated stores that make identifiers', () =>
+      inFolder(async (folder) => {
+        const schema = careful(withOld())
+          .replace('state: {', 'state: { rings: { list: string },')
+          .replace(
+            'actions:',
+            'actions:\n      ring: [{ append: { to: rings, value: "newId()" } }]',
+          );
+        const old = texts
+          .replace('let birds = []', 'let rings = [], birds = []')
+          .replace('see(bird)', 'ring() { rings = [...rings, crypto.randomUUID()]; }, see(bird)')
+          .replace('state: { table: {', 'state: { table: { rings: () => rings,');
+        writeFileSync(join(folder, 'a.stores.yaml'), schema);
+        writeFileSync(join(folder, 'old.js'), old);
+        const args = ['compare', 'a.stores.yaml', '--with', 'old.js', '--style', 'reducer'];
+        const { code, out, err } = await leeshore(folder, ...args, '--steps', '2000');
+        expect([code, err, out.split('\n')[0]]).toEqual([0, '', same]);
+      }));
+
     test('needs a version, keys, and fields that are saved', () =>
       inFolder(async (folder) => {
         const problems = async (schema: string) => {

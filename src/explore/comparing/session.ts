@@ -258,6 +258,7 @@ export class Session {
     // Stores that save nothing would begin with their defaults.
     if (isOfStorage(step)) return this.#canReopen && this.#isMeantForAll(step);
     if (isAttach(step)) return !this.#isWhole;
+    // What a watcher sends is known only while others are told: too late to leave it out if it does not fit.
     if (this.#isPicky && 'watch' in step && sentBy(step) !== undefined) return false;
     if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
     if ('answer' in step) {
@@ -314,12 +315,10 @@ export class Session {
   /** Does a step, with every participant unless it came to nothing, and compares what they show. */
   step(step: ScriptStep, { skipIdle = false, look }: StepOptions = {}): StepResult {
     const first = this.#first;
-    // What a watcher sends is known only while others are told: too late to leave it out if it does not fit.
-    if (this.#isPicky && 'watch' in step && sentBy(step) !== undefined) return skipped;
+    if (!this.#isPossible(step)) return skipped;
     const mark = first.mark();
     first.begin();
     if (!isSend(step)) {
-      if (!this.#isPossible(step)) return skipped;
       if (isAttach(step)) return this.#attach(step, look);
       if ('watch' in step || 'stop' in step) first.changeWatchers(step);
       if (!isOfStorage(step)) return this.#done(step, { wanted: look });
