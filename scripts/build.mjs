@@ -37,6 +37,17 @@ await build({
   },
 });
 
+// What old applications import, in browsers too.
+await build({
+  entryPoints: { record: 'src/record/record-old.ts' },
+  outdir: 'dist',
+  bundle: true,
+  format: 'esm',
+  platform: 'neutral',
+  target: 'es2022',
+  legalComments: 'none',
+});
+
 // The page of the timeline: the code, and how it looks, as texts that are put into each page.
 await build({
   entryPoints: ['src/page/main.ts', 'src/page/page.css'],

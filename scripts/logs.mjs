@@ -249,6 +249,61 @@ async function oldMorning() {
   return lines.length;
 }
 
+/** Half an hour of the old timetable, as what is recorded of it: requests, a slow office, one that is down. */
+async function oldOffice() {
+  await build({
+    entryPoints: [`${source}/old/office-with-log.ts`],
+    outfile: `${work}/office.mjs`,
+    alias: { 'leeshore/record': './dist/record.js' },
+    bundle: true,
+    format: 'esm',
+    logLevel: 'warning',
+  });
+  const { officeWithLog } = await import(pathToFileURL(resolve(work, 'office.mjs')).href);
+  const { now, rest, timers, pass } = world();
+  Object.assign(globalThis, timers);
+  /** What the office answers, request by request: after how long, and with what. */
+  const answers = [
+    [900, 200, crossings],
+    [180, 502, { status: 502 }],
+    [180, 200, crossings.slice(1)],
+    [400, 200, crossings],
+    [150, 200, crossings.slice(0, 1)],
+    [5100, 200, crossings],
+    [250, 404, { status: 404 }],
+    [300, 200, crossings],
+  ];
+  globalThis.fetch = (_url, { signal }) =>
+    new Promise((resume, reject) => {
+      const [ms, status, body] = answers.shift();
+      signal.addEventListener('abort', () => reject(signal.reason));
+      timers.setTimeout(() => resume(Response.json(body, { status })), ms);
+    });
+  const lines = [];
+  const timetable = officeWithLog((line) => lines.push(line), now);
+  const idle = async (ms) => {
+    await pass(ms);
+    for (let i = 0; i < 5; i++) await rest();
+  };
+  for (const [day, ms] of [
+    ['today', 1500],
+    ['tomorrow', 2000],
+    ['today', 50],
+    ['tomorrow', 1000],
+    ['today', 6000],
+    ['tomorrow', 1000],
+    ['today', 100],
+  ]) {
+    timetable.load(day);
+    await idle(ms);
+  }
+  timetable.leave();
+  await idle(6000);
+  writeFileSync(`${source}/logs/office.log.jsonl`, `${lines.join('\n')}\n`);
+  return lines.length;
+}
+
 console.log(`${source}/logs/morning.log.jsonl  ${await morning()} lines`);
 console.log(`${source}/logs/old.log.jsonl      ${await oldMorning()} lines`);
+console.log(`${source}/logs/office.log.jsonl   ${await oldOffice()} lines`);
 process.exit(0);

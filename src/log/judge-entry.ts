@@ -61,6 +61,8 @@ const lineRules: Readonly<Record<string, Rule>> = {
   run: whole,
   call: whole,
   answer: [isRecord, 'an object with result, value, error or end'],
+  operation: text,
+  nth: whole,
   sync: [(value) => value === true, 'true'],
   calls: [listOf(isCall), 'a list of objects with call and operation'],
   changes: [listOf(isChange), 'a JSON Patch of add, replace and remove'],
@@ -75,6 +77,7 @@ const headRules: Readonly<Record<string, Rule>> = {
   instance: text,
   began: [(value) => isText(value) && !Number.isNaN(Date.parse(value as string)), 'an ISO time'],
   every: whole,
+  timers: [(value) => value === true, 'true'],
   state,
 };
 

@@ -30,9 +30,10 @@ export function changeText(change: Change): string {
   return `${change.op === 'add' ? '+ ' : ''}${path}`;
 }
 
-/** What was done: `deck.admit`, `timetable.load finish`. */
-export function doneText({ do: name, kind = 'action' }: LogLine): string {
-  return kind === 'action' ? name : `${name}${name === '' ? '' : ' '}${kind}`;
+/** What was done: `deck.admit`, `timetable.load finish`, `timetable.load timer`. */
+export function doneText({ do: name, kind = 'action', by }: LogLine): string {
+  const what = kind === 'action' && by === 'timer' ? 'timer' : kind;
+  return what === 'action' ? name : `${name}${name === '' ? '' : ' '}${what}`;
 }
 
 /** Milliseconds as people read a clock: `01:07:03.250`. */

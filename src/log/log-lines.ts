@@ -16,6 +16,8 @@ export interface LogHead {
   /** An ISO date and time. */
   readonly began?: string;
   readonly every?: number;
+  /** In the log of an old application: timers have lines of their own. */
+  readonly timers?: true;
   readonly state?: LoggedState;
 }
 
@@ -83,6 +85,11 @@ export interface LogLine {
   readonly run?: number;
   readonly call?: number;
   readonly answer?: LoggedAnswer;
+  /** In the log of an old application: the operation that was answered, and what it was asked with. */
+  readonly operation?: string;
+  readonly with?: Json;
+  /** Which of the calls that have asked for the same, from 1. */
+  readonly nth?: number;
   readonly sync?: true;
   readonly calls?: readonly LoggedCall[];
   readonly changes?: readonly Change[];
@@ -92,3 +99,7 @@ export interface LogLine {
 }
 
 export const isHead = (entry: LogHead | LogLine): entry is LogHead => 'leeshoreLog' in entry;
+
+/** Whether a line tells what came of a call. */
+export const isAnswer = ({ kind, by = 'answer' }: LogLine): boolean =>
+  by === 'answer' && (kind === 'finish' || kind === 'fail' || kind === 'each' || kind === 'retry');

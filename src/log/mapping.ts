@@ -1,6 +1,6 @@
 import { isObject, type Json } from '../base/json.js';
 import type { BroughtLog, BroughtLoggedAction, BroughtLoggedName } from '../model/brought.js';
-import type { LoggedState, LogLine } from './log-lines.js';
+import { isAnswer, type LoggedState, type LogLine } from './log-lines.js';
 
 /** Turns what stands in a log into something else. */
 export interface LineMapping {
@@ -29,14 +29,41 @@ export class LogMapping implements LineMapping {
 
   /** A line in the schema's names; `undefined` if it is of something that the schema does not have. */
   line(line: LogLine): LogLine | undefined {
+    if (isAnswer(line)) return this.#answer(line);
     const of = this.#nameOf(line);
     if (of === null || of === undefined) return undefined;
     if (typeof of === 'string') return { ...line, do: of };
-    const { is, payload } = of;
-    if (payload === undefined) return { ...line, do: is };
-    const made = this.#asked(`actions.${line.do}.payload`, () => (payload as Reader)(line.payload));
+    const { is, payload, cancels = false } = of;
+    return this.#withPayload(
+      { ...line, do: is, ...(cancels && { kind: 'cancel' }) },
+      line.do,
+      payload as Reader | undefined,
+    );
+  }
+
+  #withPayload(line: LogLine, name: string, payload: Reader | undefined): LogLine {
+    // What a timer does later was given nothing.
+    if (payload === undefined || line.by === 'timer') return line;
+    const made = this.#asked(`actions.${name}.payload`, () => payload(line.payload));
     const { payload: _, ...rest } = line;
-    return made === undefined ? { ...rest, do: is } : { ...line, do: is, payload: made as Json };
+    return made === undefined ? rest : { ...line, payload: made as Json };
+  }
+
+  /** What was answered: by its operation, or by the name under which it was started. */
+  #answer(line: LogLine): LogLine | undefined {
+    const { do: name, operation = name, kind, payload } = line;
+    const { answers = {}, actions } = this.#log;
+    const of = Object.hasOwn(answers, operation) ? answers[operation] : {};
+    const known = Object.hasOwn(actions, name) ? actions[name] : name;
+    if (of === null || of === undefined || known === null) return undefined;
+    const started = typeof known === 'object' ? known.is : known;
+    const own = { ...line, do: typeof started === 'string' ? started : name };
+    const part = kind === 'fail' || kind === 'retry' ? 'error' : 'result';
+    const make = of[part];
+    if (make === undefined) return own;
+    const made = this.#asked(`answers.${operation}.${part}`, () => (make as Reader)(payload));
+    const { payload: _, ...rest } = own;
+    return made === undefined ? rest : { ...rest, payload: made as Json };
   }
 
   #nameOf(line: LogLine): BroughtLoggedName | undefined {

@@ -99,6 +99,11 @@ export interface BroughtLog {
   readonly actions: Readonly<
     Record<string, BroughtLoggedName | ((logged: never) => BroughtLoggedName)>
   >;
+  /**
+   * What answers in the log are in the schema, by the operation; or by the name in the log, where lines do not say an operation.
+   * Null for what the schema does not have; the same if not given.
+   */
+  readonly answers?: Readonly<Record<string, BroughtLoggedAnswer | null>>;
   /** Reads each field from a logged state; a store that is one value has a function in place of a table. */
   readonly state: Readonly<
     Record<string, ((old: never) => unknown) | Readonly<Record<string, (old: never) => unknown>>>
@@ -109,10 +114,19 @@ export interface BroughtLog {
 export type BroughtLoggedName = string | null | BroughtLoggedAction;
 
 export interface BroughtLoggedAction {
-  /** The action or the task: `deck.admit`. */
+  /** The action or the task: `deck.admit`; undoing is the action `plan.undo`. */
   readonly is: string;
   /** Makes the payload of the logged one; the same if not given. */
   readonly payload?: (logged: never) => unknown;
+  /** Whether it cancels the task `is`, whose `per` is the payload; it starts it if not given. */
+  readonly cancels?: boolean;
+}
+
+export interface BroughtLoggedAnswer {
+  /** Makes the result, or one of many, of what was answered. */
+  readonly result?: (logged: never) => unknown;
+  /** Makes what a failure carries, `{ message, data }`, of what the log has of it. */
+  readonly error?: (logged: never) => unknown;
 }
 
 /** A difference that is known, in the words in which a report tells it. */

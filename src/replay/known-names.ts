@@ -7,8 +7,11 @@ export class KnownNames {
   readonly #tasks: ReadonlySet<string>;
   readonly #undone: ReadonlySet<string>;
   readonly #lazy: ReadonlySet<string>;
+  /** The tasks that call a service, and the operations that there are. */
+  readonly #calling: ReadonlySet<string>;
+  readonly #operations: ReadonlySet<string>;
 
-  constructor({ stores }: Application) {
+  constructor({ stores, services }: Application) {
     this.#actions = new Set(
       stores.flatMap(({ name, actions }) => actions.map((action) => `${name}.${action.name}`)),
     );
@@ -17,6 +20,33 @@ export class KnownNames {
     );
     this.#undone = new Set(stores.flatMap(({ name, history }) => (history ? [name] : [])));
     this.#lazy = new Set(stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])));
+    this.#calling = new Set(
+      stores.flatMap(({ name, tasks }) =>
+        tasks.filter(({ operation }) => operation).map((task) => `${name}.${task.name}`),
+      ),
+    );
+    this.#operations = new Set(
+      services.flatMap(({ name, operations }) =>
+        operations.map((operation) => `${name}.${operation.name}`),
+      ),
+    );
+  }
+
+  isAction(name: string): boolean {
+    return this.#actions.has(name);
+  }
+
+  isTask(name: string): boolean {
+    return this.#tasks.has(name);
+  }
+
+  /** Whether a task calls a service. */
+  calls(name: string): boolean {
+    return this.#calling.has(name);
+  }
+
+  hasOperation(name: string): boolean {
+    return this.#operations.has(name);
   }
 
   /** Whether the schema has what a line is about, as something of its kind. */

@@ -1,6 +1,8 @@
 import { isObject } from '../base/json.js';
+import { Outside, type Callable } from '../explore/playing/outside.js';
 import type { LineGroup } from '../log/groups.js';
 import type { LoggedState, LogLine } from '../log/log-lines.js';
+import type { Application } from '../model/application.js';
 import type { Environment, Participant, Running } from '../model/participant.js';
 
 type Draws = NonNullable<LogLine['draws']>;
@@ -11,12 +13,22 @@ const placeholders = { id: '(drawn) ', now: 4_102_444_800_123, random: 0.1234567
 /** Finds out what the environment gave to the actions of a log that does not say so: from what was stored of it. */
 export class DrawsLearner {
   readonly #participant: Participant;
+  readonly #stores: Application['stores'];
+  readonly #callables: readonly Callable[];
+  readonly #hasTasks: boolean;
   #running: Running | undefined;
   #ids = 0;
 
   /** `reference`: does the action once more, apart. */
-  constructor(reference: Participant) {
+  constructor(
+    reference: Participant,
+    { stores }: Pick<Application, 'stores'>,
+    callables: readonly Callable[],
+  ) {
     this.#participant = reference;
+    this.#stores = stores;
+    this.#callables = callables;
+    this.#hasTasks = stores.some(({ tasks }) => tasks.length > 0);
   }
 
   /** A group with what was given; the group itself if nothing can be found. `before`: the state of the reference. */
@@ -25,13 +37,14 @@ export class DrawsLearner {
     if (first?.state === undefined || others.length > 0 || first.line.draws !== undefined)
       return group;
     const { do: name, payload, kind = 'action' } = first.line;
-    const [store = '', action = ''] = name.split('.');
-    if (kind !== 'action' || Object.values(before).includes(null)) return group;
+    const [store = '', own = ''] = name.split('.');
+    const isStart = kind === 'start' && first.line.by !== 'timer';
+    if (kind !== 'action' && !isStart) return group;
     this.#ids = 0;
     try {
-      const running = (this.#running ??= this.#participant.create(this.#environment));
-      running.restore?.(before);
-      running.send(store, action, payload);
+      const running = this.#runningIn(before);
+      if (isStart) running.start?.(store, own, payload);
+      else running.send(store, own, payload);
       const found = new Found();
       found.look(running.read(), first.state);
       const draws = found.draws(this.#ids);
@@ -41,6 +54,23 @@ export class DrawsLearner {
       // The participants will show what is wrong with it.
       return group;
     }
+  }
+
+  /** The reference in a state. It is used again where it can be put back: not where stores are not there yet, or tasks go on. */
+  #runningIn(state: LoggedState): Running {
+    const there = Object.entries(state).filter(([, own]) => own !== null);
+    if (!this.#hasTasks && there.length === Object.keys(state).length) {
+      const running = (this.#running ??= this.#participant.create(this.#environment));
+      running.restore?.(state);
+      return running;
+    }
+    const { services, timers } = new Outside(this.#callables);
+    const given = { services, timers, state: Object.fromEntries(there) };
+    const running = this.#participant.create({ ...this.#environment, ...given });
+    for (const { name, lazy } of this.#stores)
+      if (lazy && (state[name] ?? null) !== null) running.attach?.(name);
+    this.#ids = 0;
+    return running;
   }
 
   readonly #environment: Environment = {

@@ -1,5 +1,7 @@
 import type { LineGroup } from '../log/groups.js';
 import type { LoggedState, LogLine } from '../log/log-lines.js';
+import { taskNamed } from '../interpret/task-of.js';
+import type { Application } from '../model/application.js';
 import type { Outcome } from '../model/participant.js';
 
 /** Whether something outside asked for a line: a caller, an answer or a timer. */
@@ -11,6 +13,25 @@ export const saysLess = ({ outcome, reason }: LogLine, shown: Outcome): boolean 
   outcome === 'refused' &&
   shown.status === 'refused' &&
   (reason === undefined || (shown.reason as string | undefined) === undefined);
+
+/** Which call a line of an old application's log answers. */
+export interface AskedCall {
+  readonly operation: string;
+  readonly with: unknown;
+  /** Whether the line says what was asked with. */
+  readonly isSaid: boolean;
+  /** Which of the calls that have asked for the same, from 1; the oldest that waits if not given. */
+  readonly nth: number | undefined;
+}
+
+/** The call that a line answers: of the operation that it names, or that of its task. */
+export function askedIn(line: LogLine, application: Application): AskedCall {
+  const about = { with: line.with, isSaid: 'with' in line, nth: line.nth };
+  if (line.operation !== undefined) return { operation: line.operation, ...about };
+  const [store = '', task = ''] = line.do.split('.');
+  const { operation } = taskNamed(application, store, task).task;
+  return { operation: operation ? `${operation.service}.${operation.operation}` : '', ...about };
+}
 
 /** The state after a turn of a group. */
 export function stateAfterTurn(

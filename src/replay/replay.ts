@@ -1,5 +1,5 @@
 import { callablesOf, type Callable } from '../explore/playing/outside.js';
-import { Grouping, type LineGroup, type LogPart } from '../log/groups.js';
+import { Grouping, type LineGroup, type LogPart, type PlacedLine } from '../log/groups.js';
 import type { LogHead, LoggedState, LogLine } from '../log/log-lines.js';
 import type { LogMapping } from '../log/mapping.js';
 import type { NumberedEntry } from '../log/read-log.js';
@@ -10,8 +10,14 @@ import { nextTurn } from '../base/turn.js';
 import { KnownNames } from './known-names.js';
 import { DrawsLearner } from './learn-draws.js';
 import { causeOf, type MismatchFound } from './mismatch.js';
-import { ReplayedParticipant, type Followed, type PassedOver } from './replayed-participant.js';
+import {
+  ReplayedParticipant,
+  type AboutLog,
+  type Followed,
+  type PassedOver,
+} from './replayed-participant.js';
 import { StandIns } from './stand-ins.js';
+import { oldLine, type OldLine } from './old-lines.js';
 import { RecentGroups } from './windows.js';
 
 export interface ReplayOptions {
@@ -47,6 +53,17 @@ export interface ReplayedResult {
   readonly stoppedAt: number | undefined;
 }
 
+/** Why a line is not done. */
+type NotDone = PassedOver | 'unknown name' | 'incomplete';
+
+/** Lines of an old application's log that lack the same. */
+export interface IncompleteLines {
+  /** The first, from 1. */
+  readonly line: number;
+  readonly missing: string;
+  readonly times: number;
+}
+
 export interface ReplayResult {
   readonly lines: number;
   readonly sessions: number;
@@ -55,13 +72,15 @@ export interface ReplayResult {
   /** Whether a session was logged with another schema. */
   readonly isOtherSchema: boolean;
   /** How many lines were not done, by the reason. */
-  readonly passedOver: Readonly<Partial<Record<PassedOver | 'unknown name', number>>>;
+  readonly passedOver: Readonly<Partial<Record<NotDone, number>>>;
   /** How many values are secret, and stand in the log as numbers: at their places anything matches. */
   readonly masked: number;
   /** How many lines the mapping says are of nothing in the schema. */
   readonly unmapped: number;
   /** The actions that the schema lacks. */
   readonly unknownNames: readonly string[];
+  /** What keeps lines of an old application's log from being done: where first, and how often. */
+  readonly incomplete: readonly IncompleteLines[];
   readonly participants: readonly ReplayedResult[];
 }
 
@@ -94,9 +113,13 @@ export class Replay {
   readonly #recent = new RecentGroups();
   readonly #learner: DrawsLearner | undefined;
   readonly #running: readonly Running[];
-  readonly #passedOver: Partial<Record<PassedOver | 'unknown name', number>> = {};
+  readonly #passedOver: Partial<Record<NotDone, number>> = {};
   readonly #unknownNames = new Set<string>();
+  readonly #incomplete = new Map<string, IncompleteLines>();
   readonly #known: KnownNames;
+  /** The identifiers that the log says were drawn, and those that were found in it. */
+  readonly #loggedIds = new Set<string>();
+  #hasLoggedTimers = false;
   #sessions = 0;
   #lines = 0;
   #span = 0;
@@ -118,15 +141,19 @@ export class Replay {
     this.#standIns = hasSecrets && mapping === undefined ? new StandIns(application) : undefined;
     this.#grouping = new Grouping(mapping ?? this.#standIns);
     const [reference] = participants;
-    this.#learner = reference && new DrawsLearner(reference);
     const callables = (this.#callables = callablesOf(application));
+    this.#learner = reference && new DrawsLearner(reference, application, callables);
     this.#running = participants.map((participant) => ({
-      replayed: new ReplayedParticipant(participant, application, callables, this.#standIns),
+      replayed: new ReplayedParticipant(participant, application, callables, this.#aboutLog()),
       found: new Map(),
       lines: 0,
       stoppedAt: undefined,
     }));
     this.#known = new KnownNames(application);
+  }
+
+  #aboutLog(): AboutLog {
+    return { secrets: this.#standIns, loggedIds: this.#loggedIds };
   }
 
   /** Whether there is nothing more to be found. */
@@ -156,6 +183,7 @@ export class Replay {
       unmapped: this.#grouping.unmapped,
       masked: this.#standIns?.count ?? 0,
       unknownNames: [...this.#unknownNames],
+      incomplete: [...this.#incomplete.values()],
       participants: this.#running.map(({ replayed, found, lines, stoppedAt }) => ({
         name: replayed.name,
         lines,
@@ -171,7 +199,7 @@ export class Replay {
     return undefined;
   }
 
-  #beginSession({ schema, began, state }: LogHead): void {
+  #beginSession({ schema, began, state, timers }: LogHead): void {
     this.#sessions += 1;
     this.#span += this.#lastAt;
     this.#lastAt = 0;
@@ -181,7 +209,11 @@ export class Replay {
     this.#began = began === undefined ? 0 : Date.parse(began);
     this.#hasBegun = this.#options.from === undefined;
     this.#recent.clear();
-    for (const { replayed } of this.#running) replayed.begin(this.#began, state);
+    this.#hasLoggedTimers = timers === true;
+    for (const { replayed } of this.#running) {
+      replayed.hasLoggedTimers = this.#hasLoggedTimers;
+      replayed.begin(this.#began, state);
+    }
   }
 
   #doGroup(logged: LineGroup): Promise<void> | undefined {
@@ -198,17 +230,16 @@ export class Replay {
     }
     if (at !== undefined) this.#lastAt = at;
     this.#lines += group.lines.length;
-    const unknown = group.lines.filter(({ line }) => !this.#known.has(line));
-    if (unknown.length > 0) {
-      for (const { line } of unknown) this.#unknownNames.add(nameOf(line));
-      this.#count('unknown name', group);
-      return undefined;
-    }
+    const known = this.#knownGroup(group);
+    if (known === undefined) return undefined;
+    group = known;
     this.#options.onGroup?.(first.number);
     // A line of an old application does not say what the environment gave.
     const [reference] = this.#running;
     if (turn === undefined && reference !== undefined)
       group = this.#learner?.learn(group, reference.replayed.shown) ?? group;
+    for (const { line } of group.lines)
+      for (const id of line.draws?.ids ?? []) this.#loggedIds.add(id);
     this.#recent.add(group);
     const late: Promise<void>[] = [];
     for (const one of this.#running) {
@@ -223,6 +254,32 @@ export class Replay {
       }
     }
     return late.length === 0 ? undefined : Promise.all(late).then(() => undefined);
+  }
+
+  /** A group in the schema's way; `undefined` for one that cannot be done, which is counted. */
+  #knownGroup(group: LineGroup): LineGroup | undefined {
+    const lines: PlacedLine[] = [];
+    for (const placed of group.lines) {
+      const { line, number } = placed;
+      if (line.turn !== undefined && this.#known.has(line)) {
+        lines.push(placed);
+        continue;
+      }
+      const old: OldLine =
+        line.turn === undefined ? oldLine(line, this.#known) : { unknown: nameOf(line) };
+      if ('line' in old) lines.push({ ...placed, line: old.line });
+      else if ('unknown' in old) this.#unknownNames.add(old.unknown);
+      else this.#noteIncomplete(number, old.missing);
+      if ('line' in old) continue;
+      this.#count('unknown' in old ? 'unknown name' : 'incomplete', group);
+      return undefined;
+    }
+    return { ...group, lines };
+  }
+
+  #noteIncomplete(line: number, missing: string): void {
+    const { times = 0, line: first = line } = this.#incomplete.get(missing) ?? {};
+    this.#incomplete.set(missing, { line: first, missing, times: times + 1 });
   }
 
   /** Lets a participant do a group whose code may do anything: throw, leave something unhandled, or not come back. */
@@ -255,7 +312,7 @@ export class Replay {
     return replayed.failed(group, { unhandled: leak.text });
   }
 
-  #count(reason: PassedOver | 'unknown name', { lines }: LineGroup): void {
+  #count(reason: NotDone, { lines }: LineGroup): void {
     this.#passedOver[reason] = (this.#passedOver[reason] ?? 0) + lines.length;
   }
 
@@ -291,7 +348,8 @@ export class Replay {
     if (participant.has !== undefined) return;
     const { first } = found;
     const [application, callables] = [this.#application, this.#callables];
-    const make = () => new ReplayedParticipant(participant, application, callables, this.#standIns);
+    const about = { ...this.#aboutLog(), hasLoggedTimers: this.#hasLoggedTimers };
+    const make = () => new ReplayedParticipant(participant, application, callables, about);
     found.window = await this.#recent.windowOf(first, make, this.#began);
   }
 }

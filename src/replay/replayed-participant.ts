@@ -2,13 +2,15 @@ import { differingPlaces } from '../base/differing-places.js';
 import { atPointer, type Json } from '../base/json.js';
 import { same } from '../base/same.js';
 import { nextTurn } from '../base/turn.js';
+import { freeTextsOf } from '../explore/inputs/free-texts.js';
 import type { Callable } from '../explore/playing/outside.js';
+import { OwnIds } from '../explore/playing/own-ids.js';
 import type { LineGroup, PlacedLine } from '../log/groups.js';
 import type { LoggedCall, LoggedState, LogLine } from '../log/log-lines.js';
 import type { Application } from '../model/application.js';
 import { reasons, type Outcome, type Participant, type Running } from '../model/participant.js';
 import { ComparedFields } from './compared-fields.js';
-import { finalOf, isAskedFor, saysLess, stateAfterTurn } from './lines.js';
+import { askedIn, finalOf, isAskedFor, saysLess, stateAfterTurn } from './lines.js';
 import type { Mismatch } from './mismatch.js';
 import type { StandIns } from './stand-ins.js';
 import { merged, withTypesOf } from './states.js';
@@ -21,6 +23,15 @@ export type PassedOver = 'turns' | 'earlier run' | 'not there';
 export interface Followed {
   readonly mismatch?: Mismatch;
   readonly passedOver?: PassedOver;
+}
+
+/** What a log says beside its lines. */
+export interface AboutLog {
+  readonly secrets?: Pick<StandIns, 'isSecret'> | undefined;
+  /** The identifiers that were drawn by now, as far as they are known; it grows. */
+  readonly loggedIds?: Set<string>;
+  /** Whether a log without turns has lines for what timers do; without them, they go off by the times of its lines. */
+  readonly hasLoggedTimers?: boolean;
 }
 
 const fine: Followed = {};
@@ -36,8 +47,12 @@ export class ReplayedParticipant {
   readonly #callables: readonly Callable[];
   readonly #fields: ComparedFields;
   readonly #secrets: Pick<StandIns, 'isSecret'> | undefined;
+  readonly #loggedIds: Set<string>;
+  #ids: OwnIds;
   #world: ReplayWorld;
   #running: Running | undefined;
+  /** As in {@link AboutLog}. */
+  hasLoggedTimers: boolean;
   /** The state that it has shown last, and that of the log there. */
   #shown: LoggedState | undefined;
   #logged: LoggedState | undefined;
@@ -60,15 +75,34 @@ export class ReplayedParticipant {
     participant: Participant,
     application: Application,
     callables: readonly Callable[],
-    secrets?: Pick<StandIns, 'isSecret'>,
+    { secrets, loggedIds = new Set(), hasLoggedTimers = false }: AboutLog = {},
   ) {
     this.#secrets = secrets;
+    this.#loggedIds = loggedIds;
+    this.hasLoggedTimers = hasLoggedTimers;
     this.name = participant.name;
     this.participant = participant;
     this.#application = application;
     this.#callables = callables;
     this.#fields = new ComparedFields(application, participant);
     this.#world = new ReplayWorld(callables, 0, undefined);
+    this.#ids = this.#newIds();
+  }
+
+  /** The identifiers of its own: those that it makes by itself, and those that it was given where the log does not say which. */
+  #newIds(): OwnIds {
+    return new OwnIds(this.#loggedIds, this.#world.drawn, {
+      is: isUndrawnId,
+      found: (id) => void this.#loggedIds.add(id),
+    });
+  }
+
+  /** Its state with the log's identifiers in place of its own. */
+  #inLoggedIds(state: LoggedState, logged: LoggedState | undefined): LoggedState {
+    const mayBe = this.participant.has !== undefined || this.#world.undrawn > 0;
+    return mayBe && logged !== undefined
+      ? (this.#ids.settled(logged, state) as LoggedState)
+      : state;
   }
 
   /** A session begins, from a state if the log says so. `began`: milliseconds since 1970. */
@@ -76,6 +110,7 @@ export class ReplayedParticipant {
     this.close();
     this.#began = began;
     this.#world = new ReplayWorld(this.#callables, began, this.#attachedIn(state));
+    this.#ids = this.#newIds();
     this.#runs.clear();
     this.#shown = this.#logged = undefined;
     this.#passedOver.clear();
@@ -108,10 +143,18 @@ export class ReplayedParticipant {
   /** Does a group of lines, and compares what it shows with what the log says. */
   follow(group: LineGroup): Followed | Promise<Followed> {
     const [first] = group.lines as [PlacedLine, ...PlacedLine[]];
-    const waited = (first.line.calls ?? []).filter((one) => one.waited === true);
-    return waited.length === 0
-      ? this.#follow(group, first)
-      : this.#callAfterWaits(first.line, waited).then(() => this.#follow(group, first));
+    const { line } = first;
+    const waited = (line.calls ?? []).filter((one) => one.waited === true);
+    if (waited.length > 0)
+      return this.#callAfterWaits(line, waited).then(() => this.#follow(group, first));
+    if (line.turn === undefined && !this.hasLoggedTimers && this.#world.isDue(line.at))
+      return this.#letTimersGoOff(line).then(() => this.#follow(group, first));
+    return this.#follow(group, first);
+  }
+
+  /** What timers have done by the time of a line, where the log does not say it. */
+  async #letTimersGoOff({ at }: LogLine): Promise<void> {
+    while (this.#world.passDue(at)) await nextTurn();
   }
 
   /** Timers go off that make calls before a line. */
@@ -161,6 +204,7 @@ export class ReplayedParticipant {
       return 'turns';
     if (!isAskedFor(line)) return undefined;
     // A task that repeats starts again by a timer.
+    if (line.turn === undefined && by === 'timer') return undefined;
     const isLater = run !== undefined && (kind !== 'start' || by === 'timer');
     if (isLater && !this.#runs.has(run)) return 'earlier run';
     return this.#isThere(name, kind ?? 'action') ? undefined : 'not there';
@@ -234,8 +278,9 @@ export class ReplayedParticipant {
   }
 
   #ask(running: Running, { line }: PlacedLine): Outcome | undefined {
-    const { kind = 'action', do: name, payload } = line;
+    const { kind = 'action', do: name } = line;
     const [store = '', what = ''] = name.split('.');
+    const payload = this.#ids.sent(line.payload, freeTextsOf(this.#application).get(name));
     switch (kind) {
       case 'start':
         return running.start?.(store, what, payload);
@@ -304,15 +349,37 @@ export class ReplayedParticipant {
   async #answer(line: LogLine, running: Running): Promise<string | undefined> {
     const world = this.#world;
     if (line.by === 'timer') return this.#passTo(line, running);
-    const call = world.callOf(line.call ?? 0);
-    while (world.outside.count < call && world.passNext(line.at)) await nextTurn();
-    if (world.outside.count < call) return `call ${line.call ?? 0} was not made`;
+    const call = await this.#callFor(line);
+    if (typeof call === 'string') return call;
     const answer = answerIn(line);
+    const value = this.#ids.inOwn(answer.value) as Json;
     const isValue = line.kind === 'each' || line.answer?.value !== undefined;
-    if (isValue) world.outside.value(call, answer.value as Json);
-    else world.outside.answer(call, answer);
+    if (isValue) world.outside.value(call, value);
+    else world.outside.answer(call, { ...answer, value });
     await nextTurn();
     return undefined;
+  }
+
+  /** The call that a line answers, which a timer may have to make; or what is missing. */
+  async #callFor(line: LogLine): Promise<number | string> {
+    const world = this.#world;
+    if (line.call !== undefined) {
+      const call = world.callOf(line.call);
+      while (world.outside.count < call && world.passNext(line.at)) await nextTurn();
+      return world.outside.count < call ? `call ${line.call} was not made` : call;
+    }
+    const logged = askedIn(line, this.#application);
+    const asked = { ...logged, with: this.#ids.inOwn(logged.with) };
+    for (;;) {
+      const open = world.openCalls(asked);
+      const [first] = open;
+      if (first === undefined) {
+        if (!world.passNext(line.at)) return `no call of ${asked.operation} waits for an answer`;
+        await nextTurn();
+      } else if (open.length > 1 && !asked.isSaid && !world.areAlike(open))
+        return `${open.length} calls of ${asked.operation} wait for an answer: 'with' in the line says which`;
+      else return first;
+    }
   }
 
   async #passTo(line: LogLine, running: Running): Promise<string | undefined> {
@@ -348,7 +415,7 @@ export class ReplayedParticipant {
     const last = lines.at(-1) as PlacedLine;
     const mismatch = this.#outcomeMismatch(first, outcome);
     const running = this.#running as Running;
-    const after = running.read();
+    const after = this.#inLoggedIds(running.read(), last.state);
     const states = { before: this.#shown, after };
     const before = this.#logged;
     this.#shown = after;
@@ -379,7 +446,7 @@ export class ReplayedParticipant {
     const changing = lines.filter(({ line }) => line.changes !== undefined);
     if (changing.length !== this.#seen.length) return undefined;
     for (const [i, line] of changing.entries()) {
-      const shown = this.#seen[i] as LoggedState;
+      const shown = this.#inLoggedIds(this.#seen[i] as LoggedState, line.state);
       if (!this.#areSame(shown, line.state)) return [line, shown];
     }
     return undefined;
@@ -447,8 +514,11 @@ export class ReplayedParticipant {
   }
 
   #mismatch(line: PlacedLine, shown: string): Mismatch {
+    const { by, call, operation = line.line.do } = line.line;
     const logged =
-      line.line.by === 'timer' ? 'a timer' : `an answer to call ${line.line.call ?? 0}`;
+      by === 'timer'
+        ? 'a timer'
+        : `an answer to ${call === undefined ? operation : `call ${call}`}`;
     return { ...this.#about(line), what: 'calls', at: '', logged, shown, otherPlaces: 0 };
   }
 
@@ -461,7 +531,8 @@ export class ReplayedParticipant {
   }
 
   #about({ number, line }: PlacedLine) {
-    const { turn, do: name, kind = 'action' } = line;
+    const { turn, do: name, by } = line;
+    const kind = turn === undefined && by === 'timer' ? 'timer' : (line.kind ?? 'action');
     return { participant: this.name, line: number, turn, do: name, kind };
   }
 }

@@ -7,6 +7,8 @@ import {
 } from '../explore/playing/outside.js';
 import type { LineGroup } from '../log/groups.js';
 import type { LoggedState, LogLine } from '../log/log-lines.js';
+import { same } from '../base/same.js';
+import type { AskedCall } from './lines.js';
 import type { Environment } from '../model/participant.js';
 
 /** How long after the time of a line a timer may be due that has set it off, in milliseconds: clocks are no exact. */
@@ -26,6 +28,8 @@ export class ReplayWorld {
   #numbers: number[] = [];
   /** What was given though the log does not say what. */
   undrawn = 0;
+  /** The identifiers that were given as the log says. */
+  readonly drawn = new Set<string>();
   readonly #began: number;
   readonly #state: Record<string, unknown>;
 
@@ -39,7 +43,7 @@ export class ReplayWorld {
       return early;
     });
     this.environment = {
-      newId: () => this.#ids.shift() ?? this.#undrawnId(),
+      newId: () => this.#drawnId() ?? this.#undrawnId(),
       now: () => this.#now(),
       random: () => this.#numbers.shift() ?? 0.5,
       onProblem: () => undefined,
@@ -102,6 +106,34 @@ export class ReplayWorld {
     return this.outside.passNext((at ?? this.outside.time) + slackMs);
   }
 
+  /** The calls that wait for an answer and are of that operation, with what it was asked with if a line says so; oldest first. */
+  openCalls({ operation, with: asked, isSaid, nth }: AskedCall): readonly number[] {
+    const isWanted = (number: number) => {
+      const call = this.outside.call(number);
+      return call?.operation === operation && (!isSaid || same(call.with ?? null, asked ?? null));
+    };
+    if (nth === undefined) return this.outside.open.filter(isWanted);
+    const all = Array.from({ length: this.outside.count }, (_, i) => i + 1).filter(isWanted);
+    return all.slice(nth - 1, nth);
+  }
+
+  /** Whether calls have asked for the same. */
+  areAlike(calls: readonly number[]): boolean {
+    const [first, ...others] = calls.map((number) => this.outside.call(number)?.with);
+    return others.every((asked) => same(asked, first));
+  }
+
+  /** Whether a timer is due by a time, in milliseconds since the start. */
+  isDue(at: number | undefined): boolean {
+    const { next, time } = this.outside;
+    return at !== undefined && next !== undefined && time + next <= at;
+  }
+
+  /** Lets the timer go off that is due first, by then; whether there is one. */
+  passDue(at: number | undefined): boolean {
+    return this.isDue(at) && this.outside.passNext(at ?? 0);
+  }
+
   /** What a lazy store begins with. */
   beginWith(store: string, state: unknown): void {
     this.#state[store] = state;
@@ -110,6 +142,12 @@ export class ReplayWorld {
   #now(): number {
     const time = this.#times.length > 1 ? this.#times.shift() : this.#times[0];
     return time ?? this.#began + this.outside.time;
+  }
+
+  #drawnId(): string | undefined {
+    const id = this.#ids.shift();
+    if (id !== undefined) this.drawn.add(id);
+    return id;
   }
 
   #undrawnId(): string {

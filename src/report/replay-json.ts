@@ -18,6 +18,12 @@ export interface ReplayJson {
   readonly passedOver: Readonly<Record<string, number>>;
   readonly masked: number;
   readonly unknownNames: readonly string[];
+  /** What keeps lines of an old application's log from being done. */
+  readonly incomplete: readonly {
+    readonly line: number;
+    readonly missing: string;
+    readonly times: number;
+  }[];
   readonly tornLine: number | null;
   readonly participants: readonly {
     readonly name: string;
@@ -81,6 +87,7 @@ export function replayToJson(
     passedOver: { ...passedOver, ...(unmapped > 0 && { unmapped }) },
     masked: result.masked,
     unknownNames: result.unknownNames,
+    incomplete: result.incomplete,
     tornLine: result.torn ?? null,
     participants: participants.map(({ name, lines, stoppedAt = null }) => ({
       name,

@@ -86,6 +86,7 @@ const reasons: Readonly<Record<string, string>> = {
   turns: 'refused because too many turns followed from one call, or the stores were closed',
   'earlier run': 'of a run that began before the first line',
   'not there': 'of something that a participant does not have',
+  incomplete: 'in which something is missing',
   'unknown name': 'of names that the schema does not have',
   unmapped: 'of names that the mapping leaves out',
 };
@@ -99,6 +100,8 @@ function notesText(result: ReplayJson, paint: Paint): string {
     notes.push(
       `Unknown names: ${unknownNames.join(', ')}. If the log is of an old application, name a file with --mapping.`,
     );
+  for (const { line, missing, times } of result.incomplete)
+    notes.push(`Line ${line}${times > 1 ? ` and ${times - 1} more` : ''}: ${missing}.`);
   if (tornLine !== null)
     notes.push(`Line ${tornLine} is cut off in the middle; it was not replayed.`);
   if (result.masked > 0)

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import { root } from '../helpers.js';
+import type { ReplayJson } from '../../src/report/replay-json.js';
 import { inFolder, leeshore } from './run.js';
 import { expectValid } from './published.js';
 
@@ -64,6 +65,61 @@ describe('replay', () => {
       expect(own.out).toContain('reference differs from the log (old terminal agrees with it)');
     }));
 
+  const office = [
+    ...['logs/office.log.jsonl', 'harbour.stores.yaml', '--style', 'proxy'],
+    ...['--mapping', 'old/office.participant.ts', '--differences', '9'],
+  ];
+
+  test('finds the mistakes of the old timetable in what was recorded of it', () =>
+    inHarbour(async (folder) => {
+      const { out } = await leeshore(folder, 'replay', ...office, '--json');
+      expectValid('replay', out);
+      const { mismatches } = JSON.parse(out) as ReplayJson;
+      // An older answer overwrites a newer one, twice; the busy flag stays after a failure.
+      const found = mismatches.map(({ line, kind, at, participants, alsoAt }) => [
+        ...[line, kind, at, participants, alsoAt],
+      ]);
+      const all = ['reference', 'proxy'];
+      expect(found).toEqual([
+        [10, 'finish', '/timetable/crossings', all, [17]],
+        [12, 'timer', '/timetable/busy', all, []],
+        [14, 'fail', '/timetable/busy', all, []],
+      ]);
+      const own = await leeshore(
+        folder,
+        'replay',
+        ...office,
+        ...['--with', 'old/office.participant.ts'],
+      );
+      expect(own.out).not.toContain('old differs');
+      expect(own.out).toContain('(old agrees with it) after line 12: timer of timetable.load');
+    }));
+
+  test('lines written by hand need no more than names, and say what is missing in them', () =>
+    inHarbour(async (folder) => {
+      const lines: object[] = [
+        { do: 'timetable.load', payload: 'today', outcome: 'done' },
+        { do: 'timetable.load', payload: 'tomorrow' },
+        { do: 'timetable.load', kind: 'finish', payload: [] },
+      ];
+      const log = (...more: readonly object[]) => {
+        const texts = [...lines, ...more].map((line) => `${JSON.stringify(line)}\n`);
+        writeFileSync(join(folder, 'mine.log.jsonl'), texts.join(''));
+        return leeshore(folder, 'replay', 'mine.log.jsonl', 'harbour.stores.yaml', '--style=atom');
+      };
+      expect((await log()).out).toContain('2 calls of office.crossingsOn wait for an');
+      const free = [{ id: 'c1', to: 'Vik', leaves: '08:00', free: 4 }];
+      lines[2] = { ...lines[2], with: 'tomorrow', payload: free };
+      const timetable = { day: 'tomorrow', busy: false, crossings: free };
+      const right = await log({ do: 'timetable.leave', kind: 'finish' });
+      expect(right.out).toMatch(/^no difference {2}4 lines/);
+      expect(right.out).toContain("Line 4: 'operation' is missing");
+      lines[2] = { ...lines[2], state: { timetable } };
+      expect((await log()).out).toMatch(/^no difference {2}3 lines/);
+      lines[2] = { ...lines[2], state: { timetable: { ...timetable, busy: true } } };
+      expect((await log()).out).toContain('What differs: state at /timetable/busy');
+    }));
+
   test('passes over a last line that is cut off, and refuses one that is spoilt with its place', () =>
     inHarbour(async (folder) => {
       const text = readFileSync(join(folder, morning), 'utf8');
@@ -96,12 +152,8 @@ describe('replay', () => {
       expect(await refused(morning, 'ferry.stores.yaml', '--differences', '0')).toContain(
         '--differences takes',
       );
-      const noLog = await refused(
-        morning,
-        'ferry.stores.yaml',
-        '--mapping',
-        'old/office.participant.ts',
-      );
+      writeFileSync(join(folder, 'bare.ts'), 'export default { name: "bare" };\n');
+      const noLog = await refused(morning, 'ferry.stores.yaml', '--mapping', 'bare.ts');
       expect(noLog).toContain("has no 'log'");
       writeFileSync(join(folder, 'mine.xml'), '<mine/>');
       expect(await refused(morning, 'harbour.stores.yaml', '--junit', 'mine.xml')).toContain(

@@ -157,3 +157,49 @@ describe('a mistake with identifiers is found', () => {
     expect(out).toContain('title');
   });
 });
+
+test.each([
+  ['each log line', { draws: true }],
+  ['states only', { draws: false }],
+])('replay knows identifiers of its own by those of the log: %s', (_says, { draws }) =>
+  inFolder(async (folder) => {
+    const jar = (id: string, near: string | null = null) => ({ id, label: id, near });
+    const rack = (jars: readonly object[], notes: object, open: string | null) => ({
+      rack: { jars, notes, open },
+    });
+    const put = (payload: string, id: string) => ({
+      ...{ do: 'rack.put', payload },
+      ...(draws && { draws: { ids: [id] } }),
+    });
+    const a = { ...jar('z7'), label: 'beet' };
+    const b = { ...jar('z9', 'z7'), label: 'kale' };
+    const lines = [
+      { leeshoreLog: 1, state: rack([], {}, null) },
+      { ...put('beet', 'z7'), state: rack([a], { z7: '' }, null) },
+      { do: 'rack.look', payload: 'z7', outcome: 'done', state: rack([a], { z7: '' }, 'z7') },
+      { ...put('kale', 'z9'), state: rack([a, b], { z7: '', z9: '' }, 'z7') },
+      {
+        do: 'rack.note',
+        payload: { id: 'z9', text: 'z7' },
+        state: rack([a, b], { z7: '', z9: 'z7' }, 'z7'),
+      },
+      { do: 'rack.drop', payload: 'z7', outcome: 'done', state: rack([b], { z9: 'z7' }, null) },
+    ];
+    writeFileSync(join(folder, 'rack.stores.yaml'), schema);
+    writeFileSync(
+      join(folder, 'rack.log.jsonl'),
+      lines.map((line) => JSON.stringify(line)).join('\n'),
+    );
+    const replayed = async (parts: Parts) => {
+      writeFileSync(join(folder, 'old.mjs'), old(parts));
+      const args = ['rack.log.jsonl', 'rack.stores.yaml', '--style', 'none', '--with', 'old.mjs'];
+      return (await leeshore(folder, 'replay', ...args)).out;
+    };
+    const beside = 'let made = 40;';
+    expect(await replayed({ beside, id: '`j${(made += 1)}`' })).toMatch(/^no difference/);
+    const wrong = await replayed({ beside, id: '`j${(made += 1)}`', drop: 'jars.length = 0;' });
+    expect(wrong).toContain(
+      'old rack differs from the log (reference agrees with it) after line 6',
+    );
+  }),
+);

@@ -262,15 +262,32 @@ test('secrets are replayed by stand-ins that fit, anything matches there, and th
 
 describe('odd lines', () => {
   test.each([
-    [{ do: 'deck', kind: 'undo' }, 'undo of deck'],
-    [{ do: 'deck.admit', kind: 'start' }, 'start of deck.admit'],
+    [{ turn: 1, do: 'deck', kind: 'undo' }, 'undo of deck'],
+    [{ turn: 1, do: 'deck.admit', kind: 'start' }, 'start of deck.admit'],
     [{ do: 'deck' }, 'deck'],
-    [{ do: 'wind', kind: 'attach' }, 'attach of wind'],
-    [{ do: 'deck.admit', kind: 'finish', by: 'answer', run: 1, call: 1 }, 'finish of deck.admit'],
+    [{ turn: 1, do: 'wind', kind: 'attach' }, 'attach of wind'],
+    [
+      { turn: 1, do: 'deck.admit', kind: 'finish', by: 'answer', run: 1, call: 1 },
+      'finish of deck.admit',
+    ],
   ])('a name of another kind is unknown: %j', async (line, name) => {
     const result = await replay(await harbour(), [line], { styles: ['atom'] });
     expect(result.unknownNames).toEqual([name]);
     expect(result.passedOver).toEqual({ 'unknown name': 1 });
+  });
+
+  test.each([
+    [{ do: 'deck.admit', kind: 'finish' }, "'operation' is missing: deck.admit is an action"],
+    [{ do: 'load', kind: 'finish' }, 'load is no task of the schema'],
+    [{ do: 'load', kind: 'fail', operation: 'crossings' }, 'crossings is no operation'],
+    [{ do: 'plan.write', kind: 'cancel' }, 'plan.write is an action, which cannot be cancelled'],
+    [{ do: 'deck', kind: 'undo' }, "deck is no store for 'undo'"],
+  ])('what is missing in a line of an old log is named: %j', async (line, missing) => {
+    const result = await replay(await harbour(), [line, line]);
+    expect(result.incomplete).toEqual([
+      { line: 1, missing: expect.stringContaining(missing), times: 2 },
+    ]);
+    expect(result.passedOver).toEqual({ incomplete: 2 });
   });
 
   test(
@@ -312,3 +329,54 @@ function placesIn(value: unknown, at = ''): readonly string[] {
     return [place, ...placesIn(part, place)];
   });
 }
+
+describe('identifiers that an old log does not say', () => {
+  const nests = `
+leeshore: 1
+services:
+  keeper: { operations: { look: { payload: string, result: string } } }
+stores:
+  nests:
+    state: { all: { list: { fields: { id: string, kind: string } }, by: id }, busy: { type: boolean, default: false } }
+    actions:
+      add: { payload: string, steps: [{ append: { to: all, value: { id: "newId()", kind: "payload" } } }] }
+      drop: { payload: string, steps: [{ remove: { from: all, key: "payload", none: No such nest. } }] }
+    tasks:
+      find:
+        payload: string
+        operation: keeper.look
+        start: [{ set: { busy: "true" } }]
+        finish: [{ set: { busy: "false" } }, { append: { to: all, value: { id: "newId()", kind: "result" } } }]
+  tower:
+    lazy: true
+    state: { owls: { type: integer, default: 0 } }
+    actions: { spot: { steps: [{ set: { owls: "owls + 1" } }] } }
+`;
+  const state = (...all: readonly (readonly [string, string])[]) => ({
+    nests: { all: all.map(([id, kind]) => ({ id, kind })), busy: false },
+    tower: null,
+  });
+
+  test('are learned while a lazy store is not attached, and when an answer made them', async () => {
+    const lines = [
+      { leeshoreLog: 1, state: state() },
+      { do: 'nests.add', payload: 'owl', state: state(['k-1', 'owl']) },
+      { do: 'nests.find', payload: 'roof' },
+      {
+        do: 'nests.find',
+        kind: 'finish',
+        payload: 'stork',
+        state: state(['k-1', 'owl'], ['k-2', 'stork']),
+      },
+      { do: 'nests.drop', payload: 'k-2', outcome: 'done', state: state(['k-1', 'owl']) },
+      { do: 'nests.drop', payload: 'k-1', outcome: 'done', state: state() },
+      { do: 'nests.drop', payload: 'k-9', outcome: 'refused', state: state() },
+    ];
+    const application = await modelOf(nests);
+    const right = await replay(application, lines, { styles: ['atom'] });
+    expect(right.participants.map(({ mismatches }) => mismatches)).toEqual([[], []]);
+    const wrong = lines.with(4, { ...lines[4], state: state(['k-2', 'stork']) } as never);
+    const found = await replay(application, wrong);
+    expect(found.participants[0]?.mismatches[0]?.first.line).toBe(5);
+  });
+});

@@ -3,6 +3,9 @@
 import type { BroughtParticipant } from 'leeshore';
 import { OldTimetable } from './office.js';
 
+/** A state in a log, as office-with-log.ts writes it. */
+type LoggedOffice = { timetable: OldTimetable['shown'] };
+
 export default {
   name: 'old',
   // It checks nothing that it is given, and lets calls end that nobody waits for any more.
@@ -19,6 +22,20 @@ export default {
       if (typeof error === 'object' && error !== null && 'status' in error)
         return Response.json(error, { status: Number(error.status) });
       throw new TypeError(message);
+    },
+  },
+  log: {
+    actions: {
+      'timetable.load': { is: 'timetable.load', payload: ([day]: [string]) => day },
+      'timetable.leave': 'timetable.leave',
+    },
+    state: {
+      timetable: {
+        day: ({ timetable }: LoggedOffice) => timetable.day,
+        crossings: ({ timetable }: LoggedOffice) => timetable.crossings,
+        busy: ({ timetable }: LoggedOffice) => timetable.busy,
+        problem: ({ timetable }: LoggedOffice) => timetable.problem,
+      },
     },
   },
   create() {

@@ -1,5 +1,12 @@
 import { escapePointer, isObject, type Json } from '../../base/json.js';
 
+/** Identifiers that it was given in place of those that nobody knows yet. */
+export interface Placeholders {
+  is(own: string): boolean;
+  /** One is known now. */
+  found(id: string): void;
+}
+
 /**
  * The identifiers that old code makes by itself, each held to be the one that the schema made in its place: whichever stands
  * where a new one of the schema's stands is that one from then on. In what it is sent, it finds its own.
@@ -7,15 +14,17 @@ import { escapePointer, isObject, type Json } from '../../base/json.js';
 export class OwnIds {
   readonly #made: ReadonlySet<string>;
   readonly #taken: ReadonlySet<string>;
+  readonly #placeholders: Placeholders | undefined;
   readonly #own = new Map<string, string>();
   readonly #named = new Map<string, string>();
   /** Texts that it was given in this step: none of them is an identifier that it has made. */
   readonly #given = new Set<string>();
 
   /** `made`: those that the first participant has made by now; `taken`: those that this one has asked for. Both grow. */
-  constructor(made: ReadonlySet<string>, taken: ReadonlySet<string>) {
+  constructor(made: ReadonlySet<string>, taken: ReadonlySet<string>, placeholders?: Placeholders) {
     this.#made = made;
     this.#taken = taken;
+    this.#placeholders = placeholders;
   }
 
   /** Whether it makes identifiers by itself, as far as is known by now. */
@@ -69,7 +78,7 @@ export class OwnIds {
 
   /** What it shows, with the schema's identifiers in place of its own; new ones are learned. */
   settled(expected: unknown, actual: unknown): unknown {
-    if (this.#made.size === 0) return actual;
+    if (this.#made.size === 0 && this.#placeholders === undefined) return actual;
     this.#learn(expected, actual);
     return this.#own.size === 0 ? actual : this.#asNamed(expected, actual);
   }
@@ -84,8 +93,11 @@ export class OwnIds {
     if (!isObject(expected) || !isObject(actual)) return;
     const fresh = Object.keys(actual).filter((key) => !Object.hasOwn(expected, key));
     for (const key of Object.keys(expected)) {
-      if (!Object.hasOwn(actual, key) && this.#made.has(key) && !this.#own.has(key)) {
-        const own = fresh.find((one) => !this.#named.has(one));
+      if (!Object.hasOwn(actual, key) && !this.#own.has(key)) {
+        const isMade = this.#made.has(key);
+        const own = fresh.find(
+          (one) => !this.#named.has(one) && (isMade || this.#placeholders?.is(one) === true),
+        );
         if (own !== undefined) this.#bind(key, own);
       }
       this.#learn(expected[key], actual[this.#own.get(key) ?? key]);
@@ -93,8 +105,11 @@ export class OwnIds {
   }
 
   #bind(id: string, own: string): void {
-    if (id === own || own === '' || !this.#made.has(id) || this.#taken.has(id)) return;
+    const isPlaceholder = this.#placeholders?.is(own) === true;
+    if (id === own || own === '' || this.#taken.has(id)) return;
+    if (!this.#made.has(id) && !isPlaceholder) return;
     if (this.#own.has(id) || this.#named.has(own) || this.#given.has(own)) return;
+    if (isPlaceholder) this.#placeholders?.found(id);
     this.#own.set(id, own);
     this.#named.set(own, id);
   }
@@ -104,7 +119,8 @@ export class OwnIds {
     if (typeof actual === 'string') {
       if (typeof expected !== 'string' || expected === actual) return actual;
       if (this.#isInOwn(expected, actual)) return expected;
-      return this.#made.has(expected) ? (this.#named.get(actual) ?? actual) : actual;
+      const isId = this.#made.has(expected) || this.#own.has(expected);
+      return isId ? (this.#named.get(actual) ?? actual) : actual;
     }
     if (Array.isArray(actual)) {
       const items: readonly unknown[] = Array.isArray(expected) ? expected : [];
