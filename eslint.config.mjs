@@ -53,6 +53,7 @@ export default tseslint.config(
         console: 'readonly',
         performance: 'readonly',
         URL: 'readonly',
+        Response: 'readonly',
         require: 'readonly',
         module: 'writable',
         setTimeout: 'readonly',

@@ -14,6 +14,7 @@ export function advise(application: Application, usage: Usage, problems: Problem
     adviseOfGreatActions(store, problems);
     adviseOfPartialResets(store, problems);
     adviseOfUnread(store, usage, problems);
+    adviseOfOldTexts(store, problems);
   }
 }
 
@@ -103,6 +104,12 @@ function adviseOfPartialResets(store: Store, problems: Problems): void {
     problems.add('reset-in-parts', store.span, params);
     return;
   }
+}
+
+/** What users have kept with the application that is ported, in the form that its old code wrote. */
+function adviseOfOldTexts({ saved }: Store, problems: Problems): void {
+  if (saved !== undefined && saved.old === undefined)
+    problems.add('old-texts', saved.span, { key: saved.key });
 }
 
 /** What no expression reads: the application may show it, or nobody needs it. */

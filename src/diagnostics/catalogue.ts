@@ -282,6 +282,12 @@ export const catalogue = {
     () => 'Nothing is wrong if the application shows it; else it can go.',
     'advice',
   ),
+  'old-texts': entry<{ key: string }>(
+    ({ key }) =>
+      `Nothing says how what the old application has kept is read: '${key}' is written over at the first change.`,
+    () => "Say it with 'old' under 'saved'. Nothing is wrong if nothing was kept, or in this form.",
+    'advice',
+  ),
   'does-nothing': entry<{ name: string }>(
     ({ name }) => `The action '${name}' has no steps.`,
     () => 'Nothing is wrong if it is there to be reacted to; else it can go.',

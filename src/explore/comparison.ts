@@ -48,6 +48,8 @@ export interface ParticipantSummary {
   readonly lacks: readonly string[];
   /** The lines of its file that are not filled in yet. */
   readonly unfilled: readonly string[];
+  /** Operations whose calls are compared only where both make them, since tasks that it leaves out make them too. */
+  readonly sharedOperations: readonly string[];
   /** The classes of observations that it does not take part in. */
   readonly without: readonly ObservedClass[];
   /** Whether it refuses payloads that do not fit their types; if not, these were not sent. */

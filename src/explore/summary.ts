@@ -49,6 +49,7 @@ export function participantsOf(
     name,
     lacks: has === undefined ? [] : lackedBy(has, application),
     unfilled: has?.unfilled ?? [],
+    sharedOperations: [...(has?.sharedOperations ?? [])],
     without: observablesOf(application).filter(
       (one) => has?.classes.has(one) === false && !(one === 'storage' && readsOld(has)),
     ),

@@ -1,6 +1,6 @@
 import { same } from '../base/same.js';
 import { evaluate, type Frame } from './compile-expression.js';
-import type { TaskOf } from './task-of.js';
+import type { TaskOf } from '../model/task-of.js';
 
 /** Who starts and cancels tasks that nobody has asked for. */
 export interface Follower {

@@ -1,6 +1,6 @@
 import type { Ended, Environment } from '../model/participant.js';
 import type { State } from './state.js';
-import type { TaskOf } from './task-of.js';
+import type { TaskOf } from '../model/task-of.js';
 
 /** What is under way for a run, besides what a transaction knows of it. */
 export class LiveRun {

@@ -32,7 +32,7 @@ import { Refusal } from './refusal.js';
 import { fieldOf, isAttached, type State } from './state.js';
 import { Transaction, type Setting } from './transaction.js';
 import { takeIn } from './take-in.js';
-import { taskNamed } from './task-of.js';
+import { taskNamed } from '../model/task-of.js';
 import { readingOf, readingsOf, taskState } from './task-states.js';
 import { Tasks, type Tried } from './tasks.js';
 import { Turns } from './turns.js';

@@ -17,7 +17,7 @@ import { Following } from './following.js';
 import type { Judge } from './judge.js';
 import { fieldOf } from './state.js';
 import { LiveRun } from './live-run.js';
-import { tasksOf, type TaskOf } from './task-of.js';
+import { tasksOf, type TaskOf } from '../model/task-of.js';
 import { taskState, type Bound, type Run, type SetAside, type TaskState } from './task-states.js';
 import type { Begun, Transaction } from './transaction.js';
 import type { Turns } from './turns.js';

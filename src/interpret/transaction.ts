@@ -38,7 +38,7 @@ import {
   type TaskState,
   type TaskStates,
 } from './task-states.js';
-import { taskNamed, type TaskOf } from './task-of.js';
+import { taskNamed, type TaskOf } from '../model/task-of.js';
 import { delayOf } from './delay.js';
 
 /** What a transaction works with. */

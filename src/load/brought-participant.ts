@@ -1,7 +1,8 @@
 import { AsyncResource } from 'node:async_hooks';
 import { TextStorage } from '../base/text-storage.js';
 import { isObject, type Json } from '../base/json.js';
-import { hasTasks, type Application } from '../model/application.js';
+import { hasTasks, type Application, type Store } from '../model/application.js';
+import type { Task } from '../model/tasks.js';
 import type { BroughtParticipant, BroughtStores, BroughtTask } from '../model/brought.js';
 import type { Abilities, Outcome, Participant, Running, Timers } from '../model/participant.js';
 import { observables, type ObservedClass } from '../model/observed-class.js';
@@ -113,6 +114,9 @@ function abilitiesOf(
   if (Object.keys(tasks).length === 0) classes.delete('tasks');
   if (derived === undefined && stores.some((store) => store.derived.length > 0))
     classes.delete('derived');
+  const isListed = (store: Store, { name }: Task) => tasks[store.name]?.[name] !== undefined;
+  const listed = operationsOf(stores, isListed);
+  const leftOut = operationsOf(stores, (store, task) => !isListed(store, task));
   return {
     actions: new Set(namesIn(actions)),
     fields: new Set(namesIn(state)),
@@ -121,15 +125,8 @@ function abilitiesOf(
     starts: tasksWith('start'),
     cancels: tasksWith('cancel'),
     tells: tasksWith('running'),
-    operations: new Set(
-      stores.flatMap((store) =>
-        store.tasks.flatMap(({ name, operation }) =>
-          operation !== undefined && tasks[store.name]?.[name] !== undefined
-            ? [`${operation.service}.${operation.operation}`]
-            : [],
-        ),
-      ),
-    ),
+    operations: listed,
+    sharedOperations: new Set([...listed].filter((operation) => leftOut.has(operation))),
     abortsCalls,
     settlesLater,
     reopens: saves !== false,
@@ -140,6 +137,21 @@ function abilitiesOf(
     textOnly: new Set(textOnly),
   };
 }
+
+/** The operations that some tasks call: `office.sailingsOn`. */
+const operationsOf = (
+  stores: readonly Store[],
+  isWanted: (store: Store, task: Task) => boolean,
+): ReadonlySet<string> =>
+  new Set(
+    stores.flatMap((store) =>
+      store.tasks.flatMap((task) =>
+        task.operation !== undefined && isWanted(store, task)
+          ? [`${task.operation.service}.${task.operation.operation}`]
+          : [],
+      ),
+    ),
+  );
 
 /** What calls code of one instance of the stores. */
 interface Instance {

@@ -150,6 +150,8 @@ export interface Abilities {
   readonly tells: ReadonlySet<string>;
   /** The operations that its tasks call: `office.sailingsOn`. */
   readonly operations: ReadonlySet<string>;
+  /** Those that tasks call, too, which it leaves out. */
+  readonly sharedOperations: ReadonlySet<string>;
   /** Whether it aborts calls that nobody waits for. */
   readonly abortsCalls: boolean;
   /** The lines of its tables that are not filled in yet: `deck.admit`; none if not given. */

@@ -1,6 +1,6 @@
 import type { LineGroup } from '../log/groups.js';
 import type { LoggedState, LogLine } from '../log/log-lines.js';
-import { taskNamed } from '../interpret/task-of.js';
+import { taskNamed } from '../model/task-of.js';
 import type { Application } from '../model/application.js';
 import type { Outcome } from '../model/participant.js';
 

@@ -35,7 +35,16 @@ function notSentTo(
 }
 
 function notComparedWith(
-  { name, lacks, unfilled, without, notReported, known, tolerance }: ParticipantSummary,
+  {
+    name,
+    lacks,
+    unfilled,
+    sharedOperations,
+    without,
+    notReported,
+    known,
+    tolerance,
+  }: ParticipantSummary,
   { columns }: Paint,
 ): string[] {
   return [
@@ -48,6 +57,11 @@ function notComparedWith(
       ? []
       : [
           `Not filled in yet in the file of ${name}:\n  ${wrappedNames(unfilled, columns - 3, 2)}.`,
+        ]),
+    ...(sharedOperations.length === 0
+      ? []
+      : [
+          `Tasks that ${name} leaves out call these too, so calls are compared where both make them:\n  ${wrappedNames(sharedOperations, columns - 3, 2)}.`,
         ]),
     ...(without.length === 0 ? [] : [`Not compared with ${name}: ${without.join(', ')}.`]),
     ...(notReported === 0

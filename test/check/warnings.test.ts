@@ -179,6 +179,20 @@ describe('advice', () => {
     expect(await of(apart.replace('[d]', '[a, d]'))).toEqual([]);
   });
 
+  test('what is saved where nothing says how old texts are read', async () => {
+    const saved = (more: string) => `
+leeshore: 1
+stores:
+  deck:
+    state: { a: { type: boolean, default: false } }
+    saved: { fields: [a], key: deck, version: 1${more} }
+    actions: { turn: { steps: [{ set: { a: "!a" } }] } }
+`;
+    expect(await told(saved(''), 'advice')).toEqual(['old-texts saved']);
+    const old = `, old: { texts: { a: deck-a }, fields: { a: "old.a === 'yes'" } }`;
+    expect(await told(saved(old), 'advice')).toEqual([]);
+  });
+
   test('what no expression reads, and actions without steps that nothing runs', async () => {
     const schema = deckSchema({
       state: 'a: { maybe: number }',

@@ -252,6 +252,22 @@ describe('tasks of an old store', () => {
     expect([wrong.code, first(wrong.out)]).toEqual([1, expect.stringMatching(/^different/)]);
   });
 
+  test('that are left out may call what listed ones call, too', async () => {
+    const more = schema.replace(
+      '    tasks:\n',
+      `    tasks:
+      peek: { payload: string, operation: desk.list, with: "\`peek \${payload}\`" }
+`,
+    );
+    expect(more).toContain('peek:');
+    const right = await compared(old({ name: "services.desk.list('of its own');" }), more);
+    expect([right.code, first(right.out)]).toEqual([0, expect.stringMatching(/^no difference/)]);
+    expect(right.out).toContain('call these too, so calls are compared where both make them:');
+    expect(right.out).toMatch(/^ {2}desk\.list\.$/m);
+    const wrong = await compared(old({ taken: 'room.books = answer.slice(1);' }), more);
+    expect(wrong.code).toBe(1);
+  });
+
   test('that are left out may call what they like', async () => {
     const text = old({ name: "services.desk.list('beside');" }).replace(
       /tasks: \{ room: [^]*?\} \} \},/,

@@ -33,6 +33,7 @@ export const participantMade = (
   name,
   lacks: [],
   unfilled: [],
+  sharedOperations: [],
   without: [],
   refusesMisfits: true,
   judgesAnswers: true,

@@ -148,6 +148,16 @@ export const warnings = {
     wrong: deck(capacity),
     right: deck(`${capacity}\nactions:\n  widen:\n    - set: { capacityM: "capacityM + 1" }`),
   },
+  'old-texts': {
+    rule: 'What users have kept with the old application is not lost.',
+    why: 'Their browsers hold it in the form in which the old code wrote it. The first change of the new store replaces it.',
+    wrong: deck(
+      `${capacity}\nsaved: { fields: [capacityM], key: deck, version: 1 }\nactions:\n  widen:\n    - set: { capacityM: "capacityM + 1" }`,
+    ),
+    right: deck(
+      `${capacity}\nsaved:\n  fields: [capacityM]\n  key: deck\n  version: 1\n  old:\n    texts: { metres: deck-metres }\n    fields: { capacityM: "Number(old.metres ?? '240')" }\nactions:\n  widen:\n    - set: { capacityM: "capacityM + 1" }`,
+    ),
+  },
   'does-nothing': {
     rule: 'An action has at least one step.',
     why: 'It may be there for others to react to. If nothing does, it can go.',

@@ -91,7 +91,7 @@ export class ComparedParticipant {
     const { ids } = this.player;
     if (participant.has?.reopens === true) this.#reloads = new Reloads(observed, participant.has);
     if (participant.has !== undefined)
-      this.#calls = new MatchedCalls(participant.has.operations, (expected, actual) =>
+      this.#calls = new MatchedCalls(participant.has, (expected, actual) =>
         ids === undefined ? actual : ids.settled(expected, actual),
       );
     this.#hasOddIds = circumstances.ids !== undefined;
@@ -378,8 +378,8 @@ export class ComparedParticipant {
       numbered(outside?.count ?? 0, shown),
     );
     return {
-      expected: tasksWithin(tasks, this.#calls, has),
-      actual: ownWithin(shown, matched, player),
+      expected: tasksWithin({ ...tasks, calls: matched.first }, this.#calls, has),
+      actual: ownWithin({ ...shown, calls: matched.own }, player),
     };
   }
 

@@ -1,10 +1,17 @@
 import { same } from '../../base/same.js';
+import type { Abilities } from '../../model/participant.js';
 import type { MadeCall } from '../playing/outside.js';
 
 /** Calls that were made, with the number of the first among all calls of who made them, from 1. */
 export interface NumberedCalls {
   readonly from: number;
   readonly calls: readonly MadeCall[];
+}
+
+/** The calls of a step that are compared. */
+export interface ComparedCalls {
+  readonly first: readonly MadeCall[];
+  readonly own: readonly MadeCall[];
 }
 
 /**
@@ -14,14 +21,19 @@ export interface NumberedCalls {
 export class MatchedCalls {
   readonly #own = new Map<number, number>();
   readonly #operations: ReadonlySet<string>;
+  readonly #shared: ReadonlySet<string>;
   readonly #settled: (expected: unknown, actual: unknown) => unknown;
 
-  /** `operations`: those that are compared; `settled`: what it called with, in the words of the first. */
+  /**
+   * `operations`: those that are compared; `sharedOperations`: those of them that tasks call, too, which the participant leaves
+   * out; `settled`: what it called with, in the words of the first.
+   */
   constructor(
-    operations: ReadonlySet<string>,
+    { operations, sharedOperations }: Pick<Abilities, 'operations' | 'sharedOperations'>,
     settled: (expected: unknown, actual: unknown) => unknown,
   ) {
     this.#operations = operations;
+    this.#shared = sharedOperations;
     this.#settled = settled;
   }
 
@@ -30,14 +42,18 @@ export class MatchedCalls {
     return this.#own.get(number);
   }
 
-  /** Matches the calls of a step; gives those of the participant that are compared, in the order of the first. */
-  match(first: NumberedCalls, own: NumberedCalls): readonly MadeCall[] {
+  /**
+   * Matches the calls of a step; gives those that are compared, in the order of the first. Of an operation that left-out tasks
+   * call, too, a call that only one side makes may be of theirs: it is none of them.
+   */
+  match(first: NumberedCalls, own: NumberedCalls): ComparedCalls {
     const left = this.#listed(own);
-    const matched: (MadeCall | undefined)[] = this.#listed(first).map(() => undefined);
+    const all = this.#listed(first);
+    const matched: (MadeCall | undefined)[] = all.map(() => undefined);
     // What is called with the same comes before what is called at all.
     for (const isSame of [this.#isSame, isOfOne])
-      for (const [i, { number, call }] of this.#listed(first).entries()) {
-        if (matched[i] !== undefined) continue;
+      for (const [i, { number, call }] of all.entries()) {
+        if (matched[i] !== undefined || (isSame === isOfOne && this.#isShared(call))) continue;
         const at = left.findIndex((other) => isSame(call, other.call));
         if (at < 0) continue;
         const [found] = left.splice(at, 1);
@@ -45,7 +61,17 @@ export class MatchedCalls {
         this.#own.set(number, found.number);
         matched[i] = found.call;
       }
-    return [...matched.filter((call) => call !== undefined), ...left.map(({ call }) => call)];
+    const others = left.map(({ call }) => call).filter((call) => !this.#isShared(call));
+    return {
+      first: all
+        .filter(({ call }, i) => matched[i] !== undefined || !this.#isShared(call))
+        .map(({ call }) => call),
+      own: [...matched.filter((call) => call !== undefined), ...others],
+    };
+  }
+
+  #isShared({ operation }: MadeCall): boolean {
+    return this.#shared.has(operation);
   }
 
   #listed({ from, calls }: NumberedCalls) {

@@ -1,6 +1,5 @@
 import { isObject } from '../../base/json.js';
 import type { Abilities } from '../../model/participant.js';
-import type { MadeCall } from '../playing/outside.js';
 import type { Player, TasksShown } from '../playing/player.js';
 import type { ScriptStep } from '../script.js';
 import type { MatchedCalls } from './matched-calls.js';
@@ -18,11 +17,11 @@ export function stepWithin(step: ScriptStep, calls: MatchedCalls): ScriptStep | 
   return step;
 }
 
-/** What of tasks a participant can be held against, calls by its own numbers. */
+/** What of tasks a participant can be held against: of its calls those that are compared, aborted ones by its own numbers. */
 export function tasksWithin(shown: TasksShown, calls: MatchedCalls, has: Abilities): TasksShown {
   const aborted = has.abortsCalls ? shown.aborted.flatMap((one) => calls.ownOf(one) ?? []) : [];
   return {
-    calls: shown.calls.filter(({ operation }) => has.operations.has(operation)),
+    calls: shown.calls,
     // In which order signals are aborted within a step is up to code of the user's.
     aborted: sorted(aborted),
     // Who cannot say how a run ended, or that nobody listens, is not asked.
@@ -35,13 +34,12 @@ export function tasksWithin(shown: TasksShown, calls: MatchedCalls, has: Abiliti
 /** What a participant shows of its tasks, as far as it is held against the first: calls in the order of the first. */
 export function ownWithin(
   shown: TasksShown,
-  calls: readonly MadeCall[],
   { outside, has }: Pick<Player, 'outside' | 'has'>,
 ): TasksShown {
-  if (has?.abortsCalls === false) return { ...shown, calls, aborted: [], stopped: [] };
+  if (has?.abortsCalls === false) return { ...shown, aborted: [], stopped: [] };
   const isListed = (number: number) =>
     has?.operations.has(outside?.operations[number - 1] ?? '') === true;
-  return { ...shown, calls, aborted: sorted(shown.aborted.filter(isListed)) };
+  return { ...shown, aborted: sorted(shown.aborted.filter(isListed)) };
 }
 
 const sorted = (numbers: readonly number[]): readonly number[] => numbers.toSorted((a, b) => a - b);

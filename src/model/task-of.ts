@@ -1,5 +1,5 @@
-import { named, storeNamed, type Application, type Store } from '../model/application.js';
-import type { Task } from '../model/tasks.js';
+import { named, storeNamed, type Application, type Store } from './application.js';
+import type { Task } from './tasks.js';
 
 /** A task, and the store that it belongs to. */
 export interface TaskOf {
