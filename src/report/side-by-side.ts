@@ -1,6 +1,6 @@
 import stringWidth from 'string-width';
 import type { Paint } from '../diagnostics/render.js';
-import { valueLines } from './value-text.js';
+import { bothLines } from './value-text.js';
 
 /** What the borders around both sides of a difference take, in columns. */
 const borders = 7;
@@ -17,7 +17,7 @@ export type Side = readonly [title: string, value: unknown];
 /** Two values side by side, from a little above the first line that differs. */
 export function sideBySide([left, expected]: Side, [right, actual]: Side, paint: Paint): string {
   const most = Math.max(12, Math.floor((paint.columns - borders) / 2));
-  const both = [valueLines(expected, most), valueLines(actual, most)] as const;
+  const both = bothLines(expected, actual, most);
   const widest = Math.max(...both.flat().map((line) => stringWidth(line)));
   const side = Math.min(most, Math.max(leastSide, widest));
   const [one, other] = both;

@@ -7,7 +7,7 @@ import { ferryText, modelOf, root } from '../helpers.js';
 import { plainPaint } from '../../src/diagnostics/render.js';
 import type { ComparisonJson } from '../../src/report/comparison-json.js';
 import { differenceText } from '../../src/report/difference-text.js';
-import { countText, valueLines, valueText } from '../../src/report/value-text.js';
+import { bothLines, countText, valueLines, valueText } from '../../src/report/value-text.js';
 
 describe('values as text', () => {
   test.each([
@@ -27,6 +27,32 @@ describe('values as text', () => {
     expect(lines).toContain('      id: "id-1"');
     expect(lines).toContain('  hold: null');
     expect(lines.every((line) => line.length <= 24)).toBe(true);
+  });
+
+  test('great ones are cut, with a count of what is left out, and where two differ stays', () => {
+    const nested = (levels: number, inner: unknown): unknown =>
+      levels === 0 ? inner : { deeper: nested(levels - 1, inner), beside: 'x'.repeat(30) };
+    for (const levels of [25, 60, 3000]) {
+      const lines = valueLines(nested(levels, 1), 30);
+      expect(lines.length).toBeLessThan(80);
+      expect(lines.every((line) => line.length <= 30)).toBe(true);
+      expect(valueText(nested(levels, 1))).toContain(`… ${countText(levels - 20)} more level`);
+    }
+    const text = 'ice '.repeat(100_000);
+    const [one, other] = bothLines(text, `${text.slice(0, 200_000)}fog${text.slice(200_000)}`, 36);
+    expect(one.join('')).not.toContain('fog');
+    expect(other.join('')).toContain('fog');
+    expect(other.join(' ')).toContain('… 199,9');
+    expect(other.length).toBeLessThan(50);
+    const list = Array.from({ length: 5000 }, (_, i) => i);
+    const [whole, changed] = bothLines(list, list.with(4000, -1), 36);
+    expect(whole[1]).toBe('  … 3,997 items');
+    expect(changed).toContain('  -1');
+    expect(changed.at(-2)).toBe('  … 943 more items');
+    const map = Object.fromEntries(list.map((i) => [`k${i}`, i]));
+    const [, short] = bothLines(map, { ...map, k3000: -1 }, 36);
+    expect(short).toContain('  k3000: -1');
+    expect(short.at(-2)).toBe('  … 4,940 more parts');
   });
 
   test('counts have a comma every three digits', () => {
