@@ -6,7 +6,7 @@ export async function start(): Promise<void> {
   process.exitCode = await main(process.argv.slice(2), {
     stdout: (text) => void process.stdout.write(text),
     stderr: (text) => void process.stderr.write(text),
-    stdin: () => readFileSync(process.stdin.fd, 'utf8'),
+    stdin: () => readFileSync(process.stdin.fd),
     isTerminal: process.stdout.isTTY === true,
     isErrorTerminal: process.stderr.isTTY === true,
     terminalColumns: process.stdout.columns,

@@ -1,6 +1,7 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
 import type { SchemaAccess, SchemaFile } from '../core.js';
+import { NotUtf8, utf8Text } from '../base/utf8.js';
 import { Unusable, type Io } from './io.js';
 
 /** How standard input is called in messages. On the command line it is a dash. */
@@ -8,16 +9,23 @@ export const standardInput = '(standard input)';
 
 /** Reads a text file that the user named. Throws {@link Unusable}. */
 export function readText(io: Io, path: string): string {
-  if (path === standardInput) return io.stdin().replace(/^\uFEFF/, '');
   const full = resolve(io.cwd, path);
   try {
-    requireNoDevice(full, path);
-    return readFileSync(full, 'utf8').replace(/^\uFEFF/, '');
+    if (path !== standardInput) requireNoDevice(full, path);
+    // A mark of the byte order at the beginning is no part of the text.
+    return utf8Text(path === standardInput ? io.stdin() : readFileSync(full));
   } catch (error) {
     if (error instanceof Unusable) throw error;
+    if (error instanceof NotUtf8) throw new Unusable(...notUtf8(path, error));
     throw new Unusable(...whyUnreadable(io, path, full, (error as NodeJS.ErrnoException).code));
   }
 }
+
+/** What is said of a file that is no text, and the way out. */
+export const notUtf8 = (path: string, { offset }: NotUtf8): [string, string] => [
+  `${path} is not UTF-8: byte ${offset} (from 0) is no part of a character.`,
+  'Save it as UTF-8.',
+];
 
 /** Devices may never end. Throws {@link Unusable}. */
 function requireNoDevice(full: string, path: string): void {

@@ -6,7 +6,7 @@ export interface Surroundings {
   readonly stdout: (text: string) => void;
   readonly stderr: (text: string) => void;
   /** Reads standard input to its end. */
-  readonly stdin: () => string;
+  readonly stdin: () => Uint8Array;
   /** Whether standard output and standard error are terminals. */
   readonly isTerminal: boolean;
   readonly isErrorTerminal: boolean;

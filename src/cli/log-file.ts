@@ -1,5 +1,7 @@
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
+import { NotUtf8, utf8Chunks } from '../base/utf8.js';
+import { notUtf8 } from './files.js';
 import { Unusable, type Io } from './io.js';
 import { progressOf } from './progress.js';
 
@@ -43,9 +45,9 @@ export async function readingLog<T>(
   try {
     const open = () => {
       read = 0;
-      return createReadStream(path, { encoding: 'utf8', highWaterMark: 1 << 20 });
+      return utf8Chunks(createReadStream(path, { highWaterMark: 1 << 20 }));
     };
-    return await work(open as () => AsyncIterable<string>, {
+    return await work(open, {
       onRead: (characters) => {
         read += characters;
         progress.at(read, name);
@@ -63,6 +65,7 @@ export async function readingLog<T>(
 /** What is wrong with a log, or with a file of the user's, said with the way out. */
 async function usable(error: unknown, log: string): Promise<unknown> {
   const { InconsistentLog, LoadError, LogError, MappingError } = await import('../core.js');
+  if (error instanceof NotUtf8) return new Unusable(...notUtf8(log, error));
   if (error instanceof LogError)
     return new Unusable(
       `${log}:${error.line}:${error.column}: ${error.detail}.`,

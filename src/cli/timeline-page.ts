@@ -6,10 +6,14 @@ import { participantFile } from './compare/participant-file.js';
 import { scriptFor } from './compare/script-files.js';
 import { readText } from './files.js';
 import { generatedFolders } from './folders/generated-folders.js';
+import type { LoggedState, LogLine, LogPart, NumberedEntry } from '../core.js';
 import { exitCodes, Unusable, type Io } from './io.js';
 import { logFile, readingLog } from './log-file.js';
 import { replaceFile } from './replace-file.js';
 import { stylesOrNone } from './styles.js';
+
+/** How many transactions a page has at most: browsers hold no more. */
+const mostLines = 200_000;
 
 /** About how many characters of a log stand in one block of a page: it reads them one after the other. */
 const blockSize = 1 << 20;
@@ -22,6 +26,9 @@ export interface PageRequest {
   readonly style: string;
   readonly generated?: string | undefined;
   readonly with?: string | undefined;
+  /** The first and the last turn of a log; all if not given. */
+  readonly from?: number | undefined;
+  readonly to?: number | undefined;
 }
 
 /** Writes the page of a log, or an empty one that listens to an application. */
@@ -41,7 +48,7 @@ export async function writePage(io: Io, path: string, request: PageRequest): Pro
   if (played !== undefined && 'exitCode' in played) return played.exitCode;
   const blocks =
     played?.logs.map(({ name, entries }) => core.pageBlock(textOf(entries), name)) ??
-    (log === undefined ? [] : await blocksOf(io, log));
+    (log === undefined ? [] : await blocksOf(io, log, request));
   const { differsAt } = played ?? {};
   const settings = { title, live, ...(differsAt !== undefined && { differsAt }) };
   const texts = [core.pageHead(parts, settings), ...blocks, core.pageTail];
@@ -89,26 +96,82 @@ function requirePageAt(io: Io, path: string, mark: string): void {
     throw new Unusable(`${path} is there already, and no page of leeshore.`, wayOut);
 }
 
-/** The lines of a log in blocks; those that cannot be read end it here, with their place. */
-async function blocksOf(io: Io, log: string): Promise<readonly string[]> {
+/** The lines of a log in blocks, those of some turns if that is wanted; what cannot be read ends it here, with its place. */
+async function blocksOf(
+  io: Io,
+  log: string,
+  { from = -Infinity, to = Infinity }: PageRequest,
+): Promise<readonly string[]> {
   const core = await import('../core.js');
-  return readingLog(io, logFile(io, log), 'reading', async (open, { onRead }) => {
-    const blocks: string[] = [];
-    let lines: string[] = [];
-    let size = 0;
+  const pages = new Blocks(core.pageBlock);
+  // Only a page that begins in the middle needs to know the state there.
+  const grouping = from === -Infinity ? undefined : new core.Grouping();
+  let [turns, last, isBegun] = [0, 0, from === -Infinity];
+  const addLine = (line: LogLine, before?: LoggedState) => {
+    turns += 1;
+    const turn = line.turn ?? turns;
+    if (turn < from || turn > to || pages.lines >= mostLines) return;
+    if (!isBegun) pages.add(headFrom(before));
+    isBegun = true;
+    last = turn;
+    pages.addLine(line);
+  };
+  const addPart = (part: LogPart) => {
+    if (part.kind === 'group')
+      for (const { line } of part.group.lines) addLine(line, part.group.before);
+  };
+  const addEntry = (entry: NumberedEntry) => {
+    if (grouping !== undefined) grouping.add(entry).forEach(addPart);
+    else if (core.isHead(entry.entry)) pages.add(entry.entry);
+    else addLine(entry.entry);
+  };
+  await readingLog(io, logFile(io, log), 'reading', async (open, { onRead }) => {
     const onTorn = (line: number) => {
       io.stderr(`Line ${line} of ${log} is cut off in the middle; it is not on the page.\n`);
     };
-    for await (const entries of core.readLog(open(), { onRead, onTorn }))
-      for (const { entry } of entries) {
-        const line = JSON.stringify(entry);
-        lines.push(line);
-        size += line.length;
-        if (size < blockSize) continue;
-        blocks.push(core.pageBlock(lines.join('\n')));
-        [lines, size] = [[], 0];
-      }
-    if (lines.length > 0) blocks.push(core.pageBlock(lines.join('\n')));
-    return blocks;
+    for await (const entries of core.readLog(open(), { onRead, onTorn })) entries.forEach(addEntry);
+    grouping?.end().forEach(addPart);
   });
+  if (pages.lines === mostLines && turns > mostLines)
+    io.stderr(
+      `The page ends at turn ${last}, after ${core.counted(mostLines, 'transaction')}: the log has ${core.counted(turns, 'transaction')}. Ask for others with --from and --to.\n`,
+    );
+  return pages.all;
+}
+
+const headFrom = (state: LoggedState | undefined): object => ({
+  leeshoreLog: 1,
+  ...(state !== undefined && { state }),
+});
+
+/** Lines of a page, in blocks that are read one after the other. */
+class Blocks {
+  readonly #block: (lines: string) => string;
+  readonly #done: string[] = [];
+  #open: string[] = [];
+  #size = 0;
+  lines = 0;
+
+  constructor(block: (lines: string) => string) {
+    this.#block = block;
+  }
+
+  addLine(line: object): void {
+    this.lines += 1;
+    this.add(line);
+  }
+
+  add(entry: object): void {
+    const text = JSON.stringify(entry);
+    this.#open.push(text);
+    this.#size += text.length;
+    if (this.#size < blockSize) return;
+    this.#done.push(this.#block(this.#open.join('\n')));
+    [this.#open, this.#size] = [[], 0];
+  }
+
+  get all(): readonly string[] {
+    const { length } = this.#open;
+    return length === 0 ? this.#done : [...this.#done, this.#block(this.#open.join('\n'))];
+  }
 }

@@ -11,7 +11,13 @@ const isWhole: Test = (value) => Number.isInteger(value) && (value as number) >=
 const isNumber: Test = (value) => typeof value === 'number';
 /** About thirty years: what is more is no distance between two lines. */
 const mostMs = 1e12;
-const isTime: Test = (value) => isNumber(value) && Math.abs(value as number) <= mostMs;
+const isTime: Test = (value) =>
+  isNumber(value) && (value as number) >= 0 && (value as number) <= mostMs;
+/** What a log may begin with: years of four digits, which all parts of an ISO time are made for. */
+const isMoment: Test = (value) =>
+  isText(value) &&
+  Date.parse(value as string) >= Date.UTC(0) &&
+  Date.parse(value as string) < Date.UTC(9999, 0);
 const isRecord: Test = (value) => isObject(value);
 const listOf =
   (test: Test): Test =>
@@ -49,7 +55,7 @@ const state: Rule = [isRecord, 'the state of all stores, an object'];
 const lineRules: Readonly<Record<string, Rule>> = {
   do: text,
   turn: whole,
-  at: [isTime, 'a number of milliseconds since the log began'],
+  at: [isTime, 'a number of milliseconds since the log began, not below 0'],
   kind: [oneOf(lineKinds), `one of ${lineKinds.join(', ')}`],
   by: [oneOf(lineCauses), `one of ${lineCauses.join(', ')}`],
   cause: whole,
@@ -75,7 +81,7 @@ const headRules: Readonly<Record<string, Rule>> = {
   leeshoreLog: [(value) => value === 1, '1'],
   schema: [isRecord, 'an object with name and sha256'],
   instance: text,
-  began: [(value) => isText(value) && !Number.isNaN(Date.parse(value as string)), 'an ISO time'],
+  began: [isMoment, 'an ISO time'],
   every: whole,
   timers: [(value) => value === true, 'true'],
   state,
@@ -87,8 +93,8 @@ export function judgeEntry(value: unknown): LogHead | LogLine | Fault {
   const isFirst = 'leeshoreLog' in value;
   if (!isFirst && value['do'] === undefined) return "it has no 'do', the name of an action";
   const rules = isFirst ? headRules : lineRules;
-  for (const key in value) {
-    const rule = rules[key];
+  for (const key of Object.keys(value)) {
+    const rule = Object.hasOwn(rules, key) ? rules[key] : undefined;
     if (rule === undefined || value[key] === undefined || rule[0](value[key])) continue;
     return key === 'leeshoreLog'
       ? `it is a log of version ${JSON.stringify(value[key])}, and this program reads version 1`

@@ -3,6 +3,7 @@ import { causeTexts, doneText, pathText, timeText } from '../log/line-texts.js';
 import type { Change } from '../log/log-lines.js';
 import { element, part } from './element.js';
 import type { LogData } from './log-data.js';
+import { shortened } from './shortened.js';
 import { openTo, stateTree, textOf, type Column } from './state-tree.js';
 
 /** What the panel needs to know. */
@@ -190,9 +191,12 @@ const block = (title: string, ...children: readonly Node[]): HTMLElement =>
 const listOf = (texts: readonly string[]): HTMLElement =>
   element('ul', {}, ...texts.map((text) => element('li', {}, text)));
 
+/** How much of a payload is shown. */
+const mostOfValue = 4000;
+
 const valueOf = (value: unknown): HTMLElement =>
   element(
     'pre',
     {},
-    typeof value === 'object' ? JSON.stringify(value, null, 1) : JSON.stringify(value),
+    shortened(JSON.stringify(value, null, typeof value === 'object' ? 1 : 0), mostOfValue),
   );

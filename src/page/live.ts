@@ -1,15 +1,11 @@
-/** What comes from an application that writes a live log. */
-interface LiveMessage {
-  readonly entry?: unknown;
-  readonly backlog?: readonly unknown[];
-}
+import { isObject } from '../base/json.js';
 
 /** The channel that applications send on, unless they are told of another. */
 const channelName = 'leeshore-timeline';
 
 /** A channel, or one end of it. */
 interface Port {
-  onmessage: ((event: MessageEvent<LiveMessage | null>) => void) | null;
+  onmessage: ((event: MessageEvent<unknown>) => void) | null;
   postMessage(message: unknown): void;
 }
 
@@ -22,8 +18,11 @@ export function listenLive(
 ): void {
   const listen = (port: Port): void => {
     port.onmessage = ({ data }) => {
-      if (data?.backlog !== undefined) received(data.backlog, true);
-      else if (data?.entry !== undefined) received([data.entry], false);
+      const { backlog, entry } = isObject(data) ? data : {};
+      if (Array.isArray(backlog)) received(backlog, true);
+      else if (entry !== undefined) received([entry], false);
+      // What another tab asks, as this one does, is no entry.
+      else if (!isObject(data) || data['asks'] === undefined) received([data], false);
     };
     port.postMessage({ asks: 'backlog' });
   };

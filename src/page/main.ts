@@ -4,7 +4,7 @@ import { listenLive } from './live.js';
 import { LogData } from './log-data.js';
 import { RowList } from './row-list.js';
 import { scriptOf } from './script-export.js';
-import { Strip } from './strip.js';
+import { markColours, Strip } from './strip.js';
 
 /** What the page is made with. */
 interface Settings {
@@ -118,6 +118,15 @@ function refresh(): void {
   const known = [...store.options].map(({ value }) => value);
   for (const name of data.stores)
     if (!known.includes(name)) store.append(element('option', { value: name }, name));
+  const colours: (readonly [name: string, colour: string])[] = data.stores.map((name) => [
+    name,
+    `hsl(${hueOf(name)} 55% 50%)`,
+  ]);
+  if (data.rows.some(({ isProblem }) => isProblem))
+    colours.push(['refused', markColours.refused], ['failed or broke', markColours.failed]);
+  part('legend').replaceChildren(
+    ...colours.map(([name, colour]) => element('span', { style: `--colour: ${colour}` }, name)),
+  );
   filter();
 }
 
@@ -192,8 +201,13 @@ const keys: Readonly<Record<string, () => void>> = {
     part('list').focus();
   },
 };
+/** Whether letters that are typed there mean something: in a field, and in a list that they choose from. */
+const takesLetters = (target: EventTarget | null): boolean =>
+  target instanceof HTMLSelectElement ||
+  (target instanceof HTMLInputElement && target.type !== 'checkbox');
+
 document.addEventListener('keydown', (event) => {
-  const isTyping = event.target instanceof HTMLInputElement && event.key !== 'Escape';
+  const isTyping = takesLetters(event.target) && event.key !== 'Escape';
   const does = keys[event.key];
   if (isTyping || does === undefined || event.ctrlKey || event.metaKey || event.altKey) return;
   event.preventDefault();
@@ -225,7 +239,7 @@ function load(): void {
       return;
     }
     refresh();
-    if (settings.differsAt !== undefined) list.select(settings.differsAt);
+    if (data.rows.length > 0) list.select(settings.differsAt ?? 0);
     document.body.classList.add('loaded');
     return;
   }

@@ -1,6 +1,8 @@
+import { isObject } from '../base/json.js';
 import { doneText, changeText, timeText } from '../log/line-texts.js';
 import type { LogLine } from '../log/log-lines.js';
 import { element, part } from './element.js';
+import { shortened } from './shortened.js';
 import type { LogData, Row } from './log-data.js';
 
 /** How high a row is, in pixels; the style sheet says the same. */
@@ -62,6 +64,12 @@ export class RowList {
     this.shown = shown;
     for (const { row } of this.#drawn.values()) row.remove();
     this.#drawn.clear();
+    part('nothing').textContent =
+      shown.length > 0
+        ? ''
+        : this.#host.data.rows.length === 0
+          ? 'The log has no transactions.'
+          : 'No transaction is like that. Escape shows all.';
     this.#space.style.height = `${Math.min(shown.length * rowHeight, mostPixels)}px`;
     this.draw();
   }
@@ -180,6 +188,10 @@ export class RowList {
 /** What is said in a row besides what was done: why not, what went wrong, or what changed. */
 function saidOf({ kind, reason, place, payload, changes = [] }: LogLine): string {
   if (reason !== undefined) return place === undefined ? reason : `${reason}: ${place}`;
-  const { message } = (kind === 'fail' || kind === 'retry' ? payload : {}) as { message?: string };
-  return [...(message === undefined ? [] : [message]), ...changes.map(changeText)].join(', ');
+  const failed = kind === 'fail' || kind === 'retry';
+  const message = failed && isObject(payload) ? payload['message'] : undefined;
+  return [
+    ...(typeof message === 'string' ? [shortened(message)] : []),
+    ...changes.map(changeText),
+  ].join(', ');
 }

@@ -1,6 +1,7 @@
 import { escapePointer, isObject } from '../base/json.js';
 import { same } from '../base/same.js';
 import { element } from './element.js';
+import { shortened } from './shortened.js';
 
 /** One of several values that stand side by side. */
 export interface Column {
@@ -95,14 +96,20 @@ function node(
     .filter((name) => name !== false)
     .join(' ');
   const keyPart = element('span', { class: 'key' }, key);
-  const texts = values.map((value) =>
-    element('span', { class: isNested(value) ? 'value short' : 'value' }, textOf(value)),
-  );
+  const texts = values.map((value) => {
+    const text = textOf(value);
+    // What is equal to the first is not to be looked at; of parts with the same words, what is inside is.
+    const isOther = compared.includes(value) && !same(value, compared[0]);
+    const stands = isOther && text !== textOf(compared[0]) && 'other';
+    const own = ['value', isNested(value) && 'short', stands].filter((name) => name !== false);
+    return element('span', { class: own.join(' ') }, text);
+  });
   const note = options.note?.(place);
   const line = [keyPart, ...texts, ...(note === undefined ? [] : [note])];
   if (!values.some((value) => isNested(value) && Object.keys(value).length > 0))
     return element('div', { class: classes }, ...line);
-  const inner = element('div', { class: 'inner' });
+  const level = place.split('/').length - 1;
+  const inner = element('div', { class: 'inner', style: `--level: ${level}` });
   const details = element('details', {}, element('summary', { class: classes }, ...line), inner);
   const fill = () => {
     if (inner.childElementCount === 0) addParts(inner, values, place, options);
@@ -124,9 +131,9 @@ function node(
 export function textOf(value: unknown): string {
   if (value === undefined) return '–';
   if (Array.isArray(value)) return value.length === 0 ? '[ ]' : `${value.length} items`;
-  if (!isObject(value)) return JSON.stringify(value);
+  if (!isObject(value)) return shortened(JSON.stringify(value));
   const text = JSON.stringify(value);
-  return text.length <= 60 ? text.replaceAll('"', '') : `${Object.keys(value).length} properties`;
+  return text.length <= 60 ? text : `${Object.keys(value).length} properties`;
 }
 
 /** Opens what leads to some places. */

@@ -10,6 +10,9 @@ export interface StripHost {
   readonly select: (at: number) => void;
 }
 
+/** How problems are marked. */
+export const markColours = { refused: '#d98a00', failed: '#d0342c' } as const;
+
 /** All transactions over time, in a strip: coloured by store, with what was refused and what failed below. */
 export class Strip {
   readonly #host: StripHost;
@@ -83,7 +86,7 @@ export class Strip {
       context.fillStyle = `hsl(${this.#host.hueOf(row.store)} ${isDark ? '55% 62%' : '60% 42%'})`;
       context.fillRect(x, 2, 2, band - 4);
       if (!row.isProblem) continue;
-      context.fillStyle = row.line.outcome === 'refused' ? '#d98a00' : '#d0342c';
+      context.fillStyle = row.line.outcome === 'refused' ? markColours.refused : markColours.failed;
       context.fillRect(x, band, 3, 8);
     }
     context.globalAlpha = 1;

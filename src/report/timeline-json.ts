@@ -26,35 +26,47 @@ export type TimelineRowJson = LogLine & {
   readonly depth: number;
 };
 
-export const rowToJson = ({ line, turn, number, depth }: TimelineRow): TimelineRowJson => ({
+const rowToJson = ({ line, turn, number, depth }: TimelineRow): TimelineRowJson => ({
   ...line,
   turn,
   line: number,
   depth,
 });
 
-export function timelineToJson(
-  log: string,
-  sessions: number,
-  count: number,
-  rows: readonly TimelineRow[],
-  moment: Moment | undefined,
-): TimelineJson {
-  return {
-    leeshoreTimeline: 1,
-    log,
-    sessions,
-    count,
-    rows: rows.map(rowToJson),
-    moment:
-      moment === undefined
-        ? null
-        : {
-            turn: moment.row.turn,
-            before: moment.before ?? null,
-            after: moment.after ?? null,
-            end: moment.end ?? null,
-            caused: moment.caused.map(({ turn }) => turn),
-          },
-  };
+/** Writes a timeline as JSON while it is read: a log may be longer than what memory holds. */
+export class TimelineJsonWriter {
+  readonly #write: (text: string) => void;
+  readonly #log: string;
+  #rows = 0;
+
+  constructor(write: (text: string) => void, log: string) {
+    this.#write = write;
+    this.#log = log;
+  }
+
+  row(row: TimelineRow): void {
+    this.#write(`${this.#rows === 0 ? this.#head() : ','}\n    ${JSON.stringify(rowToJson(row))}`);
+    this.#rows += 1;
+  }
+
+  end(sessions: number, count: number, moment: Moment | undefined): void {
+    const rest = JSON.stringify({ sessions, count, moment: momentToJson(moment) }, null, 2);
+    const rows = this.#rows === 0 ? `${this.#head()}]` : '\n  ]';
+    this.#write(`${rows},${rest.slice(1)}\n`);
+  }
+
+  #head(): string {
+    return `{\n  "leeshoreTimeline": 1,\n  "log": ${JSON.stringify(this.#log)},\n  "rows": [`;
+  }
 }
+
+const momentToJson = (moment: Moment | undefined): TimelineJson['moment'] =>
+  moment === undefined
+    ? null
+    : {
+        turn: moment.row.turn,
+        before: moment.before ?? null,
+        after: moment.after ?? null,
+        end: moment.end ?? null,
+        caused: moment.caused.map(({ turn }) => turn),
+      };

@@ -178,6 +178,49 @@ describe('replay', () => {
     }));
 });
 
+test('odd keys, times that are none and bytes that are no text are refused with their place', () =>
+  inFolder(async (folder) => {
+    const refused = async (line: string | Buffer) => {
+      writeFileSync(join(folder, 'odd.jsonl'), line);
+      const { code, out, err } = await leeshore(folder, 'timeline', 'odd.jsonl');
+      expect([code, out.split('\n').length < 3]).toEqual([2, true]);
+      return err;
+    };
+    expect(await refused('{"do":"a","at":-5}')).toContain("'at' is not a number of milliseconds");
+    expect(await refused('{"leeshoreLog":1,"began":"+275760-09-13T00:00:00Z"}')).toContain(
+      "'began' is not an ISO time",
+    );
+    const bytes = Buffer.concat([Buffer.from('{"do":"å"}\n{"do":"'), Buffer.from([0xe9, 0x22])]);
+    expect(await refused(bytes)).toContain('odd.jsonl is not UTF-8: byte 19 (from 0)');
+    writeFileSync(join(folder, 'odd.jsonl'), '{"do":"a","toString":1,"__proto__":{"turn":"x"}}');
+    expect((await leeshore(folder, 'timeline', 'odd.jsonl')).code).toBe(0);
+    writeFileSync(join(folder, 'torn.jsonl'), Buffer.from('{"do":"a"}\n{"do":"å').subarray(0, -1));
+    const torn = await leeshore(folder, 'timeline', 'torn.jsonl');
+    expect([torn.code, torn.err]).toEqual([0, expect.stringContaining('Line 2 is cut off')]);
+  }));
+
+test('a differing state that is nested deep, and texts of hundreds of kilobytes, are cut in a report', () =>
+  inFolder(async (folder) => {
+    const nested = (levels: number): unknown => (levels === 0 ? 1 : { a: nested(levels - 1) });
+    const great = 'x'.repeat(400_000);
+    const lines = [
+      { leeshoreLog: 1, state: { note: { text: '' } } },
+      { do: 'note.write', payload: great, state: { note: { text: `${great}!` } } },
+      { do: 'note.write', payload: nested(60), outcome: 'done', state: { note: nested(25) } },
+    ];
+    writeFileSync(join(folder, 'a.jsonl'), lines.map((line) => JSON.stringify(line)).join('\n'));
+    writeFileSync(
+      join(folder, 'a.stores.yaml'),
+      "leeshore: 1\nstores:\n  note:\n    state: { text: { type: string, default: '' } }\n    actions: { write: { payload: string, steps: [{ set: { text: payload } }] } }\n",
+    );
+    const replayed = await leeshore(folder, 'replay', 'a.jsonl', 'a.stores.yaml', '--style=none');
+    expect([replayed.code, replayed.err]).toEqual([1, '']);
+    expect(replayed.out).toContain('characters');
+    expect(replayed.out.length).toBeLessThan(20_000);
+    const shown = await leeshore(folder, 'timeline', 'a.jsonl', '--at', '2');
+    expect([shown.code, shown.out.length < 20_000]).toEqual([0, true]);
+  }));
+
 test('a timeline of a log that has only states shows what changed in them, and finds a field', () =>
   inHarbour(async (folder) => {
     const all = await leeshore(folder, 'timeline', 'logs/old.log.jsonl');

@@ -45,7 +45,7 @@ export async function leeshoreWith(
   const code = await main(args, {
     stdout: (text) => void (out += text),
     stderr: (text) => void (err += text),
-    stdin: () => input,
+    stdin: () => Buffer.from(input),
     isTerminal: columns !== undefined,
     isErrorTerminal: columns !== undefined,
     terminalColumns: columns,

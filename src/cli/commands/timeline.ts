@@ -1,5 +1,5 @@
 import type { Argv } from 'yargs';
-import type { Moment, TimelineFilter, TimelineRow } from '../../core.js';
+import type { Moment, TimelineFilter } from '../../core.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { logFile, readingLog, type LogFile } from '../log-file.js';
 import { writePage, type PageRequest } from '../timeline-page.js';
@@ -33,6 +33,12 @@ const options = {
     type: 'number',
     requiresArg: true,
   },
+  from: {
+    describe: 'with --html: the first turn on the page',
+    type: 'number',
+    requiresArg: true,
+  },
+  to: { describe: 'with --html: the last turn on the page', type: 'number', requiresArg: true },
   html: {
     describe: 'write a page to this file, to walk through what happened',
     type: 'string',
@@ -122,6 +128,8 @@ function requireSense(args: TimelineArguments): void {
       'is not for a page',
       'The page itself can filter: leave it out, or leave out --html.',
     );
+  if (html === undefined || log === undefined || log.endsWith('.json'))
+    refuse(args, ['from', 'to'], 'is for the page of a log', 'For example --html page.html.');
   if (html === undefined || log?.endsWith('.json') !== true)
     refuse(
       args,
@@ -157,12 +165,12 @@ const filterIn = ({ store, action, field, problems }: TimelineArguments): Timeli
 async function show(io: Io, args: TimelineArguments, log: LogFile): Promise<number> {
   const core = await import('../../core.js');
   const paint = paintFor(io);
-  const rows: TimelineRow[] = [];
+  const writer = new core.TimelineJsonWriter(io.stdout, log.name);
   const printsRows = !args.json && args.at === undefined;
   const timeline = new core.Timeline(filterIn(args), {
     at: args.at,
     onRow: (row) => {
-      if (args.json) rows.push(row);
+      if (args.json) writer.row(row);
       else if (printsRows) {
         if (timeline.shown === 1) io.print(`${core.timelineHead(paint)}\n`);
         io.print(`${core.timelineRow(row, paint)}\n`);
@@ -180,9 +188,7 @@ async function show(io: Io, args: TimelineArguments, log: LogFile): Promise<numb
   });
   requireMoment(args, log, timeline.count, moment);
   if (args.json) {
-    const { sessions, count } = timeline;
-    const json = core.timelineToJson(log.name, sessions, count, rows, moment);
-    io.stdout(`${JSON.stringify(json, null, 2)}\n`);
+    writer.end(timeline.sessions, timeline.count, moment);
   } else if (moment !== undefined) io.print(`${core.momentText(moment, paint)}\n`);
   else {
     const { shown, count } = timeline;
