@@ -254,8 +254,9 @@ export async function findFaults(
       try {
         const files = planted(fault, style, original, (model) => emitted(style, model));
         if (files !== undefined) candidates.push({ fault, folder: { name: style, style, files } });
-      } catch {
+      } catch (error) {
         // A model that cannot be emitted is one that check would have refused.
+        if (fault.in === 'code') throw error;
       }
     }
   }

@@ -34,6 +34,20 @@ export async function problemsOf(text: string): Promise<string[]> {
 }
 
 /** A schema of one store 'deck' around some of its parts. */
+/** The model of the harbour, which takes in the ferry's file. */
+export async function harbourModel(): Promise<Application> {
+  const read = (path: string) =>
+    readFileSync(new URL(`examples/skerry/${path.replace('./', '')}`, root), 'utf8');
+  const path = 'harbour.stores.yaml';
+  const { application } = await checkSchemas([{ path, text: read(path) }], {
+    resolve: (_from, named) => named,
+    identity: (named) => named,
+    read,
+  });
+  if (application === undefined) throw new Error('the example is not sound');
+  return application;
+}
+
 export function deckSchema(parts: {
   state?: string;
   derived?: string;

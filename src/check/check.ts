@@ -1,3 +1,4 @@
+import type { Code } from '../diagnostics/catalogue.js';
 import { Problems, type Problem } from '../diagnostics/problem.js';
 import type { Source, Span } from '../diagnostics/source.js';
 import type { Json } from '../base/json.js';
@@ -52,10 +53,10 @@ export async function checkSources(
   return { application: problems.hasErrors ? undefined : application, problems };
 }
 
-/** Whether the stack ran out, which the engine says in more than one way. */
-function isTooDeep(error: unknown): boolean {
-  return error instanceof Error && error.message.includes('stack');
-}
+/** Whether the stack ran out: of calls, or of a pattern. */
+const isTooDeep = (error: unknown): boolean =>
+  (error instanceof RangeError && error.message === 'Maximum call stack size exceeded') ||
+  (error instanceof SyntaxError && error.message.endsWith('Regular expression too large'));
 
 async function check(
   sources: readonly Source[],
@@ -109,16 +110,27 @@ async function check(
   return application;
 }
 
-/** Whether a problem may only be there since something was taken out of a definition: it is in it, or names it. */
+/** The problems that there may be since something is missing of what they name. */
+const ofMissing: ReadonlySet<Code> = new Set([
+  'unknown-name',
+  'unknown-type',
+  'no-such-property',
+  'wrong-arguments',
+  'type-mismatch',
+  'wrong-structure',
+]);
+
+/** Whether a problem may only be there since something was taken out of a definition: it is in it, or misses it. */
 function isConsequence(
-  { code, span, message }: Pick<Problem, 'code' | 'span' | 'message'>,
+  { code, span, about }: Pick<Problem, 'code' | 'span' | 'about'>,
   broken: readonly BrokenPart[],
 ): boolean {
   return broken.some(({ name, span: whole, step }) => {
     // A step may have bound a name for those after it.
     const within = step === undefined || code === 'unknown-name' ? whole : step;
     if (isWithin(span, within)) return true;
-    return step === undefined && (message.includes(`'${name}'`) || message.includes(`.${name}'`));
+    if (step !== undefined || !ofMissing.has(code)) return false;
+    return about.some((text) => text.split(/[^\w$]+/).includes(name));
   });
 }
 

@@ -4,7 +4,13 @@ import type { Problems } from '../diagnostics/problem.js';
 import type { Constant, Field } from '../model/application.js';
 import { typeOfJson } from '../model/type-of-json.js';
 import { typeText } from '../model/type-text.js';
-import { impliedDefault, membersOf, type Type, type TypeTable } from '../model/types.js';
+import {
+  impliedDefault,
+  membersOf,
+  type NumberBounds,
+  type Type,
+  type TypeTable,
+} from '../model/types.js';
 import {
   entriesOf,
   entryOf,
@@ -260,7 +266,7 @@ function exampleDefault(node: Located, type: Type, types: TypeTable): string {
   const [first] = membersOf(type, types);
   const value =
     first?.kind === 'number'
-      ? '0'
+      ? numberWithin(first.bounds)
       : first?.kind === 'boolean'
         ? 'false'
         : first?.kind === 'literal'
@@ -276,6 +282,18 @@ function exampleDefault(node: Located, type: Type, types: TypeTable): string {
         ? `$ref: '#/types/${name}'`
         : `type: ${name}`;
   return `${written}, default: ${value}`;
+}
+
+/** A number within bounds, 0 if that is; as near as can be said without looking further. */
+function numberWithin({
+  minimum,
+  exclusiveMinimum,
+  maximum,
+  multipleOf = 1,
+}: NumberBounds): string {
+  const least =
+    minimum ?? (exclusiveMinimum === undefined ? -Infinity : exclusiveMinimum + multipleOf);
+  return String(Math.max(least, Math.min(0, maximum ?? 0)));
 }
 
 /** Names of files that mean a device on some systems, whatever their ending. */

@@ -220,10 +220,19 @@ export class TypeReader {
   }
 
   #typed(node: Located, map: LocatedMap): Type {
+    if (node.kind === 'map') return this.#nested(node, map);
     const names = node.kind === 'list' ? node.items : [node];
     if (names.length === 0)
       return this.#bad(node.span, "'type' names a type, or a list of them: [string, 'null'].");
     return union(names.map((name) => this.#one(textOf(name) ?? '', name, map)));
+  }
+
+  /** `{ type: { enum: [...] }, default: ... }`: the type as a whole, with what stands beside it. */
+  #nested(node: LocatedMap, { entries }: LocatedMap): Type {
+    for (const { key, keySpan } of entries)
+      if (key !== 'type' && key !== 'secret' && !notes.has(key))
+        this.#bad(keySpan, `'${key}' stands within the braces of 'type'.`);
+    return this.read(node, false);
   }
 
   #one(name: string, node: Located, map: LocatedMap): Type {

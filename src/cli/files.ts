@@ -54,15 +54,32 @@ function whyUnreadable(
   return [`There is no file ${path}.`, found];
 }
 
-/** Reads the schema files that the user named, each once; a pattern stands for the files that match it. Throws {@link Unusable}. */
+/** Reads the schema files that the user named, each once; a pattern stands for the files that match it, a folder for those in it. Throws {@link Unusable}. */
 export async function readSchemas(io: Io, named: readonly string[]): Promise<SchemaFile[]> {
   const paths: string[] = [];
   for (const name of named) {
     const isPattern =
       name !== standardInput && /[*?[\]{}]/.test(name) && !existsSync(resolve(io.cwd, name));
-    paths.push(...(isPattern ? await matching(io, name) : [name]));
+    const isFolder = name !== standardInput && isFolderAt(resolve(io.cwd, name));
+    if (isFolder) paths.push(...(await schemasIn(io, name)));
+    else paths.push(...(isPattern ? await matching(io, name) : [name]));
   }
   return [...new Set(paths)].map((path) => ({ path, text: readText(io, path) }));
+}
+
+const isFolderAt = (path: string): boolean => existsSync(path) && statSync(path).isDirectory();
+
+/** The schema files in a folder, and in those within it. Throws {@link Unusable}. */
+async function schemasIn(io: Io, folder: string): Promise<string[]> {
+  const { glob } = await import('tinyglobby');
+  const within = { cwd: resolve(io.cwd, folder), ignore: ['**/node_modules/**'] };
+  const found = await glob('**/*.stores.yaml', within);
+  if (found.length === 0)
+    throw new Unusable(
+      `There is no schema in ${folder}.`,
+      'Schemas end in .stores.yaml; leeshore new writes one to begin with.',
+    );
+  return found.sort().map((name) => join(folder, name));
 }
 
 async function matching(io: Io, pattern: string): Promise<string[]> {

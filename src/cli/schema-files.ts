@@ -3,7 +3,7 @@ import type { Argv } from 'yargs';
 /** The schema files that a command is about: several make one schema. */
 export function withSchemaFiles(yargs: Argv) {
   return yargs.positional('files', {
-    describe: 'schema files, or patterns for them',
+    describe: 'schema files, folders of them, or patterns',
     type: 'string',
     array: true,
     default: [],

@@ -22,9 +22,14 @@ const meant = (near: string | undefined, otherwise?: string) =>
 
 /** Every problem that can be found in a schema, by its stable code. The wording stands here and nowhere else. */
 export const catalogue = {
-  'not-yaml': entry<{ detail: string }>(
+  'not-yaml': entry<{ detail: string; hint?: string | undefined }>(
     ({ detail }) => `This is not valid YAML: ${detail}`,
-    () => 'An expression goes in double quotes, with text inside it in single quotes.',
+    ({ hint = 'An expression goes in double quotes, with text inside it in single quotes.' }) =>
+      hint,
+  ),
+  'not-a-schema': entry<{ what: string; use: string }>(
+    ({ what }) => `This is ${what}, not a schema.`,
+    ({ use }) => use,
   ),
   unquoted: entry<{ why: string; instead: string }>(
     ({ why }) => `${why.charAt(0).toUpperCase()}${why.slice(1)}.`,

@@ -7,6 +7,8 @@ export interface Problem {
   readonly severity: Severity;
   readonly message: string;
   readonly hint: string | undefined;
+  /** The texts that its message is made from: names, for the most part. */
+  readonly about: readonly string[];
   readonly span: Span;
   /** Other places that belong to it, such as the first definition of a name. */
   readonly related: readonly RelatedPlace[];
@@ -37,6 +39,7 @@ export class Problems {
       severity,
       message: message(params),
       hint: hint(params),
+      about: Object.values(params).filter((param) => typeof param === 'string'),
       span,
       related,
     });

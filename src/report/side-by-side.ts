@@ -28,7 +28,7 @@ export function sideBySide([left, expected]: Side, [right, actual]: Side, paint:
   // The package for tables takes seconds for cells of many lines.
   return [
     border('┌', '┬', '┐', side),
-    row(paint.green(left), paint.red(right), side),
+    row(paint.bold(left), paint.bold(right), side),
     border('├', '┼', '┤', side),
     ...Array.from({ length: height }, (_, i) => row(ones[i] ?? '', others[i] ?? '', side)),
     border('└', '┴', '┘', side),

@@ -13,6 +13,7 @@ const expressionKeys = new Set([
   'key',
   'at',
   'payload',
+  'per',
 ]);
 /** The keys whose values are mappings from names or paths to expressions. */
 const mappingKeys = new Set(['set', 'let']);
@@ -73,7 +74,9 @@ function visitFile(root: unknown): void {
     for (const [, derived] of entriesOf(at(store, 'derived')))
       quote(isMap(derived) ? at(derived, 'value') : derived);
     for (const [, action] of entriesOf(at(store, 'actions'))) visitAction(action);
-    for (const reaction of itemsOf(at(store, 'reacts'))) visitSteps(at(reaction, 'steps'));
+    for (const [, task] of entriesOf(at(store, 'tasks'))) visitTask(task);
+    for (const reaction of itemsOf(at(store, 'reacts'))) visitAction(reaction as Node);
+    visitSaved(at(store, 'saved'));
   }
 }
 
@@ -91,6 +94,26 @@ function visitAction(action: Node): void {
   visitSteps(at(action, 'steps'));
 }
 
+/** The keys of a task that are expressions. */
+const taskKeys = ['with', 'wait', 'per', 'timeLimit', 'every'];
+
+function visitTask(task: Node): void {
+  visitAction(task);
+  for (const key of taskKeys) quote(at(task, key));
+  for (const key of ['wait', 'when']) quote(at(at(task, 'retry'), key));
+  for (const key of ['follows', 'while']) quote(at(at(task, 'auto'), key));
+  for (const key of ['start', 'each', 'finish', 'fail', 'cancel']) visitSteps(at(task, key));
+}
+
+/** Fields are made of what was kept before: of earlier versions, and by the application before it had a schema. */
+function visitSaved(saved: Node | undefined): void {
+  const versions = entriesOf(at(saved, 'from')).map(([, fields]) => fields);
+  for (const fields of [...versions, at(at(saved, 'old'), 'fields')])
+    for (const [, value] of entriesOf(fields)) quote(value, isInFlow(fields));
+}
+
+const isInFlow = (node: unknown): boolean => isMap(node) && node.flow === true;
+
 function visitSteps(steps: unknown): void {
   for (const step of itemsOf(steps)) {
     for (const [key, value] of entriesOf(step)) {
@@ -103,7 +126,7 @@ function visitSteps(steps: unknown): void {
 }
 
 function visitStep(kind: string, step: Node): void {
-  const inFlow = isMap(step) && step.flow === true;
+  const inFlow = isInFlow(step);
   for (const [key, value] of entriesOf(step)) {
     const isTarget = key === 'to' && kind === 'move';
     const isExpression = expressionKeys.has(key) && !(kind === 'drop' && isName(value));

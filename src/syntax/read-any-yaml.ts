@@ -31,7 +31,8 @@ export function readAnyYaml(source: Source, problems: Problems): Located | undef
     prettyErrors: false,
     uniqueKeys: false,
     stringKeys: true,
-    logLevel: 'silent',
+    // Silent ones say nothing of a second document.
+    logLevel: 'error',
   });
   const failures = [...document.errors, ...document.warnings].filter(
     ({ code, pos }) => code !== 'TAG_RESOLVE_FAILED' || source.text.startsWith('!!', pos[0]),
@@ -47,6 +48,9 @@ export function readAnyYaml(source: Source, problems: Problems): Located | undef
   return new Reader(source, problems).read(document.contents);
 }
 
+/** A file with more failures than these is no schema: looking at all of them would take long. */
+const mostFailures = 50;
+
 /** One slip in YAML often makes the parser report many: the first of each line that is a trap, or the first of all. */
 function reportFailures(
   failures: readonly (YAMLError & { readonly pos: readonly number[] })[],
@@ -54,10 +58,16 @@ function reportFailures(
   problems: Problems,
 ): void {
   const lines = new Set<number>();
-  for (const [i, { code, pos, message }] of failures.entries()) {
+  for (const [i, { code, pos, message }] of failures.slice(0, mostFailures).entries()) {
     const [start = 0, end = start] = pos;
     const { line } = source.placeOf(start);
     if (lines.has(line)) continue;
+    if (code === 'MULTIPLE_DOCS') {
+      const detail = 'a second document begins here, and a schema is one.';
+      const hint = "Write it in a file of its own, and name that with 'use'.";
+      problems.add('not-yaml', { source, start, end: start + 3 }, { detail, hint });
+      return;
+    }
     const trap = lostReferenceBefore(source, start) ?? trapAt(source, start);
     if (code === 'BAD_DQ_ESCAPE') {
       lines.add(line);

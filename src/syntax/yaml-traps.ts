@@ -50,11 +50,17 @@ function whyOf(value: string, inFlow: boolean): string | undefined {
   return undefined;
 }
 
+/** Nobody writes longer lines by hand. */
+const longestLine = 1000;
+/** How far before a place a reference is looked for that was read as a comment. */
+const referenceBefore = 2000;
+
 /** The value that begins last before a place, on the place's own line. */
 function valueAround(source: Source, offset: number): Span | undefined {
   const { text } = source;
   const lineStart = text.lastIndexOf('\n', Math.max(0, offset - 1)) + 1;
   const lineEnd = endOfLine(text, lineStart);
+  if (lineEnd - lineStart > longestLine) return undefined;
   let start: number | undefined;
   for (let at = lineStart; at <= Math.min(offset, lineEnd); at++) {
     const begins =
@@ -99,10 +105,11 @@ function isInFlow(source: Source, offset: number): boolean {
 /** A reference that was read as a comment, with the brace behind it, before a place where the parser stumbled. */
 export function lostReferenceBefore(source: Source, offset: number): Trap | undefined {
   const pattern = /\{[^}\n]*\$ref:[ \t]+(#[^\s}]*)/g;
-  const found = [...source.text.slice(0, offset).matchAll(pattern)].at(-1);
+  const from = Math.max(0, offset - referenceBefore);
+  const found = [...source.text.slice(from, offset).matchAll(pattern)].at(-1);
   const reference = found?.[1];
   if (found === undefined || reference === undefined) return undefined;
-  const start = found.index + found[0].length - reference.length;
+  const start = from + found.index + found[0].length - reference.length;
   return referenceTrap({ source, start, end: start + reference.length });
 }
 

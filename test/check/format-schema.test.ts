@@ -60,6 +60,15 @@ describe('expressions are quoted wherever they stand, and nothing else is', () =
       'reacts:\n  - to: wind.stop\n    steps: [{ set: { n: payload } }]',
       'reacts:\n  - to: wind.stop\n    steps: [{ set: { n: "payload" } }]',
     ],
+    [
+      'tasks:\n  go:\n    payload: string\n    operation: office.book\n    with: payload\n    per: payload\n    timeLimit: 5 * n\n    retry: { times: 2, wait: attempt, when: on }\n    auto: { follows: n, while: on }\n    finish: [{ set: { n: result } }]\n    fail:\n      - cancel: { task: go, per: n }',
+      'tasks:\n  go:\n    payload: string\n    operation: office.book\n    with: "payload"\n    per: "payload"\n    timeLimit: "5 * n"\n    retry: { times: 2, wait: "attempt", when: "on" }\n    auto: { follows: "n", while: "on" }\n    finish: [{ set: { n: "result" } }]\n    fail:\n      - cancel: { task: go, per: "n" }',
+    ],
+    ['tasks:\n  go: { auto: once, wait: 300 }', 'tasks:\n  go: { auto: once, wait: 300 }'],
+    [
+      'saved:\n  fields: [n]\n  key: deck\n  version: 2\n  from:\n    1: { n: old.m }\n  old:\n    texts: { m: deck-m }\n    fields:\n      n: old.m',
+      'saved:\n  fields: [n]\n  key: deck\n  version: 2\n  from:\n    1: { n: "old.m" }\n  old:\n    texts: { m: deck-m }\n    fields:\n      n: "old.m"',
+    ],
   ])('%j', async (untidy, tidy) => {
     expect(await format(around(untidy))).toBe(around(tidy));
   });

@@ -7,6 +7,23 @@ const slips: readonly (readonly [name: string, schema: string, problem: string])
   ['broken YAML', 'leeshore: 1\nstores: { deck: [', '2:18 not-yaml'],
   ['an empty file', '', '1:1 not-yaml This is not valid YAML: the file is empty'],
   [
+    'a second document',
+    `${deckSchema({})}---\nstores: {}\n`,
+    '6:1 not-yaml This is not valid YAML: a second document begins here',
+  ],
+  ['a log', '{"leeshoreLog":1}\n{"do":"deck.board"}\n', '1:1 not-a-schema This is a log'],
+  ['a script', '{\n  "leeshoreScript": 1 }', '1:1 not-a-schema This is a script'],
+  [
+    'a type that is written out, with a bound beside it',
+    deckSchema({ state: 'b: { type: { enum: [1, 2] }, minimum: 1, default: 1 }' }),
+    "5:36 bad-type 'minimum' stands within the braces of 'type'.",
+  ],
+  [
+    'a number above a least one without a default',
+    deckSchema({ state: 'n: { type: number, minimum: 5 }' }),
+    "5:7 no-default 'n' (a number) has no default.",
+  ],
+  [
     'a YAML alias',
     'leeshore: 1\nstores: *all\n',
     "2:9 unquoted YAML takes '*' at the start for an alias.",

@@ -98,6 +98,16 @@ test('a kill at any operation on the file system leaves the old folder or the ne
     expect(readdirSync(join(folder, 'stores'))).toEqual(['atom']);
   }));
 
+/** The processes that one has started, as far as the system tells. */
+function childrenOf(id: number): readonly number[] {
+  try {
+    const text = readFileSync(`/proc/${id}/task/${id}/children`, 'utf8');
+    return text.split(' ').filter(Boolean).map(Number);
+  } catch {
+    return [];
+  }
+}
+
 test('a kill of the guardian changes nothing', () =>
   inFolder(async (folder) => {
     writeFileSync(join(folder, 'pier.stores.yaml'), pier(1));
@@ -109,9 +119,16 @@ test('a kill of the guardian changes nothing', () =>
       { cwd: folder, stdio: 'ignore' },
     );
     const ended = new Promise((resolve) => child.on('close', resolve));
-    const timer = setInterval(() => spawnSync('pkill', ['-9', '-f', `guardian.js ${folder}`]), 10);
+    const killed = new Set<number>();
+    const timer = setInterval(() => {
+      for (const id of childrenOf(child.pid ?? 0)) {
+        process.kill(id, 'SIGKILL');
+        killed.add(id);
+      }
+    }, 5);
     expect(await ended).toBe(0);
     clearInterval(timer);
+    expect(killed.size).toBeGreaterThan(0);
     const text = Object.values(contentOf(join(folder, 'stores/atom/stores'))).join('');
     expect(text).toContain(', 2)');
   }));

@@ -1,4 +1,4 @@
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { ferryText } from '../helpers.js';
@@ -25,6 +25,39 @@ describe('several files', () => {
       expect(both.code).toBe(1);
       expect(both.out).toContain('pier.stores.yaml:2:28: error [no-default]');
       expect((await leeshore(folder, 'check', file, file)).code).toBe(0);
+    }));
+
+  test('of a folder are all schemas in it; one without any says so', () =>
+    inFolder(async (folder) => {
+      mkdirSync(join(folder, 'a/b'), { recursive: true });
+      const none = await leeshore(folder, 'check', 'a');
+      expect([none.code, none.err]).toEqual([
+        2,
+        expect.stringContaining('There is no schema in a.\n  hint: Schemas end in .stores.yaml'),
+      ]);
+      writeFileSync(join(folder, 'a/b/ferry.stores.yaml'), ferryText);
+      const { code, out } = await leeshore(folder, 'check', 'a');
+      expect([code, out]).toEqual([0, expect.stringMatching(/^fine {2}a\/b\/ferry\.stores\.yaml/)]);
+    }));
+
+  test('with bytes that are no UTF-8 are refused with the place, and stay as they are', () =>
+    inFolder(async (folder) => {
+      const bytes = Buffer.concat([Buffer.from('leeshore: 1 # caf'), Buffer.from([0xe9, 10])]);
+      writeFileSync(join(folder, file), bytes);
+      for (const command of ['check', 'format', 'generate']) {
+        const { code, err } = await leeshore(folder, command, file);
+        expect([code, err]).toEqual([2, expect.stringContaining('is not UTF-8: byte 17')]);
+      }
+      expect(readFileSync(join(folder, file))).toEqual(bytes);
+    }));
+
+  test('that are large and no schemas are refused at once', () =>
+    inFolder(async (folder) => {
+      const line = `{"do":"x","at":1,"text":"a: b # c, [d] ${'word: '.repeat(400)}"}`;
+      writeFileSync(join(folder, 'some.jsonl'), `${line}\n`.repeat(60));
+      const { code, out, err } = await leeshore(folder, 'check', 'some.jsonl');
+      expect([code, err]).toEqual([1, '']);
+      expect(out.length).toBeLessThan(20_000);
     }));
 
   test('of other forms are read too: JSON, a byte order mark, line ends of other systems', () =>

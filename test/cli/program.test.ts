@@ -43,7 +43,6 @@ describe('the program', () => {
     [['chek', file], "Did you mean 'check'?"],
     [[], 'Missing command.'],
     [['check', 'nowhere.yaml'], 'There is no file nowhere.yaml.'],
-    [['check', '.'], '. is a folder.'],
     [['check', file, '--loud'], "Unknown option '--loud'."],
     [['generate', file, '--style', 'bloc'], "There is no style 'bloc'."],
     [['generate', file, '--out'], 'Not enough arguments following: out.'],

@@ -10,27 +10,12 @@ import { namesOf } from '../../src/load/names.js';
 import { LogMapping } from '../../src/log/mapping.js';
 import { LogError, readLog } from '../../src/log/read-log.js';
 import type { Application } from '../../src/model/application.js';
-import { checkSchemas } from '../../src/pipeline.js';
 import { InconsistentLog } from '../../src/log/groups.js';
 import { Replay, type ReplayOptions } from '../../src/replay/replay.js';
-import { foldersOf, modelOf, root } from '../helpers.js';
+import { foldersOf, harbourModel, modelOf, root } from '../helpers.js';
 import { howMany } from '../sweep.js';
 
 const example = (path: string) => readFileSync(new URL(`examples/skerry/${path}`, root), 'utf8');
-
-async function harbour(): Promise<Application> {
-  const paths: Readonly<Record<string, string>> = { './ferry.stores.yaml': 'ferry.stores.yaml' };
-  const { application } = await checkSchemas(
-    [{ path: 'harbour.stores.yaml', text: example('harbour.stores.yaml') }],
-    {
-      resolve: (_from, named) => named,
-      identity: (path) => path,
-      read: (path) => example(paths[path] ?? path),
-    },
-  );
-  if (application === undefined) throw new Error('the example is not sound');
-  return application;
-}
 
 async function replay(
   application: Application,
@@ -67,7 +52,9 @@ describe('the log of a morning', () => {
   const morning = linesOf('logs/morning.log.jsonl');
 
   test('is replayed by the reference and the stores without a difference', async () => {
-    const result = await replay(await harbour(), morning, { styles: ['reducer', 'observable'] });
+    const result = await replay(await harbourModel(), morning, {
+      styles: ['reducer', 'observable'],
+    });
     expect(result.participants.map(({ name, mismatches }) => [name, mismatches])).toEqual([
       ['reference', []],
       ['reducer', []],
@@ -77,7 +64,7 @@ describe('the log of a morning', () => {
   });
 
   test('that was changed in one place is reported at that line', async () => {
-    const application = await harbour();
+    const application = await harbourModel();
     let tried = 0;
     for (const [at, line] of morning.entries()) {
       const { changes, outcome } = line as {
@@ -106,7 +93,7 @@ describe('the log of a morning', () => {
   });
 
   test('can be replayed from one turn to another', async () => {
-    const result = await replay(await harbour(), morning, { from: 100, to: 140 });
+    const result = await replay(await harbourModel(), morning, { from: 100, to: 140 });
     expect(result.participants[0]?.mismatches).toEqual([]);
     expect(result.lines).toBeGreaterThan(35);
     expect(result.lines).toBeLessThanOrEqual(41);
@@ -117,7 +104,7 @@ describe('the log of a morning', () => {
       13,
       withPointer(morning[13], '/changes', [{ op: 'remove', path: '/deck/nothing' }]),
     );
-    const error = await replay(await harbour(), lines).catch((thrown: unknown) => thrown);
+    const error = await replay(await harbourModel(), lines).catch((thrown: unknown) => thrown);
     expect(error).toBeInstanceOf(InconsistentLog);
     expect((error as InconsistentLog).number).toBe(14);
   });
@@ -271,7 +258,7 @@ describe('odd lines', () => {
       'finish of deck.admit',
     ],
   ])('a name of another kind is unknown: %j', async (line, name) => {
-    const result = await replay(await harbour(), [line], { styles: ['atom'] });
+    const result = await replay(await harbourModel(), [line], { styles: ['atom'] });
     expect(result.unknownNames).toEqual([name]);
     expect(result.passedOver).toEqual({ 'unknown name': 1 });
   });
@@ -283,7 +270,7 @@ describe('odd lines', () => {
     [{ do: 'plan.write', kind: 'cancel' }, 'plan.write is an action, which cannot be cancelled'],
     [{ do: 'deck', kind: 'undo' }, "deck is no store for 'undo'"],
   ])('what is missing in a line of an old log is named: %j', async (line, missing) => {
-    const result = await replay(await harbour(), [line, line]);
+    const result = await replay(await harbourModel(), [line, line]);
     expect(result.incomplete).toEqual([
       { line: 1, missing: expect.stringContaining(missing), times: 2 },
     ]);
@@ -293,7 +280,7 @@ describe('odd lines', () => {
   test(
     'a log with a value exchanged anywhere is replayed, or refused as a log',
     async () => {
-      const application = await harbour();
+      const application = await harbourModel();
       const random = new Random(7);
       const odd = [null, '', 'x', -1, 0.5, 1e308, true, [], {}, 'deck.hold', '/deck'];
       let refused = 0;

@@ -10,6 +10,12 @@ export const errors = {
     wrong: 'leeshore: 1\nstores: { deck: {\n',
     right: deck(capacity),
   },
+  'not-a-schema': {
+    rule: 'check, generate and compare take schema files.',
+    why: 'Logs and scripts are written by Leeshore too, and other commands read them.',
+    wrong: '{ "leeshoreLog": 1 }\n',
+    right: deck(capacity),
+  },
   unquoted: {
     rule: 'Write an expression in double quotes, and text inside it in single quotes.',
     why: "Many signs of expressions mean something else to YAML: '!' a tag, '*' an alias, ': ' a key, ' #' a comment, and a comma or bracket inside '{ }' ends the value. Some of it goes wrong without a sound.",
