@@ -28,7 +28,7 @@ for (const [file, steps] of plan)
 
 /** The report of one run. */
 async function compared(file, seed) {
-  const args = ['--seed', seed, '--steps', inRun, '--for', 3600, '--json'].map(String);
+  const args = ['--seed', seed, '--steps', inRun, '--seconds', 3600, '--json'].map(String);
   const command = ['bin/leeshore.js', 'compare', file, ...args];
   const run = promisify(execFile)(process.execPath, command, { maxBuffer: 2 ** 28 });
   // A difference is exit code 1, with the report all the same.

@@ -88,5 +88,5 @@ export { readLog, type NumberedEntry } from './log/read-log.js';
 export { Timeline, type Moment, type TimelineFilter, type TimelineRow } from './log/timeline.js';
 export { TimelineJsonWriter } from './report/timeline-json.js';
 export { counted } from './report/value-text.js';
-export { momentText, timelineHead, timelineRow } from './report/timeline-text.js';
+export { momentText, timelineAnswer, timelineHead, timelineRow } from './report/timeline-text.js';
 export { pageBlock, pageHead, pageMark, pageTail } from './report/timeline-page.js';

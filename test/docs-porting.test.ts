@@ -25,7 +25,7 @@ const side = (lines: readonly string[], mark: string) =>
 const budgeted = (line: string) =>
   isSoak
     ? line
-    : line.replace('--steps 20000', '--steps 2000').replace('--for 120', '--steps 3000');
+    : line.replace('--steps 20000', '--steps 2000').replace('--seconds 120', '--steps 3000');
 
 test('the tutorial on porting works as it is written', () =>
   inFolder(async (folder) => {

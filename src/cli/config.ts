@@ -3,29 +3,30 @@ import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import type { Config } from './config-in.js';
 import { readText } from './files.js';
 import { Unusable, type Io } from './io.js';
+import type { Options } from './options/option.js';
+import { options } from './options/table.js';
 
 /** The name of the project file. */
 export const configName = 'leeshore.config.yaml';
 
-const noConfig: Config = { files: [], options: {} };
+const allOptions: Readonly<Record<string, Options>> = options;
 
-/** The options that are paths: in a project file they are relative to it. */
-const paths = new Set(['out', 'generated', 'corpus', 'with', 'junit', 'script', 'save', 'against']);
+const noConfig: Config = { files: [], options: {} };
 
 /**
  * Reads the project file: the one that `--config` names, or that of this folder or the nearest above it, for commands
- * that take schema files. Throws {@link Unusable} if something is wrong in it.
+ * that have options in it. Throws {@link Unusable} if something is wrong in it.
  */
 export async function configFor(
   io: Io,
   argv: readonly string[],
-  takesFiles: boolean,
+  isHeeded: boolean,
 ): Promise<Config> {
   const named = namedIn(argv);
   if (named !== undefined && !existsSync(resolve(io.cwd, named)))
     throw new Unusable(`There is no file ${named}.`, `Paths are relative to ${io.cwd}.`);
   const path = named ?? nearestConfig(io.cwd);
-  if (path === undefined || !takesFiles) return noConfig;
+  if (path === undefined || !isHeeded) return noConfig;
   const { configIn } = await import('./config-in.js');
   const shown = relative(io.cwd, resolve(io.cwd, path));
   return placed(configIn(readText(io, path), shown), dirname(shown));
@@ -54,12 +55,27 @@ function placed({ files, options }: Config, folder: string): Config {
       Object.entries(options).map(([command, own]) => [
         command,
         Object.fromEntries(
-          Object.entries(own).map(([name, value]) => [
-            name,
-            paths.has(name) && typeof value === 'string' ? at(value) : value,
-          ]),
+          Object.entries(own).map(([name, value]) => [name, placedValue(command, name, value, at)]),
         ),
       ]),
     ),
   };
+}
+
+/** Paths are relative to the project file that says them. */
+function placedValue(
+  command: string,
+  name: string,
+  value: unknown,
+  at: (path: string) => string,
+): unknown {
+  const option = (allOptions[command] ?? {})[name];
+  if (typeof value !== 'string' || option === undefined) return value;
+  if (option.kind === 'path') return at(value);
+  return option.kind === 'names' && option.arePaths === true
+    ? value
+        .split(',')
+        .map((path) => at(path.trim()))
+        .join(',')
+    : value;
 }

@@ -19,6 +19,9 @@ import { ownVersion } from '../library/package-files.js';
 import { standardInput } from './files.js';
 import { failed } from './failed.js';
 import { ioFor, mannerIn } from './io-for.js';
+import type { Options } from './options/option.js';
+import { isList, renamed, requireNumbers, withOptions } from './options/parser.js';
+import { inProject, options, type CommandName } from './options/table.js';
 import { columnsOf, exitCodes, Unusable, type Io, type Surroundings } from './io.js';
 
 /** Runs the program with its arguments; gives its exit code. Never throws. */
@@ -56,15 +59,20 @@ const commands: readonly Command[] = [
   schema,
 ];
 
-const names = [...commands.map(nameOf), 'completion'];
+const names = [...commands.map(nameOf), 'completion', 'help'];
 
 function nameOf({ command }: Command): string {
   return command.split(' ')[0] ?? '';
 }
 
-async function dispatch(argv: readonly string[], io: Io): Promise<number> {
+const optionsOf = (command: Command): Options => options[nameOf(command) as CommandName];
+
+const whereDocs = 'The docs are in the package: docs/, beginning with README.md.';
+
+async function dispatch(given: readonly string[], io: Io): Promise<number> {
+  const argv = asHelp(given);
   let exitCode: number = exitCodes.fine;
-  const config = await configFor(io, argv, takesFiles(argv));
+  const config = await configFor(io, argv, heedsConfig(argv));
   await requireCommand(argv);
   const parser = yargs()
     .scriptName('leeshore')
@@ -73,13 +81,16 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
       '$0 <command>\n\nDescribe stores once, generate them in four styles, check that they behave the same.',
     );
   for (const one of commands) {
-    const options = config.options[nameOf(one)] ?? {};
+    const said = config.options[nameOf(one)] ?? {};
+    const own = optionsOf(one);
     parser.command(
       one.command,
       one.describe,
-      (own) => one.builder(own).config(options),
+      (yargsOfOne) => withOptions(one.builder(yargsOfOne), own).epilogue(whereDocs).config(said),
       async (args) => {
-        exitCode = await one.run(io, withFiles(withoutRepeats(args), config) as never);
+        const given = withFiles(withoutRepeats(args, own), config);
+        requireNumbers(own, given);
+        exitCode = await one.run(io, given as never);
       },
     );
   }
@@ -102,8 +113,8 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     });
   try {
     // yargs takes a lone dash for no argument at all.
-    const given = argv.map((one) => (one === '-' ? standardInput : one));
-    await parser.parseAsync(given, {}, (_error, _args, output) => {
+    const words = argv.map((one) => (one === '-' ? standardInput : one));
+    await parser.parseAsync(words, {}, (_error, _args, output) => {
       if (output) io.stdout(`${output}\n`);
     });
   } catch (error) {
@@ -111,6 +122,15 @@ async function dispatch(argv: readonly string[], io: Io): Promise<number> {
     throw await explained(error, argv);
   }
   return exitCode;
+}
+
+const sharedNames = ['config', 'quiet', 'color', 'help', 'version'];
+
+/** Nothing at all asks for help, and so does `help`, of one command too. */
+function asHelp(argv: readonly string[]): readonly string[] {
+  if (argv.length === 0) return ['--help'];
+  const [first, ...rest] = argv;
+  return first === 'help' ? [...rest, '--help'] : argv;
 }
 
 /** The options of every command. */
@@ -142,19 +162,37 @@ class YargsComplaint extends Error {}
 
 const wayOut = 'leeshore --help, or leeshore COMMAND --help';
 
+/** What the parser complains of, as it is said here. */
+function inOurWords(message: string, command: Command | undefined): string {
+  if (message.startsWith('Not enough non-option arguments'))
+    return `Something is missing: leeshore ${command?.command ?? 'COMMAND'}.`;
+  const [, bare] = /^Not enough arguments following: ([\w-]+)/.exec(message) ?? [];
+  if (bare !== undefined) return `--${bare} needs a value.`;
+  const [, missing] = /^Missing required arguments?: ([\w-]+)/.exec(message) ?? [];
+  if (missing !== undefined) return `--${missing} is missing: leeshore ${command?.command ?? ''}.`;
+  const [, name, value, choices] =
+    /Argument: ([\w-]+), Given: "?([^"\n]*)"?, Choices: (.*)/.exec(message) ?? [];
+  if (name !== undefined)
+    return `--${name} takes ${(choices ?? '').replaceAll('"', '')}, and not '${value ?? ''}'.`;
+  return message;
+}
+
 /** Says what was probably meant by an option that there is not. */
 async function explained({ message }: YargsComplaint, argv: readonly string[]): Promise<Unusable> {
   const [, unknown] = /^Unknown arguments?: ([^,]+)/.exec(message) ?? [];
   const command = commands.find((one) => nameOf(one) === commandIn(argv));
-  if (unknown === undefined || command === undefined) return new Unusable(message, wayOut);
+  if (unknown === undefined || command === undefined)
+    return new Unusable(inOurWords(message, command), wayOut);
   const written = argv.find(
     (one) => one.replace(/^-+|=.*$/g, '') === unknown && one.startsWith('-'),
   );
   if (written === undefined) return new Unusable(`Unexpected argument '${unknown}'.`, wayOut);
   const { nearest } = await import('../core.js');
-  const help = await withSharedOptions(command.builder(yargs())).getHelp();
-  const options = [...help.matchAll(/--([a-z][\w-]*)/g)].map(([, name]) => name ?? '');
-  const meant = nearest(unknown, options);
+  const own = optionsOf(command);
+  const now = renamed(own, unknown);
+  if (now !== undefined)
+    return new Unusable(`There is no --${unknown} any more.`, `It is called --${now} now.`);
+  const meant = nearest(unknown, [...Object.keys(own), ...sharedNames]);
   return new Unusable(
     `Unknown option '${written.replace(/=.*$/, '')}'.`,
     meant === undefined
@@ -181,31 +219,31 @@ async function requireCommand(argv: readonly string[]): Promise<void> {
   );
 }
 
-/** Whether a command is asked for that takes schema files: it heeds the project file. Help needs none. */
-function takesFiles(argv: readonly string[]): boolean {
+/** Whether a command is asked for that heeds the project file. Help needs none. */
+function heedsConfig(argv: readonly string[]): boolean {
   const named = commandIn(argv);
-  const isOne = commands.some((one) => nameOf(one) === named && one.command.endsWith(' [files..]'));
+  const isOne = inProject.some((name) => name === named);
   return isOne && !argv.includes('--help') && !argv.includes('-h');
 }
 
 /** The arguments that take several. */
 const lists = new Set(['_', 'files', 'where', 'reports', 'sources']);
 
-/** The options that are lists with commas: given several times, they add up. */
-const addingUp = new Set(['style', 'for', 'only', 'ignore', 'store', 'action', 'old']);
-
 /** The arguments with lists put together. Refuses any other option that is given twice: which one was meant? */
-function withoutRepeats(args: object): object {
+function withoutRepeats(args: object, own: Options): Readonly<Record<string, unknown>> {
   const entries = Object.entries(args).map(([name, value]): [string, unknown] => {
     if (!Array.isArray(value) || lists.has(name)) return [name, value];
-    if (addingUp.has(name) && typeof value[0] === 'string') return [name, value.join(',')];
+    if (isList(own, name) && typeof value[0] === 'string') return [name, value.join(',')];
     throw new Unusable(`--${name} is given more than once.`, 'Give it once.');
   });
   return Object.fromEntries(entries);
 }
 
 /** The arguments of a command; if it takes schema files and is given none, those of the project file. */
-function withFiles(args: object, { files }: Config): object {
+function withFiles(
+  args: Readonly<Record<string, unknown>>,
+  { files }: Config,
+): Readonly<Record<string, unknown>> {
   if (!('files' in args) || !Array.isArray(args.files) || args.files.length > 0) return args;
   if (files.length > 0) return { ...args, files };
   throw new Unusable(

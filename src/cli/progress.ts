@@ -1,7 +1,7 @@
 import type { Io } from './io.js';
 
 /** Progress is shown only if something takes longer than this, in milliseconds. */
-const patience = 1000;
+const patience = 2000;
 
 export interface Progress {
   /** Says how far it is. */
@@ -9,9 +9,11 @@ export interface Progress {
   readonly stop: () => void;
 }
 
-/** A bar on standard error, on a terminal only, for what takes longer than a second. */
+/** A bar on standard error, on a terminal only, for what takes longer than two seconds. A terminal without
+ * a cursor that moves gets none. */
 export async function progressOf(io: Io, total: number, what: string): Promise<Progress> {
-  if (!io.isErrorTerminal) return { at: () => undefined, stop: () => undefined };
+  if (!io.isErrorTerminal || io.env['TERM'] === 'dumb')
+    return { at: () => undefined, stop: () => undefined };
   const { SingleBar } = (await import('cli-progress')).default;
   const bar = new SingleBar({
     format: `${what} [{bar}] {percentage}%  {value}/{total}  {note}`,

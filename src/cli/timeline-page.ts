@@ -11,6 +11,7 @@ import { exitCodes, Unusable, type Io } from './io.js';
 import { logFile, readingLog } from './log-file.js';
 import { replaceFile } from './replace-file.js';
 import { stylesOrNone } from './styles.js';
+import type { ArgumentsOf } from './options/table.js';
 
 /** How many transactions a page has at most: browsers hold no more. */
 const mostLines = 200_000;
@@ -19,17 +20,10 @@ const mostLines = 200_000;
 const blockSize = 1 << 20;
 
 /** What a page is made of. */
-export interface PageRequest {
-  readonly log?: string | undefined;
-  readonly live: boolean;
-  readonly schema?: string | undefined;
-  readonly style: string;
-  readonly generated?: string | undefined;
-  readonly with?: string | undefined;
-  /** The first and the last turn of a log; all if not given. */
-  readonly from?: number | undefined;
-  readonly to?: number | undefined;
-}
+export type PageRequest = Pick<
+  ArgumentsOf<'timeline'>,
+  'live' | 'schema' | 'style' | 'generated' | 'with' | 'from' | 'to'
+> & { readonly log?: string | undefined };
 
 /** Writes the page of a log, or an empty one that listens to an application. */
 export async function writePage(io: Io, path: string, request: PageRequest): Promise<number> {

@@ -40,6 +40,16 @@ export interface Moment {
   readonly cause: TimelineRow | undefined;
 }
 
+/** How much a timeline has. */
+export interface TimelineCounts {
+  /** Transactions in all, and of those that are wanted. */
+  readonly count: number;
+  readonly shown: number;
+  /** Of those that are wanted, what was refused, broke or failed. */
+  readonly problems: number;
+  readonly sessions: number;
+}
+
 /** What a timeline is made of. */
 export interface TimelineReading {
   /** Told of each row that is wanted, in order. */
@@ -49,7 +59,7 @@ export interface TimelineReading {
 }
 
 /** Reads the transactions of a log. Throws `InconsistentLog` where its changes do not fit. */
-export class Timeline {
+export class Timeline implements TimelineCounts {
   readonly #grouping: Grouping;
   readonly #filter: TimelineFilter;
   readonly #reading: TimelineReading;
@@ -67,6 +77,10 @@ export class Timeline {
   readonly #seen = new Map<number, TimelineRow>();
   sessions = 0;
   shown = 0;
+  problems = 0;
+  /** The stores in which something happened, and the actions and tasks of which there is a line. */
+  readonly stores = new Set<string>();
+  readonly actions = new Set<string>();
 
   constructor(filter: TimelineFilter, reading: TimelineReading, mapping?: LogMapping) {
     this.#grouping = new Grouping(mapping);
@@ -109,6 +123,12 @@ export class Timeline {
     for (const { number, line: told, state } of lines) {
       const line = withChanges(told, this.#state, state);
       this.#count += 1;
+      this.actions.add(line.do);
+      for (const store of [
+        storeIn(line.do),
+        ...(line.changes ?? []).map(({ path }) => storeOfPath(path)),
+      ])
+        this.stores.add(store);
       const turn = line.turn ?? this.#count;
       const above = line.cause === undefined ? undefined : this.#depths.get(line.cause);
       const depth = above === undefined ? 0 : above + 1;
@@ -118,6 +138,7 @@ export class Timeline {
       this.#state = state;
       if (!isWanted(line, this.#filter)) continue;
       this.shown += 1;
+      if (isProblem(line)) this.problems += 1;
       this.#reading.onRow?.(row);
     }
   }

@@ -71,6 +71,8 @@ export interface ReplayResult {
   readonly span: number;
   /** Whether a session was logged with another schema. */
   readonly isOtherSchema: boolean;
+  /** The title of the schema that a session was logged with, if it is another one; `undefined` if the log does not say it. */
+  readonly otherTitle: string | undefined;
   /** How many lines were not done, by the reason. */
   readonly passedOver: Readonly<Partial<Record<NotDone, number>>>;
   /** How many values are secret, and stand in the log as numbers: at their places anything matches. */
@@ -125,6 +127,7 @@ export class Replay {
   #span = 0;
   #lastAt = 0;
   #isOtherSchema = false;
+  #otherTitle: string | undefined;
   #began = 0;
   /** Whether the participants have begun the session. */
   #hasBegun = false;
@@ -179,6 +182,7 @@ export class Replay {
       sessions: this.#sessions,
       span: this.#span + this.#lastAt,
       isOtherSchema: this.#isOtherSchema,
+      otherTitle: this.#otherTitle,
       passedOver: this.#passedOver,
       unmapped: this.#grouping.unmapped,
       masked: this.#standIns?.count ?? 0,
@@ -204,8 +208,10 @@ export class Replay {
     this.#span += this.#lastAt;
     this.#lastAt = 0;
     const { digest } = this.#options;
-    if (digest !== undefined && schema?.sha256 !== undefined && schema.sha256 !== digest)
+    if (digest !== undefined && schema?.sha256 !== undefined && schema.sha256 !== digest) {
       this.#isOtherSchema = true;
+      if (schema.name !== (this.#application.title ?? schema.name)) this.#otherTitle = schema.name;
+    }
     this.#began = began === undefined ? 0 : Date.parse(began);
     this.#hasBegun = this.#options.from === undefined;
     this.#recent.clear();

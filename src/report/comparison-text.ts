@@ -105,10 +105,10 @@ function verdictText(comparison: ComparisonJson, paint: Paint): string {
 /** What to do for a result that says more. */
 function moreText({ end, steps, coverage }: ComparisonJson): string {
   if (end === 'stopped') return 'The search was interrupted: run it again to its end.';
-  if (end === 'time') return 'Time was up: give it more with --for.';
+  if (end === 'time') return 'Time was up: give it more with --seconds.';
   if (coverage.missing.some(({ id }) => id.endsWith(' done')))
     return `Some actions were never done: try more with --steps ${steps * 5}, or see below what they need.`;
-  return `Try --steps ${steps * 5} --for 300, or add a script that gets there to a folder for --corpus; see below.`;
+  return `Try --steps ${steps * 5} --seconds 300, or add a script that gets there to a folder for --corpus; see below.`;
 }
 
 function participantTable(

@@ -15,6 +15,8 @@ export interface ReplayJson {
   readonly sessions: number;
   readonly spanMs: number;
   readonly isOtherSchema: boolean;
+  /** The titles of the log's schema and of the one it is replayed with, where they are others; else null. */
+  readonly titles: { readonly log: string; readonly schema: string | null } | null;
   readonly passedOver: Readonly<Record<string, number>>;
   readonly masked: number;
   readonly unknownNames: readonly string[];
@@ -84,6 +86,10 @@ export function replayToJson(
     sessions: result.sessions,
     spanMs: result.span,
     isOtherSchema: result.isOtherSchema,
+    titles:
+      result.otherTitle === undefined
+        ? null
+        : { log: result.otherTitle, schema: application.title ?? null },
     passedOver: { ...passedOver, ...(unmapped > 0 && { unmapped }) },
     masked: result.masked,
     unknownNames: result.unknownNames,

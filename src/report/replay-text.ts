@@ -6,11 +6,19 @@ import { counted, countText } from './value-text.js';
 /** A replay as people read it: the verdict, each mismatch, what was not replayed. */
 export function replayText(result: ReplayJson, paint: Paint): string {
   const parts = [
+    otherSchemaText(result, paint),
     verdictText(result, paint),
     ...result.mismatches.map((one) => mismatchText(one, result, paint)),
     notesText(result, paint),
   ];
   return parts.filter((part) => part !== '').join('\n\n');
+}
+
+/** A log of another application differs, whatever the stores do: that is said before anything. */
+function otherSchemaText({ titles, schema }: ReplayJson, paint: Paint): string {
+  if (titles === null) return '';
+  const own = titles.schema === null ? schema : `'${titles.schema}' (${schema})`;
+  return `${paint.yellow('another schema')}  The log is of '${titles.log}', and not of ${own}.`;
 }
 
 function verdictText(result: ReplayJson, paint: Paint): string {
@@ -106,7 +114,8 @@ function notesText(result: ReplayJson, paint: Paint): string {
     notes.push(`Line ${tornLine} is cut off in the middle; it was not replayed.`);
   if (result.masked > 0)
     notes.push(`${counted(result.masked, 'value')} of secret types: anything matches there.`);
-  if (isOtherSchema) notes.push('The log was written with another version of the schema.');
+  if (isOtherSchema && result.titles === null)
+    notes.push('The log was written with another version of the schema.');
   return notes.map((note) => paint.yellow(note)).join('\n');
 }
 

@@ -2,9 +2,10 @@ import type { Paint } from '../diagnostics/render.js';
 import type { PlaceLeft, Survey, SurveyPlace, UnknownName } from '../survey/survey-result.js';
 import { counted, countText, wrappedNames } from './value-text.js';
 
-/** A survey as people read it: what is left by module and by member, what is wrong, what nobody can tell; then the count. */
+/** A survey as people read it: how much is left; then what, by module and by member, what is wrong, what nobody can tell. */
 export function surveyText(survey: Survey, paint: Paint, isBrief = false): string {
   const blocks = [
+    verdict(survey, paint),
     isBrief ? '' : modulesText(survey, paint),
     isBrief ? '' : membersText(survey, paint),
     listed(
@@ -39,7 +40,6 @@ export function surveyText(survey: Survey, paint: Paint, isBrief = false): strin
       survey.unknownNames.map((one) => nameLine(one, paint)),
       paint,
     ),
-    verdict(survey, paint),
   ];
   return blocks.filter((block) => block !== '').join('\n\n');
 }

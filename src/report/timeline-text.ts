@@ -3,20 +3,43 @@ import { atPointer } from '../base/json.js';
 import type { Paint } from '../diagnostics/render.js';
 import { causeTexts, changeText, doneText, pathText, timeText } from '../log/line-texts.js';
 import type { Change, LogLine } from '../log/log-lines.js';
-import type { Moment, TimelineRow } from '../log/timeline.js';
-import { counted, valueLines, valueText } from './value-text.js';
+import type { Moment, TimelineCounts, TimelineRow } from '../log/timeline.js';
+import { counted, countText, valueLines, valueText } from './value-text.js';
 
-/** How wide the columns before the changes are. */
-const widths = { turn: 6, time: 12, what: 34, outcome: 9 } as const;
+/** How wide the columns are that are always as wide. */
+const widths = { turn: 6, time: 12, outcome: 9 } as const;
+/** What was done takes at most so much, and no more than half of what is left. */
+const mostWhat = 34;
+
+/** How wide what was done and what changed are. */
+function roomIn({ columns }: Paint): { readonly what: number; readonly rest: number } {
+  const left = columns - widths.turn - widths.time - widths.outcome - 4 * 2;
+  const what = Math.min(mostWhat, Math.floor(left / 2));
+  return { what, rest: left - what };
+}
+
+/** What a timeline comes to: how many transactions there are, how many are shown, how many went wrong. */
+export function timelineAnswer({ count, shown, problems, sessions }: TimelineCounts): string {
+  const parts = [
+    shown === count
+      ? counted(count, 'transaction')
+      : `${countText(shown)} of ${counted(count, 'transaction')}`,
+    ...(sessions > 1 ? [counted(sessions, 'session')] : []),
+    problems === 0
+      ? 'none refused, broken or failed'
+      : `${countText(problems)} refused, broken or failed`,
+  ];
+  return parts.join(', ');
+}
 
 /** What the columns of a timeline are. */
 export function timelineHead(paint: Paint): string {
   const head = [
     'turn'.padStart(widths.turn),
     'time'.padStart(widths.time),
-    'what was done'.padEnd(widths.what),
+    'what was done'.padEnd(roomIn(paint).what),
     'outcome'.padEnd(widths.outcome),
-    'what changed',
+    fitted('what changed', roomIn(paint).rest),
   ];
   return paint.dim(head.join('  '));
 }
@@ -24,15 +47,15 @@ export function timelineHead(paint: Paint): string {
 /** A transaction in a line: when, what, what became of it, what changed, how many watchers were called. */
 export function timelineRow(row: TimelineRow, paint: Paint): string {
   const { line, turn, depth } = row;
-  const what = fitted(`${'  '.repeat(Math.min(depth, 6))}${doneText(line)}`, widths.what);
+  const room = roomIn(paint);
+  const what = fitted(`${'  '.repeat(Math.min(depth, 6))}${doneText(line)}`, room.what);
   const start = [
     String(turn).padStart(widths.turn),
     timeText(line.at).padStart(widths.time),
-    what.padEnd(widths.what),
+    what.padEnd(room.what),
     outcomeText(line, paint),
   ].join('  ');
-  const room = paint.columns - widths.turn - widths.time - widths.what - widths.outcome - 4 * 2 - 1;
-  const text = fitted(restText(line), Math.max(room, 20));
+  const text = fitted(restText(line), room.rest);
   return `${start}  ${line.outcome === 'done' ? text : paint.dim(text)}`.trimEnd();
 }
 

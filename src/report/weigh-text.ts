@@ -1,40 +1,47 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
 import type { Weighing } from '../weigh/weigh-result.js';
+import { fittingWidths } from './table-widths.js';
 import { countText } from './value-text.js';
 
 /** Bytes as people read them: `7.6 kB`, of 1,000 bytes each. */
 export const bytesText = (bytes: number): string =>
   bytes < 1000 ? `${bytes} B` : `${(bytes / 1000).toFixed(1)} kB`;
 
-/** What stores weigh, as people read it: a row for each style, then each store. `limit` is in gzipped bytes. */
+/** How many columns a page has at least on which all is shown. */
+const narrowest = 80;
+
+/** What stores weigh, as people read it: how large they are, then a row for each style, then each store. `limit` is in gzipped bytes. */
 export function weighText({ styles, against }: Weighing, paint: Paint, limit?: number): string {
   const old = against?.gzipped;
+  // A narrow page has room for what decides only.
+  const isWide = paint.columns >= narrowest;
   const head = [
     'style',
-    'lines',
+    ...(isWide ? ['lines'] : []),
     'minified',
     'gzipped',
-    'run time',
+    ...(isWide ? ['run time'] : []),
     '--checks never',
-    '--guard never',
+    ...(isWide ? ['--guard never'] : []),
     ...(old === undefined ? [] : ['against old']),
   ];
   const rows = styles.map(({ style, lines, minified, gzipped, runtime, variants }) => [
     style,
-    countText(lines),
+    ...(isWide ? [countText(lines)] : []),
     bytesText(minified),
     limit !== undefined && gzipped > limit
       ? paint.red(bytesText(gzipped))
       : paint.bold(bytesText(gzipped)),
-    `${Math.round((runtime / minified) * 100)} %`,
+    ...(isWide ? [`${Math.round((runtime / minified) * 100)} %`] : []),
     bytesText(variants['--checks never'].gzipped),
-    bytesText(variants['--guard never'].gzipped),
+    ...(isWide ? [bytesText(variants['--guard never'].gzipped)] : []),
     ...(old === undefined ? [] : [difference(gzipped - old)]),
   ]);
   const names = Object.keys(styles[0]?.stores ?? {});
   const readers = Object.keys(styles[0]?.readers ?? {});
   const blocks = [
+    answer(styles, limit, paint),
     [
       table(head, rows, paint),
       ...(against === null
@@ -67,14 +74,23 @@ export function weighText({ styles, against }: Weighing, paint: Paint, limit?: n
           ),
         ]),
   ];
-  const tooHeavy = styles.filter(({ gzipped }) => limit !== undefined && gzipped > limit);
-  if (limit !== undefined)
-    blocks.push(
-      tooHeavy.length === 0
-        ? `${paint.green('within the limit')}  At most ${bytesText(limit)} gzipped.`
-        : `${paint.red('too heavy')}  ${tooHeavy.map(({ style }) => style).join(', ')}: more than ${bytesText(limit)} gzipped.`,
-    );
   return blocks.join('\n\n');
+}
+
+/** What people want to know: how large the stores are, and whether that is too much. */
+function answer(styles: Weighing['styles'], limit: number | undefined, paint: Paint): string {
+  const sorted = styles.toSorted((a, b) => a.gzipped - b.gzipped);
+  const [least, most] = [sorted[0], sorted.at(-1)];
+  if (least === undefined || most === undefined) return '';
+  const sizes =
+    least === most
+      ? `${least.style} ${bytesText(least.gzipped)} gzipped`
+      : `${least.style} ${bytesText(least.gzipped)} to ${most.style} ${bytesText(most.gzipped)} gzipped`;
+  if (limit === undefined) return paint.bold(sizes);
+  const tooHeavy = sorted.filter(({ gzipped }) => gzipped > limit).map(({ style }) => style);
+  return tooHeavy.length === 0
+    ? `${paint.green('within the limit')}  ${sizes}, at most ${bytesText(limit)}.`
+    : `${paint.red('too heavy')}  ${tooHeavy.join(', ')}: more than ${bytesText(limit)} (${sizes}).`;
 }
 
 const titled = (title: string, text: string): string => `${title}\n${text}`;
@@ -87,8 +103,10 @@ function table(
   rows: readonly (readonly string[])[],
   paint: Paint,
 ): string {
+  const widths = fittingWidths(head, rows, paint.columns);
   const made = new Table({
     head: head.map((title) => paint.bold(title)),
+    ...(widths !== undefined && { colWidths: widths, wordWrap: true }),
     colAligns: head.map((_, i) => (i === 0 ? 'left' : 'right')),
     style: { head: [], border: [], compact: true },
   });

@@ -26,6 +26,8 @@ export interface SurveyRequest {
   readonly newIndex?: string | undefined;
   /** The participant file, for what old names mean in the schema. */
   readonly participant?: string | undefined;
+  /** Told of each module before it is looked at. */
+  readonly begin?: ((module: string, number: number) => void) | undefined;
   /** The folder that the paths of the result are relative to. */
   readonly folder: string;
 }

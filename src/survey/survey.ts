@@ -94,15 +94,18 @@ class Surveying {
     const isRelevant = relevance(this.#typing, this.#members);
     const relevant = new Set(modules.filter(isRelevant));
     const handed = followHanding(this.#typing, this.#members, [...relevant], new Set(modules));
-    const found = modules.map((module) => ({
-      module,
-      old: relevant.has(module) ? usesOf(module, this.#typing, this.#members) : nothingUsed,
-      handed: [
-        ...importsOfNothing(module, this.#application.missingImports(module)),
-        ...(handed.get(module) ?? []),
-      ],
-      now: this.#stores ? newUsesOf(module, this.#typing, this.#stores) : nothingNew,
-    }));
+    const found = modules.map((module, i) => {
+      this.#request.begin?.(module.fileName, i);
+      return {
+        module,
+        old: relevant.has(module) ? usesOf(module, this.#typing, this.#members) : nothingUsed,
+        handed: [
+          ...importsOfNothing(module, this.#application.missingImports(module)),
+          ...(handed.get(module) ?? []),
+        ],
+        now: this.#stores ? newUsesOf(module, this.#typing, this.#stores) : nothingNew,
+      };
+    });
     const used = new Set(
       found.flatMap(({ old }) => [
         ...old.uses.map(({ declaration }) => declaration),

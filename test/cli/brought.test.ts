@@ -121,7 +121,7 @@ describe('stores that are brought', () => {
 
   test('which never come back are stopped, with the shortest script that does it', async () => {
     const loops = participant({ raise: 'while (ramp.angle > 5) ; ramp.angle += by;' });
-    const { code, report } = await reportOf(loops, '--limit', '0.5');
+    const { code, report } = await reportOf(loops, '--call-seconds', '0.5');
     expect([code, report.verdict]).toEqual([1, 'different']);
     expect(report.difference).toMatchObject({
       participant: 'old ramp',
@@ -416,14 +416,14 @@ describe('stores that are brought', () => {
     'a file that never comes back %s is given up, in time and by an interruption',
     async (_, text) => {
       await inRampFolder(importing + text, async (folder) => {
-        const limited = await leeshore(folder, ...compare, '--limit', '0.2');
+        const limited = await leeshore(folder, ...compare, '--call-seconds', '0.2');
         expect([limited.code, limited.err]).toEqual([
           2,
           expect.stringContaining('old.js cannot be loaded: no answer within 1 s'),
         ]);
-        const inTime = await leeshore(folder, ...compare, '--limit', '60', '--for', '1');
+        const inTime = await leeshore(folder, ...compare, '--call-seconds', '60', '--seconds', '1');
         expect([inTime.code, inTime.out]).toEqual([1, expect.stringContaining('nothing compared')]);
-        const stopped = await interruptedWhenBegun(folder, '--limit', '60');
+        const stopped = await interruptedWhenBegun(folder, '--call-seconds', '60');
         expect([stopped.code, stopped.out]).toEqual([130, expect.stringContaining('interrupted')]);
       });
     },
@@ -433,7 +433,7 @@ describe('stores that are brought', () => {
     'which leave something to be done without end are told of the action that did: %s',
     async (next) => {
       const raise = `ramp = { ...ramp, angle: ramp.angle + by }; const go = () => ${next}; if (ramp.marks.length > 1) go();`;
-      const { code, report } = await reportOf(participant({ raise }), '--limit', '0.5');
+      const { code, report } = await reportOf(participant({ raise }), '--call-seconds', '0.5');
       expect([code, report.verdict]).toEqual([1, 'different']);
       expect(report.difference).toMatchObject({
         action: 'ramp.raise',

@@ -1,5 +1,6 @@
 import { spawn } from 'node:child_process';
 import {
+  cpSync,
   existsSync,
   mkdirSync,
   readdirSync,
@@ -14,6 +15,7 @@ import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import { root } from '../helpers.js';
 import { contentOf, inFolder, leeshore } from './run.js';
+import { expectValid } from './published.js';
 
 const file = 'pier.stores.yaml';
 
@@ -201,6 +203,25 @@ describe('generate, options of the output', () => {
     }));
 });
 
+test('generate --json says what was written, or would be', () =>
+  inPierFolder(async (folder) => {
+    const generated = async (...args: readonly string[]) => {
+      const { code, out } = await leeshore(
+        folder,
+        ...['generate', file, '--style', 'atom', '--layout', 'one-file', '--json'],
+        ...args,
+      );
+      expectValid('generation', out);
+      return [code, JSON.parse(out)] as const;
+    };
+    const changes = [{ path: 'index.ts', kind: 'new' }];
+    const would = { isWritten: false, isUpToDate: false, folders: [{ changes }] };
+    expect(await generated('--dry-run')).toMatchObject([0, would]);
+    expect(await generated('--verify')).toMatchObject([1, would]);
+    expect(await generated()).toMatchObject([0, { ...would, isWritten: true }]);
+    expect(await generated('--verify')).toMatchObject([0, { isUpToDate: true }]);
+  }));
+
 describe('the project file', () => {
   const config = 'leeshore.config.yaml';
 
@@ -247,22 +268,60 @@ describe('the project file', () => {
       expect(err).toContain('No schema file given.');
     }));
 
-  test.each(['check', 'show', 'format', 'generate', 'compare'])(
-    'knows every option of %s',
-    (command) =>
-      inFolder(async (folder) => {
-        const { out } = await leeshore(folder, 'schema', '--project');
-        const { properties } = JSON.parse(out) as {
-          properties: Record<string, { properties: Record<string, unknown> }>;
-        };
-        const help = await leeshore(folder, command, '--help');
-        const named = [...help.out.matchAll(/^ +(?:-h, )?--([a-z-]+)/gm)].map(([, name]) => name);
-        const shared = ['help', 'version', 'config', 'quiet', 'color'];
-        const options = new Set(named.filter((name) => !shared.includes(name ?? '')));
-        expect([...options].toSorted()).toEqual(
-          Object.keys(properties[command]?.properties ?? {}).toSorted(),
-        );
-      }),
+  test('holds the options of every command that takes some, with paths relative to it', () =>
+    inPierFolder(async (folder) => {
+      mkdirSync(join(folder, 'within'));
+      cpSync(
+        new URL('examples/skerry/logs/morning.log.jsonl', root),
+        join(folder, 'morning.log.jsonl'),
+      );
+      writeFileSync(join(folder, 'old.ts'), 'export const speed = 1;\n');
+      writeFileSync(join(folder, 'page.ts'), "import { speed } from './old';\nspeed;\n");
+      writeFileSync(
+        join(folder, config),
+        [
+          `files: [${file}]`,
+          'timeline: { store: [deck, wind], problems: true, html: seen.html }',
+          'survey: { old: [old.ts], left: 5 }',
+          'weigh: { style: atom, against: old.ts, max-size: 50kB }',
+          'replay: { mapping: old.participant.ts, call-seconds: 3 }',
+        ].join('\n'),
+      );
+      const within = join(folder, 'within');
+      const page = await leeshore(within, 'timeline', '../morning.log.jsonl');
+      expect(page.err).toContain('--store is not for a page');
+      const survey = await leeshore(within, 'survey', '..');
+      expect([survey.err, survey.code]).toEqual(['', 0]);
+      const weighed = await leeshore(within, 'weigh');
+      expect([weighed.err, weighed.out]).toEqual(['', expect.stringContaining('../old.ts')]);
+      const replayed = await leeshore(within, 'replay', '../morning.log.jsonl');
+      expect(replayed.err).toContain('There is no file ../old.participant.ts');
+    }));
+
+  test.each([
+    'check',
+    'show',
+    'format',
+    'generate',
+    'compare',
+    'replay',
+    'timeline',
+    'survey',
+    'weigh',
+  ])('knows every option of %s', (command) =>
+    inFolder(async (folder) => {
+      const { out } = await leeshore(folder, 'schema', '--project');
+      const { properties } = JSON.parse(out) as {
+        properties: Record<string, { properties: Record<string, unknown> }>;
+      };
+      const help = await leeshore(folder, command, '--help');
+      const named = [...help.out.matchAll(/^ +(?:-h, )?--([a-z-]+)/gm)].map(([, name]) => name);
+      const shared = ['help', 'version', 'config', 'quiet', 'color'];
+      const options = new Set(named.filter((name) => !shared.includes(name ?? '')));
+      expect([...options].toSorted()).toEqual(
+        Object.keys(properties[command]?.properties ?? {}).toSorted(),
+      );
+    }),
   );
 });
 
@@ -328,3 +387,28 @@ describe('generate --watch', () => {
       expect(readFileSync(join(folder, 'stores/atom/stores/deck.ts'), 'utf8')).toContain('240');
     }));
 });
+
+test('check --watch says what is wrong when the schema is saved, until it is interrupted', () =>
+  inPierFolder(async (folder) => {
+    const program = fileURLToPath(new URL('bin/leeshore.js', root));
+    const child = spawn(process.execPath, [program, 'check', file, '--watch'], { cwd: folder });
+    let out = '';
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (data: Buffer) => (out += data.toString()));
+    const until = async (text: string) => {
+      for (let i = 0; i < 300 && !out.includes(text); i++)
+        await new Promise((resume) => setTimeout(resume, 50));
+      expect(out).toContain(text);
+      out = out.slice(out.indexOf(text) + text.length);
+    };
+    await until('fine  pier.stores.yaml');
+    await until('watching the schema');
+    writeFileSync(join(folder, file), pier.replace('metres / 2', 'meters / 2'));
+    await until('pier.stores.yaml saved');
+    await until("Did you mean 'metres'?");
+    writeFileSync(join(folder, file), pier);
+    await until('fine  pier.stores.yaml');
+    const ended = new Promise<number | null>((resolve) => child.on('close', resolve));
+    child.kill('SIGINT');
+    expect(await ended).toBe(130);
+  }));

@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { stripVTControlCharacters } from 'node:util';
 import { describe, expect, test } from '@jest/globals';
@@ -106,6 +106,11 @@ describe('texts of others', () => {
 describe('the width of a terminal', () => {
   test.each(someOf([60, 80, 120, 200], 1))('of %i columns is kept to, by tables too', (columns) =>
     inFerryFolder(async (folder) => {
+      for (const log of ['morning', 'office'])
+        cpSync(
+          new URL(`examples/skerry/logs/${log}.log.jsonl`, root),
+          join(folder, `${log}.log.jsonl`),
+        );
       writeFileSync(
         join(folder, 'odd.stores.yaml'),
         ferryText
@@ -120,6 +125,9 @@ describe('the width of a terminal', () => {
         ['explain', 'unquoted'],
         ['compare', '--help'],
         ['compare', file, '--steps', '200', '--jobs', '1'],
+        ['weigh', file, '--readers', 'react,vue,angular', '--max-size', '8kB'],
+        ['timeline', 'morning.log.jsonl'],
+        ['replay', 'office.log.jsonl', file, '--style', 'none'],
         ['compare', file, '--faults', '2', '--steps', '60', '--jobs', '1', '--style', 'atom'],
       ]) {
         const out = await onTerminal(folder, columns, {}, ...args);
@@ -182,7 +190,17 @@ describe('what is meant', () => {
     [['chekc', file], "There is no command 'chekc'.", "Did you mean 'check'?"],
     [['lighthouse'], "There is no command 'lighthouse'.", 'The commands are: check, generate,'],
     [['check'], 'No schema file given.', 'Name one or more'],
-    [[], 'Missing command.', 'leeshore --help'],
+    [['generate', file, '--for', 'vue'], 'There is no --for any more.', '--readers now'],
+    [['compare', file, '--limit', '3'], 'There is no --limit any more.', '--call-seconds now'],
+    [['replay'], 'Something is missing: leeshore replay <log> [files..].', 'leeshore --help'],
+    [['survey', '.'], '--old is missing: leeshore survey <sources..>.', 'leeshore --help'],
+    [
+      ['compare', file, '--search', 'all'],
+      "--search takes both, small, random, and not 'all'.",
+      '',
+    ],
+    [['compare', file, '--jobs', '65'], '--jobs takes a whole number from 1 to 64.', '--jobs 2'],
+    [['timeline', 'a.jsonl', '--at', '0'], '--at takes a whole number from 1.', '--at 57'],
   ])('%j', async (args, message, hint) => {
     await inFerryFolder(async (folder) => {
       const { code, err } = await leeshore(folder, ...args);
@@ -190,6 +208,26 @@ describe('what is meant', () => {
       expect(err).toContain(hint);
     });
   });
+
+  test('nothing at all, and help, explain the program; help of a command explains that', () =>
+    inFolder(async (folder) => {
+      for (const args of [[], ['help'], ['--help']]) {
+        const { code, out } = await leeshore(folder, ...args);
+        expect([code, out]).toEqual([0, expect.stringContaining('leeshore weigh [files..]')]);
+      }
+      const { out } = await leeshore(folder, 'help', 'compare');
+      // What is special to the command comes before what all have, and where the docs are at the end.
+      const order = [
+        'What:',
+        'How long it searches:',
+        'What is printed',
+        '--config',
+        'The docs are',
+      ];
+      const places = order.map((heading) => out.indexOf(heading));
+      expect(places).toEqual(places.toSorted((a, b) => a - b));
+      expect(places).not.toContain(-1);
+    }));
 
   test('the version is told by -v', () =>
     inFolder(async (folder) => {

@@ -221,7 +221,7 @@ test('a search whose time is up says which share of it was done', () =>
     const { out } = await leeshoreWith(
       folder,
       { clock: () => (now += 5) },
-      ...['compare', 'room.stores.yaml', '--style', 'atom', '--steps', '100000', '--for', '1'],
+      ...['compare', 'room.stores.yaml', '--style', 'atom', '--steps', '100000', '--seconds', '1'],
     );
     expect(first(out)).toMatch(/^no difference in [\d,]+ steps, \d+ % of 100,000/);
   }));

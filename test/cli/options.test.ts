@@ -119,7 +119,7 @@ describe('compare', () => {
         { clock: () => (now += 10) },
         'compare',
         file,
-        '--for',
+        '--seconds',
         '0.5',
         '--steps',
         '1000000',

@@ -41,11 +41,10 @@ describe('the program', () => {
 
   test.each([
     [['chek', file], "Did you mean 'check'?"],
-    [[], 'Missing command.'],
     [['check', 'nowhere.yaml'], 'There is no file nowhere.yaml.'],
     [['check', file, '--loud'], "Unknown option '--loud'."],
     [['generate', file, '--style', 'bloc'], "There is no style 'bloc'."],
-    [['generate', file, '--out'], 'Not enough arguments following: out.'],
+    [['generate', file, '--out'], '--out needs a value.'],
     [['compare', file, '--junit', '.'], '. is a folder.'],
     [['compare', file, '--steps', 'many'], '--steps takes a whole number'],
     [['compare', file, '--generated', 'nowhere'], 'There are no generated stores'],

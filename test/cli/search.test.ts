@@ -163,7 +163,7 @@ test.each([
   [['--shard', '3/2'], '--shard takes a share'],
   [['--jobs', '0'], '--jobs takes a whole number'],
   [['--depth', '0'], '--depth takes a whole number'],
-  [['--limit', '0'], '--limit takes a number of seconds'],
+  [['--call-seconds', '0'], '--call-seconds takes a number of seconds'],
   [['--depth', '2', '--search', 'random'], '--depth is for a small scope'],
   [['--faults', 'few'], '--faults takes a whole number'],
   [['--faults', '3', '--require-coverage', '9'], 'do not go together'],

@@ -28,7 +28,7 @@ beforeAll(async () => {
       recursive: true,
       filter: (path) => !/old-app[\\/]stores$/.test(path),
     });
-  const args = ['--style', 'proxy', '--for', 'react', '--out', 'old-app/stores'];
+  const args = ['--style', 'proxy', '--readers', 'react', '--out', 'old-app/stores'];
   expect((await leeshore(made, 'generate', 'ferry.stores.yaml', ...args)).code).toBe(0);
 });
 afterAll(() => {
@@ -177,7 +177,7 @@ describe('survey', () => {
       expect(out).toContain('Could not be resolved: look there yourself');
       expect(out).toContain('old-app/board/Board.vue  Vue is not installed here');
       expect(out).toMatch(
-        /left {2}9 of \d+ places moved; \d+ left in 11 modules of 16\.\n3 places could not be resolved\.\n1 file could not be read\.\n$/,
+        /^left {2}9 of \d+ places moved; \d+ left in 11 modules of 16\.\n3 places could not be resolved\.\n1 file could not be read\.\n\n/,
       );
       const brief = await leeshore(folder, 'survey', 'old-app', ...all, '--brief');
       expect(brief.out).not.toContain('By member');
@@ -252,7 +252,7 @@ describe('survey', () => {
           ['old-app', ...old, '--with', 'odd.participant.ts'],
           "odd.participant.ts:2:31: 'names' is not written out as an object.",
         ],
-        [['old-app'], 'Missing required argument: old'],
+        [['old-app'], '--old is missing: leeshore survey <sources..>.'],
       ];
       for (const [args, message] of cases) {
         const { code, out, err } = await leeshore(folder, 'survey', ...args);

@@ -24,7 +24,7 @@ const inPier = (run: (folder: string) => Promise<void>) =>
 
 test('weigh tells the size of each style, of its parts, and with other options', () =>
   inPier(async (folder) => {
-    const args = ['--for', 'vue,react', '--against', 'old.js', '--json'];
+    const args = ['--readers', 'vue,react', '--against', 'old.js', '--json'];
     writeFileSync(
       join(folder, 'old.js'),
       "import { speed } from './part.js';\nexport const wind = { speed };\n",
@@ -64,25 +64,25 @@ test('weigh tells the size of each style, of its parts, and with other options',
     expect(weighing.against?.minified).toBeLessThan(60);
   }));
 
-test('weigh --limit is for CI, and weigh says in text what is too heavy', () =>
+test('weigh --max-size is for CI, and weigh says in text what is too heavy', () =>
   inPier(async (folder) => {
     const weigh = (...args: readonly string[]) =>
       leeshore(folder, 'weigh', file, '--style', 'atom', ...args);
-    const fine = await weigh('--limit', '20kB');
+    const fine = await weigh('--max-size', '20kB');
     expect([fine.code, fine.out]).toEqual([
       0,
-      expect.stringContaining('within the limit  At most 20.0 kB gzipped.'),
+      expect.stringContaining('within the limit  atom 5.3 kB gzipped, at most 20.0 kB.'),
     ]);
-    const heavy = await weigh('--limit', '1000');
+    const heavy = await weigh('--max-size', '1000');
     expect([heavy.code, heavy.out]).toEqual([
       1,
-      expect.stringContaining('too heavy  atom: more than 1.0 kB gzipped.'),
+      expect.stringContaining('too heavy  atom: more than 1.0 kB (atom 5.3 kB gzipped).'),
     ]);
     for (const [limit, message] of [
-      ['much', "--limit takes a size, and 'much' is none."],
-      ['9 stone', '--limit takes a size'],
+      ['much', "--max-size takes a size, and 'much' is none."],
+      ['9 stone', '--max-size takes a size'],
     ] as const)
-      expect(await weigh('--limit', limit)).toMatchObject({
+      expect(await weigh('--max-size', limit)).toMatchObject({
         code: 2,
         err: expect.stringContaining(message),
       });

@@ -1,30 +1,15 @@
 import type { Argv } from 'yargs';
 import { readSchemas, schemaAccess } from '../files.js';
 import { ownVersion } from '../../library/package-files.js';
-import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
+import { exitCodes, paintFor, requireOneOf, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'check [files..]';
 export const describe = 'Say what is in a schema, or what is wrong with it';
 
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .option('advice', {
-      describe: 'also say what could be simpler',
-      type: 'boolean',
-      default: false,
-    })
-    .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
-    .option('sarif', {
-      describe: 'print the problems as SARIF 2.1.0, for editors and CI',
-      type: 'boolean',
-      default: false,
-    })
-    .option('max-warnings', {
-      describe: 'exit code 1 if there are more warnings than this',
-      type: 'number',
-      requiresArg: true,
-    })
     .example(
       '$0 check ferry.stores.yaml',
       'what is in it, or its problems with file, line and column',
@@ -32,29 +17,36 @@ export function builder(yargs: Argv) {
     .example("$0 check 'src/**/*.stores.yaml'", 'several files as one schema');
 }
 
-export interface CheckArguments {
+export type CheckArguments = ArgumentsOf<'check'> & {
   readonly files: readonly string[];
-  readonly advice: boolean;
-  readonly json: boolean;
-  readonly sarif: boolean;
-  readonly maxWarnings?: number | undefined;
   /** Whether a schema without problems is told in two lines. */
   readonly brief?: boolean;
+};
+
+export async function run(io: Io, args: CheckArguments): Promise<number> {
+  const { json, sarif, watch } = args;
+  requireOneOf({ json, sarif, watch });
+  if (!watch) return (await checked(io, args)).exitCode;
+  const { watchAndCheck } = await import('../watch.js');
+  return watchAndCheck(io, async () => (await checked(io, args)).read);
 }
 
-export async function run(
+/** Says what is in a schema, or what is wrong; with the files that were read. */
+async function checked(
   io: Io,
   { files: named, advice, json, sarif, maxWarnings, brief = false }: CheckArguments,
-): Promise<number> {
-  requireOneOf({ json, sarif });
-  if (maxWarnings !== undefined && !(Number.isInteger(maxWarnings) && maxWarnings >= 0))
-    throw new Unusable(
-      '--max-warnings takes a whole number from 0.',
-      'For example --max-warnings 0.',
-    );
+): Promise<{ readonly exitCode: number; readonly read: readonly string[] }> {
   const core = await import('../../core.js');
   const files = await readSchemas(io, named);
-  const { application, problems: all } = await core.checkSchemas(files, schemaAccess(io));
+  const read = files.map(({ path }) => path);
+  const access = schemaAccess(io);
+  const { application, problems: all } = await core.checkSchemas(files, {
+    ...access,
+    read(path) {
+      read.push(path);
+      return access.read(path);
+    },
+  });
   const problems = all.filter(({ severity }) => advice || severity !== 'advice');
   const warnings = all.filter(({ severity }) => severity === 'warning').length;
   const isTooMuch = maxWarnings !== undefined && warnings > maxWarnings;
@@ -80,5 +72,6 @@ export async function run(
         `\n${paint.red('too many warnings')}: ${warnings}, at most ${maxWarnings} are allowed.\n`,
       );
   }
-  return application === undefined || isTooMuch ? exitCodes.findings : exitCodes.fine;
+  const isFine = application !== undefined && !isTooMuch;
+  return { exitCode: isFine ? exitCodes.fine : exitCodes.findings, read };
 }

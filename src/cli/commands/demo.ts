@@ -5,6 +5,7 @@ import type { Argv } from 'yargs';
 import { walkOfJob } from '../demo/job.js';
 import { walkOfPort } from '../demo/port.js';
 import type { Io } from '../io.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'demo';
 export const describe =
@@ -12,24 +13,11 @@ export const describe =
 
 export function builder(yargs: Argv) {
   return yargs
-    .option('port', {
-      describe: 'walk through a port: an old page is moved to generated stores, piece by piece',
-      type: 'boolean',
-      default: false,
-    })
-    .option('keep', {
-      describe: 'keep the folder that the walk works in',
-      type: 'boolean',
-      default: false,
-    })
     .example('$0 demo', 'takes a few seconds and leaves nothing behind')
     .example('$0 demo --port', 'from the old store to the last place that used it');
 }
 
-export interface DemoArguments {
-  readonly port: boolean;
-  readonly keep: boolean;
-}
+export type DemoArguments = ArgumentsOf<'demo'>;
 
 export async function run(io: Io, { port, keep }: DemoArguments): Promise<number> {
   let isInterrupted = false;

@@ -4,25 +4,18 @@ import { exitCodes, paintFor, type Io } from '../io.js';
 import { printProblems } from '../print-problems.js';
 import { replaceFile } from '../replace-file.js';
 import { withSchemaFiles } from '../schema-files.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'format [files..]';
 export const describe = 'Write schema files in one tidy form, comments kept';
 
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .option('check', {
-      describe: 'write nothing; exit code 1 if a file is not tidy',
-      type: 'boolean',
-      default: false,
-    })
     .example('$0 format ferry.stores.yaml', 'expressions in double quotes, long ones folded')
     .example("$0 format --check '**/*.stores.yaml'", 'for CI');
 }
 
-export interface FormatArguments {
-  readonly files: readonly string[];
-  readonly check: boolean;
-}
+export type FormatArguments = ArgumentsOf<'format'> & { readonly files: readonly string[] };
 
 export async function run(io: Io, { files: named, check }: FormatArguments): Promise<number> {
   const { formatSchema } = await import('../../core.js');

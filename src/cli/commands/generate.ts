@@ -5,118 +5,28 @@ import type { FolderPlan } from '../folders/plan-folder.js';
 import { requireFree, writeFolders } from '../folders/write-folders.js';
 import { exitCodes, paintFor, requireOneOf, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'generate [files..]';
 export const describe =
   'Write the stores of a schema as TypeScript or JavaScript, in one or more styles';
 
-const options = {
-  style: {
-    describe: 'reducer, atom, proxy, observable; several with commas',
-    type: 'string',
-    requiresArg: true,
-    default: 'reducer,atom,proxy,observable',
-  },
-  out: {
-    describe: 'folder; each style gets a folder in it',
-    type: 'string',
-    requiresArg: true,
-    default: 'stores',
-  },
-  for: {
-    describe: 'also readers for the components of react, vue, angular; several with commas',
-    type: 'string',
-    requiresArg: true,
-  },
-  log: {
-    describe: 'createStores takes a sink that is given a line for each turn',
-    type: 'boolean',
-    default: false,
-  },
-  only: {
-    describe: 'only these stores, and those that they need; several with commas',
-    type: 'string',
-    requiresArg: true,
-  },
-  guard: {
-    describe: 'when snapshots are frozen',
-    choices: ['development', 'always', 'never'],
-    requiresArg: true,
-    default: 'development',
-  },
-  begin: {
-    describe: 'what stores begin with: their defaults, or a state that createStores is given',
-    choices: ['defaults', 'state'],
-    requiresArg: true,
-    default: 'defaults',
-  },
-  checks: {
-    describe: "when payloads and stored values are judged; 'never' is for callers with types",
-    choices: ['always', 'never'],
-    requiresArg: true,
-    default: 'always',
-  },
-  layout: {
-    describe: 'a file for each store and each part of the run time, or one file',
-    choices: ['files', 'one-file'],
-    requiresArg: true,
-    default: 'files',
-  },
-  language: {
-    describe: 'TypeScript, or JavaScript with declarations beside it',
-    choices: ['ts', 'js'],
-    requiresArg: true,
-    default: 'ts',
-  },
-  'dry-run': {
-    describe: 'write nothing; list what would change',
-    type: 'boolean',
-    default: false,
-  },
-  diff: {
-    describe: 'write nothing; show what would change, line by line',
-    type: 'boolean',
-    default: false,
-  },
-  verify: {
-    describe: 'write nothing; exit code 1 if a folder is out of date',
-    type: 'boolean',
-    default: false,
-  },
-  force: {
-    describe: 'overwrite files that were changed by hand, and keep copies of them',
-    type: 'boolean',
-    default: false,
-  },
-  watch: {
-    describe: 'watch the schema and regenerate on every save',
-    type: 'boolean',
-    default: false,
-  },
-} as const;
-
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .options(options)
     .example(
       '$0 generate ferry.stores.yaml --style atom --out src/stores',
       'writes src/stores/atom',
     )
-    .example('$0 generate ferry.stores.yaml --style proxy --for vue', 'with readers for Vue')
+    .example('$0 generate ferry.stores.yaml --style proxy --readers vue', 'with readers for Vue')
     .example('$0 generate ferry.stores.yaml --diff', 'what would change');
 }
 
-export interface GenerateArguments extends PlanOptions {
-  readonly dryRun: boolean;
-  readonly diff: boolean;
-  readonly verify: boolean;
-  readonly force: boolean;
-  readonly watch: boolean;
-}
+export type GenerateArguments = PlanOptions & ArgumentsOf<'generate'>;
 
 export async function run(io: Io, args: GenerateArguments): Promise<number> {
-  const { dryRun, diff, verify, force, watch } = args;
+  const { dryRun, diff, verify, force, watch, json } = args;
   requireOneOf({ 'dry-run': dryRun, diff, verify, watch });
+  requireOneOf({ json, diff, watch });
   requireOneOf({ verify, force });
   if (watch) {
     const { watchAndGenerate } = await import('../watch.js');
@@ -125,6 +35,7 @@ export async function run(io: Io, args: GenerateArguments): Promise<number> {
   const planned = await planFolders(io, args);
   if ('exitCode' in planned) return planned.exitCode;
   const { plans } = planned;
+  if (json) return asJson(io, args, plans);
   if (verify) return verified(io, plans);
   if (dryRun || diff) return shown(io, plans, diff, force);
   const kept = await writeFolders(plans, force);
@@ -133,6 +44,26 @@ export async function run(io: Io, args: GenerateArguments): Promise<number> {
   io.note(`${plans.map((plan) => summaryOf(plan, paint)).join('\n')}\n`);
   if (copies.length > 0) io.print(`${copies.join('\n')}\n`);
   return exitCodes.fine;
+}
+
+/** Prints what was done, or would be, as `schema/generation-1.schema.json` says. */
+async function asJson(
+  io: Io,
+  { dryRun, verify, force }: GenerateArguments,
+  plans: readonly FolderPlan[],
+): Promise<number> {
+  const isWritten = !dryRun && !verify;
+  if (!force && !verify) requireFree(plans);
+  const kept = isWritten ? await writeFolders(plans, force) : [];
+  const folders = plans.map(({ folder, changes, unchanged }) => ({
+    folder,
+    unchanged,
+    changes: changes.map(({ path, kind }) => ({ path, kind })),
+  }));
+  const isChanged = folders.some(({ changes }) => changes.length > 0);
+  const json = { leeshoreGeneration: 1, isWritten, isUpToDate: !isChanged, folders, kept };
+  io.stdout(`${JSON.stringify(json, null, 2)}\n`);
+  return verify && isChanged ? exitCodes.findings : exitCodes.fine;
 }
 
 async function shown(

@@ -2,6 +2,7 @@ import type { Argv } from 'yargs';
 import type { ComparisonJson } from '../../core.js';
 import { readText } from '../files.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'merge <reports..>';
 export const describe =
@@ -11,14 +12,10 @@ export function builder(yargs: Argv) {
   return yargs
     .positional('reports', { describe: 'what the shares printed', type: 'string', array: true })
     .demandOption('reports')
-    .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .example('$0 merge share-1.json share-2.json', 'exit code 1 if one of them found a difference');
 }
 
-export interface MergeArguments {
-  readonly reports: readonly string[];
-  readonly json: boolean;
-}
+export type MergeArguments = ArgumentsOf<'merge'> & { readonly reports: readonly string[] };
 
 export async function run(io: Io, { reports, json }: MergeArguments): Promise<number> {
   const { comparisonText, mergeComparisons } = await import('../../core.js');

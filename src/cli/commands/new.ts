@@ -8,6 +8,7 @@ import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { replaceFile } from '../replace-file.js';
 import { makeFolder } from '../make-folder.js';
 import { requireTypes } from '../types-of-module.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'new <where..>';
 export const describe =
@@ -21,18 +22,6 @@ export function builder(yargs: Argv) {
       array: true,
     })
     .demandOption('where')
-    .option('participant', {
-      describe:
-        'write this participant file, in which the old stores are to be called; in one that exists, add what is missing',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('types', {
-      describe:
-        'with --participant: a module to import the types from, such as a generated types.js',
-      type: 'string',
-      requiresArg: true,
-    })
     .example('$0 new stores', 'then: leeshore check stores/*.stores.yaml')
     .example(
       '$0 new ferry.stores.yaml --participant old.participant.ts',
@@ -40,11 +29,7 @@ export function builder(yargs: Argv) {
     );
 }
 
-export interface NewArguments {
-  readonly where: readonly string[];
-  readonly participant?: string | undefined;
-  readonly types?: string | undefined;
-}
+export type NewArguments = ArgumentsOf<'new'> & { readonly where: readonly string[] };
 
 export function run(io: Io, args: NewArguments): Promise<number> | number {
   const { where, participant, types } = args;

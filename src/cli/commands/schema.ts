@@ -4,6 +4,7 @@ import type { Argv } from 'yargs';
 import { checkedSchema } from '../checked-schema.js';
 import { ownVersion, packageRoot } from '../../library/package-files.js';
 import { exitCodes, requireOneOf, type Io } from '../io.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'schema';
 export const describe =
@@ -11,32 +12,12 @@ export const describe =
 
 export function builder(yargs: Argv) {
   return yargs
-    .option('types', {
-      describe: 'a schema file: print its types as JSON Schema 2020-12',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('language', {
-      describe: 'with --types: JSON Schema, or TypeScript',
-      choices: ['json', 'ts'],
-      requiresArg: true,
-      default: 'json',
-    })
-    .option('project', {
-      describe: 'print the JSON Schema of the project file, leeshore.config.yaml',
-      type: 'boolean',
-      default: false,
-    })
     .example('$0 schema > leeshore-1.schema.json', 'for an editor that completes and checks YAML')
     .example('$0 schema --types ferry.stores.yaml', 'the types, with the short forms written out')
     .example('$0 schema --types ferry.stores.yaml --language ts', 'the types as TypeScript');
 }
 
-export interface SchemaArguments {
-  readonly types?: string | undefined;
-  readonly project: boolean;
-  readonly language: 'json' | 'ts';
-}
+export type SchemaArguments = ArgumentsOf<'schema'>;
 
 export async function run(io: Io, { types, project, language }: SchemaArguments): Promise<number> {
   requireOneOf({ types: types !== undefined, project });

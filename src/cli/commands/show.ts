@@ -3,6 +3,7 @@ import { checkedSchema } from '../checked-schema.js';
 import type { overviewOf } from '../../core.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { withSchemaFiles } from '../schema-files.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'show [files..]';
 export const describe =
@@ -10,25 +11,11 @@ export const describe =
 
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .option('store', {
-      describe: 'only these stores; several with commas',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
-    .option('dot', { describe: 'print a graph for Graphviz', type: 'boolean', default: false })
-    .option('mermaid', { describe: 'print a Mermaid flowchart', type: 'boolean', default: false })
     .example('$0 show ferry.stores.yaml', 'a text to read')
     .example('$0 show ferry.stores.yaml --dot | dot -Tsvg > ferry.svg', 'a picture');
 }
 
-export interface ShowArguments {
-  readonly files: readonly string[];
-  readonly store?: string | undefined;
-  readonly json: boolean;
-  readonly dot: boolean;
-  readonly mermaid: boolean;
-}
+export type ShowArguments = ArgumentsOf<'show'> & { readonly files: readonly string[] };
 
 export async function run(io: Io, args: ShowArguments): Promise<number> {
   const { files, json, dot, mermaid } = args;

@@ -3,7 +3,9 @@ import { join, relative, resolve } from 'node:path';
 import type { Argv } from 'yargs';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { ownVersion } from '../../library/package-files.js';
+import { progressOf } from '../progress.js';
 import { sourceFiles } from '../source-files.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'survey <sources..>';
 export const describe = 'List the places of an application that still use the old store';
@@ -16,39 +18,6 @@ export function builder(yargs: Argv) {
       array: true,
     })
     .demandOption('sources')
-    .option('old', {
-      describe: 'the modules of the old store; several with commas',
-      type: 'string',
-      requiresArg: true,
-      demandOption: true,
-    })
-    .option('new', {
-      describe:
-        'the folder of the generated stores: also count what has moved, and find slips there',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('with', {
-      describe: "participant file whose 'names' say what to write instead",
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('left', {
-      describe: 'exit code 1 if more than this is left, unresolved or not read',
-      type: 'number',
-      requiresArg: true,
-    })
-    .option('brief', {
-      describe: 'print no places, only what can be deleted or is wrong',
-      type: 'boolean',
-      default: false,
-    })
-    .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
-    .option('sarif', {
-      describe: 'print the places as SARIF 2.1.0, for editors and CI',
-      type: 'boolean',
-      default: false,
-    })
     .example('$0 survey src --old src/old-store.ts', 'what is left, by module and by member')
     .example(
       '$0 survey src --old src/old-store.ts --new src/stores/proxy --left 0',
@@ -56,26 +25,21 @@ export function builder(yargs: Argv) {
     );
 }
 
-export interface SurveyArguments {
+export type SurveyArguments = ArgumentsOf<'survey'> & {
   readonly sources: readonly string[];
-  readonly old: string;
-  readonly new?: string | undefined;
-  readonly with?: string | undefined;
-  readonly left?: number | undefined;
-  readonly brief: boolean;
-  readonly json: boolean;
-  readonly sarif: boolean;
-}
+};
 
 export async function run(io: Io, args: SurveyArguments): Promise<number> {
   const { json, sarif, brief, left } = args;
   requireOneOf({ json, sarif, brief });
-  if (left !== undefined && !(Number.isInteger(left) && left >= 0))
-    throw new Unusable('--left takes a whole number from 0.', 'For example --left 0.');
   const { survey, SurveyError, surveyText, surveyToJson, surveyToSarif } =
     await import('../../core.js');
   const { modules, notRead } = await sourceFiles(io, args.sources);
+  const progress = await progressOf(io, modules.length, 'looking for places');
   const request = {
+    begin: (module: string, i: number) => {
+      progress.at(i, relative(io.cwd, module));
+    },
     modules,
     notRead,
     old: args.old.split(',').map((path) => fileAt(io, path.trim())),
@@ -86,6 +50,7 @@ export async function run(io: Io, args: SurveyArguments): Promise<number> {
   const result = await survey(request).catch((error: unknown) => {
     throw error instanceof SurveyError ? new Unusable(error.message, error.hint) : error;
   });
+  progress.stop();
   if (json) io.stdout(`${JSON.stringify(surveyToJson(result), null, 2)}\n`);
   else if (sarif) io.stdout(`${JSON.stringify(surveyToSarif(result, ownVersion()), null, 2)}\n`);
   else io.print(`${surveyText(result, paintFor(io), brief)}\n`);

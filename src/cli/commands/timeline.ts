@@ -1,78 +1,12 @@
 import type { Argv } from 'yargs';
-import type { Moment, TimelineFilter } from '../../core.js';
+import type { Moment, Timeline, TimelineFilter, TimelineRow } from '../../core.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { logFile, readingLog, type LogFile } from '../log-file.js';
-import { writePage, type PageRequest } from '../timeline-page.js';
+import { writePage } from '../timeline-page.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'timeline [log]';
 export const describe = 'Show what happened, transaction by transaction, from a log';
-
-const options = {
-  store: {
-    describe: 'only these stores, and what changed them; several with commas',
-    type: 'string',
-    requiresArg: true,
-  },
-  action: {
-    describe: 'only these actions and tasks, as deck.admit; several with commas',
-    type: 'string',
-    requiresArg: true,
-  },
-  field: {
-    describe: 'only what changed this field, as deck.hold or deck.vehicles.3.plate',
-    type: 'string',
-    requiresArg: true,
-  },
-  problems: {
-    describe: 'only what was refused, broke or failed',
-    type: 'boolean',
-    default: false,
-  },
-  at: {
-    describe: 'show this turn in full: payload, changes, state, what is different at the end',
-    type: 'number',
-    requiresArg: true,
-  },
-  from: {
-    describe: 'with --html: the first turn on the page',
-    type: 'number',
-    requiresArg: true,
-  },
-  to: { describe: 'with --html: the last turn on the page', type: 'number', requiresArg: true },
-  html: {
-    describe: 'write a page to this file, to walk through what happened',
-    type: 'string',
-    requiresArg: true,
-  },
-  live: {
-    describe: 'with --html: the page listens to the application that has opened it or is beside it',
-    type: 'boolean',
-    default: false,
-  },
-  schema: {
-    describe: 'for a script of compare: the schema whose stores do it, side by side on the page',
-    type: 'string',
-    requiresArg: true,
-  },
-  style: {
-    describe:
-      "with --schema: which generated stores; 'none' leaves the reference and those of --with",
-    type: 'string',
-    requiresArg: true,
-    default: 'reducer,atom,proxy,observable',
-  },
-  generated: {
-    describe: 'with --schema: the generated stores in this folder as they stand there',
-    type: 'string',
-    requiresArg: true,
-  },
-  with: {
-    describe: 'with --schema: also the stores of this participant file',
-    type: 'string',
-    requiresArg: true,
-  },
-  json: { describe: 'print one JSON value', type: 'boolean', default: false },
-} as const;
 
 export function builder(yargs: Argv) {
   return yargs
@@ -80,7 +14,6 @@ export function builder(yargs: Argv) {
       describe: 'a log: JSON Lines; with --schema a script that compare saved',
       type: 'string',
     })
-    .options(options)
     .example('$0 timeline morning.log.jsonl --problems', 'what went wrong')
     .example('$0 timeline morning.log.jsonl --field deck.hold', 'who changed a field, and when')
     .example('$0 timeline morning.log.jsonl --at 57', 'one transaction in full')
@@ -88,15 +21,7 @@ export function builder(yargs: Argv) {
     .example('$0 timeline --live --html timeline.html', 'a page that listens to an application');
 }
 
-export interface TimelineArguments extends PageRequest {
-  readonly store?: string | undefined;
-  readonly action?: string | undefined;
-  readonly field?: string | undefined;
-  readonly problems: boolean;
-  readonly at?: number | undefined;
-  readonly html?: string | undefined;
-  readonly json: boolean;
-}
+export type TimelineArguments = ArgumentsOf<'timeline'> & { readonly log?: string | undefined };
 
 export async function run(io: Io, args: TimelineArguments): Promise<number> {
   requireSense(args);
@@ -106,8 +31,6 @@ export async function run(io: Io, args: TimelineArguments): Promise<number> {
       'No log given.',
       'Name one, for example: leeshore timeline morning.log.jsonl',
     );
-  if (args.at !== undefined && (!Number.isInteger(args.at) || args.at < 1))
-    throw new Unusable('--at takes the number of a turn.', 'For example --at 57.');
   if (args.log.endsWith('.json'))
     throw new Unusable(
       `${args.log} is a script, not a log.`,
@@ -161,45 +84,75 @@ const filterIn = ({ store, action, field, problems }: TimelineArguments): Timeli
   problems,
 });
 
-/** Prints the rows as they are read, or one transaction in full. */
+/** Prints what it comes to and the rows, or one transaction in full. The log is read twice for that: it may be long. */
 async function show(io: Io, args: TimelineArguments, log: LogFile): Promise<number> {
   const core = await import('../../core.js');
   const paint = paintFor(io);
-  const writer = new core.TimelineJsonWriter(io.stdout, log.name);
-  const printsRows = !args.json && args.at === undefined;
-  const timeline = new core.Timeline(filterIn(args), {
-    at: args.at,
-    onRow: (row) => {
-      if (args.json) writer.row(row);
-      else if (printsRows) {
-        if (timeline.shown === 1) io.print(`${core.timelineHead(paint)}\n`);
-        io.print(`${core.timelineRow(row, paint)}\n`);
-      }
-    },
-  });
+  const filter = filterIn(args);
+  const counted = new core.Timeline(filter, { at: args.at });
+  const { moment, torn } = await readAll(io, log, counted);
+  requireKnown(filter, counted, log);
+  requireMoment(args, log, counted.count, moment);
+  if (args.json) {
+    const writer = new core.TimelineJsonWriter(io.stdout, log.name);
+    const written = new core.Timeline(filter, {
+      onRow: (row) => {
+        writer.row(row);
+      },
+    });
+    await readAll(io, log, written);
+    writer.end(counted.sessions, counted.count, moment);
+  } else if (counted.count === 0) io.print('nothing to show: the log has no transactions\n');
+  else if (moment !== undefined) io.print(`${core.momentText(moment, paint)}\n`);
+  else {
+    io.print(`${paint.bold(core.timelineAnswer(counted))}\n`);
+    if (counted.shown > 0) io.print(`\n${core.timelineHead(paint)}\n`);
+    const onRow = (row: TimelineRow) => {
+      io.print(`${core.timelineRow(row, paint)}\n`);
+    };
+    await readAll(io, log, new core.Timeline(filter, { onRow }));
+  }
+  if (torn !== undefined)
+    io.stderr(`${paint.yellow(`Line ${torn} is cut off in the middle; it is not shown.`)}\n`);
+  return counted.count === 0 ? exitCodes.findings : exitCodes.fine;
+}
+
+/** Reads a log to its end, or until the user has enough: the transaction that was to be seen in full, and a line that is cut off. */
+async function readAll(io: Io, log: LogFile, timeline: Timeline) {
+  const { readLog } = await import('../../core.js');
   let torn: number | undefined;
   const moment = await readingLog(io, log, 'reading', async (open, { onRead, isStopped }) => {
     const reading = { onRead, onTorn: (line: number) => void (torn = line) };
-    for await (const entries of core.readLog(open(), reading)) {
+    for await (const entries of readLog(open(), reading)) {
       timeline.add(entries);
       if (isStopped()) break;
     }
     return timeline.end();
   });
-  requireMoment(args, log, timeline.count, moment);
-  if (args.json) {
-    writer.end(timeline.sessions, timeline.count, moment);
-  } else if (moment !== undefined) io.print(`${core.momentText(moment, paint)}\n`);
-  else {
-    const { shown, count } = timeline;
-    const all = core.counted(count, 'transaction');
-    const text = shown === count ? `${all}.` : `${shown} of ${all}.`;
-    io.note(`\n${paint.dim(text)}\n`);
-  }
-  if (torn !== undefined)
-    io.stderr(`${paint.yellow(`Line ${torn} is cut off in the middle; it is not shown.`)}\n`);
-  return exitCodes.fine;
+  return { moment, torn };
 }
+
+/** Refuses stores and actions that the log does not have. Throws {@link Unusable}. */
+function requireKnown(
+  { stores = [], actions = [] }: TimelineFilter,
+  timeline: Timeline,
+  { name }: LogFile,
+): void {
+  for (const [what, wanted, known] of [
+    ['store', stores, timeline.stores],
+    ['action or task', actions, timeline.actions],
+  ] as const) {
+    const odd = wanted.find((one) => !known.has(one));
+    if (odd !== undefined && timeline.count > 0)
+      throw new Unusable(
+        `${name} has no ${what} '${odd}'.`,
+        `It has: ${[...known].slice(0, mostNamed).join(', ')}${known.size > mostNamed ? ', ...' : ''}.`,
+      );
+  }
+}
+
+/** How many names are told. */
+const mostNamed = 20;
 
 function requireMoment(
   { at }: TimelineArguments,

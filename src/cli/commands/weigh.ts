@@ -1,80 +1,30 @@
 import { existsSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Argv } from 'yargs';
-import type { EmitOptions } from '../../core.js';
 import { ownVersion, readRuntime } from '../../library/package-files.js';
 import { checkedSchema } from '../checked-schema.js';
 import { exitCodes, paintFor, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { withSchemaFiles } from '../schema-files.js';
 import { frameworkList, styleList } from '../styles.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 export const command = 'weigh [files..]';
 export const describe = 'Say how large the generated stores are, style by style';
 
 export function builder(yargs: Argv) {
   return withSchemaFiles(yargs)
-    .option('style', {
-      describe: 'reducer, atom, proxy, observable; several with commas',
-      type: 'string',
-      requiresArg: true,
-      default: 'reducer,atom,proxy,observable',
-    })
-    .option('for', {
-      describe: 'also the readers for react, vue, angular; several with commas',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('checks', {
-      describe: 'as of generate',
-      choices: ['always', 'never'],
-      requiresArg: true,
-      default: 'always',
-    })
-    .option('guard', {
-      describe: 'as of generate',
-      choices: ['development', 'always', 'never'],
-      requiresArg: true,
-      default: 'development',
-    })
-    .option('layout', {
-      describe: 'as of generate',
-      choices: ['files', 'one-file'],
-      requiresArg: true,
-      default: 'files',
-    })
-    .option('against', {
-      describe: "the old store's module: weighed with all that it imports",
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('limit', {
-      describe: 'exit code 1 if a style is larger, gzipped: 9kB, 9000',
-      type: 'string',
-      requiresArg: true,
-    })
-    .option('json', { describe: 'print one JSON value', type: 'boolean', default: false })
     .example('$0 weigh ferry.stores.yaml --against old/terminal.ts', 'beside the old store')
-    .example('$0 weigh ferry.stores.yaml --style atom --limit 9kB', 'for CI');
+    .example('$0 weigh ferry.stores.yaml --style atom --max-size 9kB', 'for CI');
 }
 
-export interface WeighArguments {
-  readonly files: readonly string[];
-  readonly style: string;
-  readonly for?: string | undefined;
-  readonly checks: EmitOptions['checks'];
-  readonly guard: EmitOptions['guard'];
-  readonly layout: EmitOptions['layout'];
-  readonly against?: string | undefined;
-  readonly limit?: string | undefined;
-  readonly json: boolean;
-}
+export type WeighArguments = ArgumentsOf<'weigh'> & { readonly files: readonly string[] };
 
 export async function run(io: Io, args: WeighArguments): Promise<number> {
   const { checks, guard, layout, against, json } = args;
-  const limit = args.limit === undefined ? undefined : bytesIn(args.limit);
+  const limit = args.maxSize === undefined ? undefined : bytesIn(args.maxSize);
   const styles = await styleList(args.style);
-  const readers = args.for === undefined ? [] : await frameworkList(args.for);
+  const readers = args.readers === undefined ? [] : await frameworkList(args.readers);
   if (against !== undefined && !existsSync(resolve(io.cwd, against)))
     throw new Unusable(`There is no file ${against}.`, `Paths are relative to ${io.cwd}.`);
   const checked = await checkedSchema(io, args.files);
@@ -117,6 +67,9 @@ function bytesIn(text: string): number {
   const [, number, unit = ''] = /^\s*(\d+(?:\.\d+)?)\s*([a-z]*)\s*$/i.exec(text) ?? [];
   const factor = units[unit.toLowerCase()];
   if (number === undefined || factor === undefined)
-    throw new Unusable(`--limit takes a size, and '${text}' is none.`, 'For example --limit 9kB.');
+    throw new Unusable(
+      `--max-size takes a size, and '${text}' is none.`,
+      'For example --max-size 9kB.',
+    );
   return Number(number) * factor;
 }

@@ -1,67 +1,18 @@
-import type { ObservedClass, SearchKind, Shard } from '../../core.js';
+import type { ObservedClass, Shard } from '../../core.js';
 import { Unusable } from '../io.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 /** What 'compare' is asked for. */
-export interface CompareArguments {
+export type CompareArguments = ArgumentsOf<'compare'> & {
   readonly files: readonly string[];
-  readonly style: string;
-  readonly generated?: string | undefined;
-  readonly steps?: number | undefined;
-  readonly for: number;
-  readonly seed: number;
-  readonly search: SearchKind;
-  readonly ignore?: string | undefined;
-  /** How many differences of different causes are told. */
-  readonly differences: number;
-  readonly requireCoverage?: number | undefined;
-  readonly junit?: string | undefined;
-  readonly script?: string | undefined;
-  readonly save?: string | undefined;
-  readonly with?: string | undefined;
-  readonly limit: number;
-  readonly jobs: number;
-  readonly shard?: string | undefined;
-  readonly corpus?: string | undefined;
-  readonly depth?: number | undefined;
-  readonly faults?: string | undefined;
-  readonly json: boolean;
-  /** Whether to compare again when a file is saved. */
-  readonly watch?: boolean;
   /** Whether the result is told in a few lines. */
   readonly brief?: boolean;
-}
+};
 
-/** More workers than that are a slip. */
-const mostJobs = 64;
-
-/** Refuses numbers that mean nothing. Throws {@link Unusable}. */
-export function requireNumbers(args: CompareArguments): void {
-  const { requireCoverage: required } = args;
-  if (required !== undefined && !(required >= 0 && required <= 100))
-    throw new Unusable('--require-coverage takes percent.', 'For example --require-coverage 90.');
-  if (args.steps !== undefined && (!Number.isInteger(args.steps) || args.steps < 1))
-    throw new Unusable('--steps takes a whole number from 1.', 'For example --steps 100000.');
-  if (!Number.isInteger(args.differences) || args.differences < 1)
-    throw new Unusable(
-      '--differences takes a whole number from 1.',
-      'For example --differences 5.',
-    );
-  if (!Number.isInteger(args.seed))
-    throw new Unusable('--seed takes a whole number.', 'For example --seed 7.');
-  const { jobs } = args;
-  if (!Number.isInteger(jobs) || jobs < 1 || jobs > mostJobs)
-    throw new Unusable(
-      `--jobs takes a whole number from 1 to ${mostJobs}.`,
-      'For example --jobs 2.',
-    );
-  if (args.depth !== undefined && (!Number.isInteger(args.depth) || args.depth < 1))
-    throw new Unusable('--depth takes a whole number from 1.', 'For example --depth 3.');
-  if (args.depth !== undefined && args.search === 'random')
+/** Refuses options that do not go together. Throws {@link Unusable}. */
+export function requireSense({ depth, search }: CompareArguments): void {
+  if (depth !== undefined && search === 'random')
     throw new Unusable('--depth is for a small scope.', 'Leave it out, or --search random.');
-  if (!(args.limit > 0))
-    throw new Unusable('--limit takes a number of seconds.', 'For example --limit 5.');
-  if (!(args.for > 0))
-    throw new Unusable('--for takes a number of seconds.', 'For example --for 30.');
 }
 
 /** The share of a search that is asked for, as `2/8`. Throws {@link Unusable}. */

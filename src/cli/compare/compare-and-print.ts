@@ -14,7 +14,7 @@ import { generatedFolders } from '../folders/generated-folders.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { stylesOrNone } from '../styles.js';
-import { classesBut, requireNumbers, shardOf, type CompareArguments } from './arguments.js';
+import { classesBut, requireSense, shardOf, type CompareArguments } from './arguments.js';
 import { corpusIn, type Corpus } from './corpus.js';
 import { requireReportAt, writeReport } from './junit-file.js';
 import { participantFile } from './participant-file.js';
@@ -103,7 +103,7 @@ async function prepare(
   args: CompareArguments,
   onRead: (path: string) => void = () => undefined,
 ): Promise<Prepared | { readonly exitCode: number }> {
-  requireNumbers(args);
+  requireSense(args);
   for (const odd of ['require-coverage', 'corpus', 'shard'] as const)
     requireOneOf({
       script: args.script !== undefined,
@@ -190,10 +190,10 @@ async function search(
       differences: args.differences,
       brought: prepared.brought,
       jobs: replayed === undefined ? args.jobs : 1,
-      patience: args.limit * 1000,
+      patience: args.callSeconds * 1000,
       corpus: [...again, ...(prepared.corpus?.scripts ?? [])],
       clock: io.clock,
-      until: start + args.for * 1000,
+      until: start + args.seconds * 1000,
       isStopped: () => isInterrupted || repeated?.isOutdated() === true,
       onProgress: ({ steps, reached }) => {
         const rate = Math.round((steps / (io.clock() - start)) * 1000);

@@ -3,14 +3,14 @@ import { readRuntime } from '../../library/package-files.js';
 import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
-import { classesBut, requireNumbers, type CompareArguments } from './arguments.js';
+import { classesBut, requireSense, type CompareArguments } from './arguments.js';
 
 /** Plants faults in the generated stores and looks for each; prints how many were found. Gives the exit code. */
 export async function findAndPrint(
   io: Io,
   args: CompareArguments & { readonly faults: string },
 ): Promise<number> {
-  requireNumbers(args);
+  requireSense(args);
   for (const odd of ['generated', 'script', 'corpus', 'shard', 'with', 'junit', 'save'] as const)
     requireOneOf({ faults: true, [odd]: args[odd] !== undefined });
   requireOneOf({ faults: true, 'require-coverage': args.requireCoverage !== undefined });
@@ -37,7 +37,7 @@ export async function findAndPrint(
     most,
     jobs: args.jobs,
     clock: io.clock,
-    until: start + args.for * 1000,
+    until: start + args.seconds * 1000,
     isStopped: () => isInterrupted,
     onTried(count, all) {
       of = all;

@@ -5,7 +5,7 @@ import { run as runGenerate } from '../commands/generate.js';
 import { compareAndPrint } from '../compare/compare-and-print.js';
 import { packageRoot } from '../../library/package-files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
-import { usualCompare, usualGenerate, walk, type Stage } from './walk.js';
+import { usualCheck, usualCompare, usualGenerate, walk, type Stage } from './walk.js';
 
 /** The line that is taken out of a generated store: the end of a crossing forgets the lanes. */
 const planted = {
@@ -39,8 +39,7 @@ const stages: readonly Stage[] = [
     what: 'One schema describes the stores of a ferry terminal. Is it sound?',
     command: `leeshore check ${file}`,
     wanted: exitCodes.fine,
-    run: (io) =>
-      runCheck(io, { files: [file], json: false, sarif: false, advice: false, brief: true }),
+    run: (io) => runCheck(io, { ...usualCheck, files: [file] }),
   },
   {
     what: 'From it, the same stores in four styles, as TypeScript that needs no package.',

@@ -6,7 +6,7 @@ import { run as runSurvey } from '../commands/survey.js';
 import { compareAndPrint } from '../compare/compare-and-print.js';
 import { packageRoot } from '../../library/package-files.js';
 import { exitCodes, paintFor, type Io } from '../io.js';
-import { usualCompare, usualGenerate, walk, type Stage } from './walk.js';
+import { usualCheck, usualCompare, usualGenerate, walk, type Stage } from './walk.js';
 
 const file = 'ferry.stores.yaml';
 const participant = 'old/terminal.participant.ts';
@@ -110,14 +110,7 @@ const stages: readonly Stage[] = [
     wanted: exitCodes.fine,
     async run(io) {
       rmSync(join(io.cwd, 'old'), { recursive: true });
-      const checked = await runCheck(io, {
-        files: [file],
-        json: false,
-        sarif: false,
-        advice: false,
-        maxWarnings: 0,
-        brief: true,
-      });
+      const checked = await runCheck(io, { ...usualCheck, files: [file], maxWarnings: 0 });
       return checked === exitCodes.fine ? generate(io, true) : checked;
     },
   },

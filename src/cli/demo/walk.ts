@@ -23,11 +23,25 @@ export async function walk(
     io.print(`${gap}${paint.bold(`${i + 1}. ${what}`)}\n   ${paint.cyan(`$ ${command}`)}\n\n`);
     const exitCode = await run(io);
     if (isInterrupted()) return exitCodes.interrupted;
-    if (exitCode !== wanted) return exitCodes.fault;
+    if (exitCode !== wanted) {
+      io.stderr(
+        `leeshore: this step should have ended with exit code ${wanted}, and ended with ${exitCode}.\n`,
+      );
+      return exitCodes.fault;
+    }
   }
   io.print(`\n${paint.bold('Your turn.')} ${next}\n`);
   return exitCodes.fine;
 }
+
+/** Checking as it is when nothing else is said, in two lines. */
+export const usualCheck = {
+  advice: false,
+  json: false,
+  sarif: false,
+  watch: false,
+  brief: true,
+} as const;
 
 /** Generating as it is when nothing else is said. */
 export const usualGenerate = {
@@ -42,17 +56,20 @@ export const usualGenerate = {
   verify: false,
   force: false,
   watch: false,
+  json: false,
 } as const;
 
 /** Comparing as it is when nothing else is said, but for how much. */
 export const usualCompare = {
   steps: 3000,
-  for: 20,
+  // However slow the machine is, it shows the same.
+  seconds: Infinity,
   seed: 1,
   search: 'both',
-  limit: 2,
+  callSeconds: 60,
   differences: 1,
   jobs: 1,
+  watch: false,
   json: false,
   brief: true,
 } as const;

@@ -1,26 +1,26 @@
 import { join } from 'node:path';
-import type { EmitOptions } from '../../core.js';
 import { checkedSchema } from '../checked-schema.js';
 import { ownVersion, readRuntime } from '../../library/package-files.js';
 import { Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { frameworkList, styleList } from '../styles.js';
 import { planFolder, type FolderPlan } from './plan-folder.js';
+import type { ArgumentsOf } from '../options/table.js';
 
 /** What is to be generated, and where. */
-export interface PlanOptions {
-  readonly files: readonly string[];
-  readonly style: string;
-  readonly out: string;
-  readonly for?: string | undefined;
-  readonly log: boolean;
-  readonly only?: string | undefined;
-  readonly guard: EmitOptions['guard'];
-  readonly begin: EmitOptions['begin'];
-  readonly checks: EmitOptions['checks'];
-  readonly layout: EmitOptions['layout'];
-  readonly language: EmitOptions['language'];
-}
+export type PlanOptions = Pick<
+  ArgumentsOf<'generate'>,
+  | 'style'
+  | 'out'
+  | 'readers'
+  | 'log'
+  | 'only'
+  | 'guard'
+  | 'begin'
+  | 'checks'
+  | 'layout'
+  | 'language'
+> & { readonly files: readonly string[] };
 
 /** Generates in memory, and says what would become of each folder; or prints the problems of the schema, and gives the exit code. */
 export async function planFolders(
@@ -32,7 +32,7 @@ export async function planFolders(
 > {
   const { generateStyle, onlyStores, ownershipOf } = await import('../../core.js');
   const styles = await styleList(args.style);
-  const readers = args.for === undefined ? [] : await frameworkList(args.for);
+  const readers = args.readers === undefined ? [] : await frameworkList(args.readers);
   const read: string[] = [];
   const checked = await checkedSchema(io, args.files, (path) => read.push(path));
   if ('exitCode' in checked) return { exitCode: checked.exitCode, read };
