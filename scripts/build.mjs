@@ -1,14 +1,29 @@
 // Builds the command line and the library into dist/, as ES module chunks that load what they need.
 import { Buffer } from 'node:buffer';
 import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { dirname } from 'node:path';
+import { dirname, resolve } from 'node:path';
 import { build } from 'esbuild';
 import { format } from 'prettier';
 import { globSync } from 'tinyglobby';
 import './compile-validator.mjs';
+import { writeLicences } from './licences.mjs';
+
+/** The compiler is not built in: which package it is, is found when it is needed. */
+const compiler = {
+  name: 'compiler',
+  setup({ onResolve }) {
+    onResolve({ filter: /^typescript$/ }, ({ importer }) =>
+      importer.endsWith('compiler.mjs')
+        ? { path: 'typescript', external: true }
+        : { path: resolve('src/library/compiler.mjs') },
+    );
+  },
+};
 
 rmSync('dist', { recursive: true, force: true });
-await build({
+const built = await build({
+  plugins: [compiler],
+  metafile: true,
   entryPoints: {
     bin: 'src/cli/bin.ts',
     // Tests call it in their own process.
@@ -21,7 +36,7 @@ await build({
   outdir: 'dist',
   bundle: true,
   // One starts a program of its own, the other reads declarations, which stand beside them.
-  external: ['esbuild', 'typescript'],
+  external: ['esbuild', 'typescript-6'],
   splitting: true,
   format: 'esm',
   platform: 'node',
@@ -38,7 +53,8 @@ await build({
 });
 
 // What old applications import, in browsers too.
-await build({
+const record = await build({
+  metafile: true,
   entryPoints: { record: 'src/record/record-old.ts' },
   outdir: 'dist',
   bundle: true,
@@ -49,7 +65,8 @@ await build({
 });
 
 // The page of the timeline: the code, and how it looks, as texts that are put into each page.
-await build({
+const page = await build({
+  metafile: true,
   entryPoints: ['src/page/main.ts', 'src/page/page.css'],
   outdir: 'dist/page',
   bundle: true,
@@ -58,6 +75,10 @@ await build({
   target: ['es2022', 'chrome123', 'firefox120', 'safari17.5'],
 });
 copyFileSync('src/page/page.html', 'dist/page/page.html');
+writeLicences(
+  [built, record, page].map(({ metafile }) => metafile),
+  'dist/LICENCES-OF-PACKAGES.txt',
+);
 
 // The run time of the generated stores is copied into the output as it is: formatted here, once. What only some
 // stores need is taken out of the first copy; of the others, what each of them needs is found when stores are generated.

@@ -1,3 +1,4 @@
+import type { MissingPackage } from '../core.js';
 import { exitCodes, paintFor, Unusable, type Io } from './io.js';
 
 /** Says why a command could not do its work; gives the exit code. */
@@ -5,7 +6,7 @@ export function failed(io: Io, thrown: unknown): number {
   const error = isMissingPackage(thrown)
     ? new Unusable(
         `This needs the package ${thrown.name} (${thrown.versions}), which is not installed.`,
-        `Install it in your project: npm install --save-dev ${thrown.name}`,
+        `Install it in your project: npm install --save-dev ${thrown.install}`,
       )
     : thrown;
   if (error instanceof Unusable) {
@@ -38,6 +39,6 @@ function printFailure(io: Io, kind: 'unusable' | 'fault', message: string, hint?
 }
 
 /** Told by what it says of itself: its class is loaded with what needs it only. */
-function isMissingPackage(thrown: unknown): thrown is { name: string; versions: string } {
+function isMissingPackage(thrown: unknown): thrown is MissingPackage {
   return thrown instanceof Error && 'versions' in thrown;
 }

@@ -6,8 +6,9 @@ import { MissingPackage } from '../base/missing-package.js';
  * functions that are needed.
  */
 export async function withCompiler<T>(load: () => Promise<T>): Promise<T> {
-  const missing = new MissingPackage('typescript', 'version 5.4 to 6');
   const compiler = await import('typescript').catch(() => undefined);
-  if (typeof compiler?.default?.createProgram !== 'function') throw missing;
-  return load();
+  if (typeof compiler?.default?.createProgram === 'function') return load();
+  throw compiler?.default === undefined
+    ? new MissingPackage('typescript', 'version 5.4 to 6', 'typescript@6')
+    : new MissingPackage('typescript-6', 'version 6 beside a newer one', 'typescript-6@npm:typescript@6');
 }
