@@ -212,7 +212,7 @@ export async function comparingRates(
   rounds: number,
 ): Promise<readonly Rates[]> {
   const folders = await generatedInMemory(application, styles, readRuntime);
-  const made = await searchingOf({ application, folders, brought: [], classes: undefined });
+  const made = await searchingOf({ application, folders, external: [], classes: undefined });
   let changes = 0;
   const [reference, ...others] = made.participants as [Participant, ...Participant[]];
   const participants = [counting(reference, () => (changes += 1)), ...others];

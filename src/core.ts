@@ -58,11 +58,11 @@ export { overviewText } from './report/overview-text.js';
 export { checkToJson, summaryText } from './report/check-report.js';
 export { observables, type ObservedClass } from './model/observed-class.js';
 export type {
-  BroughtEnvironment,
-  BroughtOutcome,
-  BroughtParticipant,
-  BroughtStores,
-} from './model/brought.js';
+  ExternalEnvironment,
+  ExternalOutcome,
+  ExternalParticipant,
+  ExternalStores,
+} from './model/external.js';
 export type { Comparison } from './explore/comparison.js';
 export { searches, usualSteps, type SearchKind, type Shard } from './explore/plan.js';
 export type { Script } from './explore/script.js';

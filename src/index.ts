@@ -13,8 +13,19 @@ export type { Problem } from './diagnostics/problem.js';
 export type { ComparisonJson } from './report/comparison-json.js';
 export { LoadError } from './load/load-error.js';
 export type {
-  BroughtEnvironment,
-  BroughtOutcome,
-  BroughtParticipant,
-  BroughtStores,
-} from './model/brought.js';
+  ExternalAnswer,
+  ExternalChanged,
+  ExternalDifference,
+  ExternalEnvironment,
+  ExternalGlobals,
+  ExternalLog,
+  ExternalLoggedAction,
+  ExternalLoggedAnswer,
+  ExternalLoggedName,
+  ExternalName,
+  ExternalOutcome,
+  ExternalParticipant,
+  ExternalRequest,
+  ExternalStores,
+  ExternalTask,
+} from './model/external.js';

@@ -14,7 +14,7 @@ import type { GeneratedFolder } from './load/generated-participant.js';
 import type { UpdatedParticipant } from './arrange/update-participant.js';
 import type { Application } from './model/application.js';
 import { kindOfStyle, oneLine, ownershipOf, styleOf, withHeader } from './model/file-header.js';
-import type { BroughtFile } from './workers/searching-of.js';
+import type { ExternalFile } from './workers/searching-of.js';
 import type { Survey, SurveyRequest } from './survey/survey-result.js';
 import type { StyleWeight, Weighing } from './weigh/weigh-result.js';
 import type { Replayed, ReplayOptions, ReplayReading } from './replay/replay.js';
@@ -163,10 +163,10 @@ export interface CompareOptions extends SearchOptions {
   /** Replays this script in place of searching. */
   readonly script?: Script;
   /** Participant files of the user's; they run in workers. */
-  readonly brought?: readonly BroughtFile[];
-  /** How many workers share the work; 1 if not given, which is this thread unless something is brought. */
+  readonly external?: readonly ExternalFile[];
+  /** How many workers share the work; 1 if not given, which is this thread unless there is an external participant. */
   readonly jobs?: number;
-  /** How long one call of a brought participant may take, in milliseconds; 2,000 if not given. */
+  /** How long one call of an external participant may take, in milliseconds; 2,000 if not given. */
   readonly patience?: number;
 }
 
@@ -194,11 +194,11 @@ export async function compareStores(
 ): Promise<Comparison> {
   const { compareBySearch, compareScript } = await import('./explore/compare.js');
   const { nothingCompared } = await import('./explore/summary.js');
-  const { brought = [], classes, jobs = 1, script } = options;
-  const cast = { application, folders, brought, classes };
+  const { external = [], classes, jobs = 1, script } = options;
+  const cast = { application, folders, external, classes };
   // Code of the user's may never come back: it does not run in this thread.
   const makeExecutor =
-    jobs > 1 || brought.length > 0
+    jobs > 1 || external.length > 0
       ? (await import('./workers/worker-executor.js')).startWorkers
       : (await import('./workers/start-local.js')).startLocal;
   const start = options.clock();
@@ -272,9 +272,9 @@ export async function findFaults(
 export interface ReplayCast {
   readonly application: Application;
   readonly folders: readonly GeneratedFolder[];
-  readonly brought: readonly BroughtFile[];
-  /** The file whose `log` says what the names in the log are; the brought one if not given. */
-  readonly mapping?: BroughtFile | undefined;
+  readonly external: readonly ExternalFile[];
+  /** The file whose `log` says what the names in the log are; the external one if not given. */
+  readonly mapping?: ExternalFile | undefined;
 }
 
 /**
@@ -282,15 +282,15 @@ export interface ReplayCast {
  * read, and `LoadError` for code that cannot be loaded.
  */
 export async function replayLog(
-  { application, folders, brought, mapping }: ReplayCast,
+  { application, folders, external, mapping }: ReplayCast,
   open: () => AsyncIterable<string>,
   { patience, ...options }: LogReplayOptions,
   reading: ReplayReading = {},
 ): Promise<Replayed> {
   const { replayWhole } = await import('./workers/replay-whole.js');
   const { schemaDigest } = await import('./emit/shared/logged.js');
-  const cast = { application, folders, brought, classes: undefined };
-  const file = mapping ?? brought[0];
+  const cast = { application, folders, external, classes: undefined };
+  const file = mapping ?? external[0];
   const request = {
     ...options,
     digest: schemaDigest(application),
@@ -299,19 +299,19 @@ export async function replayLog(
   return replayWhole(cast, request, open, { ...reading, patience });
 }
 
-/** `patience`: how long one call of a brought participant may take, in milliseconds; 2,000 if not given. */
+/** `patience`: how long one call of an external participant may take, in milliseconds; 2,000 if not given. */
 export type LogReplayOptions = Pick<ReplayOptions, 'from' | 'to' | 'differences'> & {
   readonly patience?: number | undefined;
 };
 
 /** Does a script with several participants, and says what each showed after each step. Throws `LoadError`. */
 export async function playScript(
-  { application, folders, brought }: ReplayCast,
+  { application, folders, external }: ReplayCast,
   script: Script,
 ): Promise<PlayedScript> {
-  const cast = { application, folders, brought, classes: undefined };
+  const cast = { application, folders, external, classes: undefined };
   const { playHere, playInWorker } = await import('./workers/playing.js');
-  return brought.length === 0 ? playHere(cast, script) : playInWorker(cast, script);
+  return external.length === 0 ? playHere(cast, script) : playInWorker(cast, script);
 }
 
 /** Says what of an application still uses the old store. Throws {@link SurveyError}. */

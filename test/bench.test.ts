@@ -10,7 +10,7 @@ import { compareBySearch } from '../src/explore/compare.js';
 import { observedOf } from '../src/explore/comparing/observed.js';
 import { Reached } from '../src/explore/reached.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
-import { broughtParticipant } from '../src/load/brought-participant.js';
+import { externalParticipant } from '../src/load/external-participant.js';
 import { unwatched } from '../src/load/watchdog.js';
 import type { Application } from '../src/model/application.js';
 import { coverableOf } from '../src/model/cover-points.js';
@@ -125,7 +125,7 @@ test.each(Object.entries(byHand))(
       application: ferry,
       participants: [
         referenceParticipant(ferry, { reach: reached }),
-        broughtParticipant('by-hand.ts', exported, ferry, unwatched),
+        externalParticipant('by-hand.ts', exported, ferry, unwatched),
       ],
       observed: observedOf(ferry),
       reached,

@@ -1,4 +1,4 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import {
   cpSync,
   existsSync,
@@ -11,6 +11,7 @@ import {
   symlinkSync,
   writeFileSync,
 } from 'node:fs';
+import { isBuiltin } from 'node:module';
 import { tmpdir } from 'node:os';
 import { dirname, join, normalize } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -54,15 +55,16 @@ const run = (...args: readonly string[]) =>
   execFileSync(process.execPath, [...args], { cwd: folder, encoding: 'utf8' });
 
 describe('the packed package', () => {
-  test('exports at most 20 things, and the page lists each', () => {
+  test('exports at most 20 things beside the parts of a participant file, and the page lists each', () => {
     const text = readFileSync(join(installed, 'dist/types/index.d.ts'), 'utf8');
     const names = [...text.matchAll(/export (?:type )?\{([^}]*)\}/g)].flatMap(([, list = '']) =>
       list.split(',').flatMap((name) => name.replace('type ', '').trim() || []),
     );
     expect(names.length).toBeGreaterThan(10);
-    expect(names.length).toBeLessThanOrEqual(20);
+    const own = names.filter((name) => !name.startsWith('External'));
+    expect(own.length).toBeLessThanOrEqual(20);
     const page = readFileSync(join(installed, 'docs/library.md'), 'utf8');
-    const unnamed = names.filter((name) => !name.startsWith('Brought') && !page.includes(name));
+    const unnamed = own.filter((name) => !page.includes(name));
     expect(unnamed).toEqual([]);
   });
 
@@ -77,7 +79,7 @@ declare const console: { log(text: string): void };\n`;
     writeFileSync(path, example());
     writeFileSync(
       participant,
-      "import type { BroughtParticipant } from 'leeshore';\nexport default { name: 'old', create: () => ({ actions: {}, state: {} }) } satisfies BroughtParticipant;\n",
+      "import type { ExternalParticipant } from 'leeshore';\nexport default { name: 'old', create: () => ({ actions: {}, state: {} }) } satisfies ExternalParticipant;\n",
     );
     const found = complaints([path, participant, join(folder, 'node.d.ts')], {
       verbatimModuleSyntax: false,
@@ -127,11 +129,81 @@ declare const console: { log(text: string): void };\n`;
     expect(sizeOf(installed) / 2 ** 20).toBeLessThan(8);
   });
 
-  test('has every file that its pages link to', () => {
+  test('has what users need, with the licence of each package that is built in', () => {
+    const files = readdirSync(installed, { recursive: true, encoding: 'utf8' });
+    expect(files.filter((name) => /\.png$|CONTRIBUTING/.test(name))).toEqual([]);
+    expect(files.filter((name) => name.endsWith('.d.ts')).length).toBeLessThan(120);
+    const text = readFileSync(join(installed, 'dist/LICENCES-OF-PACKAGES.txt'), 'utf8');
+    const titles = [...text.matchAll(/^(\S+) \d\S* \((.+)\)\n-+\n/gm)].map(([, name]) => name);
+    // Those of the packages whose code is known to stand in the program by its own words.
+    for (const name of [
+      'yargs',
+      'yaml',
+      'js-yaml',
+      'ajv',
+      'prettier',
+      'acorn',
+      'picocolors',
+      'diff',
+      'cli-table3',
+    ])
+      expect(titles).toContain(name);
+    const { devDependencies } = JSON.parse(readFileSync(new URL('package.json', root), 'utf8')) as {
+      devDependencies: Record<string, string>;
+    };
+    const code = files
+      .filter((name) => /^dist\/[^/]*\.js$/.test(name))
+      .map((name) => readFileSync(join(installed, name), 'utf8'));
+    // No package is asked for that is neither built in nor one of the user's own.
+    const asked = code.flatMap((one) =>
+      [...one.matchAll(/(?:from|import\()\s*["']([a-z@][^"']*)["']/g)].map(
+        ([, name]) => name ?? '',
+      ),
+    );
+    const known = new Set(['esbuild', 'typescript', 'typescript-6', 'jsdom']);
+    const odd = asked.filter(
+      (name) => !isBuiltin(name) && !known.has(name) && name in devDependencies,
+    );
+    expect(odd).toEqual([]);
+    expect(readFileSync(join(installed, 'LICENSE'), 'utf8')).toContain('Generated code');
+  });
+
+  test('works beside a compiler that has no functions for others, with another one under its name', () => {
+    const modules = join(folder, 'node_modules');
+    const generated = () => {
+      const args = [join(installed, 'bin/leeshore.js'), 'generate', 'berth.stores.yaml'];
+      const options = ['--language', 'js', '--style', 'atom', '--out', 'beside'];
+      const { status, stderr } = spawnSync(process.execPath, [...args, ...options], {
+        cwd: folder,
+        encoding: 'utf8',
+      });
+      return [status, stderr];
+    };
+    cpSync(new URL('examples/start/berth.stores.yaml', root), join(folder, 'berth.stores.yaml'));
+    const own = join(modules, 'typescript');
+    mkdirSync(own);
+    writeFileSync(
+      join(own, 'package.json'),
+      '{ "name": "typescript", "version": "7.0.2", "main": "index.js" }',
+    );
+    writeFileSync(join(own, 'index.js'), "module.exports = { version: '7.0.2' };");
+    try {
+      expect(generated()).toEqual([
+        2,
+        expect.stringContaining('npm install --save-dev typescript-6@npm:typescript@6'),
+      ]);
+      symlinkSync(join(project, 'node_modules/typescript'), join(modules, 'typescript-6'));
+      expect(generated()).toEqual([0, '']);
+    } finally {
+      rmSync(join(modules, 'typescript-6'), { force: true });
+      rmSync(own, { recursive: true });
+    }
+  });
+
+  test('has every file that its pages link to, but for pictures', () => {
     const pages = [
       'README.md',
       'CHANGELOG.md',
-      'CONTRIBUTING.md',
       ...readdirSync(join(installed, 'docs'))
         .filter((name) => name.endsWith('.md'))
         .map((name) => `docs/${name}`),
@@ -140,6 +212,7 @@ declare const console: { log(text: string): void };\n`;
       const text = readFileSync(join(installed, page), 'utf8');
       return [...text.matchAll(/\]\(([^)#:\s]+)(?:#[^)]*)?\)/g)]
         .map(([, link = '']) => normalize(join(dirname(page), link)))
+        .filter((path) => !/^docs\/screenshots\/|^CONTRIBUTING/.test(path))
         .filter((path) => !existsSync(join(installed, path)))
         .map((path) => `${page} -> ${path}`);
     });

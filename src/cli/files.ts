@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join, resolve } from 'node:path';
 import type { SchemaAccess, SchemaFile } from '../core.js';
-import { NotUtf8, utf8Text } from '../base/utf8.js';
+import { NotUtf8, utf8Text } from './utf8.js';
 import { Unusable, type Io } from './io.js';
 
 /** How standard input is called in messages. On the command line it is a dash. */

@@ -1,6 +1,6 @@
 import { createReadStream, existsSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
-import { NotUtf8, utf8Chunks } from '../base/utf8.js';
+import { NotUtf8, utf8Chunks } from './utf8.js';
 import { notUtf8 } from './files.js';
 import { Unusable, type Io } from './io.js';
 import { progressOf } from './progress.js';

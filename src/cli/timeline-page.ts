@@ -72,8 +72,8 @@ async function playedIn(io: Io, log: string, request: PageRequest) {
     request.generated === undefined
       ? await generatedInMemory(application, styles, readRuntime)
       : await generatedFolders(io, request.generated, styles);
-  const brought = request.with === undefined ? [] : [await participantFile(io, request.with)];
-  return playScript({ application, folders, brought }, script).catch((error: unknown) => {
+  const external = request.with === undefined ? [] : [await participantFile(io, request.with)];
+  return playScript({ application, folders, external }, script).catch((error: unknown) => {
     if (!(error instanceof LoadError)) throw error;
     throw new Unusable(`${error.message}.`, 'Correct it.');
   });

@@ -131,7 +131,7 @@ class Search {
     let early = await this.#do(replays);
     if (early !== undefined) return early;
     let first = (shard.number - 1) * scriptsInShard;
-    // Stores that are brought are asked in the shortest way first: what is wrong with them is mostly seen at once.
+    // External stores are asked in the shortest way first: what is wrong with them is mostly seen at once.
     const isWhole = this.#compared.participants.every(({ has }) => has === undefined);
     if (search === 'both' && isWhole) {
       const items = firstRandom(seed, first, steps);

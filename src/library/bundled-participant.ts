@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { isAbsolute, relative, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { BuildFailure, Message } from 'esbuild';
-import type { BroughtFile } from '../workers/searching-of.js';
+import type { ExternalFile } from '../workers/searching-of.js';
 import type { Span } from '../load/branches/instrument.js';
 import { LoadError } from '../load/load-error.js';
 
@@ -17,7 +17,7 @@ const empty = ['.css', '.scss', '.sass', '.less', '.svg', '.png', '.jpg', '.webp
 export async function bundledParticipant(
   path: string,
   folder = process.cwd(),
-): Promise<BroughtFile> {
+): Promise<ExternalFile> {
   if (!/\.[cm]?[jt]sx?$/.test(path))
     throw new LoadError(path, 'it is not a JavaScript or TypeScript file');
   const { build } = await import('esbuild');

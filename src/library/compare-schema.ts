@@ -33,8 +33,8 @@ export async function compareSchema(
 ): Promise<ComparisonJson> {
   const { style = styles, for: seconds = 60, seed = 1 } = settings;
   const folders = await generatedInMemory(application, style, readRuntime);
-  const brought = settings.with === undefined ? [] : [await bundledParticipant(settings.with)];
-  const { steps = usualSteps(application, folders.length + brought.length) } = settings;
+  const external = settings.with === undefined ? [] : [await bundledParticipant(settings.with)];
+  const { steps = usualSteps(application, folders.length + external.length) } = settings;
   const clock = () => performance.now();
   const until = clock() + seconds * 1000;
   const comparison = await compareStores(application, folders, {
@@ -42,7 +42,7 @@ export async function compareSchema(
     steps,
     clock,
     until,
-    brought,
+    external,
   });
   return comparisonToJson(comparison, application, { schema: settings.schema ?? 'schema.yaml' });
 }

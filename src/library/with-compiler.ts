@@ -10,5 +10,9 @@ export async function withCompiler<T>(load: () => Promise<T>): Promise<T> {
   if (typeof compiler?.default?.createProgram === 'function') return load();
   throw compiler?.default === undefined
     ? new MissingPackage('typescript', 'version 5.4 to 6', 'typescript@6')
-    : new MissingPackage('typescript-6', 'version 6 beside a newer one', 'typescript-6@npm:typescript@6');
+    : new MissingPackage(
+        'typescript-6',
+        'version 6 beside a newer one',
+        'typescript-6@npm:typescript@6',
+      );
 }

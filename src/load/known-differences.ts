@@ -1,6 +1,6 @@
 import { isObject } from '../base/json.js';
 import type { Application } from '../model/application.js';
-import type { BroughtParticipant } from '../model/brought.js';
+import type { ExternalParticipant } from '../model/external.js';
 import type { NotSent, PassedOver } from '../model/participant.js';
 import { observables } from '../model/observed-class.js';
 import { LoadError } from './load-error.js';
@@ -22,7 +22,7 @@ export function countingKnown(): PassedOver {
 /** Refuses a tolerance or a known difference that says nothing, or names what the schema does not have. */
 export function requireLeniency(
   file: string,
-  { tolerance, known = [] }: BroughtParticipant,
+  { tolerance, known = [] }: ExternalParticipant,
   { stores }: Application,
 ): void {
   const names = stores.flatMap((store) => [

@@ -2,7 +2,7 @@ import { TextStorage } from '../base/text-storage.js';
 import { isObject } from '../base/json.js';
 import { thrownText } from '../base/thrown-text.js';
 import type { Application } from '../model/application.js';
-import type { BroughtParticipant, BroughtStores } from '../model/brought.js';
+import type { ExternalParticipant, ExternalStores } from '../model/external.js';
 import { unanswered } from './called-services.js';
 import { LoadError } from './load-error.js';
 import { requireOneOf } from './require-one-of.js';
@@ -29,7 +29,7 @@ const switches = [
 ] as const;
 
 /** What a participant file exports, if it is one. Throws {@link LoadError}. */
-export function requireShape(file: string, exported: unknown): BroughtParticipant {
+export function requireShape(file: string, exported: unknown): ExternalParticipant {
   if (!isObject(exported))
     throw new LoadError(
       file,
@@ -46,15 +46,15 @@ export function requireShape(file: string, exported: unknown): BroughtParticipan
   for (const name of switches)
     if (!['undefined', 'boolean'].includes(typeof exported[name]))
       throw new LoadError(file, `'${name}' is neither true nor false`);
-  return exported as unknown as BroughtParticipant;
+  return exported as unknown as ExternalParticipant;
 }
 
 /** Makes the stores once, to see what they have. */
 export function requireTables(
   file: string,
-  brought: BroughtParticipant,
+  external: ExternalParticipant,
   application: Application,
-): BroughtStores {
+): ExternalStores {
   let count = 0;
   const environment = {
     onProblem: () => undefined,
@@ -67,7 +67,7 @@ export function requireTables(
   };
   let stores: unknown;
   try {
-    stores = beginRun(brought.globals ?? {}, environment)(() => brought.create(environment));
+    stores = beginRun(external.globals ?? {}, environment)(() => external.create(environment));
   } catch (error) {
     const text = thrownText(error);
     throw new LoadError(file, `'create' throws ${text}`);
@@ -76,7 +76,7 @@ export function requireTables(
   for (const part of ['actions', 'state'])
     if (!isObject(tables[part]))
       throw new LoadError(file, `what 'create' gives has no '${part}', a table by store`);
-  const built = tables as unknown as BroughtStores;
+  const built = tables as unknown as ExternalStores;
   for (const [part, table] of Object.entries({
     actions: built.actions,
     state: built.state,
@@ -102,7 +102,7 @@ function requireFunctions(
 }
 
 /** Every name has to be one of the schema. */
-export function requireKnown(file: string, tables: BroughtStores, { stores }: Application): void {
+export function requireKnown(file: string, tables: ExternalStores, { stores }: Application): void {
   const known = {
     actions: stores.flatMap((store) => store.actions.map(({ name }) => `${store.name}.${name}`)),
     state: stores.flatMap((store) =>
@@ -127,7 +127,7 @@ export function requireKnown(file: string, tables: BroughtStores, { stores }: Ap
 /** What takes text only has to be an action that accepts text. */
 export function requireText(
   file: string,
-  { textOnly = [] }: BroughtParticipant,
+  { textOnly = [] }: ExternalParticipant,
   { stores }: Application,
 ) {
   if (!Array.isArray(textOnly)) throw new LoadError(file, "'textOnly' is not a list of actions");

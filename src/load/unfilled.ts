@@ -1,5 +1,5 @@
 import { isObject } from '../base/json.js';
-import type { BroughtStores } from '../model/brought.js';
+import type { ExternalStores } from '../model/external.js';
 
 /** A line of a participant file as it was written for its user: all that it does is to call `missing`; it may be counted. */
 const blankLine =
@@ -50,8 +50,8 @@ function splitTable(table: Table) {
 }
 
 /** Stores without the lines of their tables that are not filled in yet, and the names of these: `deck.admit`. */
-export function withoutBlanks(stores: BroughtStores): {
-  readonly stores: BroughtStores;
+export function withoutBlanks(stores: ExternalStores): {
+  readonly stores: ExternalStores;
   readonly blanks: readonly string[];
 } {
   const split = parts.flatMap((part) => {
@@ -60,7 +60,7 @@ export function withoutBlanks(stores: BroughtStores): {
   });
   const tables = Object.fromEntries(split.map(({ part, left }) => [part, left]));
   return {
-    stores: { ...stores, ...(tables as Partial<BroughtStores>) },
+    stores: { ...stores, ...(tables as Partial<ExternalStores>) },
     blanks: split.flatMap(({ blanks }) => blanks),
   };
 }

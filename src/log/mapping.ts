@@ -1,5 +1,5 @@
 import { isObject, type Json } from '../base/json.js';
-import type { BroughtLog, BroughtLoggedAction, BroughtLoggedName } from '../model/brought.js';
+import type { ExternalLog, ExternalLoggedAction, ExternalLoggedName } from '../model/external.js';
 import { isAnswer, type LoggedState, type LogLine } from './log-lines.js';
 
 /** Turns what stands in a log into something else. */
@@ -18,11 +18,11 @@ type Reader = (old: unknown) => unknown;
 
 /** Turns names and shapes of an old application's log into those of the schema. */
 export class LogMapping implements LineMapping {
-  readonly #log: BroughtLog;
+  readonly #log: ExternalLog;
   readonly #during: During;
 
   /** `during` calls code of the user's. */
-  constructor(log: BroughtLog, during: During = (call) => call()) {
+  constructor(log: ExternalLog, during: During = (call) => call()) {
     this.#log = log;
     this.#during = during;
   }
@@ -66,7 +66,7 @@ export class LogMapping implements LineMapping {
     return made === undefined ? rest : { ...rest, payload: made as Json };
   }
 
-  #nameOf(line: LogLine): BroughtLoggedName | undefined {
+  #nameOf(line: LogLine): ExternalLoggedName | undefined {
     const { actions } = this.#log;
     if (!Object.hasOwn(actions, line.do)) return line.do;
     const of = actions[line.do];
@@ -74,7 +74,7 @@ export class LogMapping implements LineMapping {
     const given = this.#called(`actions.${line.do}`, () => (of as Reader)(line.payload));
     if (typeof given === 'string' || given === null) return given;
     if (isObject(given) && typeof given.is === 'string')
-      return given as unknown as BroughtLoggedAction;
+      return given as unknown as ExternalLoggedAction;
     throw new MappingError(
       `log.actions.${line.do} gives no name: an action or a task, { is, payload } or null is wanted`,
     );

@@ -98,7 +98,7 @@ export interface Followed extends AsyncIterable<unknown> {
   subscribe(observer: { readonly next: (value: unknown) => void }): { unsubscribe(): void };
 }
 
-/** The stores of an application, running: the reference interpreter, generated or brought by the user. */
+/** The stores of an application, running: the reference interpreter, generated or external. */
 export interface Running {
   /** Does an action. `payload` is `undefined` if none is given. One that says nothing of the outcome gives nothing. */
   send(store: string, action: string, payload: Json | undefined): Outcome | undefined;

@@ -32,7 +32,7 @@ export interface ComparisonJson {
   readonly walks: readonly WalkJson[];
   /** How many steps tried every action in states that scripts had led to. */
   readonly around: number;
-  /** Of stores that are brought: what of their code never ran. */
+  /** Of external stores: what of their code never ran. */
   readonly code: Comparison['code'];
   readonly coverage: {
     readonly reached: number;

@@ -3,12 +3,12 @@ import { importText } from '../load/import-text.js';
 import { LoadError } from '../load/load-error.js';
 import { unwatched, type Watchdog } from '../load/watchdog.js';
 import { LogMapping } from '../log/mapping.js';
-import type { BroughtLog } from '../model/brought.js';
-import type { BroughtFile } from './searching-of.js';
+import type { ExternalLog } from '../model/external.js';
+import type { ExternalFile } from './searching-of.js';
 
 /** What a file says of the names in a log; `watchdog` sees each call of its code. Throws {@link LoadError} for one that says nothing, if it must. */
 export async function mappingIn(
-  { path, bundle }: BroughtFile,
+  { path, bundle }: ExternalFile,
   isWanted: boolean,
   watchdog: Watchdog = unwatched,
 ): Promise<LogMapping | undefined> {
@@ -16,7 +16,7 @@ export async function mappingIn(
   const log = isObject(exported) ? exported['log'] : undefined;
   if (log === undefined && !isWanted) return undefined;
   if (isObject(log) && isObject(log['actions']) && isObject(log['state']))
-    return new LogMapping(log as unknown as BroughtLog, (call) => watchdog.during(call));
+    return new LogMapping(log as unknown as ExternalLog, (call) => watchdog.during(call));
   throw new LoadError(
     path,
     "what it exports by default has no 'log' with the tables 'actions' and 'state'",

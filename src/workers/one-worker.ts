@@ -17,7 +17,7 @@ export function isGone(answer: Answer | Gone): answer is Gone {
   return answer.kind === 'hung' || answer.kind === 'crashed' || answer.kind === 'ended';
 }
 
-/** How long one call of a brought participant may take, in milliseconds, if nothing else is said. */
+/** How long one call of an external participant may take, in milliseconds, if nothing else is said. */
 export const usualPatience = 2000;
 
 /** How often it is looked whether a worker is still going on, in milliseconds. */
@@ -30,7 +30,7 @@ const timesToLoad = 5;
 const timesBetweenCalls = 30;
 
 export interface WorkerOptions {
-  /** How long one call of a brought participant may take, in milliseconds; for ever if not given. */
+  /** How long one call of an external participant may take, in milliseconds; for ever if not given. */
   readonly patience?: number;
   /** Whether nothing is to be waited for any more. */
   readonly isOver?: () => boolean;
@@ -90,7 +90,7 @@ export class OneWorker {
       return { worker, participants: answer.participants, ways: answer.ways };
     await worker.end();
     if (answer.kind === 'ended') return undefined;
-    const path = cast.brought[0]?.path ?? '';
+    const path = cast.external[0]?.path ?? '';
     if (answer.kind === 'unusable') throw new LoadError(answer.path, answer.detail);
     const why = 'why' in answer ? answer.why : 'it does not answer';
     if (path === '') throw new Error(`a worker cannot be started: ${why}`);

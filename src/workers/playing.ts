@@ -17,7 +17,7 @@ export async function playInWorker(cast: Cast, script: Script): Promise<PlayedSc
     const answer = await worker.ask({ kind: 'replay', replay: { kind: 'play', script } });
     if (answer.kind === 'played') return answer.played;
     throw new LoadError(
-      cast.brought[0]?.path ?? '',
+      cast.external[0]?.path ?? '',
       'why' in answer ? answer.why : `a worker answers '${answer.kind}'`,
     );
   } finally {

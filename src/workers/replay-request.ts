@@ -1,12 +1,12 @@
 import { Replay, type ReplayOptions } from '../replay/replay.js';
 import type { Watchdog } from '../load/watchdog.js';
 import { mappingIn } from './mapping-in.js';
-import type { BroughtFile, Cast } from './searching-of.js';
+import type { ExternalFile, Cast } from './searching-of.js';
 
 /** How a log is done again, as data that can be given to a worker. */
 export type ReplayRequest = Omit<ReplayOptions, 'mapping' | 'onGroup'> & {
   /** The file that says what the names in the log are, and whether it must. */
-  readonly mapping?: { readonly file: BroughtFile; readonly isWanted: boolean } | undefined;
+  readonly mapping?: { readonly file: ExternalFile; readonly isWanted: boolean } | undefined;
 };
 
 /** A replay that is begun. `onGroup`: told the first line of a group before it is done. */

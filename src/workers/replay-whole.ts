@@ -24,7 +24,7 @@ export async function replayWhole(
     return await replayOnce(cast, request, open, reading);
   } catch (error) {
     if (!(error instanceof NoReturn)) throw error;
-    if (cast.brought.length === 0) throw ofMapping(error);
+    if (cast.external.length === 0) throw ofMapping(error);
     const { line, kind, why } = error;
     const noReturn = { line, shown: { [kind]: why } };
     return await replayOnce(cast, { ...request, noReturn }, open, reading).catch(

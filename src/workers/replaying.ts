@@ -52,7 +52,7 @@ export async function replayInWorker(
   patience?: number,
 ): Promise<Replaying> {
   const worker = await OneWorker.begin(cast, patience);
-  const path = cast.brought[0]?.path ?? request.mapping?.file.path ?? '';
+  const path = cast.external[0]?.path ?? request.mapping?.file.path ?? '';
   const ask = async (replay: ReplayOrder) => {
     const answer = await worker.ask({ kind: 'replay', replay });
     if (isGone(answer)) {

@@ -10,7 +10,7 @@ import { thrownText } from '../base/thrown-text.js';
 import { WaysGone } from '../load/branches/ways-gone.js';
 import type { Span } from '../load/branches/instrument.js';
 import { waysTold } from '../load/branches/ways-told.js';
-import { broughtParticipant } from '../load/brought-participant.js';
+import { externalParticipant } from '../load/external-participant.js';
 import { generatedParticipant, type GeneratedFolder } from '../load/generated-participant.js';
 import { namesOf } from '../load/names.js';
 import { LoadError } from '../load/load-error.js';
@@ -28,7 +28,7 @@ import type { ObservedClass } from '../model/observed-class.js';
 import { coverableOf } from '../model/cover-points.js';
 
 /** A participant file of the user's. */
-export interface BroughtFile {
+export interface ExternalFile {
   /** As the user wrote it. */
   readonly path: string;
   /** The file with all that it imports, as one ECMAScript module. */
@@ -47,7 +47,7 @@ export interface BroughtFile {
 export interface Cast {
   readonly application: Application;
   readonly folders: readonly GeneratedFolder[];
-  readonly brought: readonly BroughtFile[];
+  readonly external: readonly ExternalFile[];
   /** What is compared; everything if not given. */
   readonly classes: readonly ObservedClass[] | undefined;
   /** Whether it is counted which ways their code goes; false if not given. */
@@ -57,7 +57,7 @@ export interface Cast {
 /** A search that knows which ways the code of the participants went. */
 export type CountedSearching = Searching & {
   readonly ways?: WaysGone;
-  /** The ways of code that is brought, where they stand. */
+  /** The ways of external code, where they stand. */
   readonly told: readonly WayTold[];
 };
 
@@ -69,7 +69,7 @@ const constantsIn = (ways: WaysGone | undefined): Constants => ({
 
 /** The participants, made ready to be compared; the reference is the first. Throws `LoadError`. */
 export async function searchingOf(
-  { application, folders, brought, classes, isCounted = false }: Cast,
+  { application, folders, external, classes, isCounted = false }: Cast,
   watchdog: Watchdog = unwatched,
 ): Promise<CountedSearching> {
   const reached = new Reached(coverableOf(application));
@@ -82,9 +82,9 @@ export async function searchingOf(
     ),
   ];
   const told: WayTold[] = [];
-  for (const file of brought) {
+  for (const file of external) {
     const { path, bundle, map } = file;
-    const participant = await broughtBy(file, application, watchdog, ways);
+    const participant = await externalBy(file, application, watchdog, ways);
     const isTaken = participants.some(({ name }) => name === participant.name);
     const name = isTaken ? `${participant.name} (${basename(path)})` : participant.name;
     participants.push({ ...participant, name });
@@ -100,8 +100,8 @@ export async function searchingOf(
 }
 
 /** The participant that a file exports. Whatever its code does, the file is to blame. Throws {@link LoadError}. */
-export async function broughtBy(
-  { path, bundle, packages, documentAt }: BroughtFile,
+export async function externalBy(
+  { path, bundle, packages, documentAt }: ExternalFile,
   application: Application,
   watchdog: Watchdog,
   ways?: WaysGone,
@@ -114,7 +114,7 @@ export async function broughtBy(
     const count = ways && ((text: string) => ways.count(path, path, text, 'module', packages));
     const exported = await watchdog.loading(() => loadingIn(() => importText(path, bundle, count)));
     refuseChanged(path, globals);
-    const participant = broughtParticipant(path, exported, application, watchdog);
+    const participant = externalParticipant(path, exported, application, watchdog);
     refuseChanged(path, globals);
     return {
       ...participant,

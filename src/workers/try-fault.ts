@@ -18,7 +18,7 @@ export async function tryFault(
   folder: GeneratedFolder,
   options: SearchOptions,
 ): Promise<FaultSearch | undefined> {
-  const cast = { application, folders: [folder], brought: [], classes: options.classes };
+  const cast = { application, folders: [folder], external: [], classes: options.classes };
   const start = options.clock();
   try {
     const { executor, compared } = await startLocal(cast, options);

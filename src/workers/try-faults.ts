@@ -73,7 +73,7 @@ async function withWorkers(
   workWith: (search: Try) => Promise<void>,
 ): Promise<void> {
   const { seed, steps, search, depth, classes } = options;
-  const cast = { application, folders: [], brought: [], classes };
+  const cast = { application, folders: [], external: [], classes };
   const isOver = () => options.isStopped?.() === true;
   const started = await Promise.all(
     Array.from({ length: jobs }, () => OneWorker.start(cast, { isOver })),

@@ -40,7 +40,7 @@ export async function startWorkers(
   const isStopped = () => options.isStopped?.() === true;
   const isOver = () => isStopped() || clock() >= until;
   // What is our own is loaded soon: a little is compared however short the time is.
-  const isLoadOver = cast.brought.length > 0 ? isOver : isStopped;
+  const isLoadOver = cast.external.length > 0 ? isOver : isStopped;
   const started = await Promise.all(
     Array.from({ length: jobs }, () =>
       OneWorker.start({ ...cast, isCounted: true }, { patience, isOver: isLoadOver }),
@@ -134,7 +134,7 @@ class WorkerExecutor implements Executor {
   }
 
   async settle(): Promise<Found | undefined> {
-    if (this.#cast.brought.length === 0) return undefined;
+    if (this.#cast.external.length === 0) return undefined;
     const item: WorkItem = { kind: 'settle', mostMs: this.#patience };
     const results = await Promise.all(
       this.#workers.map((worker, place) =>
@@ -185,7 +185,7 @@ class WorkerExecutor implements Executor {
     const shrunk = await confirm(found, {
       load: () => Promise.resolve(this.#load(patience, lateMs)),
       isOver: this.#isStopped,
-      mayBeRandom: this.#cast.brought.length > 0,
+      mayBeRandom: this.#cast.external.length > 0,
       mostLoads,
       instead: firstInputs(this.#cast.application, this.#participants),
     });
@@ -236,12 +236,12 @@ class WorkerExecutor implements Executor {
     const { kind, why, runs } = answer;
     const sent = runs.at(-1) ?? [];
     // Generated stores end no thread: something of ours did.
-    if (this.#cast.brought.length === 0) throw new Error(`a worker ${kind}: ${why}`);
+    if (this.#cast.external.length === 0) throw new Error(`a worker ${kind}: ${why}`);
     const difference: Difference = {
       step: Math.max(0, sent.length - 1),
       what: 'outcome',
       at: '',
-      // Who does not come back is one that is brought: these stand last.
+      // Who does not come back is an external one: these stand last.
       participant: this.#participants.at(-1)?.name ?? '',
       expected: 'an answer',
       actual: { [kind]: why },

@@ -61,7 +61,7 @@ async function answerTo(searching: CountedSearching, order: Order): Promise<void
     return;
   }
   const detail = `while it runs, it changes globals that the generated stores use too: ${changed}`;
-  answer({ kind: 'unusable', path: cast.brought[0]?.path ?? '', detail });
+  answer({ kind: 'unusable', path: cast.external[0]?.path ?? '', detail });
 }
 
 /** The names of what code of the user's has changed. Lists may not be what they were: nothing of them is called. */

@@ -243,7 +243,7 @@ test('a timeline of a log that has only states shows what changed in them, and f
     expect(rows).toEqual([expect.stringMatching(/^ +35 +measureDeck +done +capacity = "260"$/)]);
   }));
 
-describe('replay with stores that are brought', () => {
+describe('replay with external stores', () => {
   const cases = [
     ["throw new Error('the wind is out');", '{ threw: "Error: the wind is out" }'],
     ['for (;;) {}', '{ hung: "no answer within 0.5 s" }'],
@@ -258,12 +258,12 @@ describe('replay with stores that are brought', () => {
       const at = text.indexOf('{\n', text.indexOf('  relieve(')) + 1;
       writeFileSync(path, text.slice(0, at) + does + text.slice(at));
       const args = ['logs/old.log.jsonl', 'ferry.stores.yaml', '--style', 'none'];
-      const brought = ['--with', 'old/terminal.participant.ts', '--differences', '9'];
+      const external = ['--with', 'old/terminal.participant.ts', '--differences', '9'];
       const { code, out, err } = await leeshore(
         folder,
         'replay',
         ...args,
-        ...brought,
+        ...external,
         '--call-seconds',
         '0.5',
       );
@@ -285,8 +285,8 @@ describe('replay with stores that are brought', () => {
       writeFileSync(path, text.replace(from, loop));
       const args = ['replay', 'logs/old.log.jsonl', 'ferry.stores.yaml', '--style', 'none'];
       for (const option of ['--mapping', '--with']) {
-        const brought = [option, 'old/terminal.participant.ts', '--call-seconds', '0.1'];
-        const { code, err } = await leeshore(folder, ...args, ...brought);
+        const external = [option, 'old/terminal.participant.ts', '--call-seconds', '0.1'];
+        const { code, err } = await leeshore(folder, ...args, ...external);
         expect([code, err]).toEqual([
           2,
           "leeshore: What maps the log does not come back after line 34.\n  hint: Correct 'log' in the participant file.\n",

@@ -41,7 +41,7 @@ test('skeletons of participant files, and the example, pass the compiler', async
       }),
     )),
   ];
-  const paths = { leeshore: [fileURLToPath(new URL('src/model/brought.ts', root))] };
+  const paths = { leeshore: [fileURLToPath(new URL('src/model/external.ts', root))] };
   expect(complaints(files, { paths, verbatimModuleSyntax: false })).toEqual([]);
 });
 

@@ -227,7 +227,7 @@ test(`the scripts of ${many} planted faults are as short as can be`, async () =>
   for (const [i, fault] of faults.entries()) {
     if (fault.in !== 'model' || looked === many) continue;
     const folders = await foldersOf(fault.application, [styles[i % styles.length] ?? 'atom']);
-    const cast = { application: ferry, folders, brought: [], classes: undefined };
+    const cast = { application: ferry, folders, external: [], classes: undefined };
     const { participants, observed, reached } = await searchingOf(cast);
     const { executor, compared } = await startLocal(cast, unlimited);
     const options = { ...unlimited, seed: 1, steps: 1500 };

@@ -87,7 +87,7 @@ export function copyOfOld(name: string, variant?: Variant) {
 }
 
 /** An old store as it is right, or with a mistake, as a participant. */
-async function broughtOld(name: string, variant?: Variant) {
+async function externalOld(name: string, variant?: Variant) {
   const { copy, participant } = copyOfOld(name, variant);
   try {
     return await bundledParticipant(participant, copy);
@@ -112,7 +112,7 @@ export async function compareOld(
   return compareStores(application, [], {
     seed,
     steps: steps === 0 ? usualSteps(application, 1) : steps,
-    brought: [await broughtOld(name, variant)],
+    external: [await externalOld(name, variant)],
     clock: () => 0,
     until: Infinity,
   });

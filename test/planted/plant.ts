@@ -12,7 +12,7 @@ import {
   generatedInMemory,
   type GeneratedFolder,
 } from '../../src/pipeline.js';
-import type { BroughtFile } from '../../src/workers/searching-of.js';
+import type { ExternalFile } from '../../src/workers/searching-of.js';
 
 const root = pathToFileURL(`${process.cwd()}/`);
 
@@ -107,7 +107,7 @@ const participants = {
 } as const;
 
 /** An old store that is mended, with a fault or without, as a participant file. */
-export async function oldStore(kind: 'old' | 'old-office', fault?: Planted): Promise<BroughtFile> {
+export async function oldStore(kind: 'old' | 'old-office', fault?: Planted): Promise<ExternalFile> {
   const folder = mkdtempSync(join(tmpdir(), 'leeshore-planted-'));
   try {
     mkdirSync(join(folder, 'old'));
@@ -145,7 +145,7 @@ export async function compareMended(kind: keyof typeof kinds, seed: number, step
   return compareStores(application, [], {
     seed,
     steps: steps === 0 ? usualSteps(application, 1) : steps,
-    brought: [await oldStore(kind)],
+    external: [await oldStore(kind)],
     clock: () => 0,
     until: Infinity,
   });
@@ -156,11 +156,11 @@ export async function lookFor(fault: Planted, seed: number, steps: number) {
   const isOld = fault.in === 'old' || fault.in === 'old-office';
   const application = await applicationOf(fault.schema);
   const folders = isOld ? [] : [await planted(fault)];
-  const brought = isOld ? [await oldStore(fault.in, fault)] : [];
+  const external = isOld ? [await oldStore(fault.in, fault)] : [];
   return compareStores(application, folders, {
     seed,
     steps: steps === 0 ? usualSteps(application, 1) : steps,
-    brought,
+    external,
     clock: () => 0,
     until: Infinity,
   });

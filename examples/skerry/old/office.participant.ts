@@ -1,6 +1,6 @@
 // The old timetable, to be compared with ../harbour.stores.yaml:
 //   leeshore compare examples/skerry/harbour.stores.yaml --with examples/skerry/old/office.participant.ts
-import type { BroughtParticipant } from 'leeshore';
+import type { ExternalParticipant } from 'leeshore';
 import { OldTimetable } from './office.js';
 
 /** A state in a log, as office-with-log.ts writes it. */
@@ -68,4 +68,4 @@ export default {
       },
     };
   },
-} satisfies BroughtParticipant;
+} satisfies ExternalParticipant;

@@ -1,7 +1,7 @@
 // The old terminal, to be held against ferry.stores.yaml: what is where, under the schema's names.
 //   leeshore compare ferry.stores.yaml --with old/terminal.participant.ts
 
-import type { BroughtParticipant } from 'leeshore';
+import type { ExternalParticipant } from 'leeshore';
 import { Terminal, type Car } from './terminal';
 
 /** A car as the schema has it. */
@@ -162,4 +162,4 @@ export default {
       },
     };
   },
-} satisfies BroughtParticipant;
+} satisfies ExternalParticipant;

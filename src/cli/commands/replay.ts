@@ -45,13 +45,13 @@ export async function run(io: Io, args: ReplayArguments): Promise<number> {
   const folders = await core.generatedInMemory(application, styles, readRuntime, {
     begin: 'state',
   });
-  const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
+  const external = args.with === undefined ? [] : [await participantFile(io, args.with)];
   const mapping = args.mapping === undefined ? undefined : await participantFile(io, args.mapping);
   const start = io.clock();
   const { from, to, differences, callSeconds } = args;
   const how = { from, to, differences, patience: callSeconds * 1000 };
   const result = await readingLog(io, log, 'replaying', (open, told) =>
-    core.replayLog({ application, folders, brought, mapping }, open, how, told),
+    core.replayLog({ application, folders, external, mapping }, open, how, told),
   );
   const names = { log: args.log, schema: file.path, tookMs: io.clock() - start };
   const json = core.replayToJson(result, application, names);

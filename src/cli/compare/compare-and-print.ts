@@ -22,7 +22,7 @@ import { quoted } from './quoted.js';
 import { requireFree, saveScript, scriptFor } from './script-files.js';
 
 type Application = Parameters<typeof import('../../core.js').compareStores>[0];
-type BroughtFile = Awaited<ReturnType<typeof participantFile>>;
+type ExternalFile = Awaited<ReturnType<typeof participantFile>>;
 
 /** All that is compared, made ready. */
 interface Prepared {
@@ -33,7 +33,7 @@ interface Prepared {
   readonly schema: string;
   /** With where they stand, if they do. */
   readonly folders: readonly (GeneratedFolder & { readonly path?: string })[];
-  readonly brought: readonly BroughtFile[];
+  readonly external: readonly ExternalFile[];
   readonly classes: readonly ObservedClass[];
   readonly corpus: Corpus | undefined;
   readonly replayed: { readonly script: Script; readonly seed: number } | undefined;
@@ -131,12 +131,12 @@ async function prepare(
     args.generated === undefined
       ? await generatedInMemory(application, styles, readRuntime)
       : await generatedFolders(io, args.generated, styles);
-  const brought = args.with === undefined ? [] : [await participantFile(io, args.with)];
-  for (const { modules = [] } of brought) modules.forEach(onRead);
+  const external = args.with === undefined ? [] : [await participantFile(io, args.with)];
+  for (const { modules = [] } of external) modules.forEach(onRead);
   for (const { path, files } of folders)
     if (path !== undefined) for (const one of files) onRead(join(path, one.path));
-  const steps = args.steps ?? usualSteps(application, folders.length + brought.length);
-  return { application, steps, schema: file.path, folders, brought, classes, corpus, replayed };
+  const steps = args.steps ?? usualSteps(application, folders.length + external.length);
+  return { application, steps, schema: file.path, folders, external, classes, corpus, replayed };
 }
 
 /** Where scripts were saved, the first one first, and why the next was not. */
@@ -188,7 +188,7 @@ async function search(
       shard: shardOf(args.shard),
       classes: prepared.classes,
       differences: args.differences,
-      brought: prepared.brought,
+      external: prepared.external,
       jobs: replayed === undefined ? args.jobs : 1,
       patience: args.callSeconds * 1000,
       corpus: [...again, ...(prepared.corpus?.scripts ?? [])],
@@ -212,14 +212,14 @@ async function report(
   io: Io,
   args: CompareArguments,
   comparison: Comparison,
-  { application, folders, schema, brought }: Prepared,
+  { application, folders, schema, external }: Prepared,
   savedAs: readonly string[],
 ): Promise<ComparisonJson> {
   const { comparisonText, comparisonToJson, comparisonToJUnit } = await import('../../core.js');
   const { shard } = args;
   const result = comparisonToJson(comparison, application, { schema, savedAs, shard });
   const replayCommands = savedAs.map((path) => replayCommandOf(args, path));
-  const origins = originsOf(result, folders, brought, args);
+  const origins = originsOf(result, folders, external, args);
   const textWith = (paint: Paint) =>
     comparisonText(result, { paint, origins, replayCommands, isBrief: args.brief === true });
   if (args.json) io.stdout(`${JSON.stringify(result, null, 2)}\n`);
@@ -259,7 +259,7 @@ async function orUnusable<T>(work: Promise<T>): Promise<T> {
 function originsOf(
   { participants }: ComparisonJson,
   folders: readonly GeneratedFolder[],
-  brought: readonly BroughtFile[],
+  external: readonly ExternalFile[],
   { generated, files }: CompareArguments,
 ): ReadonlyMap<string, string> {
   const from =
@@ -268,17 +268,17 @@ function originsOf(
   return new Map([
     ['reference', `the meaning of ${files.map((file) => basename(file)).join(', ')}`],
     ...folders.map(({ name }) => [name, from] as const),
-    ...brought.map(({ path }) => [last, path] as const),
+    ...external.map(({ path }) => [last, path] as const),
   ]);
 }
 
 function replayCommandOf(
-  { files, generated, style, ignore, with: brought }: CompareArguments,
+  { files, generated, style, ignore, with: external }: CompareArguments,
   script: string,
 ): string {
   const options = {
     generated,
-    with: brought,
+    with: external,
     style: style === 'reducer,atom,proxy,observable' ? undefined : style,
     script,
     ignore,

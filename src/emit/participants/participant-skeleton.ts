@@ -90,7 +90,7 @@ export function participantSkeleton(
     });
     return code`${word(table)}: { ${stores} },`;
   });
-  const participant = module.type('leeshore', 'BroughtParticipant');
+  const participant = module.type('leeshore', 'ExternalParticipant');
   module.add(
     code`export default {
 name: "old",

@@ -1,4 +1,4 @@
-import type { RequestOptions } from '../../model/brought.js';
+import type { RequestOptions } from '../../model/external.js';
 import type { Signal } from '../../model/participant.js';
 import { thrownMessage } from '../../base/thrown-message.js';
 import { current } from './world.js';

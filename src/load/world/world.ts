@@ -1,7 +1,7 @@
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { clearTimeout, setTimeout } from 'node:timers';
 import { TextStorage } from '../../base/text-storage.js';
-import type { BroughtGlobals } from '../../model/brought.js';
+import type { ExternalGlobals } from '../../model/external.js';
 import type { Environment, Services, Timers } from '../../model/participant.js';
 import { Chance } from './chance.js';
 
@@ -12,7 +12,7 @@ export interface World {
   readonly timers?: Timers | undefined;
   readonly now: () => number;
   readonly chance: Chance;
-  readonly globals: BroughtGlobals;
+  readonly globals: ExternalGlobals;
   /** What is kept, and what is kept for as long as the page is open. */
   readonly storage: TextStorage;
   readonly ofSession: TextStorage;
@@ -96,7 +96,7 @@ function lastingOf(run: Environment): Lasting {
  * instances of a run.
  */
 export function beginRun(
-  globals: BroughtGlobals,
+  globals: ExternalGlobals,
   environment: Environment,
   run: Environment = environment,
 ): Within {

@@ -3,7 +3,7 @@ import { TextStorage } from '../base/text-storage.js';
 import { isObject, type Json } from '../base/json.js';
 import { hasTasks, type Application, type Store } from '../model/application.js';
 import type { Task } from '../model/tasks.js';
-import type { BroughtParticipant, BroughtStores, BroughtTask } from '../model/brought.js';
+import type { ExternalParticipant, ExternalStores, ExternalTask } from '../model/external.js';
 import type { Abilities, Outcome, Participant, Running, Timers } from '../model/participant.js';
 import { observables, type ObservedClass } from '../model/observed-class.js';
 import { asCalled } from './called-services.js';
@@ -24,14 +24,14 @@ import { beginRun, noTimers, type Within } from './world/world.js';
 import type { Watchdog } from './watchdog.js';
 
 /** The user's own stores as a participant. `file` is its path, for messages. Throws {@link LoadError}. */
-export function broughtParticipant(
+export function externalParticipant(
   file: string,
   exported: unknown,
   application: Application,
   watchdog: Watchdog,
 ): Participant {
-  const brought = requireShape(file, exported);
-  const whole = watchdog.during(() => requireTables(file, brought, application));
+  const external = requireShape(file, exported);
+  const whole = watchdog.during(() => requireTables(file, external, application));
   const { stores: tables, blanks: unfilled } = withoutBlanks(whole);
   if (unfilled.length > 0 && Object.keys(tables.state).length === 0)
     throw new LoadError(
@@ -39,8 +39,8 @@ export function broughtParticipant(
       "no line of 'state' is filled in yet: call the old code in place of a missing(...), and compare again",
     );
   requireKnown(file, tables, application);
-  requireText(file, brought, application);
-  requireLeniency(file, brought, application);
+  requireText(file, external, application);
+  requireLeniency(file, external, application);
   const asked = new Set(
     application.stores.flatMap((store) =>
       store.derived
@@ -49,11 +49,11 @@ export function broughtParticipant(
     ),
   );
   return {
-    name: brought.name,
-    has: { ...abilitiesOf(brought, tables, application), unfilled },
-    refusesMisfits: brought.refusesMisfits ?? false,
-    judgesAnswers: brought.judgesAnswers ?? false,
-    takesHalfCharacters: brought.takesHalfCharacters ?? false,
+    name: external.name,
+    has: { ...abilitiesOf(external, tables, application), unfilled },
+    refusesMisfits: external.refusesMisfits ?? false,
+    judgesAnswers: external.judgesAnswers ?? false,
+    takesHalfCharacters: external.takesHalfCharacters ?? false,
     passedOver: countingKnown(),
     create(environment) {
       watchdog.begin();
@@ -66,17 +66,17 @@ export function broughtParticipant(
         newId,
         now,
         random,
-        services: asCalled(services, brought.rejectsWithData === true),
+        services: asCalled(services, external.rejectsWithData === true),
         timers: timers ?? noTimers,
         storage,
       };
       const within = beginRun(
-        brought.globals ?? {},
+        external.globals ?? {},
         { ...environment, timers, storage },
         environment,
       );
       const during: Within = (call) => watchdog.during(() => within(call));
-      const { stores } = withoutBlanks(during(() => brought.create(given)));
+      const { stores } = withoutBlanks(during(() => external.create(given)));
       const takesTime = hasTasks(application);
       return running(stores, { asked, takesTime, note: watchdog.note.bind(watchdog), during });
     },
@@ -93,11 +93,11 @@ function abilitiesOf(
     saves = false,
     tolerance,
     known = [],
-  }: BroughtParticipant,
-  { actions, state, derived, watch, tasks = {} }: BroughtStores,
+  }: ExternalParticipant,
+  { actions, state, derived, watch, tasks = {} }: ExternalStores,
   { stores }: Application,
 ): Abilities {
-  const tasksWith = (part?: keyof BroughtTask) =>
+  const tasksWith = (part?: keyof ExternalTask) =>
     new Set(
       Object.entries(tasks).flatMap(([store, own]) =>
         Object.entries(own)
@@ -180,7 +180,7 @@ function guarded({ setTimeout, clearTimeout }: Timers, watchdog: Watchdog): Time
 }
 
 function running(
-  { actions, state, derived, watch, tasks = {}, close }: BroughtStores,
+  { actions, state, derived, watch, tasks = {}, close }: ExternalStores,
   { asked, takesTime, note, during }: Instance,
 ): Running {
   const readAll = () =>

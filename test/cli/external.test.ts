@@ -109,7 +109,7 @@ async function reportOf(old: string, ...more: readonly string[]) {
   return result;
 }
 
-describe('stores that are brought', () => {
+describe('external stores', () => {
   test('which do the same are the same, and the report says what they did not say', async () => {
     const { code, report } = await reportOf(participant({}));
     expect([code, report.verdict]).toEqual([0, 'same']);
@@ -579,7 +579,7 @@ describe('stores that are brought', () => {
     }));
 });
 
-describe('branches of stores that are brought', () => {
+describe('branches of external stores', () => {
   const old = `export class Ramp {
   angle = 0;
 

@@ -9,7 +9,7 @@ import type { SavedTexts } from './storage.js';
  * The tables say what is where: the names are those of the schema, the functions reach into the old code. What
  * is left out of a table is not compared, and the report says so.
  */
-export interface BroughtParticipant {
+export interface ExternalParticipant {
   /** What the report calls it. */
   readonly name: string;
   /**
@@ -63,27 +63,27 @@ export interface BroughtParticipant {
   /** How far numbers may be off: everywhere, or by field and derived value, as `{ 'deck.freeM': 0.01 }`. */
   readonly tolerance?: number | Readonly<Record<string, number>>;
   /** Differences that stay, each with its reason: they are counted in the report, and passed over. */
-  readonly known?: readonly BroughtDifference[];
+  readonly known?: readonly ExternalDifference[];
   /**
    * What the old store calls things, and what they are in the schema, for `leeshore survey`: it reads these names without
    * running the file, so they are written out. `'Terminal.cars[].number': 'deck.vehicles[].id'`.
    */
-  readonly names?: Readonly<Record<string, string | BroughtName>>;
+  readonly names?: Readonly<Record<string, string | ExternalName>>;
   /** What stands in logs that the old application has written, for `leeshore replay`. */
-  readonly log?: BroughtLog;
+  readonly log?: ExternalLog;
   /**
    * Whether its code needs a document, as in a browser: `window`, `document` and the like, of the package `jsdom`, which has to be
    * installed in your project. It is read before the file is run, so it is written out: `document: true`. False if not given.
    */
   readonly document?: boolean;
   /** Which global functions its code uses; only what is given to `create` if not given. */
-  readonly globals?: BroughtGlobals;
+  readonly globals?: ExternalGlobals;
   /** Makes the stores, each time anew: nothing of an earlier run may be left in them. */
-  readonly create: (environment: BroughtEnvironment) => BroughtStores;
+  readonly create: (environment: ExternalEnvironment) => ExternalStores;
 }
 
 /** What a function of the old store is in the schema, where its parameters become one payload. */
-export interface BroughtName {
+export interface ExternalName {
   /** The action: `deck.admit`. */
   readonly is: string;
   /** The properties of the payload, in the order of the old parameters. */
@@ -91,19 +91,19 @@ export interface BroughtName {
 }
 
 /** What the names and shapes in a log of the old application are in the schema. */
-export interface BroughtLog {
+export interface ExternalLog {
   /**
    * What each name in the log is: an action or a task, `deck.admit`, with what makes its payload of the logged one; or null,
    * for what the schema does not have. A function says it of the logged payload, where one old name is several actions.
    */
   readonly actions: Readonly<
-    Record<string, BroughtLoggedName | ((logged: never) => BroughtLoggedName)>
+    Record<string, ExternalLoggedName | ((logged: never) => ExternalLoggedName)>
   >;
   /**
    * What answers in the log are in the schema, by the operation; or by the name in the log, where lines do not say an operation.
    * Null for what the schema does not have; the same if not given.
    */
-  readonly answers?: Readonly<Record<string, BroughtLoggedAnswer | null>>;
+  readonly answers?: Readonly<Record<string, ExternalLoggedAnswer | null>>;
   /** Reads each field from a logged state; a store that is one value has a function in place of a table. */
   readonly state: Readonly<
     Record<string, ((old: never) => unknown) | Readonly<Record<string, (old: never) => unknown>>>
@@ -111,9 +111,9 @@ export interface BroughtLog {
 }
 
 /** What a name in a log is in the schema. */
-export type BroughtLoggedName = string | null | BroughtLoggedAction;
+export type ExternalLoggedName = string | null | ExternalLoggedAction;
 
-export interface BroughtLoggedAction {
+export interface ExternalLoggedAction {
   /** The action or the task: `deck.admit`; undoing is the action `plan.undo`. */
   readonly is: string;
   /** Makes the payload of the logged one; the same if not given. */
@@ -122,7 +122,7 @@ export interface BroughtLoggedAction {
   readonly cancels?: boolean;
 }
 
-export interface BroughtLoggedAnswer {
+export interface ExternalLoggedAnswer {
   /** Makes the result, or one of many, of what was answered. */
   readonly result?: (logged: never) => unknown;
   /** Makes what a failure carries, `{ message, data }`, of what the log has of it. */
@@ -130,7 +130,7 @@ export interface BroughtLoggedAnswer {
 }
 
 /** A difference that is known, in the words in which a report tells it. */
-export interface BroughtDifference {
+export interface ExternalDifference {
   /** The class: `state`, `derived`, `outcome` and so on. */
   readonly what: ObservedClass;
   /** The place, as `/deck/hold`; `*` is any position or key. Anywhere if not given. */
@@ -142,7 +142,7 @@ export interface BroughtDifference {
 }
 
 /** Where generated names, time and chance come from: the same for all that are compared. */
-export interface BroughtEnvironment {
+export interface ExternalEnvironment {
   readonly newId: () => string;
   /** Milliseconds since 1970. */
   readonly now: () => number;
@@ -161,11 +161,11 @@ export interface BroughtEnvironment {
  * `setTimeout`, `setInterval`, `Date` and `AbortSignal.timeout` in the time of the comparison, an empty `localStorage` for each
  * run, and `fetch`, which is answered by these two functions.
  */
-export interface BroughtGlobals {
+export interface ExternalGlobals {
   /** Which operation a request is, and what it asks with; addresses are taken as they are, relative ones too. */
-  readonly request?: (url: string, init: RequestOptions | undefined) => BroughtRequest;
+  readonly request?: (url: string, init: RequestOptions | undefined) => ExternalRequest;
   /** What an answer to it looks like. What it throws is rejected, as when a network is down. */
-  readonly response?: (operation: string, answer: BroughtAnswer) => unknown;
+  readonly response?: (operation: string, answer: ExternalAnswer) => unknown;
 }
 
 /** The options of a request, as far as they are looked at. */
@@ -176,28 +176,28 @@ export interface RequestOptions {
 }
 
 /** The operation of a service that a request is: `office.sailingsOn`. */
-export interface BroughtRequest {
+export interface ExternalRequest {
   readonly operation: string;
   readonly with?: unknown;
 }
 
 /** What a script answers: a result, or an error that the service gives, with its message as the schema reads it. */
-export type BroughtAnswer =
+export type ExternalAnswer =
   { readonly result: unknown } | { readonly error: unknown; readonly message: string };
 
 /** What became of an action: nothing is said, it was done, or it was refused (with the reason as the schema has it). */
-export type BroughtOutcome =
+export type ExternalOutcome =
   undefined | boolean | 'done' | 'refused' | { readonly refused: string };
 
 /** Running stores, as tables of functions by store and name. */
-export interface BroughtStores {
+export interface ExternalStores {
   /** What an action returns that is no outcome, counts as nothing said. */
   readonly actions: Readonly<Record<string, Readonly<Record<string, (payload: never) => unknown>>>>;
   /**
    * The tasks that the old code has: how each is started, how its runs are cancelled, and whether one goes on. What the old
    * code starts by itself is listed without `start`. Calls of tasks that are left out are not compared.
    */
-  readonly tasks?: Readonly<Record<string, Readonly<Record<string, BroughtTask>>>>;
+  readonly tasks?: Readonly<Record<string, Readonly<Record<string, ExternalTask>>>>;
   /** Reads each field, as JSON data; a store that is one value has a function in place of a table. */
   readonly state: Readonly<
     Record<string, (() => unknown) | Readonly<Record<string, () => unknown>>>
@@ -210,17 +210,17 @@ export interface BroughtStores {
    * Watches a field or derived value (`'deck.freeM'`), a store (`'deck'`) or everything (`'*'`): `changed` is
    * to be called once after each action that changed it. Returns what stops it.
    */
-  readonly watch?: Readonly<Record<string, (changed: BroughtChanged) => () => void>>;
+  readonly watch?: Readonly<Record<string, (changed: ExternalChanged) => () => void>>;
   /** The run is over. */
   readonly close?: () => void;
 }
 
 /** A task of the old code. */
-export interface BroughtTask {
+export interface ExternalTask {
   /** What it returns counts as of an action; a promise counts as nothing said. Without it, scripts do not start the task. */
   readonly start?: (payload: never) => unknown;
   readonly cancel?: (per?: never) => unknown;
   readonly running?: () => boolean;
 }
 
-export type BroughtChanged = (now: unknown, before: unknown) => void;
+export type ExternalChanged = (now: unknown, before: unknown) => void;
