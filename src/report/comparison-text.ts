@@ -201,6 +201,8 @@ function walkText(walk: WalkJson) {
     : (claims[depth] ?? `every sequence of ${depth} inputs`);
   const isVain = !isEntered && (isClosed || (task !== null && depth >= levelsForTask));
   const claim = isVain ? notEntered(walk) : goneThrough;
+  // Counts of nothing would say that something was tried.
+  if (transitions === 0 && isVain) return `  ${whose.padEnd(task === null ? 12 : 24)} ${claim}`;
   const where =
     by === 'state' ? `in ${counted(states, 'state')}` : `after ${counted(states, 'sequence')}`;
   const begun = begunAfter === 0 ? '' : `, begun after ${counted(begunAfter, 'step')}`;
@@ -240,13 +242,19 @@ const mostBounds = 4;
 function boundsText({ broken, never }: ComparisonJson['coverage']['bounds']): readonly string[] {
   if (broken + never.length === 0) return [];
   const all = broken + never.length;
-  if (never.length === 0) return [`All ${all} bounds of stored values refused something.`];
+  if (never.length === 0)
+    return [
+      all === 1
+        ? 'The only bound of stored values refused something.'
+        : `All ${all} bounds of stored values refused something.`,
+    ];
   const shown = never.slice(0, mostBounds).map(({ id }) => id.replace(/-refused$/, ''));
   if (never.length > mostBounds) shown.push(`and ${never.length - mostBounds} more`);
-  return [
-    `Of ${all} bounds of stored values, ${broken} refused something. The others never did, perhaps since nothing can break them:`,
-    `  ${shown.join(', ')}`,
-  ];
+  const head =
+    all === 1
+      ? 'The only bound of stored values never refused anything, perhaps since nothing can break it:'
+      : `Of ${all} bounds of stored values, ${broken} refused something. The others never did, perhaps since nothing can break them:`;
+  return [head, `  ${shown.join(', ')}`];
 }
 
 /** At most this many ways that code never went are printed. */
@@ -254,8 +262,14 @@ const mostNever = 12;
 
 /** What of the code of a participant never ran. */
 function codeText({ participant, ways, never }: CodeRun, paint: Paint): string {
-  if (never.length === 0) return `All ${ways} branches of ${participant} were run.`;
-  const head = `Of ${ways} branches of ${participant}, ${never.length} never ran: a difference there cannot show.`;
+  if (never.length === 0)
+    return ways === 1
+      ? `The only branch of ${participant} was run.`
+      : `All ${ways} branches of ${participant} were run.`;
+  const head =
+    ways === 1
+      ? `The only branch of ${participant} never ran: a difference there cannot show.`
+      : `Of ${ways} branches of ${participant}, ${never.length} never ran: a difference there cannot show.`;
   const rows = never.slice(0, mostNever).map(({ kind, file, line, column }) => {
     const place = `${file}:${line}:${column}`;
     return `  ${place.padEnd(46)} ${paint.dim(neverTexts[kind])}`;

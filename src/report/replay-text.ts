@@ -66,7 +66,7 @@ function whoText({ participants, agreeing }: MismatchJson, result: ReplayJson): 
   const all = result.participants.length;
   const are = participants.length === 1 ? 'differs' : 'differ';
   if (participants.length === all && all > 1)
-    return `All ${all} participants agree with each other, and not with the log,`;
+    return `${all === 2 ? 'Both' : `All ${all}`} participants agree with each other, and not with the log,`;
   const rest =
     agreeing.length === 0
       ? ''

@@ -7,6 +7,8 @@ import { ferryText, modelOf, root } from '../helpers.js';
 import { plainPaint } from '../../src/diagnostics/render.js';
 import type { ComparisonJson } from '../../src/report/comparison-json.js';
 import { differenceText } from '../../src/report/difference-text.js';
+import { narrowed } from '../../src/explore/comparing/difference.js';
+import { namedJson } from '../../src/report/value-json.js';
 import { bothLines, countText, valueLines, valueText } from '../../src/report/value-text.js';
 
 describe('values as text', () => {
@@ -53,6 +55,18 @@ describe('values as text', () => {
     const [, short] = bothLines(map, { ...map, k3000: -1 }, 36);
     expect(short).toContain('  k3000: -1');
     expect(short.at(-2)).toBe('  … 4,940 more parts');
+  });
+
+  test('a property that is undefined is told from one that is absent', () => {
+    expect(namedJson({ n: undefined })).toEqual({ n: 'undefined' });
+    expect(namedJson(undefined)).toEqual({ absent: true });
+    const found = narrowed({ deck: { n: 1 } }, { deck: { n: 1, m: undefined } });
+    expect([found.at, namedJson(found.expected), namedJson(found.actual)]).toEqual([
+      '/deck',
+      { n: 1 },
+      { n: 1, m: 'undefined' },
+    ]);
+    expect(narrowed({ n: 1 }, { n: undefined }).at).toBe('/n');
   });
 
   test('counts have a comma every three digits', () => {

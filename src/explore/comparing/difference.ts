@@ -48,7 +48,10 @@ export function narrowed(
   );
   const [only] = differing;
   if (differing.length !== 1 || only === undefined) return here;
-  return narrowed(partOf(expected, only), partOf(actual, only), `${at}/${escapePointer(only)}`);
+  const [one, other] = [partOf(expected, only), partOf(actual, only)];
+  // Of a property that is absent and one that is undefined, only what is around it shows which is which.
+  if (one === undefined && other === undefined) return here;
+  return narrowed(one, other, `${at}/${escapePointer(only)}`);
 }
 
 function partOf(value: object, key: string): unknown {
