@@ -44,9 +44,11 @@ function whyUnreadable(
   if (code !== 'ENOENT')
     return [`${path} cannot be read (${code ?? 'unknown reason'}).`, 'Look at its permissions.'];
   const folder = dirname(full);
-  const near = existsSync(folder)
-    ? readdirSync(folder).filter((name) => name.endsWith('.stores.yaml'))
-    : [];
+  const isSchema = /\.ya?ml$/.test(path);
+  const near =
+    isSchema && existsSync(folder)
+      ? readdirSync(folder).filter((name) => name.endsWith('.stores.yaml'))
+      : [];
   const found =
     near.length === 0
       ? `Paths are relative to ${io.cwd}.`

@@ -24,7 +24,7 @@ export interface TimelineFilter {
   /** A field or a part of it: `deck.hold`, `deck.vehicles.3.plate`. */
   readonly field?: string | undefined;
   /** What was refused, what broke and what failed. */
-  readonly problems?: boolean | undefined;
+  readonly failed?: boolean | undefined;
 }
 
 /** One transaction, with the states around it and at the end. */
@@ -46,7 +46,7 @@ export interface TimelineCounts {
   readonly count: number;
   readonly shown: number;
   /** Of those that are wanted, what was refused, broke or failed. */
-  readonly problems: number;
+  readonly failed: number;
   readonly sessions: number;
 }
 
@@ -77,7 +77,7 @@ export class Timeline implements TimelineCounts {
   readonly #seen = new Map<number, TimelineRow>();
   sessions = 0;
   shown = 0;
-  problems = 0;
+  failed = 0;
   /** The stores in which something happened, and the actions and tasks of which there is a line. */
   readonly stores = new Set<string>();
   readonly actions = new Set<string>();
@@ -138,7 +138,7 @@ export class Timeline implements TimelineCounts {
       this.#state = state;
       if (!isWanted(line, this.#filter)) continue;
       this.shown += 1;
-      if (isProblem(line)) this.problems += 1;
+      if (hasFailed(line)) this.failed += 1;
       this.#reading.onRow?.(row);
     }
   }
@@ -171,7 +171,7 @@ const storeIn = (name: string): string => name.split(/[./]/)[0] ?? '';
 /** The store in a path: `/deck/hold` is of `deck`. */
 export const storeOfPath = (path: string): string => path.split('/')[1] ?? '';
 
-export const isProblem = ({ outcome, kind }: LogLine): boolean =>
+export const hasFailed = ({ outcome, kind }: LogLine): boolean =>
   outcome === 'refused' || outcome === 'broken' || kind === 'fail' || kind === 'retry';
 
 /** Whether a change is of a place, or of something in it or around it. */
@@ -182,9 +182,9 @@ export const touches = ({ path }: Change, place: string): boolean =>
 export const pointerOf = (field: string): string => `/${field.replaceAll('.', '/')}`;
 
 export function isWanted(line: LogLine, filter: TimelineFilter): boolean {
-  const { stores, actions, field, problems = false } = filter;
+  const { stores, actions, field, failed = false } = filter;
   const { changes = [] } = line;
-  if (problems && !isProblem(line)) return false;
+  if (failed && !hasFailed(line)) return false;
   if (actions !== undefined && !actions.includes(line.do)) return false;
   if (field !== undefined && !changes.some((change) => touches(change, pointerOf(field))))
     return false;

@@ -3,7 +3,7 @@ import { applyChanges } from '../log/apply-changes.js';
 import { judgeEntry } from '../log/judge-entry.js';
 import { isHead, type LogHead, type LoggedState, type LogLine } from '../log/log-lines.js';
 import { changeText, doneText } from '../log/line-texts.js';
-import { isProblem, storeOfPath, touches } from '../log/timeline.js';
+import { hasFailed, storeOfPath, touches } from '../log/timeline.js';
 
 /** A transaction as the page has it. */
 export interface Row {
@@ -12,7 +12,7 @@ export interface Row {
   /** How many transactions it follows from, one from the other. */
   readonly depth: number;
   readonly store: string;
-  readonly isProblem: boolean;
+  readonly hasFailed: boolean;
   /** What is searched, in small letters. */
   readonly text: string;
   /** Which session it belongs to. */
@@ -83,7 +83,7 @@ export class LogData {
       line,
       depth,
       store,
-      isProblem: isProblem(line),
+      hasFailed: hasFailed(line),
       text: texts.join(' ').toLowerCase(),
       session: this.heads.length - 1,
     });

@@ -60,13 +60,13 @@ const detail = new Detail({
 });
 
 const search = part<HTMLInputElement>('search');
-const problems = part<HTMLInputElement>('problems');
+const failedOnly = part<HTMLInputElement>('failed');
 const store = part<HTMLSelectElement>('store');
 let shownRows: ReadonlySet<number> = new Set();
 
 function clearFilters(): void {
   search.value = '';
-  problems.checked = false;
+  failedOnly.checked = false;
   store.value = '';
   muted.clear();
 }
@@ -80,7 +80,7 @@ function filter(): void {
   const only = store.value;
   const shown: number[] = [];
   for (const [at, row] of data.rows.entries()) {
-    if (problems.checked && !row.isProblem) continue;
+    if (failedOnly.checked && !row.hasFailed) continue;
     if (only !== '' && row.store !== only) continue;
     if (muted.size > 0 && muted.has(row.line.do)) continue;
     if (words.every((word) => row.text.includes(word))) shown.push(at);
@@ -122,7 +122,7 @@ function refresh(): void {
     name,
     `hsl(${hueOf(name)} 55% 50%)`,
   ]);
-  if (data.rows.some(({ isProblem }) => isProblem))
+  if (data.rows.some(({ hasFailed }) => hasFailed))
     colours.push(['refused', markColours.refused], ['failed or broke', markColours.failed]);
   part('legend').replaceChildren(
     ...colours.map(([name, colour]) => element('span', { style: `--colour: ${colour}` }, name)),
@@ -179,7 +179,7 @@ function pause(): void {
   filter();
 }
 
-for (const input of [search, problems, store]) input.addEventListener('input', filter);
+for (const input of [search, failedOnly, store]) input.addEventListener('input', filter);
 const buttons = { pin, download, mute, pause };
 for (const [name, does] of Object.entries(buttons)) part(name).addEventListener('click', does);
 
@@ -188,10 +188,10 @@ const keys: Readonly<Record<string, () => void>> = {
     search.focus();
   },
   n: () => {
-    jump(1, (at) => data.rows[at]?.isProblem === true);
+    jump(1, (at) => data.rows[at]?.hasFailed === true);
   },
   N: () => {
-    jump(-1, (at) => data.rows[at]?.isProblem === true);
+    jump(-1, (at) => data.rows[at]?.hasFailed === true);
   },
   p: pin,
   m: mute,

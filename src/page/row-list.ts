@@ -144,7 +144,7 @@ export class RowList {
   #row(at: number, place: number): HTMLElement {
     const row = this.#host.data.rows[at] as Row;
     const { line, turn, depth, store } = row;
-    const classes = ['row', line.outcome === 'refused' && 'refused', row.isProblem && 'problem'];
+    const classes = ['row', line.outcome === 'refused' && 'refused', row.hasFailed && 'failed'];
     if (at === this.differsAt) classes.push('differs');
     return element(
       'div',

@@ -10,7 +10,7 @@ export interface StripHost {
   readonly select: (at: number) => void;
 }
 
-/** How problems are marked. */
+/** How what failed is marked. */
 export const markColours = { refused: '#d98a00', failed: '#d0342c' } as const;
 
 /** All transactions over time, in a strip: coloured by store, with what was refused and what failed below. */
@@ -85,7 +85,7 @@ export class Strip {
       context.globalAlpha = this.#host.isShown(at) ? 0.85 : 0.12;
       context.fillStyle = `hsl(${this.#host.hueOf(row.store)} ${isDark ? '55% 62%' : '60% 42%'})`;
       context.fillRect(x, 2, 2, band - 4);
-      if (!row.isProblem) continue;
+      if (!row.hasFailed) continue;
       context.fillStyle = row.line.outcome === 'refused' ? markColours.refused : markColours.failed;
       context.fillRect(x, band, 3, 8);
     }

@@ -19,15 +19,15 @@ function roomIn({ columns }: Paint): { readonly what: number; readonly rest: num
 }
 
 /** What a timeline comes to: how many transactions there are, how many are shown, how many went wrong. */
-export function timelineAnswer({ count, shown, problems, sessions }: TimelineCounts): string {
+export function timelineAnswer({ count, shown, failed, sessions }: TimelineCounts): string {
   const parts = [
     shown === count
       ? counted(count, 'transaction')
       : `${countText(shown)} of ${counted(count, 'transaction')}`,
     ...(sessions > 1 ? [counted(sessions, 'session')] : []),
-    problems === 0
+    failed === 0
       ? 'none refused, broken or failed'
-      : `${countText(problems)} refused, broken or failed`,
+      : `${countText(failed)} refused, broken or failed`,
   ];
   return parts.join(', ');
 }

@@ -217,7 +217,7 @@ browserOrSkip('the page of a timeline, in a real browser', () => {
 
   test('keys work after a click on the box, and letters typed into a list choose from it', async () => {
     const page = await morning();
-    await page.check('#problems');
+    await page.check('#failed');
     await page.keyboard.press('n');
     const first = await textOf(page, 'h2');
     await page.keyboard.press('n');

@@ -281,7 +281,7 @@ describe('the project file', () => {
         join(folder, config),
         [
           `files: [${file}]`,
-          'timeline: { store: [deck, wind], problems: true, html: seen.html }',
+          'timeline: { store: [deck, wind], failed: true, html: seen.html }',
           'survey: { old: [old.ts], left: 5 }',
           'weigh: { style: atom, against: old.ts, max-size: 50kB }',
           'replay: { mapping: old.participant.ts, call-seconds: 3 }',

@@ -310,7 +310,7 @@ describe('timeline', () => {
         /(\d+) of 305 transactions/.exec(
           (await leeshore(folder, 'timeline', morning, ...args)).out,
         )?.[1];
-      expect(await count('--problems')).toBe('25');
+      expect(await count('--failed')).toBe('25');
       expect(await count('--field', 'deck.hold')).toBe('4');
       expect(await count('--action', 'plan.callLane')).toBe('8');
       expect(Number(await count('--store', 'plan'))).toBeGreaterThan(20);
@@ -368,8 +368,8 @@ describe('timeline', () => {
       };
       expect(await refused()).toContain('No log given.');
       expect(await refused('--live')).toContain('--live is for a page.');
-      expect(await refused(morning, '--html', 'x.html', '--problems')).toContain(
-        '--problems is not',
+      expect(await refused(morning, '--html', 'x.html', '--failed')).toContain(
+        '--failed is not',
       );
       expect(await refused(morning, '--with', 'old/terminal.participant.ts')).toContain(
         '--with is',

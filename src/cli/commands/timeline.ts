@@ -14,7 +14,7 @@ export function builder(yargs: Argv) {
       describe: 'a log: JSON Lines; with --schema a script that compare saved',
       type: 'string',
     })
-    .example('$0 timeline morning.log.jsonl --problems', 'what went wrong')
+    .example('$0 timeline morning.log.jsonl --failed', 'what went wrong')
     .example('$0 timeline morning.log.jsonl --field deck.hold', 'who changed a field, and when')
     .example('$0 timeline morning.log.jsonl --at 57', 'one transaction in full')
     .example('$0 timeline morning.log.jsonl --html morning.html', 'a page to walk through')
@@ -47,7 +47,7 @@ function requireSense(args: TimelineArguments): void {
   if (html !== undefined)
     refuse(
       args,
-      ['store', 'action', 'field', 'problems', 'at', 'json'],
+      ['store', 'action', 'field', 'failed', 'at', 'json'],
       'is not for a page',
       'The page itself can filter: leave it out, or leave out --html.',
     );
@@ -77,11 +77,11 @@ const listIn = (text: string | undefined): readonly string[] | undefined =>
   text?.split(',').map((name) => name.trim());
 
 /** What is wanted of the log. */
-const filterIn = ({ store, action, field, problems }: TimelineArguments): TimelineFilter => ({
+const filterIn = ({ store, action, field, failed }: TimelineArguments): TimelineFilter => ({
   stores: listIn(store),
   actions: listIn(action),
   field,
-  problems,
+  failed,
 });
 
 /** Prints what it comes to and the rows, or one transaction in full. The log is read twice for that: it may be long. */

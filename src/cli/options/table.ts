@@ -252,7 +252,7 @@ export const options = {
       kind: 'text',
       describe: 'only what changed this field, as deck.hold or deck.vehicles.3.plate',
     },
-    problems: { kind: 'flag', describe: 'only what was refused, broke or failed' },
+    failed: { kind: 'flag', describe: 'only what was refused, broke or failed', was: 'problems' },
     at: {
       kind: 'whole',
       describe: 'show this turn in full: payload, changes, state, what is different at the end',
