@@ -2,6 +2,7 @@
 import { spawnSync } from 'node:child_process';
 import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 
 /** Letters of 19 pixels, and of 15 for what is long: whatever is shown is to fill the picture. */
 const large = { font: 14, geometry: '105x33' };
@@ -67,8 +68,8 @@ export const shots = [
     name: 'timeline',
     window: small,
     commands: [
-      'leeshore timeline logs/morning.log.jsonl --store timetable,plan | head -20',
-      'leeshore timeline logs/morning.log.jsonl --at 34 | head -19',
+      'leeshore timeline logs/morning.log.jsonl --store timetable,plan --color | head -20',
+      'leeshore timeline logs/morning.log.jsonl --at 34 --color | head -19',
     ],
   },
   {
@@ -93,7 +94,7 @@ export const shots = [
     ],
   },
   // A test of the program looks at it.
-  { name: 'demo', window: small, isLong: true, commands: ['leeshore demo'] },
+  { name: 'demo', window: small, isLong: true, commands: ['leeshore demo --color | head -39'] },
 ];
 
 /** Changes a file of a folder; each text must be there. */
@@ -158,7 +159,7 @@ export function printedBy(shot, folder) {
   return untimed(texts.join('\n'));
 }
 
-/** A text without how long something took. */
+/** A text without colours, and without how long something took. */
 export function untimed(text) {
-  return text.replace(/\d+\.\d s(, [\d,]+ steps\/s)?/g, '... s');
+  return stripVTControlCharacters(text).replace(/\d+\.\d s(, [\d,]+ steps\/s)?/g, '... s');
 }

@@ -29,12 +29,12 @@ export function faultsText(result: FaultsJson, paint: Paint): string {
   table.push(...rows);
   const faults = tried - equal;
   const equivalent =
-    equal === 0 ? '' : ` ${equal} more cannot be told apart under the contract and were skipped.`;
+    equal === 0 ? '' : ` ${equal} more cannot be told apart from what is right, and ${equal === 1 ? 'was' : 'were'} skipped.`;
   const verdict =
     faults === 0
       ? paint.yellow('No fault was tried.')
       : `Found ${(found === faults ? paint.green : paint.yellow)(`${found} of ${faults}`)} planted faults; median ${countText(medianSteps ?? 0)} steps, maximum ${countText(mostSteps ?? 0)}.${equivalent}`;
-  const unknown = missed.filter(({ why }) => !why.startsWith('equal'));
+  const unknown = missed.filter(({ why }) => !why.startsWith('equivalent'));
   const lines = unknown
     .slice(0, mostMissed)
     .map(({ style, kind, at, why }) => `  ${style.padEnd(11)} ${kind}, ${at}  ${paint.dim(why)}`);
