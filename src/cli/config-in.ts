@@ -3,6 +3,8 @@ import { isMap, LineCounter, parseDocument, type Document } from 'yaml';
 import { nearest } from '../core.js';
 import { configSchema } from './config-schema.js';
 import { Unusable } from './io.js';
+import { renamed } from './options/parser.js';
+import { allOptions } from './options/table.js';
 
 /** What a project file says: the schema files, and options by command. */
 export interface Config {
@@ -50,6 +52,13 @@ function misfit(error: ErrorObject, document: Document, at: (offset?: number) =>
         : `There are: ${allowedValues.join(', ')}.`,
     );
   }
+  const [command = ''] = path;
+  const now = path.length === 1 ? renamed(allOptions[command] ?? {}, odd) : undefined;
+  if (now !== undefined)
+    return new Unusable(
+      `${at(range?.[0])}: there is no '${odd}' in ${where} any more.`,
+      `It is called '${now}' now.`,
+    );
   const known = propertiesAt(configSchema, path);
   const meant = nearest(odd, known);
   return new Unusable(

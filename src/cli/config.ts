@@ -3,13 +3,10 @@ import { dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import type { Config } from './config-in.js';
 import { readText } from './files.js';
 import { Unusable, type Io } from './io.js';
-import type { Options } from './options/option.js';
-import { options } from './options/table.js';
+import { allOptions } from './options/table.js';
 
 /** The name of the project file. */
 export const configName = 'leeshore.config.yaml';
-
-const allOptions: Readonly<Record<string, Options>> = options;
 
 const noConfig: Config = { files: [], options: {} };
 

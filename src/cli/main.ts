@@ -67,7 +67,7 @@ function nameOf({ command }: Command): string {
 
 const optionsOf = (command: Command): Options => options[nameOf(command) as CommandName];
 
-const whereDocs = 'The docs are in the package: docs/, beginning with README.md.';
+const whereDocs = 'The docs are in the package: README.md, and the pages in docs/.';
 
 async function dispatch(given: readonly string[], io: Io): Promise<number> {
   const argv = asHelp(given);
@@ -88,9 +88,9 @@ async function dispatch(given: readonly string[], io: Io): Promise<number> {
       one.describe,
       (yargsOfOne) => withOptions(one.builder(yargsOfOne), own).epilogue(whereDocs).config(said),
       async (args) => {
-        const given = withFiles(withoutRepeats(args, own), config);
-        requireNumbers(own, given);
-        exitCode = await one.run(io, given as never);
+        const taken = withFiles(withoutRepeats(args, own), config);
+        requireNumbers(own, taken);
+        exitCode = await one.run(io, taken as never);
       },
     );
   }

@@ -30,6 +30,16 @@ interface Moment {
 
 type Job = () => void;
 
+/** Data as they are now: whoever is given them may change them. What is no data is left out. */
+function copied(data: unknown): unknown {
+  try {
+    const text = JSON.stringify(data) as string | undefined;
+    return text === undefined ? undefined : JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
 /** Follows what recorded code does, moment by moment: what is set off by an answer or a timer comes one after the other. */
 export class Recorder {
   readonly #lines: RecordedLines;
@@ -98,6 +108,11 @@ export class Recorder {
 
   /** Something comes from outside that a run has waited for: `go` hands it over. */
   arrive(line: RecordedLine, run: Run | undefined, go: Job, onlyIfChanged = false): void {
+    // What a recorded method calls itself is part of its line.
+    if (this.#depth > 0) {
+      go();
+      return;
+    }
     this.#enqueue(() => {
       this.#open(line, { run, onlyIfChanged, isFresh: false });
       this.#during(run, go);
@@ -131,7 +146,8 @@ export class Recorder {
 
   #open(line: RecordedLine, of: Pick<Moment, 'run' | 'onlyIfChanged' | 'isFresh'>): void {
     const at = this.#lines.begin();
-    const moment: Moment = { line: { ...line, at }, included: [], ...of };
+    const own = line.payload === undefined ? line : { ...line, payload: copied(line.payload) };
+    const moment: Moment = { line: { ...own, at }, included: [], ...of };
     this.#moment = moment;
     this.#isBusy = true;
     queueMicrotask(() => {

@@ -49,6 +49,7 @@ export class ReplayedParticipant {
   readonly #secrets: Pick<StandIns, 'isSecret'> | undefined;
   readonly #loggedIds: Set<string>;
   #ids: OwnIds;
+  #freeTexts: ReturnType<typeof freeTextsOf> | undefined;
   #world: ReplayWorld;
   #running: Running | undefined;
   /** As in {@link AboutLog}. */
@@ -97,12 +98,23 @@ export class ReplayedParticipant {
     });
   }
 
+  /** Whether its identifiers may be others than the log's. Most are as they were drawn. */
+  get #mayHaveOwnIds(): boolean {
+    return this.participant.has !== undefined || this.#world.undrawn > 0;
+  }
+
   /** Its state with the log's identifiers in place of its own. */
   #inLoggedIds(state: LoggedState, logged: LoggedState | undefined): LoggedState {
-    const mayBe = this.participant.has !== undefined || this.#world.undrawn > 0;
-    return mayBe && logged !== undefined
+    return this.#mayHaveOwnIds && logged !== undefined
       ? (this.#ids.settled(logged, state) as LoggedState)
       : state;
+  }
+
+  /** What it is sent, with its own identifiers in place of the log's, but for free text. */
+  #inOwnIds(name: string, payload: Json | undefined): Json | undefined {
+    if (!this.#mayHaveOwnIds) return payload;
+    this.#freeTexts ??= freeTextsOf(this.#application);
+    return this.#ids.sent(payload, this.#freeTexts.get(name));
   }
 
   /** A session begins, from a state if the log says so. `began`: milliseconds since 1970. */
@@ -203,8 +215,8 @@ export class ReplayedParticipant {
     if (outcome === 'refused' && (reason === reasons.unsettled || reason === reasons.closed))
       return 'turns';
     if (!isAskedFor(line)) return undefined;
-    // A task that repeats starts again by a timer.
     if (line.turn === undefined && by === 'timer') return undefined;
+    // A task that repeats starts again by a timer.
     const isLater = run !== undefined && (kind !== 'start' || by === 'timer');
     if (isLater && !this.#runs.has(run)) return 'earlier run';
     return this.#isThere(name, kind ?? 'action') ? undefined : 'not there';
@@ -280,7 +292,7 @@ export class ReplayedParticipant {
   #ask(running: Running, { line }: PlacedLine): Outcome | undefined {
     const { kind = 'action', do: name } = line;
     const [store = '', what = ''] = name.split('.');
-    const payload = this.#ids.sent(line.payload, freeTextsOf(this.#application).get(name));
+    const payload = this.#inOwnIds(name, line.payload);
     switch (kind) {
       case 'start':
         return running.start?.(store, what, payload);
@@ -368,13 +380,14 @@ export class ReplayedParticipant {
       while (world.outside.count < call && world.passNext(line.at)) await nextTurn();
       return world.outside.count < call ? `call ${line.call} was not made` : call;
     }
+    const until = line.at ?? world.outside.time;
     const logged = askedIn(line, this.#application);
     const asked = { ...logged, with: this.#ids.inOwn(logged.with) };
     for (;;) {
       const open = world.openCalls(asked);
       const [first] = open;
       if (first === undefined) {
-        if (!world.passNext(line.at)) return `no call of ${asked.operation} waits for an answer`;
+        if (!world.passNext(until)) return `no call of ${asked.operation} waits for an answer`;
         await nextTurn();
       } else if (open.length > 1 && !asked.isSaid && !world.areAlike(open))
         return `${open.length} calls of ${asked.operation} wait for an answer: 'with' in the line says which`;

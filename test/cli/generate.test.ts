@@ -241,6 +241,10 @@ describe('the project file', () => {
   test.each([
     ['generate:\n  stile: atom\n', "leeshore.config.yaml:2:3: there is no 'stile' in 'generate'."],
     ['generate:\n  guard: now\n', "leeshore.config.yaml:2:10: 'generate.guard' must be equal"],
+    [
+      'compare:\n  for: 30\n',
+      "leeshore.config.yaml:2:3: there is no 'for' in 'compare' any more.\n  hint: It is called 'seconds' now.",
+    ],
     ['files: [\n', 'leeshore.config.yaml:2:1: '],
     ['loud: true\n', "leeshore.config.yaml:1:1: there is no 'loud' in the project file."],
   ])('%j is refused with its place', (text, message) =>

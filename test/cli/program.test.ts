@@ -335,7 +335,11 @@ test('demo walks through the whole job, as its picture shows it, and leaves noth
     const { code, out, err } = await leeshoreWith(folder, { env: { TMPDIR: folder } }, 'demo');
     expect([code, err]).toEqual([0, '']);
     const picture = readFileSync(new URL('docs/screenshots/demo.txt', root), 'utf8');
-    expect(`$ leeshore demo\n${untimed(out)}`).toBe(picture);
+    // The picture ends where the terminal does.
+    const [, ...lines] = picture.trimEnd().split('\n');
+    expect(lines.length).toBeGreaterThan(30);
+    expect(untimed(out).split('\n').slice(0, lines.length)).toEqual(lines);
+    expect(out).toContain('5. And work that takes its time?');
     expect(readdirSync(folder)).toEqual([]);
   }));
 

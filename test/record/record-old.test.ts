@@ -264,6 +264,27 @@ describe('work that takes its time', () => {
     ]);
   });
 
+  test('arguments and answers are as they were given, whatever the store does with them', async () => {
+    const { open, ask } = service();
+    const state = { rows: [] as number[] };
+    const { record, lines } = recording(() => state);
+    const asked = record.service(ask, () => ({ operation: 'shelf.rows' })) as () => Promise<
+      number[]
+    >;
+    const shelf = record.store({
+      async load(about: { only: string[] }) {
+        about.only.push('changed');
+        state.rows = (await asked()).sort((a, b) => a - b);
+      },
+    });
+    const loaded = shelf.load({ only: ['new'] });
+    open[0]?.resolve([3, 1, 2]);
+    await loaded;
+    await idle();
+    expect(lines().map(({ payload }) => payload)).toEqual([[{ only: ['new'] }], [3, 1, 2]]);
+    expect(state.rows).toEqual([1, 2, 3]);
+  });
+
   test('timers that stores set are lines if they do something; those of other code stay as they are', async () => {
     const due: (() => void)[] = [];
     const set = (run: () => void) => due.push(run);

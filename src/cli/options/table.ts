@@ -400,6 +400,9 @@ export const options = {
 
 export type CommandName = keyof typeof options;
 
+/** The options by any name. */
+export const allOptions: Readonly<Record<string, Options>> = options;
+
 /** The commands whose options a project file may say: what they do is done again and again. */
 export const inProject: readonly CommandName[] = [
   'check',
