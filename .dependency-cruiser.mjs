@@ -16,6 +16,7 @@ const layers = {
   survey: ['model', 'base'],
   page: ['log', 'base'],
   weigh: [],
+  record: [],
   workers: ['explore', 'faults', 'interpret', 'load', 'log', 'replay', 'model', 'base'],
   report: ['explore', 'faults', 'log', 'replay', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
 };

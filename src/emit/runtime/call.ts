@@ -10,7 +10,13 @@ interface AbortController {
   abort(): void;
 }
 
-const platform = globalThis as unknown as { readonly AbortController: new () => AbortController };
+const platform = globalThis as unknown as { readonly AbortController?: new () => AbortController };
+
+/** What aborts a call; where the platform has nothing for it, services are given no signal, and their answers are dropped. */
+const newController = (): AbortController =>
+  platform.AbortController
+    ? new platform.AbortController()
+    : { signal: undefined, abort: () => undefined };
 
 /** What is under way for a run. */
 export class LiveRun {
@@ -102,7 +108,7 @@ export function makeCall(
           caller.fail('timeout');
         });
   // </timeLimit>
-  const controller = (live.controller = new platform.AbortController());
+  const controller = (live.controller = newController());
   const answered = (isLast: boolean): boolean => {
     if (live.calls !== call) return false;
     // <timeLimit>

@@ -111,11 +111,24 @@ export interface Tools {
 
 /** What browsers and servers alike have, whatever types of theirs the compiler knows. */
 interface Platform {
-  readonly crypto: { randomUUID(): string };
+  readonly crypto?: { randomUUID?(): string; getRandomValues?(bytes: Uint8Array): unknown };
   readonly console: { error(problem: Problem): void };
 }
 
 const platform = globalThis as unknown as Platform;
+
+/** A UUID of chance. Pages that were not loaded securely have no function for it, and some platforms no source of it. */
+function uuid(): string {
+  const { crypto } = platform;
+  if (crypto?.randomUUID) return crypto.randomUUID();
+  const bytes = new Uint8Array(16).map(() => Math.random() * 256);
+  crypto?.getRandomValues?.(bytes);
+  const hex = [...bytes].map((byte, i) => {
+    const marked = i === 6 ? (byte & 15) | 64 : i === 8 ? (byte & 63) | 128 : byte;
+    return marked.toString(16).padStart(2, '0');
+  });
+  return hex.join('').replace(/(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-');
+}
 
 /** The reason where nothing stands. */
 export const missing = 'not found';
@@ -222,7 +235,7 @@ export class Turns {
 
   /** `notify` tells the watchers, after each action that changed something. */
   constructor(options: Options, notify: () => void) {
-    const newId = options.newId ?? (() => platform.crypto.randomUUID());
+    const newId = options.newId ?? uuid;
     const now = options.now ?? Date.now;
     const random = options.random ?? Math.random;
     this.guard = options.guard ?? guardByDefault();
