@@ -83,7 +83,7 @@ export { replayToJson } from './report/replay-json.js';
 export { replayToJUnit } from './report/replay-junit.js';
 export { replayText } from './report/replay-text.js';
 export { Grouping, type LogPart } from './log/groups.js';
-export { isHead, type LoggedState, type LogLine } from './log/log-lines.js';
+export { isHead, type LogHead, type LoggedState, type LogLine } from './log/log-lines.js';
 export { readLog, type NumberedEntry } from './log/read-log.js';
 export { Timeline, type Moment, type TimelineFilter, type TimelineRow } from './log/timeline.js';
 export { TimelineJsonWriter } from './report/timeline-json.js';

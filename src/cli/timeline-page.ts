@@ -6,7 +6,7 @@ import { participantFile } from './compare/participant-file.js';
 import { scriptFor } from './compare/script-files.js';
 import { readText } from './files.js';
 import { generatedFolders } from './folders/generated-folders.js';
-import type { LoggedState, LogLine, LogPart, NumberedEntry } from '../core.js';
+import type { LogHead, LoggedState, LogLine, LogPart, NumberedEntry } from '../core.js';
 import { exitCodes, Unusable, type Io } from './io.js';
 import { logFile, readingLog } from './log-file.js';
 import { replaceFile } from './replace-file.js';
@@ -101,18 +101,19 @@ async function blocksOf(
   // Only a page that begins in the middle needs to know the state there.
   const grouping = from === -Infinity ? undefined : new core.Grouping();
   let [turns, last, isBegun] = [0, 0, from === -Infinity];
+  let head: LogHead = { leeshoreLog: 1 };
   const addLine = (line: LogLine, before?: LoggedState) => {
     turns += 1;
     const turn = line.turn ?? turns;
     if (turn < from || turn > to || pages.lines >= mostLines) return;
-    if (!isBegun) pages.add(headFrom(before));
+    if (!isBegun) pages.add({ ...head, ...(before !== undefined && { state: before }) });
     isBegun = true;
     last = turn;
     pages.addLine(line);
   };
   const addPart = (part: LogPart) => {
-    if (part.kind === 'group')
-      for (const { line } of part.group.lines) addLine(line, part.group.before);
+    if (part.kind === 'session') head = part.head;
+    else for (const { line } of part.group.lines) addLine(line, part.group.before);
   };
   const addEntry = (entry: NumberedEntry) => {
     if (grouping !== undefined) grouping.add(entry).forEach(addPart);
@@ -132,11 +133,6 @@ async function blocksOf(
     );
   return pages.all;
 }
-
-const headFrom = (state: LoggedState | undefined): object => ({
-  leeshoreLog: 1,
-  ...(state !== undefined && { state }),
-});
 
 /** Lines of a page, in blocks that are read one after the other. */
 class Blocks {

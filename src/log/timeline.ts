@@ -78,7 +78,7 @@ export class Timeline implements TimelineCounts {
   sessions = 0;
   shown = 0;
   failed = 0;
-  /** The stores in which something happened, and the actions and tasks of which there is a line. */
+  /** The stores that there are, as far as the log says it, and the actions and tasks of which there is a line. */
   readonly stores = new Set<string>();
   readonly actions = new Set<string>();
 
@@ -100,6 +100,7 @@ export class Timeline implements TimelineCounts {
         else {
           this.sessions += 1;
           this.#head = part.head;
+          for (const store of Object.keys(part.head.state ?? {})) this.stores.add(store);
           this.#state = part.head.state;
           this.#depths.clear();
         }

@@ -29,7 +29,9 @@ export function faultsText(result: FaultsJson, paint: Paint): string {
   table.push(...rows);
   const faults = tried - equal;
   const equivalent =
-    equal === 0 ? '' : ` ${equal} more cannot be told apart from what is right, and ${equal === 1 ? 'was' : 'were'} skipped.`;
+    equal === 0
+      ? ''
+      : ` ${equal} more cannot be told apart from what is right, and ${equal === 1 ? 'was' : 'were'} skipped.`;
   const verdict =
     faults === 0
       ? paint.yellow('No fault was tried.')

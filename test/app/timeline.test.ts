@@ -236,6 +236,7 @@ browserOrSkip('the page of a timeline, in a real browser', () => {
     const page = await opened(example('logs/morning.log.jsonl'), '--from', '100', '--to', '110');
     expect(await textOf(page, '#count')).toBe('11 transactions');
     expect(await textOf(page, 'h2')).toMatch(/^100 /);
+    expect(await textOf(page, '#about')).toContain('2031-05-02');
     await page.click('.tree summary:has-text("deck") >> nth=0');
     const shown = await page.locator('.tree .inner .value').allTextContents();
     expect(shown).toContain('240');

@@ -314,6 +314,11 @@ describe('timeline', () => {
       expect(await count('--field', 'deck.hold')).toBe('4');
       expect(await count('--action', 'plan.callLane')).toBe('8');
       expect(Number(await count('--store', 'plan'))).toBeGreaterThan(20);
+      const unknown = await leeshore(folder, 'timeline', morning, '--store', 'deck,pier');
+      expect([unknown.code, unknown.err]).toEqual([2, expect.stringContaining("no store 'pier'")]);
+      writeFileSync(join(folder, 'none.jsonl'), '{"leeshoreLog":1}\n');
+      const none = await leeshore(folder, 'timeline', 'none.jsonl');
+      expect([none.code, none.out]).toEqual([1, expect.stringMatching(/^nothing to show/)]);
     }));
 
   test('shows one transaction in full, and as JSON', () =>
@@ -368,9 +373,7 @@ describe('timeline', () => {
       };
       expect(await refused()).toContain('No log given.');
       expect(await refused('--live')).toContain('--live is for a page.');
-      expect(await refused(morning, '--html', 'x.html', '--failed')).toContain(
-        '--failed is not',
-      );
+      expect(await refused(morning, '--html', 'x.html', '--failed')).toContain('--failed is not');
       expect(await refused(morning, '--with', 'old/terminal.participant.ts')).toContain(
         '--with is',
       );
