@@ -33,7 +33,6 @@ export async function problemsOf(text: string): Promise<string[]> {
   });
 }
 
-/** A schema of one store 'deck' around some of its parts. */
 /** The model of the harbour, which takes in the ferry's file. */
 export async function harbourModel(): Promise<Application> {
   const read = (path: string) =>
@@ -48,6 +47,7 @@ export async function harbourModel(): Promise<Application> {
   return application;
 }
 
+/** A schema of one store 'deck' around some of its parts. */
 export function deckSchema(parts: {
   state?: string;
   derived?: string;

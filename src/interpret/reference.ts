@@ -71,6 +71,7 @@ class Reference implements Running {
   readonly #derived: DerivedValues;
   readonly #watchers = new Set<Watcher>();
   #changes = 0;
+  #misfits = 0;
   readonly #turns: Turns;
   readonly #setting: Setting;
 
@@ -235,6 +236,10 @@ class Reference implements Running {
     return this.#changes;
   }
 
+  misfits(): number {
+    return this.#misfits;
+  }
+
   close(): void {
     this.#turns.close(() => {
       this.#watchers.clear();
@@ -261,6 +266,7 @@ class Reference implements Running {
     } catch (error) {
       if (!(error instanceof Refusal)) return { status: 'broken' };
       const { reason, at } = error;
+      if (reason === reasons.misfit) this.#misfits++;
       return { status: 'refused', reason, ...(at !== undefined && { at }) };
     }
     return { status: 'done', transaction };

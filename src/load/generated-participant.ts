@@ -61,7 +61,6 @@ export function generatedParticipant(
   return {
     name,
     refusesMisfits: judges,
-    judgesAnswers: judges,
     create(environment) {
       last = undefined;
       const created = make({ ...environment, guard: true });

@@ -127,6 +127,8 @@ export interface Running {
   tasks?(): Readonly<Record<string, TaskReadings>>;
   /** How many transactions have changed the state, or what goes on of tasks, by now, of who can tell. */
   changes?(): number;
+  /** How many transactions were refused by now since something did not fit, of who can tell. */
+  misfits?(): number;
   /** Attaches a lazy store; without effect the second time. */
   attach?(store: string): Outcome | undefined;
   /** What can be undone, by store: another object if anything of it is. Of who can tell. */

@@ -97,9 +97,9 @@ inBrowser('readers in a real browser', () => {
     });
 
     test.each([
-      ['react', 15],
-      ['vue', 13],
-      ['angular', 13],
+      ['react', 17],
+      ['vue', 14],
+      ['angular', 14],
     ])('%s keeps what readers promise, in %i scenarios', async (framework, count) => {
       const page = await browser.newPage();
       const errors: string[] = [];

@@ -1,11 +1,22 @@
+import { readFileSync } from 'node:fs';
 import { afterEach, describe, expect, test } from '@jest/globals';
 import { loadModules } from '../../src/load/load-modules.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { namesOf } from '../../src/load/names.js';
 import type { EmitOptions } from '../../src/core.js';
-import { generatedInMemory } from '../../src/pipeline.js';
+import { kindOfStyle, withHeader } from '../../src/model/file-header.js';
+import { compareStores, generatedInMemory } from '../../src/pipeline.js';
 import { promises, quay } from '../contract/promises.js';
-import { allStyles, deckSchema, modelOf, readRuntime } from '../helpers.js';
+import {
+  allStyles,
+  deckSchema,
+  foldersOf,
+  modelOf,
+  readRuntime,
+  root,
+  unlimited,
+} from '../helpers.js';
+import { someOf } from '../sweep.js';
 import { startOf } from '../participants.js';
 
 async function quayFiles(style: (typeof allStyles)[number], output: Partial<EmitOptions>) {
@@ -40,6 +51,37 @@ describe.each(allStyles)('without checks, the %s style', (style) => {
     expect(running.send('quay', 'setLimit', -5)).toEqual({ status: 'done' });
   });
 });
+
+const uncheckedOrigin = {
+  version: '0.0.0',
+  schema: 'test.stores.yaml',
+  kind: kindOfStyle('atom', false),
+};
+
+/** Whole schemas, so that all kinds of payloads, answers and stored values come up. */
+const schemas = ['optional-parts', 'every-type', 'every-step', 'later', 'loading', 'kept', 'undo'];
+
+test.each(someOf(schemas, 3))(
+  'without checks, stores of %s do the same as the reference',
+  async (name) => {
+    const path = `test/fixtures/${name}.stores.yaml`;
+    const application = await modelOf(readFileSync(new URL(path, root), 'utf8'));
+    const folders = (await foldersOf(application, allStyles, { checks: 'never' })).map(
+      ({ files, ...folder }) => ({
+        ...folder,
+        // By its first lines a folder on disk is known to be without checks.
+        files: files.map((file) => ({ ...file, text: withHeader(file.text, uncheckedOrigin) })),
+      }),
+    );
+    const { verdict, difference, steps } = await compareStores(application, folders, {
+      ...unlimited,
+      seed: 3,
+      steps: 1200,
+    });
+    expect([verdict, difference]).toEqual(['same', undefined]);
+    expect(steps).toBeGreaterThanOrEqual(1000);
+  },
+);
 
 /** What stands after a spread wins, also over properties that the type of what is spread does not have. */
 test.each(allStyles)('the %s style keeps the order of a spread and other keys', async (style) => {

@@ -14,7 +14,7 @@ export function addReact(output: Output, { types, params, args }: Reading): void
     module.type('senders', 'Senders'),
     module.value('senders', 'sendersOf'),
   ];
-  const same = module.value('index', 'same');
+  const keeper = module.value('index', 'keeper');
   const node = module.type('react', 'ReactNode');
   module.add(
     types(module),
@@ -36,21 +36,9 @@ return app;
     code`/** What 'read' gives. The component is drawn again when that changes by value. */
 export function useReading<T>(read: (${params}) => T): T {
 const app = useHosted();
-// A new 'read' that gives an equal value keeps the object of the last drawing.
-const drawn = ${react('useRef')}<{ readonly value: T } | null>(null);
-const now = ${react('useMemo')}(() => {
-let last = drawn.current;
-return (): T => {
-const value = read(${args});
-if (last === null || !${same}(last.value, value)) last = { value };
-return last.value;
-};
-}, [app, read]);
-const value = ${react('useSyncExternalStore')}(app.subscribe, now, now);
-${react('useEffect')}(() => {
-drawn.current = { value };
-});
-return value;
+const [keep] = ${react('useState')}(() => ${keeper}<T>());
+const now = () => keep(read(${args}));
+return ${react('useSyncExternalStore')}(app.subscribe, now, now);
 }`,
     code`/** The actions of all stores, ready to be called; the same object at each drawing. */
 export const useSenders = (): ${senders} => ${sendersOf}(useHosted());`,

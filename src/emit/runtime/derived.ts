@@ -139,13 +139,11 @@ export class Derivations {
       const value = (at: At, args: readonly unknown[]): unknown =>
         this.#ask(known === undefined ? own : valueFor(args, known), compute, args, at);
       values.set(name, value);
-      Object.defineProperty(view, name, {
-        enumerable: true,
-        get: () =>
-          hasParameters
-            ? (...args: readonly unknown[]) => this.read((at) => value(at, args))
-            : this.read((at) => value(at, none)),
-      });
+      // The same function at each reading: who reads it alone reads nothing new.
+      const asked = (...args: readonly unknown[]) => this.read((at) => value(at, args));
+      const of = (at: At): unknown => value(at, none);
+      const get = hasParameters ? () => asked : () => this.read(of);
+      Object.defineProperty(view, name, { enumerable: true, get });
     }
     // <!lazy>
     //+ this.app[store] = view;

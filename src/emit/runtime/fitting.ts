@@ -51,6 +51,8 @@ export interface PayloadCheck {
   readonly payload?: ValueType;
   /** Converts what comes as text, as form fields give it. */
   readonly from?: (value: unknown, type: ValueType) => unknown;
+  /** Where it is not judged: takes off properties that are undefined. */
+  readonly tidy?: (value: unknown) => unknown;
   /** What it is if none is given. */
   readonly default?: unknown;
 }

@@ -506,9 +506,9 @@ export interface Transaction<P> {
 /** A payload as the stores keep it: copied, converted and judged; or the action is refused. */
 function accept(
   given: unknown,
-  { payload: type, from, default: otherwise }: PayloadCheck,
+  { payload: type, from, tidy, default: otherwise }: PayloadCheck,
 ): unknown {
-  if (type === undefined) return given === undefined ? otherwise : given;
+  if (type === undefined) return given === undefined ? otherwise : tidy ? tidy(given) : given;
   if (given === undefined && otherwise !== undefined) return otherwise;
   const taken = takeIn(given);
   const payload = from === undefined ? taken : from(taken, type);

@@ -5,13 +5,24 @@ export function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
-/** Equal by value: lists item by item, objects property by property, NaN equal to NaN. */
+/** Whether an object, from whatever page or frame, is made of its properties alone. */
+function isPlain(value: object): boolean {
+  const prototype: unknown = Object.getPrototypeOf(value);
+  if (prototype === Object.prototype || prototype === null) return true;
+  return isObject(prototype) && Object.getPrototypeOf(prototype) === null;
+}
+
+/**
+ * Equal by value: lists item by item, plain objects property by property, NaN equal to NaN; sets, maps and dates by what
+ * is in them, in their order. Other objects are equal to themselves only.
+ */
 export function same(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null)
     return a !== a && b !== b;
   if (Array.isArray(a)) return Array.isArray(b) && sameItems(a, b);
   if (Array.isArray(b)) return false;
+  if (!isPlain(a) || !isPlain(b)) return sameContent(a, b);
   const keys = Object.keys(a);
   for (const key of keys)
     if (!Object.hasOwn(b, key) || !same(a[key as keyof object], b[key as keyof object]))
@@ -25,9 +36,25 @@ function sameItems(a: readonly unknown[], b: readonly unknown[]): boolean {
   return true;
 }
 
-/** Freezes a value through and through. What is frozen already has been frozen like this. */
+function sameContent(a: object, b: object): boolean {
+  for (const type of [Set, Map])
+    if (a instanceof type) return b instanceof type && sameItems([...a], [...b]);
+  return a instanceof Date && b instanceof Date && same(a.getTime(), b.getTime());
+}
+
+/** Gives a value that is equal to the one before as that same object. */
+export function keeper<T>(): (value: T) => T {
+  let last: { readonly value: T } | undefined;
+  return (value) => {
+    if (last === undefined || !same(last.value, value)) last = { value };
+    return last.value;
+  };
+}
+
+/** Freezes lists and plain objects through and through. What is frozen already has been frozen like this. */
 export function freeze<T>(value: T): T {
   if (typeof value !== 'object' || value === null || Object.isFrozen(value)) return value;
+  if (!Array.isArray(value) && !isPlain(value)) return value;
   Object.freeze(value);
   for (const part of Object.values(value)) freeze(part);
   return value;

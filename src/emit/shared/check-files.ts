@@ -4,6 +4,7 @@ import {
   type Application,
   type Store,
 } from '../../model/application.js';
+import { hasOptionalParts } from '../../model/optional-parts.js';
 import type { Task } from '../../model/tasks.js';
 import type { Format, Type } from '../../model/types.js';
 import {
@@ -95,10 +96,13 @@ export class CheckFiles {
   ): Code[] {
     if (payload === undefined) return [];
     const entries: Code[] = [];
-    if (this.options.checks !== 'never' || acceptsText)
-      entries.push(entry('payload', this.#type(payload, module)));
+    const isJudged = this.options.checks !== 'never' || acceptsText;
+    if (isJudged) entries.push(entry('payload', this.#type(payload, module)));
     if (acceptsText)
       entries.push(entry('from', named(module.value('runtime/from-text', 'fromText'))));
+    // What is judged is copied without them.
+    else if (!isJudged && hasOptionalParts(payload, this.application.types))
+      entries.push(entry('tidy', named(module.value('runtime/absent', 'withoutAbsent'))));
     if (payloadDefault !== undefined) entries.push(entry('default', data(payloadDefault)));
     return entries;
   }

@@ -3,7 +3,7 @@ import { code, data, joined, word, type Code } from '../build/code.js';
 import { logExports } from './logged.js';
 import type { Output } from './output.js';
 
-/** What every entry gives besides its functions: types of the run time and those of the schema, and for readers when values are equal. */
+/** What every entry gives besides its functions: types of the run time and those of the schema, and for readers what compares values. */
 export function exportTypes(
   output: Output,
   own: Readonly<Record<string, readonly string[]>> = {},
@@ -29,7 +29,7 @@ export function exportTypes(
   const values =
     output.options.readers.length === 0
       ? []
-      : [code`export { same } from ${data('./runtime/values.js')};`];
+      : [code`export { keeper, same } from ${data('./runtime/values.js')};`];
   return [
     joined(
       [...values, ...logExports(output), ...lines, code`export type * from ${data('./types.js')};`],

@@ -4,6 +4,7 @@ import { observables, type ObservedClass } from '../../model/observed-class.js';
 import { callablesOf } from '../playing/outside.js';
 import type { Surroundings } from '../playing/player.js';
 import type { StoredTexts } from '../playing/virtual-storage.js';
+import { absentPartsOf } from '../inputs/absent-parts.js';
 import { freeTextsOf } from '../inputs/free-texts.js';
 import { questionsOf, type Question } from '../inputs/questions.js';
 import { targetsOf } from '../inputs/targets.js';
@@ -46,16 +47,8 @@ export function observedOf(
     keysOfOld: application.stores.flatMap(({ saved }) =>
       saved?.old === undefined ? [] : [saved.key],
     ),
-    optional: optionalNames(application),
+    withAbsent: absentPartsOf(application),
     freeTexts: freeTextsOf(application),
     questions: classes.includes('derived') ? questionsOf(application) : () => [],
   };
-}
-
-/** The names of the properties that may be absent, of all types that have a name. */
-function optionalNames({ types }: Application): readonly string[] {
-  const names = [...types.values()].flatMap(({ type }) =>
-    type.kind === 'record' ? type.fields.filter(({ optional }) => optional) : [],
-  );
-  return [...new Set(names.map(({ name }) => name))];
 }

@@ -118,6 +118,8 @@ export class Session {
   /** Whether what starts by itself has begun, and what differs before the first step. */
   #isReady = false;
   #early: Difference | undefined;
+  /** Whether the first has refused what others do not judge: from then on they differ, and nothing is compared. */
+  #isApart = false;
 
   constructor(
     participants: readonly Participant[],
@@ -211,7 +213,7 @@ export class Session {
     first.begin();
     const ms = 'pass' in step ? this.#msOf(step) : 0;
     const payload = isSend(step) || isStart(step) ? payloadIn(step, this.state) : undefined;
-    const histories = first.histories();
+    const [histories, misfits] = [first.histories(), first.misfits];
     const outcome = await first.play(step, payload, ms);
     const { state: before, tasks: old } = first;
     first.state = first.read();
@@ -228,6 +230,11 @@ export class Session {
     if (isAsked(step) && ((isIdle && isSkipped) || this.#isMisfit(outcome))) {
       first.back(mark);
       this.#reached?.drop();
+      return skipped;
+    }
+    if (this.#isPicky && first.misfits > misfits) {
+      noteSpared(this.#participants, 'payload');
+      this.#isApart = true;
       return skipped;
     }
     this.#note(step, { payload, outcome, changed, wanted: options.look, ms });
@@ -255,6 +262,7 @@ export class Session {
 
   /** Whether a step can be done: what it answers has been called, and is not answered yet. */
   #isPossible(step: ScriptStep): boolean {
+    if (this.#isApart) return false;
     // Stores that save nothing would begin with their defaults.
     if (isOfStorage(step)) return this.#canReopen && this.#isMeantForAll(step);
     if (isAttach(step)) return !this.#isWhole;
@@ -357,6 +365,7 @@ export class Session {
    * `lateMs` milliseconds; and compares them.
    */
   async settled(lateMs = 0): Promise<Difference | undefined> {
+    if (this.#isApart) return undefined;
     const early = this.#follow();
     if (early !== undefined) return early;
     const players = [this.#first, ...this.#others.map(({ player }) => player)];

@@ -2,19 +2,19 @@ import { isObject, type Json } from '../../base/json.js';
 import type { Passed } from '../script.js';
 
 /**
- * Passes a payload as some callers do: what becomes of that object is no concern of the stores. `optional`: the names of
- * properties that may be absent.
+ * Passes a payload as some callers do: what becomes of that object is no concern of the stores. `withAbsent` gives it
+ * optional properties that are undefined.
  */
 export function passing(
   payload: Json | undefined,
   passed: Passed,
-  optional: readonly string[],
+  withAbsent: (payload: Json) => unknown,
   send: (payload: Json | undefined) => unknown,
 ): unknown {
   if (typeof payload !== 'object' || payload === null) return send(payload);
   const given = structuredClone(payload);
   if (passed === 'frozen') return send(frozen(given));
-  if (passed === 'with undefined') return send(withUndefined(given, optional) as Json);
+  if (passed === 'with undefined') return send(withAbsent(given) as Json);
   const outcome = send(given);
   change(given);
   return outcome;
@@ -24,15 +24,6 @@ function frozen<T>(value: T): T {
   if (typeof value !== 'object' || value === null) return value;
   for (const part of Object.values(value)) frozen(part);
   return Object.freeze(value);
-}
-
-/** Objects have the optional properties that they do not have, as undefined. */
-function withUndefined(value: unknown, optional: readonly string[]): unknown {
-  if (Array.isArray(value)) return value.map((item) => withUndefined(item, optional));
-  if (!isObject(value)) return value;
-  const absent = optional.map((name) => [name, undefined]);
-  const parts = Object.entries(value).map(([name, part]) => [name, withUndefined(part, optional)]);
-  return Object.fromEntries([...absent, ...parts]);
 }
 
 /** Changes an object all over, in place. */

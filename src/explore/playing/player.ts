@@ -40,6 +40,7 @@ import { attempt, started } from './attempt.js';
 import { followed, iterated } from './following.js';
 import { Beside } from './beside.js';
 import { OwnIds } from './own-ids.js';
+import type { WithAbsentParts } from '../inputs/absent-parts.js';
 import { passing } from './passing.js';
 import { VirtualStorage, type StoredTexts } from './virtual-storage.js';
 
@@ -55,8 +56,8 @@ export interface Surroundings {
   readonly lazyStores?: readonly string[] | undefined;
   /** The parts of payloads that are free text, by action or task. */
   readonly freeTexts?: ReadonlyMap<string, ReadonlySet<string>> | undefined;
-  /** The names of properties that may be absent. */
-  readonly optional?: readonly string[] | undefined;
+  /** What gives a payload the optional properties that it lacks, as undefined. */
+  readonly withAbsent?: WithAbsentParts | undefined;
 }
 
 /** A call of a watcher, with the name of the watcher and what it looks at. */
@@ -119,7 +120,7 @@ export class Player {
   readonly #savedKeys: readonly string[];
   readonly #oldKeys: readonly string[];
   readonly #lazyStores: readonly string[];
-  readonly #optional: readonly string[];
+  readonly #withAbsent: WithAbsentParts;
   readonly #freeTexts: ReadonlyMap<string, ReadonlySet<string>>;
   /** Whether lazy stores are attached from the beginning: somebody has no such stores. */
   readonly #isWhole: boolean;
@@ -144,7 +145,7 @@ export class Player {
       savedKeys = [],
       oldKeys = [],
       lazyStores = [],
-      optional = [],
+      withAbsent = (_action, payload) => payload,
       freeTexts = new Map(),
     }: Surroundings = {},
     isWhole = false,
@@ -161,7 +162,7 @@ export class Player {
     this.#savedKeys = savedKeys;
     this.#oldKeys = oldKeys;
     this.#lazyStores = lazyStores;
-    this.#optional = optional;
+    this.#withAbsent = withAbsent;
     this.#freeTexts = freeTexts;
     this.#isWhole = isWhole;
     this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
@@ -272,8 +273,11 @@ export class Player {
     const outcome =
       passed === undefined || this.has !== undefined
         ? attempt(() => this.#running.send(store, action, payload))
-        : passing(payload, passed, this.#optional, (given) =>
-            attempt(() => this.#running.send(store, action, given)),
+        : passing(
+            payload,
+            passed,
+            (given) => this.#withAbsent(send, given),
+            (given) => attempt(() => this.#running.send(store, action, given)),
           );
     if (outcome === undefined) this.notReported++;
     return this.#settled(outcome);
@@ -364,6 +368,11 @@ export class Player {
       (error: unknown) => (this.finals[place] = { rejected: thrownText(error) }),
     );
     return { status: 'queued' };
+  }
+
+  /** How often something was refused by now since it did not fit; 0 if it cannot tell. */
+  get misfits(): number {
+    return this.#running.misfits?.() ?? 0;
   }
 
   /** The state of all stores, or what was thrown in place of it. */

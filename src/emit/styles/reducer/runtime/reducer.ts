@@ -16,7 +16,7 @@ import {
   type Tools,
   type Transaction,
 } from '../../../runtime/transaction.js';
-import { freeze } from '../../../runtime/values.js';
+import { freeze, keeper } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
 // <replay>
 import { drawing, type Draws } from './draws.js';
@@ -801,16 +801,11 @@ function makeStore<
   // <log>
   turns.startLog(options, watchers, () => state);
   // </log>
-  const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) =>
-    watchers.add('whenChanged', () => read(state as App), changed);
+  const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) => {
+    const keep = keeper<T>();
+    return watchers.add('whenChanged', () => keep(read(state as App)), changed);
+  };
   // <tasks>
-  // <!history>
-  //+ let moment: { readonly app: unknown; readonly running: unknown } = { app: state, running: null };
-  //+ const momentOf = (app: unknown, running: unknown): object => {
-  //+   if (moment.app !== app || moment.running !== running) moment = { app, running };
-  //+   return moment;
-  //+ };
-  // </!history>
   const { record } = options;
   if (record !== undefined)
     tasks.record = (action) => {
@@ -868,17 +863,9 @@ function makeStore<
     dispatch,
     snapshot: () => state as App,
     subscribe: (changed) =>
-      whenChanged(
-        // <history>
-        // After each change: that of a history alone is one too.
+      watchers.add(
+        'subscribe',
         () => ({}),
-        // </history>
-        // <!history>
-        // <tasks>
-        //+ (app) => momentOf(app, tasks.states),
-        //- (app) => app,
-        // </tasks>
-        // </!history>
         () => {
           changed();
         },
