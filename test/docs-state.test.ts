@@ -67,9 +67,10 @@ test('the code of docs/state.md passes the compiler', async () => {
     };
     for (const file of folder?.files ?? []) write(`stores/atom/${file.path}`, file.text);
     const blocks = [...text.matchAll(/```ts\n([\s\S]*?)```/g)].map(([, code = '']) => code);
-    expect(blocks.length).toBe(3);
+    expect(blocks.length).toBe(4);
     const uses = blocks.map((code, i) => {
       const prelude = `import { createStores } from './stores/atom/index.js';
+declare const localStorage: { getItem(key: string): string | null; setItem(key: string, text: string): void };
 declare const sessionStorage: { getItem(key: string): string | null; setItem(key: string, text: string): void };
 void sessionStorage;
 `;

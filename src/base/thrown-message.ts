@@ -1,13 +1,8 @@
-/** What a rejection says: the message if that is text, else the whole as text. */
+/** What a rejection says: the message if that is text, else the whole as text; nothing if it cannot be asked. */
 export function thrownMessage(error: unknown): string {
   try {
-    const { message } = error as { message?: unknown };
-    if (typeof message === 'string') return message;
-  } catch {
-    // There is nothing to ask, or the asking throws.
-  }
-  try {
-    return String(error);
+    const { message } = Object(error) as { message?: unknown };
+    return typeof message === 'string' ? message : String(error);
   } catch {
     return '';
   }

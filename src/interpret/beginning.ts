@@ -14,6 +14,8 @@ type Fields = Readonly<Record<string, unknown>>;
 
 /** What stores begin with: what was saved, before that the state that the environment gives, before that the defaults. */
 export class Beginning {
+  /** The stores that are not saved: what stands in the storage is of a later version. */
+  readonly spared = new Set<string>();
   readonly #world: World;
 
   constructor(
@@ -38,7 +40,8 @@ export class Beginning {
       this.reach?.point(at, 'read');
       if (store.single) return Object.hasOwn(read, 'value') ? read.value : given;
       return { ...(given as Fields), ...read };
-    } catch {
+    } catch (error) {
+      if (error instanceof LaterVersion) this.spared.add(store.name);
       this.reach?.point(at, 'refused');
       this.environment.onProblem({ kind: 'storage', at });
       return given;
@@ -78,15 +81,16 @@ export class Beginning {
   }
 
   /** The fields that are stored, made of an earlier version if they are of one; nothing if there are none. */
-  #saved({ key, version, from, old: before }: Saved, at: string): unknown {
+  #saved({ key, version, fields: names, from, old: before }: Saved, at: string): unknown {
     const text = this.environment.storage?.getItem(key) ?? null;
     if (before !== undefined && !isKeptHere(text, key, before)) return this.#before(before, at);
     if (text === null) return undefined;
     const data = JSON.parse(text) as unknown;
-    if (version === undefined) return data;
-    const isVersioned = hasVersion(data);
-    const [own, fields] = isVersioned ? [data.version, data.fields] : [0, data];
-    if (own === version) return fields;
+    // Fields of a store without a version may look like what is saved with one.
+    const isAlike = version === undefined && names.includes('version') && names.includes('fields');
+    const [own, fields] = hasVersion(data) && !isAlike ? [data.version, data.fields] : [0, data];
+    if (own > (version ?? 0)) throw new LaterVersion();
+    if (own === (version ?? 0)) return fields;
     const older = from.find((one) => one.version === own);
     if (older === undefined || !isObject(fields)) throw new TypeError('of an unknown version');
     this.reach?.point(at, `from-${older.version}`);
@@ -115,6 +119,9 @@ export class Beginning {
   }
 }
 
+/** Thrown where what is saved is of a later version: the application was put back to an earlier one. */
+class LaterVersion extends Error {}
+
 const hasVersion = (data: unknown): data is { readonly version: number; readonly fields: object } =>
   isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
 
@@ -133,16 +140,17 @@ function parsedOr(text: string): unknown {
   }
 }
 
-/** Keeps what is saved of the stores that a transaction has changed. */
+/** Keeps what is saved of the stores that a transaction has changed, but for those that are spared. */
 export function save(
   { stores }: Application,
   { storage, onProblem }: Environment,
+  spared: ReadonlySet<string>,
   [before, now]: readonly [State, State],
 ): void {
   if (storage === undefined || before === now) return;
   for (const store of stores) {
     const { saved, name } = store;
-    if (saved === undefined || !isAttached(before, name)) continue;
+    if (saved === undefined || !isAttached(before, name) || spared.has(name)) continue;
     const { fields, key, version } = saved;
     const isChanged = (field: string) =>
       fieldOf(now, store, field) !== fieldOf(before, store, field);

@@ -314,7 +314,7 @@ class Reference implements Running {
     if (isBeside) this.#beside = { tasks, histories: nextHistories };
     const before = this.#state;
     if (changed) this.#state = freeze(kept);
-    save(application, this.environment, [before, this.#state]);
+    save(application, this.environment, this.#beginning.spared, [before, this.#state]);
     for (const one of asked) {
       if (one.kind === 'start') this.#tasksThere.later(one.task, one.payload);
       else this.#moveLater(one.store, one.move);

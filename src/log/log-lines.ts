@@ -33,6 +33,7 @@ export const lineKinds = [
   'undo',
   'redo',
   'attach',
+  'saved',
   'close',
 ] as const;
 export type LineKind = (typeof lineKinds)[number];

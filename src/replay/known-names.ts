@@ -59,6 +59,7 @@ export class KnownNames {
         return this.#undone.has(name);
       case 'attach':
         return this.#lazy.has(name);
+      case 'saved':
       case 'close':
         return true;
       default:

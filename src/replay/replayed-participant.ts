@@ -177,6 +177,10 @@ export class ReplayedParticipant {
   }
 
   #follow(group: LineGroup, first: PlacedLine): Followed | Promise<Followed> {
+    if (first.line.kind === 'saved') {
+      this.#skip(group);
+      return {};
+    }
     const passedOver = this.#isPossible(first.line);
     if (passedOver !== undefined) {
       this.#skip(group);

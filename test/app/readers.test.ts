@@ -97,7 +97,7 @@ inBrowser('readers in a real browser', () => {
     });
 
     test.each([
-      ['react', 17],
+      ['react', 18],
       ['vue', 14],
       ['angular', 14],
     ])('%s keeps what readers promise, in %i scenarios', async (framework, count) => {

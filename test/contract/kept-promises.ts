@@ -184,7 +184,6 @@ const wrong: readonly (readonly [what: string, data: Json | string])[] = [
   ['text that is no JSON', '{'],
   ['something else than fields', '[]'],
   ['null', 'null'],
-  ['a newer version', { version: 3, fields: { limit: 5 } }],
   ['a value that does not fit', { version: 2, fields: { limit: 61, berths: [] } }],
   [
     'two items of one key',
@@ -224,6 +223,21 @@ for (const [what, data] of wrong)
       });
     },
   );
+
+promise('data of a later version is told once, and is never written over', '36', async (begin) => {
+  const text = JSON.stringify({ version: 3, fields: { limit: 5, unit: 'm' } });
+  const storage = new Kept({ 'cabin-settings': text, tone: '{"version":1,"fields":{}}' });
+  const world = await begin({ storage });
+  expect(world.running.read()).toEqual({ cabin: defaults, tone: 'day' });
+  world.send('cabin.setLimit', 12);
+  world.send('cabin.add', { id: 'a', depthM: 1 });
+  world.send('cabin.setLimit', 13);
+  expect(world.reports).toEqual([
+    { kind: 'storage', at: 'cabin.saved' },
+    { kind: 'storage', at: 'tone.saved' },
+  ]);
+  expect([storage.getItem('cabin-settings'), storage.written]).toEqual([text, []]);
+});
 
 promise('without a storage nothing is said', '36', async (begin) => {
   const world = await begin();

@@ -2,32 +2,28 @@ import type { Break } from './broken.js';
 import { cabin, keptPromises } from './kept-promises.js';
 import { testContract } from './suite.js';
 
-const beginnings = 'runtime/beginnings.ts';
+const saved = 'runtime/saved.ts';
+const stored = 'runtime/stored-fields.ts';
 const toldOnly = (style: 'reducer' | 'atom' | 'proxy' | 'observable'): Break => [
-  [style, beginnings, "kind: 'storage', at, error", "kind: 'storage', at: '', error"],
+  [style, saved, 'at: `${store}.saved`, error', "at: '', error"],
 ];
 const rest = 'all defaults, it is told, and the data stays until the next write';
 
 /** For each promise what it takes to break it; a promise without a break is one that no test is known to watch. */
 const breaks: Readonly<Record<string, Break>> = {
   'what is saved is written with its version when it has changed': [
-    ['reducer', beginnings, '{ version, fields: kept }', 'kept'],
+    ['reducer', saved, '{ version, fields }', 'fields'],
   ],
   'a store without a version is written as its fields alone, each in schema order': [
     [
       'atom',
-      beginnings,
+      saved,
       'of this.#plans) {\n      const [before',
       'of [...this.#plans].reverse()) {\n      const [before',
     ],
   ],
   'nothing is written when no saved field has changed': [
-    [
-      'proxy',
-      beginnings,
-      'if (now.every((value, i) => Object.is(value, before[i]))) continue;',
-      '',
-    ],
+    ['proxy', saved, 'if (!now.every((value, i) => Object.is(value, before[i])))', ''],
   ],
   'an undo is written too': [
     [
@@ -46,7 +42,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'stores begin with what was saved, and write nothing then': [
-    ['atom', beginnings, 'return Object.fromEntries(found);', 'return {};'],
+    ['atom', stored, 'return Object.fromEntries(found);', 'return {};'],
   ],
   'a reset goes back to the defaults, not to what was saved': [
     [
@@ -67,22 +63,22 @@ const breaks: Readonly<Record<string, Break>> = {
   'a missing field begins with its default, an unknown one is passed over': [
     [
       'reducer',
-      beginnings,
+      stored,
       'const found = Object.entries(types)',
       "if (Object.keys(fields).length > Object.keys(types).length) throw new TypeError('too many');\n const found = Object.entries(types)",
     ],
   ],
   'data without a version is of version 0': [
-    ['atom', beginnings, ': [0, data]', ': [version, data]'],
+    ['atom', saved, ': [0, data]', ': [version ?? 0, data]'],
   ],
   'an earlier version is made into the present one directly': [
-    ['proxy', beginnings, '{ ...fields, ...make(fields) }', 'make(fields)'],
+    ['proxy', saved, '{ ...fields, ...make(fields) }', 'make(fields)'],
   ],
   [`text that is no JSON: ${rest}`]: toldOnly('observable'),
   [`something else than fields: ${rest}`]: [
     [
       'reducer',
-      beginnings,
+      saved,
       'if (make === undefined || !isObject(fields))',
       'if (!isObject(fields)) return {};\n  if (make === undefined)',
     ],
@@ -90,23 +86,15 @@ const breaks: Readonly<Record<string, Break>> = {
   [`null: ${rest}`]: [
     [
       'atom',
-      beginnings,
-      'const text = this.#storage()?.getItem(plan.key) ?? null;',
-      "let text = this.#storage()?.getItem(plan.key) ?? null;\n if (text === 'null') text = null;",
-    ],
-  ],
-  [`a newer version: ${rest}`]: [
-    [
-      'proxy',
-      beginnings,
-      'if (own === version) return fields;',
-      'if (own >= version) return fields;',
+      saved,
+      'const text = read(key);',
+      "let text = read(key);\n if (text === 'null') text = null;",
     ],
   ],
   [`a value that does not fit: ${rest}`]: [
     [
       'observable',
-      beginnings,
+      stored,
       'if (misfit(taken, type) !== undefined)',
       'if (misfit(taken, type) === type)',
     ],
@@ -114,7 +102,7 @@ const breaks: Readonly<Record<string, Break>> = {
   [`two items of one key: ${rest}`]: [
     [
       'reducer',
-      beginnings,
+      stored,
       'if (misfit(taken, type) !== undefined)',
       "if ((misfit(taken, type) ?? '/1') !== '/1')",
     ],
@@ -122,7 +110,7 @@ const breaks: Readonly<Record<string, Break>> = {
   [`an item with a property too many: ${rest}`]: [
     [
       'atom',
-      beginnings,
+      stored,
       'if (misfit(taken, type) !== undefined)',
       "if ((misfit(taken, type) ?? '/0/x') !== '/0/x')",
     ],
@@ -130,7 +118,7 @@ const breaks: Readonly<Record<string, Break>> = {
   [`an earlier version that throws: ${rest}`]: [
     [
       'proxy',
-      beginnings,
+      saved,
       'make(fields) }',
       '(() => { try { return make(fields); } catch { return {}; } })() }',
     ],
@@ -138,15 +126,18 @@ const breaks: Readonly<Record<string, Break>> = {
   [`an earlier version that does not fit: ${rest}`]: [
     [
       'observable',
-      beginnings,
+      stored,
       'if (misfit(taken, type) !== undefined)',
       'if (misfit(taken, type) === type)',
     ],
   ],
+  'data of a later version is told once, and is never written over': [
+    ['proxy', saved, 'if (this.#spared.has(store)) return;', ''],
+  ],
   'without a storage nothing is said': [
     [
       'reducer',
-      beginnings,
+      saved,
       'this.#storage()?.setItem',
       '(this.#storage() as never as { setItem(key: string, text: string): void }).setItem',
     ],
@@ -154,27 +145,27 @@ const breaks: Readonly<Record<string, Break>> = {
   'a storage that is full is told, and changes nothing else': [
     [
       'atom',
-      beginnings,
-      "this.#turns.report({ kind: 'storage', at: `${store}.saved`, error });",
-      'throw error;',
+      saved,
+      /const failed = \(error: unknown\): void => \{\s+this\.#turns\.report\([^;]+;/,
+      'const failed = (error: unknown): void => {\n throw error;',
     ],
   ],
   'a storage that throws when it is read is told for each store': toldOnly('proxy'),
   'what follows a value with first sees what was saved': [
-    ['observable', beginnings, 'return Object.fromEntries(found);', 'return {};'],
+    ['observable', stored, 'return Object.fromEntries(found);', 'return {};'],
   ],
   'stores begin from a state that is given; what was saved comes after it': [
     [
       'reducer',
-      beginnings,
-      /return \{ \.\.\.given, \.\.\.([^]*?) \};/,
-      'return { ...$1, ...given };',
+      'runtime/beginnings.ts',
+      /(\.\.\.this\.#given\(store, isValue\),)([^]*?)(\.\.\.this\.#saved\.of\(store, isValue\),)/,
+      '$3$2$1',
     ],
   ],
   'a state to begin from is judged as saved data is, store by store': [
     [
       'atom',
-      beginnings,
+      'runtime/beginnings.ts',
       'this.#options.state as Fields | undefined)?.[store]',
       "this.#options.state as Fields | undefined)?.[store === 'tone' ? '' : store]",
     ],

@@ -77,7 +77,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'it begins with what is saved by then, and writes nothing': [
-    ['observable', 'runtime/beginnings.ts', 'return Object.fromEntries(found);', 'return {};'],
+    ['observable', 'runtime/stored-fields.ts', 'return Object.fromEntries(found);', 'return {};'],
   ],
   'there is nothing to undo in it at first': [
     [

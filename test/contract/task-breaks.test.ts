@@ -81,7 +81,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['observable', answers, 'withoutExtra(taken, type)', 'taken'],
   ],
   'a rejection carries its data if that fits': [
-    ['reducer', answers, 'fits(taken, type) ? taken : null', 'type ? taken : null'],
+    ['reducer', answers, "judged(error, check, 'error')?.value ?? null", 'takeIn(error)'],
   ],
   'a finish that is refused is a failure, in the same turn': [
     ['atom', tasks, 'message: error.reason }', 'message: String(error) }'],

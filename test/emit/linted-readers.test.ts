@@ -11,9 +11,9 @@ function said(text: string): string[] {
     text,
     {
       files: ['**/*.ts'],
-      languageOptions: { parser: parser as never },
+      languageOptions: { parser: parser },
       plugins: { 'react-hooks': hooks as never },
-      rules: rules as never,
+      rules: rules,
       linterOptions: { noInlineConfig: true },
     },
     'react.ts',

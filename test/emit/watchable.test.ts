@@ -15,6 +15,7 @@ interface Ferry {
   readonly freeM: Watchable<number>;
   readonly deck: Watchable<{ readonly capacityM: number }>;
   readonly json: () => unknown;
+  readonly close: () => void;
 }
 
 type Any = never;
@@ -23,6 +24,7 @@ type Any = never;
 const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>> = {
   reducer(store: {
     dispatch(action: object): void;
+    close(): void;
     follow<T>(select: (state: { deck: { capacityM: number } }) => T): Watchable<T>;
     derived: { deck: { freeM: (state: object) => number } };
   }) {
@@ -34,6 +36,7 @@ const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>
       freeM: store.follow((state) => store.derived.deck.freeM(state)),
       deck: store.follow((state) => state.deck),
       json: () => store,
+      close: store.close,
     };
   },
   atom: units,
@@ -43,12 +46,14 @@ const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>
     states,
     follow,
     state,
+    close,
   }: {
     stores: {
       deck: { capacityM: number; freeM: number; setCapacity: (metres: number) => void };
     };
     states: { deck: () => { capacityM: number } };
     state: () => unknown;
+    close: () => void;
     follow: <T>(read: () => T) => Watchable<T>;
   }) {
     return {
@@ -59,6 +64,7 @@ const open: Readonly<Record<(typeof allStyles)[number], (created: Any) => Ferry>
       freeM: follow(() => deck.freeM),
       deck: follow(() => states.deck()),
       json: state,
+      close,
     };
   },
 };
@@ -73,6 +79,7 @@ function units(created: {
   };
   states: { deck: Watchable<{ capacityM: number }> };
   state: unknown;
+  close: () => void;
 }): Ferry {
   const { deck } = created.stores;
   return {
@@ -81,6 +88,7 @@ function units(created: {
     freeM: deck.freeM,
     deck: created.states.deck,
     json: () => created.state,
+    close: created.close,
   };
 }
 
@@ -141,6 +149,54 @@ describe.each(allStyles)('what the %s style has can be followed', (style) => {
     ferry.setCapacity(50);
     expect(calls).toEqual([false, 100]);
     expect(subscription.closed).toBe(true);
+  });
+
+  test('closing the stores ends what is followed: iterators, observers, and those that come later', async () => {
+    const ferry = create();
+    const seen: number[] = [];
+    const iterated = (async () => {
+      for await (const metres of ferry.freeM) seen.push(metres);
+      return 'over';
+    })();
+    const calls: unknown[] = [];
+    const observer = {
+      next: (value: number) => calls.push(value),
+      complete: () => calls.push(subscription.closed),
+    };
+    const subscription = ferry.freeM.subscribe(observer);
+    const left = ferry.capacityM.subscribe({ complete: () => calls.push('told after leaving') });
+    left.unsubscribe();
+    ferry.setCapacity(100);
+    // A value that waits is still given.
+    ferry.close();
+    expect(await iterated).toBe('over');
+    expect([seen, calls]).toEqual([[100], [100, true]]);
+    ferry.close();
+    ferry.setCapacity(50);
+    expect(calls).toEqual([100, true]);
+
+    const late: unknown[] = [];
+    const after = ferry.deck.subscribe({ complete: () => late.push('complete') });
+    for await (const state of ferry.deck) late.push(state);
+    expect([late, after.closed]).toEqual([['complete'], true]);
+    await expect(
+      firstValueFrom(from(ferry.freeM as ObservableInput<unknown>), { defaultValue: 'none' }),
+    ).resolves.toBe('none');
+  });
+
+  test('stores that are closed by a watcher end after the round', () => {
+    const ferry = create();
+    const calls: unknown[] = [];
+    ferry.freeM.subscribe(() => {
+      ferry.close();
+      calls.push('closing');
+    });
+    ferry.freeM.subscribe({
+      next: (value: number) => calls.push(value),
+      complete: () => calls.push('complete'),
+    });
+    ferry.setCapacity(100);
+    expect(calls).toEqual(['closing', 100, 'complete']);
   });
 
   test('JSON of it is the value of now', () => {

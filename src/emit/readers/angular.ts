@@ -1,5 +1,4 @@
-import { hasTasks } from '../../model/application.js';
-import { code, nothing } from '../build/code.js';
+import { code } from '../build/code.js';
 import type { Output } from '../shared/output.js';
 import type { Reading } from './reading.js';
 
@@ -17,9 +16,6 @@ export function addAngular(output: Output, { types, params, args }: Reading): vo
     module.value('senders', 'sendersOf'),
   ];
   const same = module.value('index', 'same');
-  const closing = hasTasks(output.application)
-    ? code`${angular('inject')}(${angular('DestroyRef')}).onDestroy(app.close);\n`
-    : nothing;
   module.add(
     types(module),
     code`const hosted = new ${angular('InjectionToken')}<App>("stores");`,
@@ -29,7 +25,8 @@ export const provideStoresHost = (create: () => App): ${type('Provider')}[] => [
 provide: hosted,
 useFactory: () => {
 const app = create();
-${closing}return app;
+${angular('inject')}(${angular('DestroyRef')}).onDestroy(app.close);
+return app;
 },
 },
 ];`,

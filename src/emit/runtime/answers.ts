@@ -13,25 +13,28 @@ export const errorOf = (kind: TaskError['kind']): TaskError => ({
   data: null,
 });
 
-/** What comes, as the stores keep it; nothing if it does not fit. */
+/** What comes, as the stores keep it; nothing if it does not fit, or throws when it is looked at. */
 export function judged(
   value: unknown,
   check: TaskCheck | undefined,
-  part: 'result' | 'results',
+  part: 'result' | 'results' | 'error',
 ): { readonly value: unknown } | undefined {
   const type = check?.[part];
   if (type === undefined) return { value: undefined };
-  let taken = takeIn(value);
-  // <extra>
-  if (check?.dropsExtra === true) taken = withoutExtra(taken, type);
-  // </extra>
-  return fits(taken, type) ? { value: taken } : undefined;
+  try {
+    let taken = takeIn(value);
+    // <extra>
+    if (check?.dropsExtra === true && part !== 'error') taken = withoutExtra(taken, type);
+    // </extra>
+    return fits(taken, type) ? { value: taken } : undefined;
+  } catch {
+    return undefined;
+  }
 }
 
 /** The error of a call that was rejected, with its data if that fits. */
-export function rejectionOf(error: unknown, type: TaskCheck['error']): TaskError {
-  const taken = type === undefined ? undefined : takeIn(error);
-  const data = type !== undefined && fits(taken, type) ? taken : null;
+export function rejectionOf(error: unknown, check: TaskCheck | undefined): TaskError {
+  const data = judged(error, check, 'error')?.value ?? null;
   return { kind: 'rejected', message: messageOf(error), data };
 }
 

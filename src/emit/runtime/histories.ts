@@ -1,4 +1,7 @@
 // Undo and redo: some fields of a store, as they were before each change.
+// <saved>
+import { takenIn } from './saved.js';
+// </saved>
 import { refuse, type Outcome, type Transaction, type Turns } from './transaction.js';
 
 /** What undo puts back in a store. */
@@ -171,6 +174,9 @@ export class Histories {
       const old = before[store] ?? empty;
       let next = old;
       if (this.#moved?.store === store) next = this.#moved.state;
+      // <saved>
+      else if (action === takenIn) next = old;
+      // </saved>
       else if (now.some((value, i) => !Object.is(value, last[i])))
         next = changed(old, last, plan, action);
       if (this.#emptied.has(store)) next = empty;

@@ -88,6 +88,7 @@ export type LogKind =
   | 'undo'
   | 'redo'
   | 'attach'
+  | 'saved'
   | 'close';
 
 /**
@@ -427,10 +428,14 @@ function plain(answer: LogAnswer): LogAnswer {
   return 'value' in answer ? { value: asJson(answer.value) ?? null } : answer;
 }
 
-/** A value as JSON data; nothing if it is none. */
+/** A value as JSON data; nothing if it is none, or throws when it is looked at. */
 function asJson(value: unknown): unknown {
-  const taken = takeIn(value);
-  return typeof taken === 'symbol' ? undefined : taken;
+  try {
+    const taken = takeIn(value);
+    return typeof taken === 'symbol' ? undefined : taken;
+  } catch {
+    return undefined;
+  }
 }
 
 // <secret>

@@ -539,9 +539,9 @@ export class Tasks {
       },
       reject: (error: unknown) => {
         // <log>
-        this.#answers(live, { error: rejectionOf(error, check?.error) });
+        this.#answers(live, { error: rejectionOf(error, check) });
         // </log>
-        this.#failed(live, rejectionOf(error, check?.error));
+        this.#failed(live, rejectionOf(error, check));
       },
       fail: (kind: TaskError['kind']) => {
         // <log>

@@ -157,9 +157,9 @@ const done: Outcome = Object.freeze({ status: 'done' });
 const unsettled: Outcome = Object.freeze({ status: 'refused', reason: 'does not settle' });
 
 // </log>
-// <tasks>
 const closed: Outcome = Object.freeze({ status: 'refused', reason: 'closed' });
 
+// <tasks>
 /** What is done for tasks: before a transaction, with its commit, and after its notices. */
 interface Around {
   begin(): void;
@@ -220,8 +220,6 @@ export class Turns {
   // <tasks>
   /** What is done for tasks around each transaction. */
   tasks: Around | undefined;
-  #isClosed = false;
-  #close: (() => void) | undefined;
   // </tasks>
   // <history>
   /** What is done for histories around each transaction. */
@@ -231,6 +229,8 @@ export class Turns {
   /** What is done for what is saved around each transaction. */
   saving: Saving | undefined;
   // </saved>
+  #isClosed = false;
+  #close: (() => void) | undefined;
   #now: number | undefined;
 
   /** `notify` tells the watchers, after each action that changed something. */
@@ -294,9 +294,7 @@ export class Turns {
     check: PayloadCheck | undefined,
     work: Transaction<P>,
   ): Outcome {
-    // <tasks>
     if (this.#isClosed) return closed;
-    // </tasks>
     const run = () => this.#transaction(payload, check, work);
     // <log>
     const asked = this.log?.asked(action, payload, this.#isBusy, true);
@@ -316,7 +314,7 @@ export class Turns {
       const outcome = this.#logged(asked, () => this.#run(action, run));
       //- const outcome = this.#run(action, run);
       // </log>
-      if (this.#waiting.length > 0) this.#drain(action);
+      if (this.#waiting.length > 0 || this.#close !== undefined) this.#drain(action);
       return outcome;
     } finally {
       this.#isBusy = false;
@@ -331,9 +329,7 @@ export class Turns {
     settle: (outcome: Outcome) => void,
     isNext = false,
   ): void {
-    // <tasks>
     if (this.#isClosed) return;
-    // </tasks>
     // <log>
     const asked = this.log?.asked(action, undefined, this.#isBusy, false);
     const waiting = { action, work, settle, asked };
@@ -363,13 +359,14 @@ export class Turns {
   }
 
   // </later>
-  // <tasks>
   /** From the end of this turn on all is refused. */
   close(end: () => void): void {
     if (this.#isClosed || this.#close !== undefined) return;
     this.#close = () => {
       this.#isClosed = true;
+      // <tasks>
       this.tasks?.close();
+      // </tasks>
       end();
       // <log>
       this.log?.close();
@@ -379,7 +376,6 @@ export class Turns {
     if (!this.#isBusy) this.#close();
   }
 
-  // </tasks>
   // <log>
   /** Does a turn, and notes it. */
   #logged(asked: Asked | undefined, run: () => Outcome): Outcome {
@@ -466,9 +462,7 @@ export class Turns {
 
   #drain(action: string): void {
     for (let turns = 1; ; turns++) {
-      // <tasks>
       if (!this.#isClosed) this.#close?.();
-      // </tasks>
       const next = this.#waiting.shift();
       if (next === undefined) return;
       if (turns === mostTurns) this.report({ kind: 'unsettled', at: action });

@@ -34,8 +34,8 @@ class Stoppable implements Subscription {
 export abstract class Watchable<T> {
   abstract readonly name: string;
 
-  /** Calls back after every change; returns what stops it. */
-  abstract watch(changed: (now: T, before: T) => void): () => void;
+  /** Calls back after every change, and with `ended` when the stores are closed; returns what stops it. */
+  abstract watch(changed: (now: T, before: T) => void, ended?: () => void): () => void;
 
   /** The value of now, as JSON data. */
   abstract toJSON(): T;
@@ -43,7 +43,7 @@ export abstract class Watchable<T> {
   /** Tells where no caller can be told. */
   protected abstract report(problem: Problem): void;
 
-  /** Tells the observer of every new value from now on. */
+  /** Tells the observer of every new value from now on, until the stores are closed. */
   subscribe(observer: Observer<T> | ((value: T) => void)): Subscription {
     const callbacks = typeof observer === 'function' ? { next: observer } : observer;
     if (Object(callbacks) !== callbacks)
@@ -54,21 +54,29 @@ export abstract class Watchable<T> {
     } catch (error) {
       this.report({ kind: 'watcher', at: this.name, error });
     }
-    if (!subscription.closed) subscription.stop = this.watch((now) => callbacks.next?.(now));
+    const end = (): void => {
+      subscription.unsubscribe();
+      callbacks.complete?.();
+    };
+    if (!subscription.closed) subscription.stop = this.watch((now) => callbacks.next?.(now), end);
     return subscription;
   }
 
-  /** Every new value from now on, none left out. */
+  /** Every new value from now on, none left out, until the stores are closed. */
   [Symbol.asyncIterator](): AsyncIterableIterator<T> {
     const values: T[] = [];
     const waiting: ((result: IteratorResult<T>) => void)[] = [];
+    const end: IteratorResult<T> = { done: true, value: undefined };
     let isOver = false;
+    const finish = (): void => {
+      isOver = true;
+      for (const resolve of waiting.splice(0)) resolve(end);
+    };
     const stop = this.watch((value) => {
       const first = waiting.shift();
       if (first === undefined) values.push(value);
       else first({ done: false, value });
-    });
-    const end: IteratorResult<T> = { done: true, value: undefined };
+    }, finish);
     return {
       next() {
         if (values.length > 0) return Promise.resolve({ done: false, value: values.shift() as T });
@@ -76,10 +84,9 @@ export abstract class Watchable<T> {
         return new Promise((resolve) => waiting.push(resolve));
       },
       return() {
-        isOver = true;
         stop();
         values.length = 0;
-        for (const resolve of waiting.splice(0)) resolve(end);
+        finish();
         return Promise.resolve(end);
       },
       [Symbol.asyncIterator]() {
@@ -102,13 +109,13 @@ Object.defineProperty(Watchable.prototype, interop ?? '@@observable', {
 export class WatchableRead<T> extends Watchable<T> {
   readonly name: string;
   override readonly toJSON: () => T;
-  override readonly watch: (changed: (now: T, before: T) => void) => () => void;
+  override readonly watch: Watchable<T>['watch'];
   protected override readonly report: (problem: Problem) => void;
 
   constructor(
     name: string,
     read: () => T,
-    watch: (changed: (now: T, before: T) => void) => () => void,
+    watch: Watchable<T>['watch'],
     report: (problem: Problem) => void,
   ) {
     super();

@@ -57,6 +57,12 @@ class Watcher<T> {
   }
 }
 
+interface Listener {
+  readonly isStopped: boolean;
+  readonly look: () => void;
+  readonly ended: () => void;
+}
+
 /** The watchers of an application: called in the order in which they were added, whatever they watch. */
 export class Watchers {
   readonly #report: (problem: Problem) => void;
@@ -65,7 +71,8 @@ export class Watchers {
   notified: ((name: string) => void) | undefined;
   // </log>
   /** Replaced, never changed: a round goes on with the list that it began with. */
-  #watchers: readonly { readonly isStopped: boolean; readonly look: () => void }[] = [];
+  #watchers: readonly Listener[] = [];
+  #isClosed = false;
 
   constructor(report: (problem: Problem) => void) {
     this.#report = report;
@@ -73,38 +80,58 @@ export class Watchers {
 
   /**
    * Calls `changed` after each transaction that changed what `read` gives; returns what stops it. What
-   * either throws is reported, and stops nobody: of `read` once, until it gives something again.
+   * either throws is reported, and stops nobody: of `read` once, until it gives something again. `ended` is called when
+   * the application is closed; at once if it is.
    */
-  add<T>(name: string, read: () => T, changed: (now: T, before: T) => void): () => void {
+  add<T>(
+    name: string,
+    read: () => T,
+    changed: (now: T, before: T) => void,
+    ended?: () => void,
+  ): () => void {
     // <log>
     const watcher = new Watcher(name, read, changed, this.#report, (called) =>
       this.notified?.(called),
     );
     //- const watcher = new Watcher(name, read, changed, this.#report);
     // </log>
-    return this.listen(() => {
-      watcher.look();
-    });
+    return this.listen(
+      () => {
+        watcher.look();
+      },
+      () => {
+        try {
+          ended?.();
+        } catch (error) {
+          this.#report({ kind: 'watcher', at: name, error });
+        }
+      },
+    );
   }
 
-  /** Calls `look` after each transaction; returns what stops it. */
-  listen(look: () => void): () => void {
-    const listener = { isStopped: false, look };
-    this.#watchers = [...this.#watchers, listener];
+  /** Calls `look` after each transaction, and `ended` when the application is closed; returns what stops it. */
+  listen(look: () => void, ended: () => void = () => undefined): () => void {
+    const listener = { isStopped: this.#isClosed, look, ended };
+    if (this.#isClosed) ended();
+    else this.#watchers = [...this.#watchers, listener];
     return () => {
       listener.isStopped = true;
       this.#watchers = this.#watchers.filter((other) => other !== listener);
     };
   }
 
-  // <tasks>
-  /** Nobody is told any more. */
-  clear(): void {
-    for (const watcher of this.#watchers) Object.assign(watcher, { isStopped: true });
+  /** Nobody is told any more of anything but that. */
+  close(): void {
+    const watchers = this.#watchers;
+    this.#isClosed = true;
     this.#watchers = [];
+    for (const watcher of watchers) {
+      if (watcher.isStopped) continue;
+      Object.assign(watcher, { isStopped: true });
+      watcher.ended();
+    }
   }
 
-  // </tasks>
   /** After a transaction. One that is stopped meanwhile is passed over, one that is added waits. */
   round(): void {
     for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();

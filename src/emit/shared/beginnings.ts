@@ -48,7 +48,7 @@ function olderVersion(output: Output, { version, fields }: OlderVersion, module:
 
 function madeOfOld(output: Output, fields: OlderVersion['fields'], module: Module): Code {
   const old = new Name('old');
-  const stored = module.type('runtime/beginnings', 'Stored');
+  const stored = module.type('runtime/saved', 'Stored');
   const reading = {
     ...pureReading(output, module, () => {
       throw new Error('what was stored is all that there is to read');

@@ -1,4 +1,4 @@
-import { hasTasks } from '../../model/application.js';
+import { hasSaved } from '../../model/application.js';
 import {
   code,
   data,
@@ -66,6 +66,9 @@ export function emitStoresIndex(
     output.options.readers.length === 0
       ? nothing
       : code`${doc('Calls back after every change of anything; returns what stops it.')}subscribe: (changed: () => void) => ${maker}.watchers.add("subscribe", () => ({}), () => {\nchanged();\n}),\n`;
+  const saving = hasSaved(application)
+    ? code`${doc('Takes in what a storage has, in one transaction, and saves there from then on. It may answer later.')}takeSaved: ${maker}.takeSaved,\n`
+    : nothing;
   const body = code`const ${maker} = new ${module.value(file, type)}(${joined([output.checkTable(module), named(given), ...later], ', ')});
 const ${tools}: ${types.use('Around', module)} = ${around(maker, stores, module)};
 const ${stores} = {\n${made}\n};
@@ -73,7 +76,8 @@ ${output.options.log ? code`${maker}.startLog(${withSchema(output, named(given))
 stores,
 ${attach}${doc('The state of each store.')}states: {\n${states}\n},
 ${subscribing}${doc('The state of all stores.')}state: ${maker}.state<${types.app(module)}>(),
-${hasTasks(application) ? code`${doc('Abandons all tasks and watchers: from then on everything is refused.')}close: ${maker}.close,\n` : nothing}};`;
+${saving}${doc('Abandons all tasks and ends what is watched: from then on everything is refused.')}close: ${maker}.close,
+};`;
   module.add(
     scoped(
       [given, maker, tools, stores],

@@ -27,13 +27,11 @@ import {
 } from '../../../runtime/attaching.js';
 // </lazy>
 // <begins>
-import {
-  Beginnings,
-  // <saved>
-  type SavedPlan,
-  // </saved>
-} from '../../../runtime/beginnings.js';
+import { Beginnings } from '../../../runtime/beginnings.js';
 // </begins>
+// <saved>
+import { SavedStores, type SavedPlan } from '../../../runtime/saved.js';
+// </saved>
 // <history>
 import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
 // </history>
@@ -112,8 +110,8 @@ abstract class Node<T> extends Watchable<T> {
     return value;
   }
 
-  override watch(changed: (now: T, before: T) => void): () => void {
-    return this.graph.watchers.add(this.name, () => this.get(), changed);
+  override watch(changed: (now: T, before: T) => void, ended?: () => void): () => void {
+    return this.graph.watchers.add(this.name, () => this.get(), changed, ended);
   }
 
   override toJSON(): T {
@@ -373,6 +371,9 @@ export class Graph {
   readonly #readings = new Map<string, Reading<unknown>[]>();
   readonly #tasks: Tasks;
   // </tasks>
+  // <saved>
+  readonly #saved: SavedStores;
+  // </saved>
   // <begins>
   readonly #beginnings: Beginnings;
   readonly #begun = new Map<string, Readonly<Record<string, unknown>>>();
@@ -429,26 +430,39 @@ export class Graph {
       // </history>
     });
     // </tasks>
+    // <kept>
+    const fields = {
+      read: (store: string, field: string | undefined) => this.#fieldOf(store, field).committed,
+      put: (store: string, field: string | undefined, value: unknown) => {
+        this.#fieldOf(store, field).set(value);
+      },
+      transaction: (act: () => void) => this.#transaction(act),
+    };
+    // </kept>
+    // <saved>
+    // <lazy>
+    this.#saved = new SavedStores(this.#turns, options, this.#checks, fields);
+    //- this.#saved = new SavedStores(this.#turns, options, checks, fields);
+    // </lazy>
+    // </saved>
     // <begins>
     this.#beginnings = new Beginnings(
+      // <given>
       this.#turns,
       options,
       // <lazy>
       this.#checks,
       //- checks,
       // </lazy>
+      // </given>
       // <saved>
-      (store, field) => this.#fieldOf(store, field).committed,
+      this.#saved,
       // </saved>
     );
     // </begins>
     // <history>
     this.#histories = new Histories(this.#turns, {
-      read: (store, field) => this.#fieldOf(store, field).committed,
-      put: (store, field, value) => {
-        this.#fieldOf(store, field).set(value);
-      },
-      transaction: (act) => this.#transaction(act),
+      ...fields,
       changed: (store) => {
         for (const reading of this.#historyReadings.get(store) ?? []) reading.tell();
       },
@@ -578,9 +592,14 @@ export class Graph {
   }
 
   // <saved>
+  /** Takes in what a storage has, and saves there from then on. */
+  get takeSaved(): SavedStores['takeSaved'] {
+    return this.#saved.takeSaved;
+  }
+
   /** Keeps a store in storage; before its atoms are made. */
   saved(store: string, plan: SavedPlan): void {
-    this.#beginnings.keep(store, plan);
+    this.#saved.keep(store, plan);
   }
 
   // </saved>
@@ -669,14 +688,14 @@ export class Graph {
   }
 
   // </auto>
-  /** Abandons all tasks and watchers. */
+  // </tasks>
+  /** Abandons all tasks, and ends what is watched. */
   readonly close = (): void => {
     this.#turns.close(() => {
-      this.watchers.clear();
+      this.watchers.close();
     });
   };
 
-  // </tasks>
   /** What follows each time an action was done. */
   reaction<P = void, Given = void>(
     name: string,
@@ -776,7 +795,7 @@ export class Graph {
         reorder(this.#plans, this.#order);
         // </tasks>
         // <saved>
-        this.#beginnings.begin();
+        this.#saved.begin();
         // </saved>
         return true;
       },

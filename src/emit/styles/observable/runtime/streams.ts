@@ -27,13 +27,11 @@ import {
 } from '../../../runtime/attaching.js';
 // </lazy>
 // <begins>
-import {
-  Beginnings,
-  // <saved>
-  type SavedPlan,
-  // </saved>
-} from '../../../runtime/beginnings.js';
+import { Beginnings } from '../../../runtime/beginnings.js';
 // </begins>
+// <saved>
+import { SavedStores, type SavedPlan } from '../../../runtime/saved.js';
+// </saved>
 // <history>
 import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
 // </history>
@@ -76,8 +74,8 @@ export abstract class Stream<T> extends Watchable<T> {
     return this.streams.combine(() => [this] as const, compute);
   }
 
-  override watch(changed: (now: T, before: T) => void): () => void {
-    return this.streams.watchers.add(this.name, () => this.latest, changed);
+  override watch(changed: (now: T, before: T) => void, ended?: () => void): () => void {
+    return this.streams.watchers.add(this.name, () => this.latest, changed, ended);
   }
 
   override toJSON(): T {
@@ -328,6 +326,9 @@ export class Streams {
   readonly #plans: Record<string, TaskPlan> = {};
   readonly #tasks: Tasks;
   // </tasks>
+  // <saved>
+  readonly #saved: SavedStores;
+  // </saved>
   // <begins>
   readonly #beginnings: Beginnings;
   // </begins>
@@ -396,29 +397,40 @@ export class Streams {
       // </history>
     });
     // </tasks>
+    // <kept>
+    const fields = {
+      read: (store: string, field: string | undefined) => this.#committedField(store, field),
+      put: (store: string, field: string | undefined, value: unknown) => {
+        const own = this.pending[store] as States;
+        const changed = field === undefined ? value : { ...own, [field]: value };
+        this.#write({ ...this.pending, [store]: changed });
+      },
+      transaction: (act: () => void) => this.#transaction(act),
+    };
+    // </kept>
+    // <saved>
+    // <lazy>
+    this.#saved = new SavedStores(this.#turns, options, this.#checks, fields);
+    //- this.#saved = new SavedStores(this.#turns, options, checks, fields);
+    // </lazy>
+    // </saved>
     // <begins>
     this.#beginnings = new Beginnings(
+      // <given>
       this.#turns,
       options,
       // <lazy>
       this.#checks,
       //- checks,
       // </lazy>
+      // </given>
       // <saved>
-      (store, field) => this.#committedField(store, field),
+      this.#saved,
       // </saved>
     );
     // </begins>
     // <history>
-    this.#histories = new Histories(this.#turns, {
-      read: (store, field) => this.#committedField(store, field),
-      put: (store, field, value) => {
-        const own = this.pending[store] as States;
-        const changed = field === undefined ? value : { ...own, [field]: value };
-        this.#write({ ...this.pending, [store]: changed });
-      },
-      transaction: (act) => this.#transaction(act),
-    });
+    this.#histories = new Histories(this.#turns, fields);
     // </history>
   }
 
@@ -430,9 +442,14 @@ export class Streams {
 
   // </kept>
   // <saved>
+  /** Takes in what a storage has, and saves there from then on. */
+  get takeSaved(): SavedStores['takeSaved'] {
+    return this.#saved.takeSaved;
+  }
+
   /** Keeps a store in storage; before its state is accumulated. */
   saved(store: string, plan: SavedPlan): void {
-    this.#beginnings.keep(store, plan);
+    this.#saved.keep(store, plan);
   }
 
   // </saved>
@@ -524,14 +541,13 @@ export class Streams {
   }
 
   // </auto>
-  /** Abandons all tasks and watchers. */
+  // </tasks>
+  /** Abandons all tasks, and ends what is watched. */
   readonly close = (): void => {
     this.#turns.close(() => {
-      this.watchers.clear();
+      this.watchers.close();
     });
   };
-
-  // </tasks>
 
   // <log>
   /** Begins the log; once all stores are made. */
@@ -792,7 +808,7 @@ export class Streams {
         reorder(this.#plans, this.#order);
         // </tasks>
         // <saved>
-        this.#beginnings.begin();
+        this.#saved.begin();
         // </saved>
         return true;
       },

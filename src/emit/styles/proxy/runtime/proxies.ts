@@ -19,13 +19,11 @@ import { Watchers } from '../../../runtime/watchers.js';
 import { attached, inOrder, notAttached } from '../../../runtime/attaching.js';
 // </lazy>
 // <begins>
-import {
-  Beginnings,
-  // <saved>
-  type SavedPlan,
-  // </saved>
-} from '../../../runtime/beginnings.js';
+import { Beginnings } from '../../../runtime/beginnings.js';
 // </begins>
+// <saved>
+import { SavedStores, type SavedPlan } from '../../../runtime/saved.js';
+// </saved>
 // <history>
 import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
 // </history>
@@ -119,10 +117,12 @@ export interface LiveStores<Stores, App> {
   // </readers>
   /** What `read` gives, to be subscribed to or iterated over. */
   readonly follow: <T>(read: () => T) => Watchable<T>;
-  // <tasks>
-  /** Abandons all tasks and watchers: from then on everything is refused. */
+  // <saved>
+  /** Takes in what a storage has, in one transaction, and saves there from then on. It may answer later. */
+  readonly takeSaved: SavedStores['takeSaved'];
+  // </saved>
+  /** Abandons all tasks and ends what is watched: from then on everything is refused. */
   readonly close: () => void;
-  // </tasks>
 }
 
 /** The state that an action works on. */
@@ -206,11 +206,12 @@ export function createLiveStores<Stores extends object, App extends object>(
     subscribe: (changed) => live.subscribe(changed),
     // </readers>
     follow: (read) => live.follow(read),
-    // <tasks>
+    // <saved>
+    takeSaved: live.takeSaved,
+    // </saved>
     close: () => {
       live.close();
     },
-    // </tasks>
   };
 }
 
@@ -244,6 +245,9 @@ class Live {
   readonly #plans: Record<string, LiveTaskPlan>;
   // </lazy>
   // </tasks>
+  // <saved>
+  readonly #saved: SavedStores;
+  // </saved>
   // <begins>
   // <lazy>
   readonly #beginnings: Beginnings;
@@ -288,21 +292,38 @@ class Live {
     //+ );
     // </!lazy>
     this.#states = this.#turns.guard ? freeze(initial) : initial;
+    // <kept>
+    const fields = {
+      read: (store: string, field: string | undefined) => valueIn(this.#states, store, field),
+      put: (store: string, field: string | undefined, value: unknown) => {
+        this.#working.write(store, field, value);
+      },
+      transaction: (act: () => void) => this.#transaction(act),
+    };
+    // </kept>
+    // <saved>
+    // <lazy>
+    this.#saved = new SavedStores(this.#turns, options, this.#checks, fields);
+    //- this.#saved = new SavedStores(this.#turns, options, checks, fields);
+    // </lazy>
+    // </saved>
     // <begins>
     const beginnings = new Beginnings(
+      // <given>
       this.#turns,
       options,
       // <lazy>
       this.#checks,
       //- checks,
       // </lazy>
+      // </given>
       // <saved>
-      (store, field) => valueIn(this.#states, store, field),
+      this.#saved,
       // </saved>
     );
     for (const [name, store] of stores) {
       // <saved>
-      if (store.saved !== undefined) beginnings.keep(name, store.saved);
+      if (store.saved !== undefined) this.#saved.keep(name, store.saved);
       // </saved>
       const begun = beginnings.begun(name, store.initial, store.isValue);
       this.#states = { ...this.#states, [name]: begun };
@@ -351,13 +372,7 @@ class Live {
     for (const task of Object.keys(plans)) this.#addTask(task);
     // </tasks>
     // <history>
-    this.#histories = new Histories(this.#turns, {
-      read: (store, field) => valueIn(this.#states, store, field),
-      put: (store, field, value) => {
-        this.#working.write(store, field, value);
-      },
-      transaction: (act) => this.#transaction(act),
-    });
+    this.#histories = new Histories(this.#turns, fields);
     for (const [name, { history }] of stores)
       if (history !== undefined) {
         this.#histories.add(name, history);
@@ -445,7 +460,7 @@ class Live {
     this.#checks[name] = store.checks ?? {};
     // <begins>
     // <saved>
-    if (store.saved !== undefined) this.#beginnings.keep(name, store.saved);
+    if (store.saved !== undefined) this.#saved.keep(name, store.saved);
     // </saved>
     const begun = this.#beginnings.begun(name, store.initial);
     //- const begun = store.initial;
@@ -468,11 +483,17 @@ class Live {
     this.#liveOf(name, store);
     this.#react();
     // <saved>
-    this.#beginnings.begin();
+    this.#saved.begin();
     // </saved>
   }
 
   // </lazy>
+  // <saved>
+  get takeSaved(): SavedStores['takeSaved'] {
+    return this.#saved.takeSaved;
+  }
+
+  // </saved>
   // <tasks>
   #addTask(task: string): void {
     const start = (payload?: unknown): Outcome => this.#tasks.start(task, payload);
@@ -481,13 +502,13 @@ class Live {
     this.#derivations.addTask(task, () => this.#tasks.readings(task), made);
   }
 
+  // </tasks>
   close(): void {
     this.#turns.close(() => {
-      this.#watchers.clear();
+      this.#watchers.close();
     });
   }
 
-  // </tasks>
   /** The state that is read now: by an action as it has made it, by all others as it was committed. */
   #at(): At {
     const { isActing } = this.#turns;
@@ -671,8 +692,12 @@ class Live {
     return () => this.#derivations.read(read);
   }
 
-  whenChanged<T>(read: () => T, changed: (now: T, before: T) => void): () => void {
-    return this.#watchers.add('whenChanged', this.#derivations.tracked(read), changed);
+  whenChanged<T>(
+    read: () => T,
+    changed: (now: T, before: T) => void,
+    ended?: () => void,
+  ): () => void {
+    return this.#watchers.add('whenChanged', this.#derivations.tracked(read), changed, ended);
   }
 
   // <readers>
@@ -691,7 +716,7 @@ class Live {
     return new WatchableRead<T>(
       'follow',
       this.#derivations.tracked(read),
-      (changed) => this.whenChanged(read, changed),
+      (changed, ended) => this.whenChanged(read, changed, ended),
       (problem) => {
         this.#turns.report(problem);
       },

@@ -25,13 +25,17 @@ import { drawing, type Draws } from './draws.js';
 import { attached, inOrder, notAttached } from '../../../runtime/attaching.js';
 // </lazy>
 // <begins>
-import {
-  Beginnings,
-  // <saved>
-  type SavedPlan,
-  // </saved>
-} from '../../../runtime/beginnings.js';
+import { Beginnings } from '../../../runtime/beginnings.js';
 // </begins>
+// <saved>
+import {
+  SavedStores,
+  // <replay>
+  takenIn,
+  // </replay>
+  type SavedPlan,
+} from '../../../runtime/saved.js';
+// </saved>
 // <history>
 import {
   Histories,
@@ -177,9 +181,13 @@ export interface ReducerStore<App, Action extends ActionValue, Derived, RunningT
   // <tasks>
   /** What goes on of the tasks. */
   readonly tasks: () => RunningTasks;
-  /** Abandons all tasks and watchers: from then on everything is refused. */
-  readonly close: () => void;
   // </tasks>
+  // <saved>
+  /** Takes in what a storage has, in one transaction, and saves there from then on. It may answer later. */
+  readonly takeSaved: SavedStores['takeSaved'];
+  // </saved>
+  /** Abandons all tasks and ends what is watched: from then on everything is refused. */
+  readonly close: () => void;
 }
 
 /** A handler, and the store whose state it is over; none if it is over that of all stores. */
@@ -526,21 +534,60 @@ function makeStore<
   //+ );
   //+ let state: States = guard ? freeze(initial) : initial;
   // </!lazy>
-  // <begins>
-  const beginnings = new Beginnings(
+  // <kept>
+  const fields = {
+    read: (store: string, field: string | undefined) =>
+      field === undefined ? state[store] : (state[store] as States)[field],
+    put(store: string, field: string | undefined, value: unknown) {
+      const own = field === undefined ? value : { ...(next[store] as States), [field]: value };
+      next = { ...next, [store]: own };
+    },
+    transaction: (act: () => void) =>
+      transaction(() => {
+        next = state;
+        act();
+        return next;
+      }),
+  };
+  // </kept>
+  // <saved>
+  const saved = new SavedStores(
     turns,
     options,
     // <lazy>
     types,
     //- checks,
     // </lazy>
+    // <replay>
+    {
+      ...fields,
+      transaction: (act) =>
+        fields.transaction(() => {
+          act();
+          tasks.doing = { type: takenIn, payload: next };
+        }),
+    },
+    //- fields,
+    // </replay>
+  );
+  // </saved>
+  // <begins>
+  const beginnings = new Beginnings(
+    // <given>
+    turns,
+    options,
+    // <lazy>
+    types,
+    //- checks,
+    // </lazy>
+    // </given>
     // <saved>
-    (store, field) => (field === undefined ? state[store] : (state[store] as States)[field]),
+    saved,
     // </saved>
   );
   for (const [name, store] of Object.entries(stores)) {
     // <saved>
-    if (store.saved !== undefined) beginnings.keep(name, store.saved);
+    if (store.saved !== undefined) saved.keep(name, store.saved);
     // </saved>
     state = { ...state, [name]: beginnings.begun(name, store.initial, store.isValue) };
   }
@@ -642,17 +689,7 @@ function makeStore<
   // </tasks>
   // <history>
   const histories = new Histories(turns, {
-    read: (store, field) => (field === undefined ? state[store] : (state[store] as States)[field]),
-    put(store, field, value) {
-      const own = field === undefined ? value : { ...(next[store] as States), [field]: value };
-      next = { ...next, [store]: own };
-    },
-    transaction: (act) =>
-      transaction(() => {
-        next = state;
-        act();
-        return next;
-      }),
+    ...fields,
     // <replay>
     doing: (type) => {
       tasks.doing = { type };
@@ -772,7 +809,7 @@ function makeStore<
         add(name, store);
         // <begins>
         // <saved>
-        if (store.saved !== undefined) beginnings.keep(name, store.saved);
+        if (store.saved !== undefined) saved.keep(name, store.saved);
         // </saved>
         const begun = beginnings.begun(name, store.initial);
         //- const begun = store.initial;
@@ -791,7 +828,7 @@ function makeStore<
         }
         // </history>
         // <saved>
-        beginnings.begin();
+        saved.begin();
         // </saved>
         return true;
       },
@@ -801,9 +838,13 @@ function makeStore<
   // <log>
   turns.startLog(options, watchers, () => state);
   // </log>
-  const whenChanged = <T>(read: (app: App) => T, changed: (now: T, before: T) => void) => {
+  const whenChanged = <T>(
+    read: (app: App) => T,
+    changed: (now: T, before: T) => void,
+    ended?: () => void,
+  ) => {
     const keep = keeper<T>();
-    return watchers.add('whenChanged', () => keep(read(state as App)), changed);
+    return watchers.add('whenChanged', () => keep(read(state as App)), changed, ended);
   };
   // <tasks>
   const { record } = options;
@@ -822,6 +863,9 @@ function makeStore<
   ): AppValue<App> => {
     state = value.app as States;
     given = drawn;
+    // <saved>
+    if (action.type === takenIn) return { ...value, app: action.payload as App };
+    // </saved>
     // <lazy>
     rebuild(state);
     const [attaching = ''] = action.type.split('.attach');
@@ -870,12 +914,12 @@ function makeStore<
           changed();
         },
       ),
-    whenChanged,
+    whenChanged: (read, changed) => whenChanged(read, changed),
     follow: <T>(read: (app: App) => T) =>
       new WatchableRead<T>(
         'follow',
         () => read(state as App),
-        (changed) => whenChanged(read, changed),
+        (changed, ended) => whenChanged(read, changed, ended),
         (problem) => {
           turns.report(problem);
         },
@@ -887,12 +931,15 @@ function makeStore<
     toJSON: () => state as App,
     // <tasks>
     tasks: () => tasksOfStores() as RunningTasks,
+    // </tasks>
+    // <saved>
+    takeSaved: saved.takeSaved,
+    // </saved>
     close: () => {
       turns.close(() => {
-        watchers.clear();
+        watchers.close();
       });
     },
-    // </tasks>
   };
   // <replay>
   // <history>
