@@ -1,11 +1,13 @@
-import { cpSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { cpSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import type { ScriptStep } from '../src/explore/script.js';
 import { inFolder, leeshore } from './cli/run.js';
 import { TideWorld } from './contract/tide-world.js';
 import { loadModules } from '../src/load/load-modules.js';
+import { strictComplaints } from './compiler.js';
 import { foldersOf, modelOf, root } from './helpers.js';
 import { participantNames, start } from './participants.js';
 import { isSoak } from './sweep.js';
@@ -110,3 +112,59 @@ test('the old store that calls fetch is mended as the page says', () =>
     expect(codes).toEqual([1, 1, 0]);
     expect(printed.split('\n')[0]).toMatch(/^no difference/);
   }));
+
+test('the code of the page passes the compiler', async () => {
+  const application = await modelOf(schema);
+  const out = mkdtempSync(join(tmpdir(), 'leeshore-docs-'));
+  try {
+    const write = (path: string, content: string) => {
+      mkdirSync(dirname(join(out, path)), { recursive: true });
+      writeFileSync(join(out, path), content);
+      return join(out, path);
+    };
+    for (const { name, files } of await foldersOf(application))
+      for (const file of files) write(`${name}/${file.path}`, file.text);
+    const code = (kind: string) =>
+      [...text.matchAll(new RegExp(`\`\`\`${kind}\\n([\\s\\S]*?)\`\`\``, 'g'))].map(
+        ([, own = '']) => own,
+      );
+    const [inApplication] = code('ts');
+    const [replaying] = code('ts replay');
+    const globals = `declare const fetch: (url: string, more: { signal: unknown }) => Promise<{ json(): Promise<Crossing[]> }>;
+declare const console: { log(what: unknown): void };
+`;
+    const uses = (['atom', 'proxy', 'observable'] as const).map((style) =>
+      write(
+        `use-${style}.ts`,
+        `import { createStores, type Crossing } from './${style}/index.js';\n${globals}${inApplication ?? ''}`,
+      ),
+    );
+    uses.push(
+      write(
+        'use-reducer.ts',
+        `import { createReplay, createStores, timetableActions, type AppState, type AppValue, type DoneAction, type Services } from './reducer/index.js';
+declare const services: Services;
+${replaying ?? ''}
+const started = dispatch(timetableActions.load('today'));
+if (started.status === 'done') void started.ended.then(({ status }) => status);
+dispatch(timetableActions.load.cancel());
+// @ts-expect-error: only the start of a task has an end
+void dispatch(timetableActions.leave()).ended;
+// @ts-expect-error: services are needed
+createStores();
+`,
+      ),
+    );
+    expect(uses.map((path) => readFileSync(path, 'utf8').length > 200)).toEqual([
+      true,
+      true,
+      true,
+      true,
+    ]);
+    expect(
+      strictComplaints(uses, 'es2022').filter((one) => !one.includes('is declared but')),
+    ).toEqual([]);
+  } finally {
+    rmSync(out, { recursive: true, force: true });
+  }
+});

@@ -169,29 +169,32 @@ function usageOf(framework: string, style: string): string {
   const wrapped = (type: string) =>
     ({ react: type, vue: `ComputedRef<${type}>`, angular: `Signal<${type}>` })[framework] ?? '';
   const host = {
-    react: `StoresHost({ stores: createStores() });
+    react: `StoresHost({ stores: createStores({ services }) });
 // @ts-expect-error: stores are needed
 StoresHost({});
 // @ts-expect-error: these are no stores
 StoresHost({ stores: {} });`,
-    vue: `h(StoresHost, { stores: createStores() });
-createApp({}).use(hostStores(createStores()));
+    vue: `h(StoresHost, { stores: createStores({ services }) });
+createApp({}).use(hostStores(createStores({ services })));
 // @ts-expect-error: these are no stores
 hostStores({});`,
-    angular: `provideStoresHost(() => createStores());
+    angular: `provideStoresHost(() => createStores({ services }));
 // @ts-expect-error: a function makes the stores
-provideStoresHost(createStores());`,
+provideStoresHost(createStores({ services }));`,
   }[framework];
   const parts = {
     react: 'StoresHost',
     vue: 'hostStores, StoresHost',
     angular: 'provideStoresHost',
   };
-  return `import { createStores, type Vehicle, type Outcome } from './${style}/index.js';
+  return `import { createStores, type Outcome, type Services, type Vehicle } from './${style}/index.js';
 import { ${parts[framework as keyof typeof parts]}, ${hosted}, ${read}, ${send} } from './${style}/${framework}.js';
 ${framework === 'vue' ? "import { createApp, h, type ComputedRef } from 'vue';" : ''}
 ${isAngular ? "import type { Signal } from '@angular/core';" : ''}
+declare const services: Services;
 ${host ?? ''}
+// @ts-expect-error: services are needed
+createStores({});
 export const speed: ${wrapped('number')} = ${read}(${field});
 export const inPort: ${wrapped('readonly Vehicle[]')} = ${read}(${derived});
 export const isLoading: ${wrapped('boolean')} = ${read}(${task});
@@ -204,7 +207,12 @@ export const text: ${wrapped('string')} = ${read}(${field});
 const { deck, plan, timetable } = ${send}();
 export const outcome: Outcome = deck.admit({ plate: 'SK 104', lengthM: 4, lane: 'port' });
 plan.undo();
-timetable.load('today');
+const started = timetable.load('today');
+export const ended: Promise<string> | null = started.status === 'done' ? started.ended.then(({ status }) => status) : null;
+export const left: Outcome = timetable.load.cancel();
+timetable.rename.cancel('v1');
+// @ts-expect-error: only starts have an end
+void outcome.ended;
 ${hosted}().close();
 // @ts-expect-error: the payload lacks its lane
 deck.admit({ plate: 'SK 104', lengthM: 4 });

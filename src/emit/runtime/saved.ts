@@ -239,6 +239,7 @@ function answerOf<T>(ask: () => T | PromiseLike<T>): T | PromiseLike<T> {
   try {
     return ask();
   } catch (error) {
+    // eslint-disable-next-line @typescript-eslint/prefer-promise-reject-errors -- what the storage throws
     return Promise.reject(error);
   }
 }

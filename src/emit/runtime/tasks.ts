@@ -15,6 +15,7 @@ import {
   type Ended,
   type Options,
   type Outcome,
+  type StartOutcome,
   type TaskError,
   type Timers,
   type Transaction,
@@ -40,7 +41,7 @@ interface Run {
 interface SetAside {
   readonly payload: unknown;
   readonly per: unknown;
-  readonly tell: (outcome: Outcome) => void;
+  readonly tell: (outcome: StartOutcome) => void;
 }
 
 export interface TaskState {
@@ -166,14 +167,14 @@ export class Tasks {
   }
 
   /** Starts a task, or has it wait for its turn. */
-  start(name: string, payload?: unknown): Outcome {
-    let begun: Outcome | undefined;
+  start(name: string, payload?: unknown): StartOutcome {
+    let begun: StartOutcome | undefined;
     const work = this.#host.transaction((accepted) => (begun = this.#begin(name, accepted)));
-    const tell = (outcome: Outcome): Outcome =>
+    const tell = (outcome: Outcome): StartOutcome =>
       outcome.status === 'queued'
         ? { status: 'queued', outcome: outcome.outcome.then(tell).then(last) }
-        : outcome.status === 'done' && begun !== undefined
-          ? begun
+        : outcome.status === 'done'
+          ? (begun as StartOutcome)
           : outcome;
     return tell(this.#turns.take(`${name}.start`, payload, this.#checks(name), work));
   }
@@ -307,7 +308,7 @@ export class Tasks {
     return per && this.#host.ask(per, payload, {});
   }
 
-  #begin(name: string, payload: unknown, from?: SetAside): Outcome {
+  #begin(name: string, payload: unknown, from?: SetAside): StartOutcome {
     const { overlap = 'latest', wait = 0 } = this.#plans[name] as TaskPlan;
     const per = this.#perOf(name, payload);
     const others = stateOf(this.#pending, name).runs.filter((run) => same(run.per, per));
@@ -318,7 +319,7 @@ export class Tasks {
         // <doing>
         this.doing = { type: name, payload };
         // </doing>
-        const outcome = new Promise<Outcome>((tell) => {
+        const outcome = new Promise<StartOutcome>((tell) => {
           this.#put(name, runs, [...waiting, { payload, per, tell }]);
         });
         return { status: 'queued', outcome };
@@ -380,11 +381,11 @@ export class Tasks {
   #next(name: string, { runs, waiting }: TaskState): void {
     const aside = nextOf(runs, waiting);
     if (aside === undefined) return;
-    let begun: Outcome | undefined;
+    let begun: StartOutcome | undefined;
     const work = this.#host.transaction(() => (begun = this.#begin(name, aside.payload, aside)));
     const settle = (outcome: Outcome): void => {
       this.#turning = undefined;
-      aside.tell((outcome.status === 'done' && begun) || outcome);
+      aside.tell(outcome.status === 'done' ? (begun as StartOutcome) : (outcome as StartOutcome));
       if (outcome.status === 'done') return;
       this.#turning = aside;
       this.#turns.run(name, () => {
@@ -850,7 +851,7 @@ const payloadsOf = (of: readonly { readonly payload: unknown }[]): readonly unkn
 const kept = <T>(before: T, now: T): T => (same(before, now) ? before : now);
 
 /** The outcome that a start has in the end: one that was set aside is queued once more. */
-const last = (outcome: Outcome): Outcome | Promise<Outcome> =>
+const last = (outcome: StartOutcome): StartOutcome | Promise<StartOutcome> =>
   outcome.status === 'queued' ? outcome.outcome : outcome;
 
 /** A time to wait, in whole milliseconds; nothing if no timer can wait like that. */

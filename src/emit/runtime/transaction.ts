@@ -8,11 +8,7 @@ import { takeIn } from './taking-in.js';
 
 /** What became of an action. */
 export type Outcome =
-  // <tasks>
-  /** Of the start of a task: `ended` tells how the run ended, and never rejects. */
-  | { readonly status: 'done'; readonly ended?: Promise<Ended> }
-  //- | { readonly status: 'done' }
-  // </tasks>
+  | { readonly status: 'done' }
   | {
       readonly status: 'refused';
       readonly reason: string;
@@ -24,6 +20,12 @@ export type Outcome =
   | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
 
 // <tasks>
+/** What became of the start of a task: `ended` tells how the run ended, and never rejects. */
+export type StartOutcome =
+  | Exclude<Outcome, { readonly status: 'done' | 'queued' }>
+  | { readonly status: 'done'; readonly ended: Promise<Ended> }
+  | { readonly status: 'queued'; readonly outcome: Promise<StartOutcome> };
+
 /** How a run of a task ended. */
 export interface Ended {
   readonly status: 'finished' | 'failed' | 'abandoned';

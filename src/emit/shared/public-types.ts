@@ -3,6 +3,10 @@ import { code, data, joined, word, type Code } from '../build/code.js';
 import { logExports } from './logged.js';
 import type { Output } from './output.js';
 
+/** How a type of the run time is called by those outside: where the schema has a type of the same name, `Store...`. */
+export const publicName = ({ types }: Output, name: string): string =>
+  types.has(name) ? `Store${name}` : name;
+
 /** What every entry gives besides its functions: types of the run time and those of the schema, and for readers what compares values. */
 export function exportTypes(
   output: Output,
@@ -15,15 +19,15 @@ export function exportTypes(
       'Options',
       'Outcome',
       'Problem',
-      ...(hasTasks(output.application) ? ['Ended', 'TaskError', 'Timers'] : []),
+      ...(hasTasks(output.application) ? ['StartOutcome', 'Ended', 'TaskError', 'Timers'] : []),
     ],
     ...(hasTasks(output.application) ? { tasks: ['TaskReadings'] } : {}),
   };
   const lines = Object.entries(modules).map(([file, names]) => {
-    // Where the schema has a type of the same name, that of the run time is called `Store...`.
-    const listed = names.map((name) =>
-      output.types.has(name) ? code`${word(name)} as ${word(`Store${name}`)}` : word(name),
-    );
+    const listed = names.map((name) => {
+      const own = publicName(output, name);
+      return own === name ? word(name) : code`${word(name)} as ${word(own)}`;
+    });
     return code`export type { ${joined(listed, ', ')} } from ${data(`./runtime/${file}.js`)};`;
   });
   const values =

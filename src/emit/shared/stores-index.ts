@@ -18,7 +18,7 @@ import { withSchema } from './logged.js';
 import type { Output } from './output.js';
 import { begins } from './parts-of.js';
 import { exportTypes } from './public-types.js';
-import { optionsType } from './task-types.js';
+import { optionsParameter } from './task-types.js';
 
 /** What differs between the styles whose stores are made of readable parts. */
 export interface StoresIndex {
@@ -42,7 +42,7 @@ export function emitStoresIndex(
   const [given, maker, tools, stores] = ['options', name, 'around', 'stores'].map(
     (one) => new Name(one),
   ) as [Name, Name, Name, Name];
-  const options = optionsType(output, module);
+  const options = optionsParameter(output, module, given);
   const order = orderOf(application);
   const made = application.stores.map((store) => {
     if (store.lazy) {
@@ -81,7 +81,7 @@ ${saving}${doc('Abandons all tasks and ends what is watched: from then on everyt
   module.add(
     scoped(
       [given, maker, tools, stores],
-      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${given}: ${options} = {}) {\n${body}\n}`,
+      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${options}) {\n${body}\n}`,
     ),
     ...lazyExports(output),
     ...exportTypes(output, publicTypes),

@@ -145,22 +145,24 @@ export function taskReadings(output: Output, store: Store, module: Module): Code
   return store.lazy ? code`${module.global('NonNullable')}<${own}>` : own;
 }
 
-/** The type of what stores are made with. */
-export function optionsType(
+/** The parameter that stores are made with; it can be left out unless there are services to be given. */
+export function optionsParameter(
   output: Output,
   module: Module,
+  given: Name,
   options = named(module.type('runtime/transaction', 'Options')),
 ): Code {
   const services = addTaskTypes(output)?.services;
-  const given = [
+  const more = [
     ...(services === undefined
       ? []
-      : [code`readonly services?: ${output.types.use(services, module)}`]),
+      : [code`readonly services: ${output.types.use(services, module)}`]),
     ...(output.options.begin === 'state'
       ? [code`readonly state?: ${module.global('Partial')}<${output.types.app(module)}>`]
       : []),
   ];
-  return given.length === 0 ? options : code`${options} & { ${joined(given, '; ')} }`;
+  const type = more.length === 0 ? options : code`${options} & { ${joined(more, '; ')} }`;
+  return services === undefined ? code`${given}: ${type} = {}` : code`${given}: ${type}`;
 }
 
 /** How the functions of actions ask for tasks, as far as any of them does; how they cancel is up to the style. */

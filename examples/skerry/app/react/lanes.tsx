@@ -112,7 +112,7 @@ export function Timetable({ report }: Reporting) {
         <button type="button" data-deed="tomorrow" onClick={() => report(timetable.load('tomorrow'))}>
           Tomorrow
         </button>
-        <button type="button" id="cancelLoad" hidden={!isLoading} onClick={() => report(timetable.cancelLoad())}>
+        <button type="button" id="cancelLoad" hidden={!isLoading} onClick={() => report(timetable.load.cancel())}>
           Cancel
         </button>
       </p>

@@ -50,7 +50,7 @@ import {
 } from '../../shared/reactions.js';
 import { laterMoments, momentName, startOf } from '../../shared/task-deeds.js';
 import { planEntries } from '../../shared/task-plan.js';
-import { optionsType, taskReadings, taskTools } from '../../shared/task-types.js';
+import { optionsParameter, taskReadings, taskTools } from '../../shared/task-types.js';
 import { ProxyBody } from './proxy-body.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
@@ -307,13 +307,13 @@ function emitIndex(output: Output): void {
     entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
   );
   const create = module.value('runtime/proxies', 'createLiveStores');
-  const options = optionsType(output, module);
+  const options = optionsParameter(output, module, given);
   const of = [types.use('Stores', module), types.app(module)];
   module.add(
     code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
       [given],
       code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), withSchema(output, named(given)), orderOf(application) ?? nothing], ', ')})`,
-      [code`${given}: ${options} = {}`],
+      [options],
     )};`,
     ...lazyExports(output),
     ...exportTypes(output),

@@ -53,7 +53,7 @@ import {
 } from '../../shared/reactions.js';
 import { laterMoments, momentName, startOf, type StartDeed } from '../../shared/task-deeds.js';
 import { planEntries } from '../../shared/task-plan.js';
-import { addTaskTypes, optionsType, taskTools } from '../../shared/task-types.js';
+import { addTaskTypes, optionsParameter, taskTools } from '../../shared/task-types.js';
 import { ReducerBody } from './reducer-body.js';
 
 /** The reducer style: actions are data, and pure functions answer them with the next state. */
@@ -233,8 +233,8 @@ class ReducerStore {
     return code`${this.#module.value('runtime/reducer', 'acrossStores')}(${own})`;
   }
 
-  /** The functions that make the start of a task and its cancelling. */
-  #taskCreators(task: Task): readonly Code[] {
+  /** The function that makes the start of a task, with the one that makes its cancelling. */
+  #taskCreator(task: Task): Code {
     const { store, output } = this;
     const full = `${store.name}.${task.name}`;
     const type = entry('type', data(full));
@@ -253,13 +253,11 @@ class ReducerStore {
         : arrow([per], code`(${object([cancel, entry('payload', named(per))])}) as const`, [
             code`${per}?: ${output.types.type(task.per.type, this.#module)}`,
           ]);
-    const taken = new Set([...store.actions, ...store.tasks].map(({ name }) => name));
-    let name = momentName(task, 'cancel');
-    while (taken.has(name)) name = `${name}_`;
-    return [
-      code`${doc(task.about)}${entry(task.name, start)},`,
-      code`${doc(`Abandons the runs of '${task.name}'.`)}${entry(name, cancelling)},`,
-    ];
+    const object_ = this.#module.global('Object');
+    return code`${doc(task.about)}${entry(
+      task.name,
+      code`/* @__PURE__ */ ${object_}.assign(${start}, {\n${doc(`Abandons the runs of '${task.name}'.`)}${entry('cancel', cancelling)},\n})`,
+    )},`;
   }
 
   /** The functions that make actions, and the type of what they make. */
@@ -276,12 +274,13 @@ class ReducerStore {
       const made = code`(${object([type, entry('payload', named(payload))])}) as const`;
       return code`${doc(action.about)}${entry(action.name, arrow([payload], made, [given]))},`;
     });
-    for (const task of store.tasks) lines.push(...this.#taskCreators(task));
+    for (const task of store.tasks) lines.push(this.#taskCreator(task));
     const type = module.exported(`${pascal(store.name)}Action`);
-    const of =
-      lines.length === 0
-        ? code`never`
-        : code`ReturnType<(typeof ${makers})[keyof typeof ${makers}]>`;
+    const cancels = store.tasks.map(
+      ({ name }) => code`ReturnType<(typeof ${makers})[${data(name)}]["cancel"]>`,
+    );
+    const made = code`ReturnType<(typeof ${makers})[keyof typeof ${makers}]>`;
+    const of = lines.length === 0 ? code`never` : joined([made, ...cancels], ' | ');
     return [
       code`${doc(`Makes the actions of '${store.name}'.`)}export const ${makers} = {\n${lines}\n};`,
       code`export type ${type} = ${of};`,
@@ -384,15 +383,14 @@ class ReducerStore {
   }
 }
 
-/** The stores as a pure function over what was recorded of them. */
-function emitReplay(output: Output, module: Module, stores: Parameters<typeof object>[0]): Code {
+/** The stores as a pure function over what was recorded of them. `tables`: what the stores are, and what fits them. */
+function emitReplay(output: Output, module: Module, tables: readonly Code[]): Code {
   const replay = module.value('runtime/reducer', 'replayOf');
   const app = output.types.app(module);
   const order = orderOf(output.application);
   const lazy = new Name('lazy');
   const given = order === undefined ? [] : [order, named(lazy)];
-  const tables = joined([object(stores), output.checkTable(module), ...given], ', ');
-  const call = code`${replay}<${app}>(${tables})`;
+  const call = code`${replay}<${app}>(${joined([...tables, ...given], ', ')})`;
   const written =
     order === undefined
       ? arrow([], call)
@@ -421,8 +419,8 @@ function emitIndex(output: Output, names: Names): void {
   const tasks = addTaskTypes(output);
   const options =
     tasks === undefined
-      ? optionsType(output, module)
-      : optionsType(output, module, named(module.type('runtime/reducer', 'Recording')));
+      ? optionsParameter(output, module, given)
+      : optionsParameter(output, module, given, named(module.type('runtime/reducer', 'Recording')));
   const of = [
     types.app(module),
     named(own),
@@ -432,14 +430,19 @@ function emitIndex(output: Output, names: Names): void {
   const makers = eagerStores(application).map(
     ({ name }) => code`export { ${word(`${name}Actions`)} } from ${data(`./stores/${name}.js`)};`,
   );
+  const written = [object(stores), output.checkTable(module)];
+  // What is used twice is written once.
+  const shared = tasks === undefined ? [] : [module.own('stores'), module.own('checks')];
+  const tables = shared.length === 0 ? written : shared.map((name) => named(name));
   module.add(
+    ...shared.map((name, i) => code`const ${name} = ${written[i] ?? nothing};`),
     code`${doc('Everything that can happen.')}export type ${own} = ${actions.length === 0 ? code`never` : joined(actions, ' | ')};`,
     code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
       [given],
-      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), withSchema(output, named(given)), orderOf(application) ?? nothing], ', ')})`,
-      [code`${given}: ${options} = {}`],
+      code`${create}<${joined(of, ', ')}>(${joined([...tables, withSchema(output, named(given)), orderOf(application) ?? nothing], ', ')})`,
+      [options],
     )};`,
-    ...(tasks === undefined ? [] : [emitReplay(output, module, stores)]),
+    ...(tasks === undefined ? [] : [emitReplay(output, module, tables)]),
     joined([...makers, ...lazyExports(output)], '\n'),
     ...exportTypes(output, tasks !== undefined ? { reducer: ['AppValue', 'DoneAction'] } : {}),
   );

@@ -10,6 +10,9 @@ import {
   Turns,
   type Options,
   type Outcome,
+  // <tasks>
+  type StartOutcome,
+  // </tasks>
   type Problem,
   type Tools,
   type Transaction,
@@ -62,7 +65,7 @@ export type TaskViews<Of> = {
 };
 
 /** A task: it is called to start it. */
-export type AtomTask<P, Given extends readonly unknown[]> = ((...given: Given) => Outcome) &
+export type AtomTask<P, Given extends readonly unknown[]> = ((...given: Given) => StartOutcome) &
   TaskViews<{ task: TaskReadings<P> }>['task'] & {
     /** Abandons its runs; with a value, those that were started for it. */
     cancel(...per: readonly unknown[]): Outcome;
@@ -657,7 +660,7 @@ export class Graph {
       this.#readings.set(name, [...(this.#readings.get(name) ?? []), made]);
       return made;
     };
-    const start = (...[payload]: Given): Outcome => this.#tasks.start(name, payload);
+    const start = (...[payload]: Given): StartOutcome => this.#tasks.start(name, payload);
     return Object.assign(start, {
       cancel: (...per: readonly unknown[]) => this.#tasks.cancel(name, ...per),
       running: reading<boolean>('running'),

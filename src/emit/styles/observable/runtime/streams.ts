@@ -10,6 +10,9 @@ import {
   Turns,
   type Options,
   type Outcome,
+  // <tasks>
+  type StartOutcome,
+  // </tasks>
   type Problem,
   type Tools,
   type Transaction,
@@ -220,7 +223,7 @@ export type TaskStreams<Of> = {
 };
 
 /** A task: it is called to start it, and mapped to changes at the moments of a run. */
-export type StreamTask<P, Given extends readonly unknown[]> = ((...given: Given) => Outcome) &
+export type StreamTask<P, Given extends readonly unknown[]> = ((...given: Given) => StartOutcome) &
   TaskStreams<{ task: TaskReadings<P> }>['task'] & {
     /** Abandons its runs; with a value, those that were started for it. */
     cancel(...per: readonly unknown[]): Outcome;
@@ -502,7 +505,7 @@ export class Streams {
     this.#plans[name] = plan;
     const reading = <T>(of: keyof TaskReadings): Stream<T> =>
       new ReadingStream(this, `${name}.${of}`, () => this.#tasks.readings(name)[of] as T);
-    const start = (...[payload]: Given): Outcome => this.#tasks.start(name, payload);
+    const start = (...[payload]: Given): StartOutcome => this.#tasks.start(name, payload);
     return Object.assign(start, {
       cancel: (...per: readonly unknown[]) => this.#tasks.cancel(name, ...per),
       at: <Bound>(moment: string): Pick<Done<P, Bound>, 'map'> => ({

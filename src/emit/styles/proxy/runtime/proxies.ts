@@ -10,6 +10,9 @@ import {
   Turns,
   type Options,
   type Outcome,
+  // <tasks>
+  type StartOutcome,
+  // </tasks>
   type Tools,
   type Transaction,
 } from '../../../runtime/transaction.js';
@@ -38,7 +41,7 @@ type Work = (editable: never, around: never) => unknown;
 
 // <tasks>
 /** A task: it is called to start it. */
-export type LiveTask<Given extends readonly unknown[]> = ((...given: Given) => Outcome) & {
+export type LiveTask<Given extends readonly unknown[]> = ((...given: Given) => StartOutcome) & {
   /** Abandons its runs; with a value, those that were started for it. */
   cancel(...per: readonly unknown[]): Outcome;
 };
@@ -496,7 +499,7 @@ class Live {
   // </saved>
   // <tasks>
   #addTask(task: string): void {
-    const start = (payload?: unknown): Outcome => this.#tasks.start(task, payload);
+    const start = (payload?: unknown): StartOutcome => this.#tasks.start(task, payload);
     const cancel = (...per: readonly unknown[]): Outcome => this.#tasks.cancel(task, ...per);
     const made = Object.assign(start, { cancel });
     this.#derivations.addTask(task, () => this.#tasks.readings(task), made);

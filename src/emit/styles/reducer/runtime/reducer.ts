@@ -13,6 +13,9 @@ import {
   Turns,
   type Options,
   type Outcome,
+  // <tasks>
+  type StartOutcome,
+  // </tasks>
   type Tools,
   type Transaction,
 } from '../../../runtime/transaction.js';
@@ -152,13 +155,28 @@ export interface ActionValue {
   readonly payload?: unknown;
 }
 
+// <tasks>
+/** `timetable.load` of the tasks of all stores. */
+type StartOf<Tasks> = {
+  [Store in keyof Tasks & string]: `${Store}.${keyof NonNullable<Tasks[Store]> & string}`;
+}[keyof Tasks & string];
+
+// </tasks>
 /** A store whose state is replaced by what handlers of actions make of it. */
 // <tasks>
 export interface ReducerStore<App, Action extends ActionValue, Derived, RunningTasks> {
   //- export interface ReducerStore<App, Action extends ActionValue, Derived> {
   // </tasks>
-  /** Does an action: all of it or nothing. */
-  readonly dispatch: (action: Action) => Outcome;
+  // <tasks>
+  /** Does an action: all of it or nothing. Of the start of a task it tells how that ends. */
+  readonly dispatch: <Given extends Action>(
+    action: Given,
+  ) => Given['type'] extends StartOf<RunningTasks> ? StartOutcome : Outcome;
+  // </tasks>
+  // <!tasks>
+  //+ /** Does an action: all of it or nothing. */
+  //+ readonly dispatch: (action: Action) => Outcome;
+  // </!tasks>
   /** The state of now; it never changes. */
   readonly snapshot: () => App;
   /** Calls back after every change; returns what stops it. */
@@ -902,9 +920,12 @@ function makeStore<
     }
   };
   const store: ReducerStore<App, Action, Derived, RunningTasks> = {
-    //- return {
+    dispatch: dispatch as ReducerStore<App, Action, Derived, RunningTasks>['dispatch'],
     // </tasks>
-    dispatch,
+    // <!tasks>
+    //+ return {
+    //+   dispatch,
+    // </!tasks>
     snapshot: () => state as App,
     subscribe: (changed) =>
       watchers.add(
