@@ -27,6 +27,7 @@ export interface ActionDeclaration {
   readonly payload: Type | undefined;
   readonly payloadDefault: Json | undefined;
   readonly acceptsText: boolean;
+  readonly dropsExtra?: true;
 }
 
 /** A task before its expressions and steps are checked. */

@@ -181,7 +181,17 @@ class StoreDeclaring {
       this.problems.add('wrong-structure', accepts.span, {
         detail: "'accepts' needs a 'payload': what the text is converted to.",
       });
-    const base = { span, body, acceptsText };
+    const extra = valueOf(body, 'extra');
+    if (extra !== undefined && node === undefined)
+      this.problems.add('wrong-structure', extra.span, {
+        detail: "'extra' needs a 'payload': what it takes properties off.",
+      });
+    const base = {
+      span,
+      body,
+      acceptsText,
+      ...(extra !== undefined && { dropsExtra: true as const }),
+    };
     if (node === undefined) return { ...base, payload: undefined, payloadDefault: undefined };
     const payload = this.reader.read(node, true);
     const written = writtenDefault(node);

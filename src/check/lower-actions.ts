@@ -41,7 +41,7 @@ function setterAction(name: string, span: Span, field: Field, store: StoreDeclar
 
 function lowerAction(
   name: string,
-  { span, body: node, payload, payloadDefault, acceptsText }: ActionDeclaration,
+  { span, body: node, payload, payloadDefault, acceptsText, dropsExtra }: ActionDeclaration,
   store: StoreDeclaration,
   cx: Expressions,
 ): Action {
@@ -58,6 +58,7 @@ function lowerAction(
     payload,
     payloadDefault,
     acceptsText,
+    ...(dropsExtra && { dropsExtra }),
     requires: required.requires,
     let: bound.bindings,
     steps: lowerSteps(steps, `${at}.steps`, bound.scope, cx),

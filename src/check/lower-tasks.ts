@@ -45,7 +45,7 @@ class TaskLowering {
   }
 
   lower(): Task {
-    const { span, payload, payloadDefault, acceptsText } = this.declared;
+    const { span, payload, payloadDefault, acceptsText, dropsExtra } = this.declared;
     const { cx } = this;
     const start = emptyScope(this.store, false);
     const given = payload === undefined ? start : withLocals(start, [['payload', payload]]);
@@ -64,6 +64,7 @@ class TaskLowering {
       payload,
       payloadDefault,
       acceptsText,
+      ...(dropsExtra && { dropsExtra }),
       requires: requires.requires,
       let: bound.bindings,
       operation: called?.name,

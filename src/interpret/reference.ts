@@ -31,6 +31,7 @@ import { functionsOf } from './pure-world.js';
 import { Refusal } from './refusal.js';
 import { fieldOf, isAttached, type State } from './state.js';
 import { Transaction, type Setting } from './transaction.js';
+import { withoutExtra } from './without-extra.js';
 import { takeIn } from './take-in.js';
 import { taskNamed } from '../model/task-of.js';
 import { readingOf, readingsOf, taskState } from './task-states.js';
@@ -290,11 +291,19 @@ class Reference implements Running {
 
   #takeIn(
     payload: Json | undefined,
-    { payload: wanted, acceptsText }: Pick<Action, 'payload' | 'acceptsText'>,
+    {
+      payload: wanted,
+      acceptsText,
+      dropsExtra,
+    }: Pick<Action, 'payload' | 'acceptsText' | 'dropsExtra'>,
     name: string,
   ): unknown {
     if (payload === undefined) return undefined;
-    const taken = takeIn(payload);
+    const whole = takeIn(payload);
+    const taken =
+      dropsExtra && wanted !== undefined
+        ? withoutExtra(whole, wanted, this.application.types)
+        : whole;
     if (!acceptsText || wanted === undefined) return taken;
     const read = fromText(taken, wanted, this.application.types);
     if (!same(read, taken)) this.options.reach?.point(`${name}.text`, 'read');

@@ -63,7 +63,11 @@ export function generatedParticipant(
     refusesMisfits: judges,
     create(environment) {
       last = undefined;
-      const created = make({ ...environment, guard: true });
+      const onProblem: Environment['onProblem'] = (report) => {
+        // A help for who develops an application: the outcome says the same.
+        if ((report.kind as string) !== 'payload') environment.onProblem(report);
+      };
+      const created = make({ ...environment, onProblem, guard: true });
       const running = adapter.adapt(created, names, lazyStore);
       return last === undefined ? running : { ...running, restore: onceMade(last, created) };
     },

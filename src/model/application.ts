@@ -89,6 +89,8 @@ export interface Action extends Named {
   readonly payloadDefault: Json | undefined;
   /** Whether the payload may come as text, from a form field. */
   readonly acceptsText: boolean;
+  /** Given if properties that the payload's type does not have are taken off. */
+  readonly dropsExtra?: true;
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   readonly steps: readonly Step[];

@@ -68,6 +68,7 @@ export interface Task {
   readonly payload: Type | undefined;
   readonly payloadDefault: Json | undefined;
   readonly acceptsText: boolean;
+  readonly dropsExtra?: true;
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   /** None: it is a delay. */

@@ -43,8 +43,8 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'observable',
       'runtime/transaction.ts',
-      'const taken = takeIn(given);',
-      'const taken = given;',
+      'const whole = takeIn(given);',
+      'const whole = given;',
     ],
   ],
   'a Date does not fit': [

@@ -49,6 +49,8 @@ export interface RecordType {
 /** What the payload of an action must be. */
 export interface PayloadCheck {
   readonly payload?: ValueType;
+  /** Takes off properties that the type does not have. */
+  readonly extra?: (value: unknown, type: ValueType) => unknown;
   /** Converts what comes as text, as form fields give it. */
   readonly from?: (value: unknown, type: ValueType) => unknown;
   /** Where it is not judged: takes off properties that are undefined. */

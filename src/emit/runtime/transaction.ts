@@ -45,17 +45,19 @@ export interface TaskError<Data = unknown> {
 export interface Problem {
   // <begins>
   // <tasks>
-  readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'storage' | 'unsettled';
-  //- readonly kind: 'action' | 'derived' | 'watcher' | 'storage' | 'unsettled';
+  readonly kind: 'action' | 'payload' | 'task' | 'derived' | 'watcher' | 'storage' | 'unsettled';
+  //- readonly kind: 'action' | 'payload' | 'derived' | 'watcher' | 'storage' | 'unsettled';
   // </tasks>
   // </begins>
   // <!begins>
   // <tasks>
-  //+ readonly kind: "action" | "task" | "derived" | "watcher" | "unsettled";
-  //- readonly kind: "action" | "derived" | "watcher" | "unsettled";
+  //+ readonly kind: "action" | "payload" | "task" | "derived" | "watcher" | "unsettled";
+  //- readonly kind: "action" | "payload" | "derived" | "watcher" | "unsettled";
   // </tasks>
   // </!begins>
   readonly at: string;
+  /** What of a payload does not fit, as a JSON Pointer: `/payload/plate`. */
+  readonly pointer?: string;
   readonly error?: unknown;
 }
 
@@ -297,7 +299,7 @@ export class Turns {
     work: Transaction<P>,
   ): Outcome {
     if (this.#isClosed) return closed;
-    const run = () => this.#transaction(payload, check, work);
+    const run = () => this.#transaction(action, payload, check, work);
     // <log>
     const asked = this.log?.asked(action, payload, this.#isBusy, true);
     // </log>
@@ -357,7 +359,7 @@ export class Turns {
   // </tasks>
   /** A transaction of the turn that is under way; throws if it is not kept. */
   transact(work: Transaction<void>): boolean {
-    return this.#transaction(undefined, undefined, work);
+    return this.#transaction('', undefined, undefined, work);
   }
 
   // </later>
@@ -390,11 +392,12 @@ export class Turns {
 
   // </log>
   #transaction<P>(
+    action: string,
     payload: unknown,
     check: PayloadCheck | undefined,
     work: Transaction<P>,
   ): boolean {
-    const accepted = check === undefined ? payload : accept(payload, check);
+    const accepted = check === undefined ? payload : this.#accept(action, payload, check);
     // <log>
     this.log?.again();
     // A text that was converted is logged as it came.
@@ -417,6 +420,25 @@ export class Turns {
       work.drop?.();
       throw error;
     }
+  }
+
+  /** A payload as the stores keep it: copied, converted and judged; or the action is refused. */
+  #accept(
+    action: string,
+    given: unknown,
+    { payload: type, extra, from, tidy, default: otherwise }: PayloadCheck,
+  ): unknown {
+    if (type === undefined) return given === undefined ? otherwise : tidy ? tidy(given) : given;
+    if (given === undefined && otherwise !== undefined) return otherwise;
+    const whole = takeIn(given);
+    const taken = extra === undefined ? whole : extra(whole, type);
+    const payload = from === undefined ? taken : from(taken, type);
+    const found = misfit(payload, type);
+    if (found === undefined) return payload;
+    const pointer = `/payload${found}`;
+    // The compiler lets wider values through, so while an application is developed somebody hears of it.
+    if (this.guard) this.report({ kind: 'payload', at: action, pointer });
+    return refuse('does not fit', pointer);
   }
 
   #run(action: string, work: () => boolean): Outcome {
@@ -497,18 +519,4 @@ export interface Transaction<P> {
   act(payload: P): void;
   commit(): boolean;
   drop?(): void;
-}
-
-/** A payload as the stores keep it: copied, converted and judged; or the action is refused. */
-function accept(
-  given: unknown,
-  { payload: type, from, tidy, default: otherwise }: PayloadCheck,
-): unknown {
-  if (type === undefined) return given === undefined ? otherwise : tidy ? tidy(given) : given;
-  if (given === undefined && otherwise !== undefined) return otherwise;
-  const taken = takeIn(given);
-  const payload = from === undefined ? taken : from(taken, type);
-  const found = misfit(payload, type);
-  if (found !== undefined) refuse('does not fit', `/payload${found}`);
-  return payload;
 }

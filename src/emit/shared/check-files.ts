@@ -85,19 +85,22 @@ export class CheckFiles {
     return object([entry('fields', object(fields))]);
   }
 
-  /** What comes as text is always judged: that is how it is converted. */
+  /** What comes as text, or with more than its type has, is always judged: that is how it is converted. */
   #payload(
     {
       payload,
       payloadDefault,
       acceptsText,
-    }: Pick<Action, 'payload' | 'payloadDefault' | 'acceptsText'>,
+      dropsExtra,
+    }: Pick<Action, 'payload' | 'payloadDefault' | 'acceptsText' | 'dropsExtra'>,
     module: Module,
   ): Code[] {
     if (payload === undefined) return [];
     const entries: Code[] = [];
-    const isJudged = this.options.checks !== 'never' || acceptsText;
+    const isJudged = this.options.checks !== 'never' || acceptsText || dropsExtra === true;
     if (isJudged) entries.push(entry('payload', this.#type(payload, module)));
+    if (dropsExtra)
+      entries.push(entry('extra', named(module.value('runtime/extra', 'withoutExtra'))));
     if (acceptsText)
       entries.push(entry('from', named(module.value('runtime/from-text', 'fromText'))));
     // What is judged is copied without them.
