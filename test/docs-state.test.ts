@@ -6,6 +6,7 @@ import { TextStorage } from '../src/base/text-storage.js';
 import type { Script, ScriptStep } from '../src/explore/script.js';
 import { readScript } from '../src/report/script-file.js';
 import { TideWorld } from './contract/tide-world.js';
+import { loadModules } from '../src/load/load-modules.js';
 import { foldersOf, modelOf, root } from './helpers.js';
 import { participantNames, start } from './participants.js';
 import { strictComplaints } from './compiler.js';
@@ -67,6 +68,8 @@ test('the code of docs/state.md passes the compiler', async () => {
     };
     for (const file of folder?.files ?? []) write(`stores/atom/${file.path}`, file.text);
     const blocks = [...text.matchAll(/```ts\n([\s\S]*?)```/g)].map(([, code = '']) => code);
+    const own = [...text.matchAll(/```ts session\n([\s\S]*?)```/g)].map(([, code = '']) => code);
+    expect(own.length).toBe(1);
     expect(blocks.length).toBe(4);
     const uses = blocks.map((code, i) => {
       const prelude = `import { createStores } from './stores/atom/index.js';
@@ -76,6 +79,7 @@ void sessionStorage;
 `;
       return write(`use${i}.ts`, `${prelude}${code}`);
     });
+    uses.push(write('session.ts', own[0] ?? ''));
     const serious = strictComplaints(uses, 'es2022').filter(
       (one) => !one.includes('is declared but'),
     );
@@ -83,4 +87,51 @@ void sessionStorage;
   } finally {
     rmSync(out, { recursive: true, force: true });
   }
+});
+
+test('behind a development server the stores go on, but for one whose fields no longer fit', async () => {
+  const code = /```ts session\n([\s\S]*?)```/.exec(text)?.[1] ?? '';
+  const problems: unknown[] = [];
+  /** The module of the page, replaced in place of one that has left some data; the server stands in `import.meta`. */
+  const load = async (own: string, data: object) => {
+    const [folder] = await foldersOf(await modelOf(own), ['atom'], { begin: 'state' });
+    let leave = (_data: object): void => undefined;
+    const use = code
+      .replace('import.meta as', 'globalThis as')
+      .replace(
+        'createStores({',
+        'createStores({ onProblem: (problem) => problemsOfPage.push(problem),',
+      );
+    const globals = globalThis as Record<string, unknown>;
+    globals['hot'] = {
+      data,
+      accept: () => undefined,
+      dispose: (own_: typeof leave) => (leave = own_),
+    };
+    globals['problemsOfPage'] = problems;
+    const { app } = loadModules(
+      [
+        ...(folder?.files ?? []).map((file) => ({ ...file, path: `stores/atom/${file.path}` })),
+        { path: 'session.ts', text: use },
+      ],
+      'session.ts',
+    ) as unknown as {
+      app: {
+        stores: { lanes: Record<string, (payload?: unknown) => unknown> };
+        state: { get(): Record<string, object> };
+      };
+    };
+    return { app, leave };
+  };
+  const first = await load(schema, {});
+  first.app.stores.lanes['call']?.('port');
+  const left = {};
+  first.leave(left);
+  expect(first.app.stores.lanes['call']?.('centre')).toMatchObject({ reason: 'closed' });
+  const second = await load(schema, left);
+  expect(second.app.state.get()['lanes']).toMatchObject({ called: ['port'] });
+  const shorter = schema.replace('uniqueItems: true', 'uniqueItems: true, maxItems: 0');
+  const third = await load(shorter, left);
+  expect(third.app.state.get()['lanes']).toMatchObject({ called: [] });
+  expect(problems).toEqual([expect.objectContaining({ kind: 'storage', at: 'lanes.state' })]);
 });

@@ -2,6 +2,7 @@ import type { Application } from '../model/application.js';
 import { usualOptions, type EmitOptions } from './emit-options.js';
 import type { GeneratedFile } from './generated-file.js';
 import { addReaders } from './readers/readers.js';
+import { addInitialStates } from './shared/initial-states.js';
 import type { ReadRuntime } from './shared/runtime-files.js';
 import { emitters } from './style.js';
 import type { Style } from './style-names.js';
@@ -15,6 +16,7 @@ export function emitStyle(
 ): GeneratedFile[] {
   const { emit, runtime } = emitters[style];
   const output = emit(application, options);
+  if (options.begin === 'state') addInitialStates(output);
   if (options.readers.length > 0) addReaders(output, style);
   return output.finish({ name: style, files: runtime }, readRuntime);
 }

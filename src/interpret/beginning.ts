@@ -53,7 +53,8 @@ export class Beginning {
     const initial = initialState(store);
     const { state = {} } = this.environment;
     const own = state[store.name];
-    if (own === undefined) return initial;
+    // A lazy store that was not attached when its state was taken.
+    if (own === undefined || (own === null && !store.single)) return initial;
     try {
       const fields = store.single ? { value: own } : own;
       const names = store.fields.map(({ name }) => name);

@@ -70,7 +70,7 @@ export class Beginnings {
 
   #given(store: string, isValue: boolean): Fields {
     const own = (this.#options.state as Fields | undefined)?.[store];
-    if (own === undefined) return {};
+    if (own === undefined || (own === null && !isValue)) return {};
     try {
       const types = fieldTypes(this.#checks[store], isValue);
       return fittingFields(isValue ? { value: own } : own, types);

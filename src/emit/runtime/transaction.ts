@@ -86,7 +86,7 @@ export interface Options {
   // </saved>
   // <given>
   /** The state to begin from, by store; stores that are missing, and what does not fit, begin with their defaults. */
-  readonly state?: object;
+  readonly state?: object | undefined;
   // </given>
 }
 

@@ -34,6 +34,8 @@ export function exportTypes(
     output.options.readers.length === 0
       ? []
       : [code`export { keeper, same } from ${data('./runtime/values.js')};`];
+  if (output.options.begin === 'state')
+    values.push(code`export { initialStates } from ${data('./initial.js')};`);
   return [
     joined(
       [...values, ...logExports(output), ...lines, code`export type * from ${data('./types.js')};`],

@@ -15,6 +15,7 @@ import {
 } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
+import { givenState } from './initial-states.js';
 import { orNull } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { hasStep } from './reactions.js';
@@ -158,7 +159,7 @@ export function optionsParameter(
       ? []
       : [code`readonly services: ${output.types.use(services, module)}`]),
     ...(output.options.begin === 'state'
-      ? [code`readonly state?: ${module.global('Partial')}<${output.types.app(module)}>`]
+      ? [code`readonly state?: ${givenState(output, module)} | undefined`]
       : []),
   ];
   const type = more.length === 0 ? options : code`${options} & { ${joined(more, '; ')} }`;
