@@ -34,22 +34,38 @@ export function othersOfSaved({ saved }: Store): Other[] {
 }
 
 /** Faults in what keeps things in storage: what is written there, and what takes its place. */
-const rows: readonly (readonly [kind: FaultKind, from: string, to: string])[] = [
-  ['saved before the commit', '[field, now[i]]', '[field, before[i]]'],
+const rows: readonly (readonly [kind: FaultKind, file: string, from: string, to: string])[] = [
+  [
+    'saved before the commit',
+    'saved.ts',
+    'const kept = this.#keptOf(store, plan);',
+    'const kept = this.#before.get(store) ?? [];',
+  ],
   [
     'saved though nothing changed',
-    'if (now.every((value, i) => Object.is(value, before[i]))) continue;',
+    'saved.ts',
+    'if (!now.every((value, i) => Object.is(value, before[i])))',
     '',
   ],
-  ['default in place of what was saved', 'return Object.fromEntries(found);', 'return {};'],
-  ['saved data not judged', 'misfit(taken, type) !== undefined', 'taken === type'],
+  [
+    'default in place of what was saved',
+    'stored-fields.ts',
+    'return Object.fromEntries(found);',
+    'return {};',
+  ],
+  [
+    'saved data not judged',
+    'stored-fields.ts',
+    'misfit(taken, type) !== undefined',
+    'taken === type',
+  ],
 ];
 
 /** The faults that can be planted in what keeps things in storage, each in one style after the other. */
 export function savedCodeFaults(styles: readonly string[]): readonly Fault[] {
-  return rows.map(([kind, from, to], i): Fault => {
-    const changes: readonly CodeChange[] = [{ file: 'runtime/beginnings.ts', from, to }];
+  return rows.map(([kind, file, from, to], i): Fault => {
+    const changes: readonly CodeChange[] = [{ file: `runtime/${file}`, from, to }];
     const style = styles[i % styles.length] ?? '';
-    return { kind, at: 'beginnings.ts', in: 'code', style, changes };
+    return { kind, at: file, in: 'code', style, changes };
   });
 }

@@ -235,6 +235,8 @@ export abstract class ActionBody {
     if (expr.kind === 'unary' && expr.operator === '!') return printExpr(expr.operand, reading);
     if (expr.kind === 'binary' && (expr.operator === '===' || expr.operator === '!=='))
       return printExpr({ ...expr, operator: expr.operator === '===' ? '!==' : '===' }, reading);
+    const turned = expr.kind === 'binary' ? turnedRound(expr) : undefined;
+    if (turned !== undefined) return printExpr(turned, reading);
     if (expr.kind === 'binary' && isEmptyTest(expr))
       return code`${printExpr(expr.left, reading)} === 0`;
     const isTight = ['local', 'member', 'method', 'call', 'field', 'derived', 'ask'].includes(
@@ -388,4 +390,22 @@ function exprsOfDeed({ requires, let: bindings, steps, delay }: Deed): readonly 
     ...(delay === undefined ? [] : [delay]),
     ...allSteps(steps).flatMap(exprsOf),
   ];
+}
+
+const opposites: Readonly<Partial<Record<string, '<' | '<=' | '>' | '>='>>> = {
+  '<': '>=',
+  '<=': '>',
+  '>': '<=',
+  '>=': '<',
+};
+
+/** A comparison of numbers the other way round; not where one may be NaN, which is neither less nor more. */
+function turnedRound(expr: Expr & { kind: 'binary' }): Expr | undefined {
+  const operator = opposites[expr.operator];
+  const isNumber = ({ type }: Expr) =>
+    (type.kind === 'number' && type.finite) ||
+    (type.kind === 'literal' && typeof type.value === 'number');
+  return operator !== undefined && isNumber(expr.left) && isNumber(expr.right)
+    ? { ...expr, operator }
+    : undefined;
 }

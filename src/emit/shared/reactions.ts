@@ -79,8 +79,23 @@ const verbs: Readonly<Partial<Record<string, string>>> = {
   drop: 'dropFrom',
 };
 
-/** A name for a reaction, from what it does first: `addToEntries`. */
-export function reactionName({ steps }: Reaction): string {
+/**
+ * Names for the reactions of a store, from what each does first: `addToEntries`; of several that begin alike, with what they
+ * follow: `setTextAfterLoadFail`.
+ */
+export function reactionNames({ reactions }: Store): ReadonlyMap<Reaction, string> {
+  const names = reactions.map(nameOfReaction);
+  return new Map(
+    reactions.map((reaction, i) => {
+      const name = names[i] ?? '';
+      const isAlone = names.indexOf(name) === names.lastIndexOf(name);
+      const after = (reaction.to[0]?.action ?? '').split('.').map(pascal).join('');
+      return [reaction, isAlone ? name : `${name}After${after}`];
+    }),
+  );
+}
+
+function nameOfReaction({ steps }: Reaction): string {
   const [first] = allSteps(steps).filter(({ kind }) => kind !== 'when' && kind !== 'let');
   if (first === undefined) return 'react';
   if (first.kind === 'run') return `run${pascal(first.action)}`;

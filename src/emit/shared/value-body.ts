@@ -41,6 +41,7 @@ export function reachesAll(steps: readonly Step[]): boolean {
 interface Stored {
   readonly field: string;
   readonly value: Code;
+  readonly isReset: boolean;
 }
 
 /** Statements, and the state that they end with. */
@@ -194,10 +195,10 @@ export abstract class ValueBody extends ActionBody {
       ({ before, fields } = this.#values.changes(step));
     }
     lines.push(...before);
-    for (const { field, value } of fields) {
+    for (const { field, value, isReset = false } of fields) {
       if ((this.#pending as readonly Stored[]).some((other) => other.field === field))
         lines.push(this.#flush());
-      this.#pending = [...(this.#pending as readonly Stored[]), { field, value: value() }];
+      this.#pending = [...(this.#pending as readonly Stored[]), { field, value: value(), isReset }];
     }
     return lines;
   }
@@ -253,6 +254,16 @@ export abstract class ValueBody extends ActionBody {
     const [only] = changes;
     if (only === undefined) return named(this.current);
     const own = property(this.store.name);
+    const isAllReset =
+      !this.store.single &&
+      changes.length === this.store.fields.length &&
+      changes.every(({ isReset }) => isReset);
+    if (isAllReset) {
+      const initial = named(this.#values.initial());
+      return this.isOverAll
+        ? object([code`...${this.current}`, entry(this.store.name, initial)])
+        : initial;
+    }
     const fields = changes.map(({ field, value }) => entry(field, value));
     if (!this.isOverAll)
       return this.store.single ? only.value : object([code`...${this.current}`, ...fields]);

@@ -24,6 +24,8 @@ import { arrowUsing, isKnownKey, printArrow, printTest, type Reading } from './p
 export interface FieldChange {
   readonly field: string;
   readonly value: () => Code;
+  /** Whether it is put back to what it was at the start. */
+  readonly isReset?: boolean;
 }
 
 /** What a step makes of the fields of its store, after some statements. */
@@ -95,12 +97,21 @@ export class ValueSteps {
       case 'drop':
         return [this.#at(step.from, step, before, (old) => this.#drop(old, step))];
       case 'reset':
-        return step.fields.map((field) => ({ field, value: () => this.#initialOf(field) }));
+        return step.fields.map((field) => ({
+          field,
+          value: () => this.#initialOf(field),
+          isReset: true,
+        }));
     }
   }
 
+  /** The constant of what the store is at the start. */
+  initial(): Name {
+    return this.options.initial?.() ?? new Name('initial');
+  }
+
   #initialOf(field: string): Code {
-    const initial = this.options.initial?.() ?? new Name('initial');
+    const initial = this.initial();
     return this.body.store.single ? named(initial) : code`${initial}${property(field)}`;
   }
 

@@ -255,9 +255,8 @@ class AtomStore implements Nodes {
     const work = this.#reactionWork(reaction, payload);
     const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
     const reacting = this.output.options.log ? code`, ${data(this.store.name)}` : nothing;
-    return causes.map(
-      (cause) => code`${this.around('graph')}.reaction(${data(cause)}, ${work}${reacting});`,
-    );
+    const to = data(causes.length === 1 ? (causes[0] ?? '') : causes);
+    return [code`${this.around('graph')}.afterAction(${to}, ${work}${reacting});`];
   }
 
   /** What is done after something: a function of its payload, of this type, and of what is given besides. */

@@ -148,7 +148,7 @@ class StreamStore {
     const changes = [
       ...writtenActions(store).map((action) => this.#change(action)),
       ...store.tasks.flatMap((task) => this.#momentsOf(task)),
-      ...store.reactions.flatMap((reaction) => this.#reaction(reaction)),
+      ...store.reactions.map((reaction) => this.#reaction(reaction)),
     ];
     const list = (isOverAll: boolean) =>
       changes.filter((one) => one.isOverAll === isOverAll).map((one) => code`${one.change},`);
@@ -298,15 +298,13 @@ class StreamStore {
     return arrow(given, change, written);
   }
 
-  #reaction(reaction: Reaction): { readonly change: Code; readonly isOverAll: boolean }[] {
+  #reaction(reaction: Reaction): { readonly change: Code; readonly isOverAll: boolean } {
     const { mapped, payloadType, givenTypes, isOverAll } = this.#reactionChange(reaction);
     const more = givenTypes === nothing ? nothing : code`, ${givenTypes}`;
     const types = payloadType === nothing ? nothing : code`<${payloadType}${more}>`;
     const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
-    return causes.map((cause) => ({
-      change: code`${this.around('streams')}.done${types}(${data(cause)}).map(${mapped})`,
-      isOverAll,
-    }));
+    const done = code`${this.around('streams')}.done${types}(${joined(causes.map(data), ', ')})`;
+    return { change: code`${done}.map(${mapped})`, isOverAll };
   }
 
   /** What a reaction changes, and the types of what it is given, as far as it reads that. */

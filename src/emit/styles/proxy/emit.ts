@@ -43,7 +43,7 @@ import { askOfApp } from '../../shared/ask-of-app.js';
 import { savedPlan } from '../../shared/beginnings.js';
 import {
   boundFor,
-  reactionName,
+  reactionNames,
   readByReactions,
   resetsStores,
   takesGiven,
@@ -271,8 +271,9 @@ class ProxyStore {
     const { store, output } = this;
     const module = this.#module;
     const byAction = new Map<string, Code[]>();
+    const names = reactionNames(store);
     for (const reaction of store.reactions) {
-      const own = module.own(reactionName(reaction));
+      const own = module.own(names.get(reaction) ?? 'react');
       const body = new ProxyBody(output, store, deedOf(reaction), module);
       const bound = boundFor(reaction);
       for (const { name } of bound)

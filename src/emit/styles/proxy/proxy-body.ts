@@ -82,7 +82,7 @@ export class ProxyBody extends ActionBody {
   writable(value: Code, type: Type, expr: Expr): Code {
     const isFresh = expr.kind === 'list' && expr.items.length === 0;
     if (isFresh || !hasLists(type, this.application.types)) return value;
-    return code`${this.module.value('runtime/working-copies', 'writable')}(${value})`;
+    return code`${this.module.value('runtime/working-copies', 'asEditable')}(${value})`;
   }
 
   steps(steps: readonly Step[]): Code {

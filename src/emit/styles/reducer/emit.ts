@@ -46,7 +46,7 @@ import { savedPlan } from '../../shared/beginnings.js';
 import {
   boundFor,
   givesReactions,
-  reactionName,
+  reactionNames,
   readByReactions,
   resetsStores,
   takesGiven,
@@ -362,8 +362,9 @@ class ReducerStore {
     const { store, output } = this;
     const module = this.#module;
     const byAction = new Map<string, Code[]>();
+    const names = reactionNames(store);
     for (const reaction of store.reactions) {
-      const own = module.own(reactionName(reaction));
+      const own = module.own(names.get(reaction) ?? 'react');
       const body = this.#body(reaction, []);
       body.take(boundFor(reaction));
       const payload = reaction.given.find(({ name }) => name === 'payload');

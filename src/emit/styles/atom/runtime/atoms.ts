@@ -699,24 +699,28 @@ export class Graph {
     });
   };
 
-  /** What follows each time an action was done. */
-  reaction<P = void, Given = void>(
-    name: string,
+  /** What is done each time one of these actions was done. */
+  afterAction<P = void, Given = void>(
+    names: string | readonly string[],
     work: (payload: P, given: Given) => unknown,
     // <log>
     store = '',
     // </log>
   ): void {
-    const others = this.#reactions.get(name) ?? [];
     // <log>
     this.#reacting.set(work, store);
     // </log>
     // <lazy>
-    this.#reactions.set(name, others);
     this.#places.set(work, this.#order.indexOf(this.#making));
-    insert<Work>(others, work, (one) => this.#places.get(one) ?? 0);
-    //- this.#reactions.set(name, [...others, work]);
     // </lazy>
+    for (const name of [names].flat() as readonly string[]) {
+      const others = this.#reactions.get(name) ?? [];
+      // <lazy>
+      this.#reactions.set(name, others);
+      insert<Work>(others, work, (one) => this.#places.get(one) ?? 0);
+      //- this.#reactions.set(name, [...others, work]);
+      // </lazy>
+    }
   }
 
   // <tasks>

@@ -261,7 +261,7 @@ class ReadingStream<T> extends Stream<T> {
 // </beside>
 /** What an action, or a reaction to one, makes of a state. */
 interface Change<S> {
-  readonly action: string;
+  readonly actions: readonly string[];
   readonly to: (payload: unknown, given: unknown) => (state: S) => S;
 }
 
@@ -510,7 +510,7 @@ export class Streams {
       cancel: (...per: readonly unknown[]) => this.#tasks.cancel(name, ...per),
       at: <Bound>(moment: string): Pick<Done<P, Bound>, 'map'> => ({
         map: <S>(change: (payload: P, given: Bound) => (state: S) => S) => ({
-          action: `${name}.${moment}`,
+          actions: [`${name}.${moment}`],
           to: change as Change<S>['to'],
         }),
       }),
@@ -600,7 +600,8 @@ export class Streams {
   }
 
   /** What follows an action, in its own store or in others. */
-  done<P, Given = undefined>(name: string): Done<P, Given> {
+  done<P, Given = undefined>(...names: readonly string[]): Done<P, Given> {
+    const [name = ''] = names;
     // Most are never followed.
     let made: WatchableRead<P> | undefined;
     const watchable = (): WatchableRead<P> =>
@@ -616,8 +617,8 @@ export class Streams {
       map: <S>(change: (payload: P, given: Given) => (state: S) => S) => ({
         // <tasks>
         // What a store does after a moment of its own task is a reaction too.
-        action: name.split('.').length > 2 ? `.${name}` : name,
-        //- action: name,
+        actions: names.map((one) => (one.split('.').length > 2 ? `.${one}` : one)),
+        //- actions: names,
         // </tasks>
         to: change as Change<S>['to'],
       }),
@@ -671,8 +672,8 @@ export class Streams {
     });
     // </begins>
     this.pending = this.committed;
-    for (const { action, to } of changes)
-      this.#register(name, action, (payload, given) => {
+    for (const { actions, to } of changes)
+      this.#register(name, actions, (payload, given) => {
         const before = this.pending[name];
         const after = to(payload, given)(before as S);
         if (after !== before) this.#write({ ...this.pending, [name]: after });
@@ -682,13 +683,17 @@ export class Streams {
 
   /** Changes of the state of all stores, by actions of a store and by what it does after others. */
   accumulateAll<App extends object>(store: string, changes: readonly Change<App>[]): void {
-    for (const { action, to } of changes)
-      this.#register(store, action, (payload, given) => {
+    for (const { actions, to } of changes)
+      this.#register(store, actions, (payload, given) => {
         this.#write(to(payload, given)(this.pending as App) as States);
       });
   }
 
-  #register(store: string, action: string, work: Work): void {
+  #register(store: string, actions: readonly string[], work: Work): void {
+    for (const action of actions) this.#registerOne(store, action, work);
+  }
+
+  #registerOne(store: string, action: string, work: Work): void {
     // <log>
     const own = work;
     work = (payload, given) => {

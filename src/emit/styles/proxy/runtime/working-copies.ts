@@ -4,7 +4,7 @@
 export type Writable<T> = T extends object ? { -readonly [K in keyof T]: Writable<T[K]> } : T;
 
 /** A value to be stored. It is not changed itself: what is written to is copied first. */
-export const writable = <T>(value: T): Writable<T> => value as Writable<T>;
+export const asEditable = <T>(value: T): Writable<T> => value as Writable<T>;
 
 type Parts = Record<PropertyKey, unknown>;
 
