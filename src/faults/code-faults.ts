@@ -36,7 +36,7 @@ const rows: readonly Row[] = [
     [
       'watcher not stopped',
       style,
-      ['watchers.ts', 'this.#watchers = this.#watchers.filter((other) => other !== listener);', ''],
+      ['watchers.ts', 'this.#watchers.delete(listener);', ''],
       ['watchers.ts', 'listener.isStopped = true;', ''],
     ],
     [

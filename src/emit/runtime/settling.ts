@@ -189,11 +189,6 @@ function settledList(
     }
     if (type !== undefined && !fits(item, type.list)) return notFitting;
     if (!hasOldKey) fresh.push(i);
-    if (isObject(item)) {
-      if (items === after) items = [...after];
-      // Engines read objects many times as fast that got their properties one by one, as the others of the list did.
-      (items as unknown[])[i] = Object.assign({}, item);
-    }
     if (guard) freeze(items[i]);
   }
   if (isEqual) return before;

@@ -70,8 +70,9 @@ export class Watchers {
   /** Called with the name of each watcher that is called. */
   notified: ((name: string) => void) | undefined;
   // </log>
-  /** Replaced, never changed: a round goes on with the list that it began with. */
-  #watchers: readonly Listener[] = [];
+  readonly #watchers = new Set<Listener>();
+  /** The same as a list, until one comes or goes: a round goes on with the list that it began with. */
+  #round: readonly Listener[] | undefined;
   #isClosed = false;
 
   constructor(report: (problem: Problem) => void) {
@@ -113,18 +114,21 @@ export class Watchers {
   listen(look: () => void, ended: () => void = () => undefined): () => void {
     const listener = { isStopped: this.#isClosed, look, ended };
     if (this.#isClosed) ended();
-    else this.#watchers = [...this.#watchers, listener];
+    else this.#watchers.add(listener);
+    this.#round = undefined;
     return () => {
       listener.isStopped = true;
-      this.#watchers = this.#watchers.filter((other) => other !== listener);
+      this.#watchers.delete(listener);
+      this.#round = undefined;
     };
   }
 
   /** Nobody is told any more of anything but that. */
   close(): void {
-    const watchers = this.#watchers;
     this.#isClosed = true;
-    this.#watchers = [];
+    const watchers = [...this.#watchers];
+    this.#watchers.clear();
+    this.#round = undefined;
     for (const watcher of watchers) {
       if (watcher.isStopped) continue;
       Object.assign(watcher, { isStopped: true });
@@ -134,6 +138,7 @@ export class Watchers {
 
   /** After a transaction. One that is stopped meanwhile is passed over, one that is added waits. */
   round(): void {
-    for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();
+    this.#round ??= [...this.#watchers];
+    for (const watcher of this.#round) if (!watcher.isStopped) watcher.look();
   }
 }

@@ -1,7 +1,7 @@
-import type { Argument, Expr, NamedReference } from '../../model/expressions.js';
+import type { Argument, Expr, NamedReference, ObjectPart } from '../../model/expressions.js';
 import { doneBy, type FunctionsBy } from '../../model/functions.js';
 import type { TaskReading } from '../../model/task-readings.js';
-import { membersOf, type Type, type TypeTable } from '../../model/types.js';
+import { membersOf, resolve, type Type, type TypeTable } from '../../model/types.js';
 import {
   arrow,
   code,
@@ -17,7 +17,7 @@ import {
   type Code,
 } from '../build/code.js';
 import { roughText } from '../build/print.js';
-import { localsRead, needsCarriedType } from './expression-facts.js';
+import { isSimple, localsRead, needsCarriedType } from './expression-facts.js';
 import { access, conditional, operatorCode, precedences, primary, unary } from './operators.js';
 
 /** How the names in an expression are written where it stands. */
@@ -176,12 +176,46 @@ function localOf(name: string, { locals }: Reading): Code {
 }
 
 function printObject(expr: Expr & { kind: 'object' }, reading: Reading): Code {
+  const parts = literalParts(expr.parts, reading);
+  if (parts !== undefined) return object(parts);
   return object(
     expr.parts.map((part) => {
       const value = at(part.value, 1, reading);
       return part.kind === 'spread' ? code`...${value}` : entry(part.name, value);
     }),
   );
+}
+
+/**
+ * The parts of an object with the properties of what is spread written out, or nothing where that cannot be done: engines
+ * make and read such objects several times as fast. Where one may be absent it must stay so.
+ */
+function literalParts(parts: readonly ObjectPart[], reading: Reading): Code[] | undefined {
+  if (parts.every(({ kind }) => kind !== 'spread')) return undefined;
+  const values = new Map<string, Code>();
+  for (const part of parts) {
+    const value = at(part.value, 1, reading);
+    if (part.kind !== 'spread') values.set(part.name, value);
+    else {
+      const names = isSimple(part.value) ? wholeNames(part.value.type, reading.types) : undefined;
+      if (names === undefined) return undefined;
+      const whole = at(part.value, access, reading);
+      for (const name of names) values.set(name, code`${whole}${property(name)}`);
+    }
+  }
+  return [...values].map(([name, value]) => entry(name, value));
+}
+
+/** How many properties are written out at most: more read worse than a spread. */
+const mostWritten = 12;
+
+/** The names of the properties of a type, if all its values have all of them. */
+export function wholeNames(type: Type, types: TypeTable): readonly string[] | undefined {
+  const open = resolve(type, types);
+  if (open.kind !== 'record' || open.fields.length > mostWritten) return undefined;
+  return open.fields.some(({ optional }) => optional)
+    ? undefined
+    : open.fields.map(({ name }) => name);
 }
 
 function printIndex(expr: Expr & { kind: 'index' }, reading: Reading): Code {

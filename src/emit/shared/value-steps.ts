@@ -18,7 +18,14 @@ import {
 import { namesUsed } from '../build/print.js';
 import type { ActionBody } from './action-body.js';
 import { draws, localsRead, readsFields } from './expression-facts.js';
-import { arrowUsing, isKnownKey, printArrow, printTest, type Reading } from './print-expression.js';
+import {
+  arrowUsing,
+  isKnownKey,
+  printArrow,
+  printTest,
+  wholeNames,
+  type Reading,
+} from './print-expression.js';
 
 /** The new value of a field, written when those before it are. */
 export interface FieldChange {
@@ -257,7 +264,7 @@ export class ValueSteps {
     const { body } = this;
     const each = new Name(step.choice.kind === 'where' || step.each !== 'it' ? step.each : 'item');
     const reading = body.readingOf(step.each, each);
-    const next = object([code`...${each}`, ...this.#parts(step.changes, reading)]);
+    const next = object(this.#changed(step, named(each), reading));
     const otherwise = this.#otherwise(step);
     if (step.choice.kind === 'key') {
       const { key, value } = step.choice;
@@ -299,6 +306,22 @@ export class ValueSteps {
     );
     const isMeant = printArrow(step.each, step.test, reading);
     return code`${this.#helper('withEntries')}(${map}, ${isMeant}, ${next})`;
+  }
+
+  /** The parts of an item that is changed; all of them, where no property may be absent. */
+  #changed(step: Step & { kind: 'update' }, item: Code, reading: Reading): Code[] {
+    const parts = this.#parts(step.changes, reading);
+    const { types } = this.body.application;
+    const list = resolve(step.in.type, types);
+    const names = list.kind === 'list' ? wholeNames(list.item, types) : undefined;
+    const isPlain = step.changes.every(({ kind }) => kind !== 'spread');
+    if (names === undefined || !isPlain) return [code`...${item}`, ...parts];
+    const changes = new Map(
+      step.changes.flatMap((change, i) =>
+        change.kind === 'spread' ? [] : [[change.name, parts[i] ?? nothing] as const],
+      ),
+    );
+    return names.map((name) => changes.get(name) ?? entry(name, code`${item}${property(name)}`));
   }
 
   #parts(changes: readonly Change[], reading: Reading): Code[] {
