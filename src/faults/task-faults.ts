@@ -90,14 +90,7 @@ const rows: readonly (readonly [
       'following',
     ],
   ],
-  [
-    'result not judged',
-    [
-      'return fits(taken, type) ? { value: taken } : undefined;',
-      'return { value: taken };',
-      'answers',
-    ],
-  ],
+  ['result not judged', ['if (!fits(taken, type)) return undefined;', '', 'answers']],
   ['stream not given up', ['stop?.();', '', 'call']],
   ['run goes on after a cancel', ['runs.filter((one) => !isMeant(one)),', 'runs,']],
   ['running too early off', ['running: runs.length > 0,', 'running: runs.length === 1,']],

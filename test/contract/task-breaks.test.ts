@@ -70,12 +70,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['atom', tasks, "reason: 'cancelled'", "reason: 'closed'"],
   ],
   'a result that does not fit is a failure': [
-    [
-      'proxy',
-      answers,
-      'return fits(taken, type) ? { value: taken } : undefined;',
-      'return { value: taken };',
-    ],
+    ['proxy', answers, 'if (!fits(taken, type)) return undefined;', ''],
   ],
   'properties that the type does not have are taken off': [
     ['observable', answers, 'withoutExtra(taken, type)', 'taken'],

@@ -1,5 +1,6 @@
 // What comes of a call.
-import { fits, type TaskCheck } from './fitting.js';
+import { fits, noteJudged } from './fitting.js';
+import type { TaskCheck } from './value-types.js';
 import { takeIn } from './taking-in.js';
 import type { TaskError } from './transaction.js';
 // <extra>
@@ -26,7 +27,9 @@ export function judged(
     // <extra>
     if (check?.dropsExtra === true && part !== 'error') taken = withoutExtra(taken, type);
     // </extra>
-    return fits(taken, type) ? { value: taken } : undefined;
+    if (!fits(taken, type)) return undefined;
+    noteJudged(taken, type);
+    return { value: taken };
   } catch {
     return undefined;
   }

@@ -1,6 +1,6 @@
 // The values that stores begin with in place of their defaults: from the state that the application is given, and from storage.
 // <given>
-import type { StoreChecks } from './fitting.js';
+import type { StoreChecks } from './value-types.js';
 // </given>
 // <saved>
 import type { SavedStores } from './saved.js';

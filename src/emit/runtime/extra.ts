@@ -1,5 +1,6 @@
 // What comes from outside may have more than the types of the schema say.
-import { isMeant, type ValueType } from './fitting.js';
+import { isMeant } from './fitting.js';
+import type { ValueType } from './value-types.js';
 import { isObject } from './values.js';
 
 /** A value without the properties that its type does not have, at every depth. */

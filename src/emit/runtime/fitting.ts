@@ -1,89 +1,6 @@
 // What fits: payloads that come in, and what a transaction leaves behind.
+import type { BoundedType, ListType, RecordType, ValueType } from './value-types.js';
 import { isObject, same } from './values.js';
-
-/** What a value must be, in the words of the schema. */
-export type ValueType =
-  | 'string'
-  | 'number'
-  | 'integer'
-  | 'boolean'
-  | 'null'
-  | BoundedType
-  | { readonly const: string | number | boolean }
-  | { readonly enum: readonly (string | number | boolean | null)[] }
-  | { readonly maybe: ValueType }
-  | { readonly oneOf: readonly ValueType[] }
-  | ListType
-  | { readonly map: ValueType }
-  | RecordType
-  /** A type that stands further down. */
-  | (() => ValueType);
-
-/** A text or a number, and its bounds. */
-interface BoundedType {
-  readonly type: 'string' | 'number' | 'integer';
-  readonly minLength?: number;
-  readonly maxLength?: number;
-  readonly format?: (text: string) => boolean;
-  readonly minimum?: number;
-  readonly maximum?: number;
-  readonly exclusiveMinimum?: number;
-  readonly exclusiveMaximum?: number;
-  readonly multipleOf?: number;
-}
-
-export interface ListType {
-  readonly list: ValueType;
-  /** The property by which items are told apart. */
-  readonly by?: string;
-  readonly minItems?: number;
-  readonly maxItems?: number;
-  readonly uniqueItems?: boolean;
-}
-
-export interface RecordType {
-  readonly fields: Readonly<Record<string, ValueType>>;
-  readonly optional?: readonly string[];
-}
-
-/** What the payload of an action must be. */
-export interface PayloadCheck {
-  readonly payload?: ValueType;
-  /** Takes off properties that the type does not have. */
-  readonly extra?: (value: unknown, type: ValueType) => unknown;
-  /** Converts what comes as text, as form fields give it. */
-  readonly from?: (value: unknown, type: ValueType) => unknown;
-  /** Where it is not judged: takes off properties that are undefined. */
-  readonly tidy?: (value: unknown) => unknown;
-  /** What it is if none is given. */
-  readonly default?: unknown;
-}
-
-// <tasks>
-/** What the payload of a task must be, and what comes back. */
-export interface TaskCheck extends PayloadCheck {
-  readonly result?: ValueType;
-  /** What comes one after the other. */
-  readonly results?: ValueType;
-  /** What a rejection carries. */
-  readonly error?: ValueType;
-  /** Whether properties that the type does not have are taken off. */
-  readonly dropsExtra?: boolean;
-}
-
-// </tasks>
-/** What fits the fields of a store, or its one value, and the payloads of its actions. */
-export interface StoreChecks {
-  readonly state?: ValueType;
-  readonly actions?: Readonly<Record<string, PayloadCheck>>;
-  // <tasks>
-  readonly tasks?: Readonly<Record<string, TaskCheck>>;
-  // </tasks>
-  // <begins>
-  /** What fits what it begins with, where nothing else is judged. */
-  readonly kept?: ValueType;
-  // </begins>
-}
 
 /** Whether a value fits a type. */
 export const fits = (value: unknown, type: ValueType): boolean => misfit(value, type) === undefined;
@@ -207,6 +124,23 @@ export function secondWithKey(list: readonly unknown[], by: string | undefined):
     }
   return -1;
 }
+
+/** Lists that came in and were judged, with the type of their items: those are not judged again when they are stored. */
+const judgedLists = new WeakMap<object, ValueType>();
+
+/** Notes the lists of a value that fits: the value itself, or properties of it. */
+export function noteJudged(value: unknown, type: ValueType): void {
+  if (typeof type !== 'object' || typeof value !== 'object' || value === null) return;
+  if ('list' in type) judgedLists.set(value, type.list);
+  if (!('fields' in type)) return;
+  for (const [name, part] of Object.entries(value)) {
+    const own = type.fields[name];
+    if (typeof own === 'object' && 'list' in own) judgedLists.set(part as object, own.list);
+  }
+}
+
+/** Whether the items of a list were judged by this type when it came in. */
+export const wasJudged = (list: object, item: ValueType): boolean => judgedLists.get(list) === item;
 
 /** Whether a type is the kind of list or object that a value is; `isText` if constants may still be texts. */
 export function isMeant(value: unknown, type: ValueType, isText = false): boolean {

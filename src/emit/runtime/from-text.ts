@@ -1,5 +1,6 @@
 // Payloads that come as text, as form fields give it.
-import { isMeant, type ValueType } from './fitting.js';
+import { isMeant } from './fitting.js';
+import type { ValueType } from './value-types.js';
 import { isObject } from './values.js';
 
 /** What may be given for a value: text in the place of numbers, booleans and nothing. */

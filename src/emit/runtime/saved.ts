@@ -1,5 +1,5 @@
 // Stores whose fields are kept in a storage that outlasts them.
-import type { StoreChecks } from './fitting.js';
+import type { StoreChecks } from './value-types.js';
 import { fieldTypes, fittingFields, type Fields } from './stored-fields.js';
 import type { Options, Outcome, SavedTexts, Transaction, Turns } from './transaction.js';
 import { isObject } from './values.js';

@@ -1,13 +1,6 @@
 // How a transaction ends: what it changed is judged, and what is equal to before stays the same object.
-import {
-  fits,
-  fitsAsList,
-  misfit,
-  secondWithKey,
-  type ListType,
-  type StoreChecks,
-  type ValueType,
-} from './fitting.js';
+import { fits, fitsAsList, misfit, secondWithKey, wasJudged } from './fitting.js';
+import type { ListType, StoreChecks, ValueType } from './value-types.js';
 import { refuse } from './transaction.js';
 import { freeze, isObject, same } from './values.js';
 
@@ -140,6 +133,7 @@ function settledList(
 ): unknown {
   if (type !== undefined && !isListType(type)) return settledWhole(before, after, type, guard);
   const key = type?.by;
+  const isJudged = type === undefined || wasJudged(after, type.list);
   const least = Math.min(before.length, after.length);
   let start = 0;
   while (start < least && Object.is(before[start], after[start])) start += 1;
@@ -187,7 +181,7 @@ function settledList(
       hasMoved = true;
       continue;
     }
-    if (type !== undefined && !fits(item, type.list)) return notFitting;
+    if (!isJudged && !fits(item, type.list)) return notFitting;
     if (!hasOldKey) fresh.push(i);
     if (guard) freeze(items[i]);
   }

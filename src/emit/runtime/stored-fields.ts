@@ -1,5 +1,6 @@
 // Fields that come from outside: from storage, or from the state that an application is given to begin from.
-import { misfit, type RecordType, type StoreChecks, type ValueType } from './fitting.js';
+import { misfit } from './fitting.js';
+import type { RecordType, StoreChecks, ValueType } from './value-types.js';
 import { takeIn } from './taking-in.js';
 import { isObject } from './values.js';
 

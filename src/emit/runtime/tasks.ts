@@ -1,7 +1,8 @@
 // Work that takes its time. What goes on is part of a transaction, kept or dropped with it; calls and timers are around it.
 import { errorOf, judged, rejectionOf } from './answers.js';
 import { LiveRun, makeCall, type GivenServices } from './call.js';
-import { misfit, type TaskCheck } from './fitting.js';
+import { misfit } from './fitting.js';
+import type { TaskCheck } from './value-types.js';
 // <log>
 import type { LogAnswer } from './log.js';
 // </log>

@@ -1,5 +1,6 @@
 // What becomes of an action: done, refused, broken, or queued while another is under way.
-import { misfit, type PayloadCheck } from './fitting.js';
+import { misfit, noteJudged } from './fitting.js';
+import type { PayloadCheck } from './value-types.js';
 import { guardByDefault } from './guard.js';
 // <log>
 import { Log, type Asked, type LoggedSchema, type LogSink } from './log.js';
@@ -434,7 +435,10 @@ export class Turns {
     const taken = extra === undefined ? whole : extra(whole, type);
     const payload = from === undefined ? taken : from(taken, type);
     const found = misfit(payload, type);
-    if (found === undefined) return payload;
+    if (found === undefined) {
+      noteJudged(payload, type);
+      return payload;
+    }
     const pointer = `/payload${found}`;
     // The compiler lets wider values through, so while an application is developed somebody hears of it.
     if (this.guard) this.report({ kind: 'payload', at: action, pointer });

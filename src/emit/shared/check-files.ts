@@ -31,6 +31,7 @@ export class CheckFiles {
   readonly #names = new Map<string, string>();
   readonly #written = new Map<string, { readonly own: Name; readonly value: Code }>();
   readonly #stores: Module[] = [];
+  #judges = false;
 
   constructor(
     readonly application: Application,
@@ -72,7 +73,7 @@ export class CheckFiles {
     if (tasks.length > 0) entries.push(entry('tasks', object(tasks)));
     if (entries.length === 0) return undefined;
     const table = own.exported(`${store.name}Checks`);
-    const type = own.type('runtime/fitting', 'StoreChecks');
+    const type = own.type('runtime/value-types', 'StoreChecks');
     own.add(code`export const ${table}: ${type} = {\n${entries.map((one) => code`${one},`)}\n};`);
     this.#stores.push(own);
     return named(module.value(path, `${store.name}Checks`));
@@ -120,13 +121,18 @@ export class CheckFiles {
     return dropsExtra ? [...parts, entry('dropsExtra', code`true`)] : parts;
   }
 
+  /** Whether any value is judged by a type. */
+  get judges(): boolean {
+    return this.#judges;
+  }
+
   /** All modules that hold something. */
   modules(): readonly Module[] {
     const { application } = this;
     const inOrder = [...application.types.values()].filter(({ name }) => this.#written.has(name));
     for (const { name, about } of inOrder) {
       const { own, value } = this.#written.get(name) as { own: Name; value: Code };
-      const type = this.#types.type('runtime/fitting', 'ValueType');
+      const type = this.#types.type('runtime/value-types', 'ValueType');
       this.#types.add(code`${doc(about)}export const ${own}: ${type} = ${value};`);
     }
     return this.#types.isEmpty ? this.#stores : [this.#types, ...this.#stores];
@@ -146,6 +152,7 @@ export class CheckFiles {
 
   /** A type as data; `within` is the named type that it is part of, if it is. */
   #type(type: Type, module: Module, within?: string): Code {
+    this.#judges = true;
     const inner = (part: Type) => this.#type(part, module, within);
     switch (type.kind) {
       case 'string': {

@@ -21,6 +21,7 @@ import { printExpr } from './print-expression.js';
 import { partsOf } from './parts-of.js';
 import { pureReading } from './reading.js';
 import {
+  guardFiles,
   runtimeFiles,
   type ReadRuntime,
   type RuntimeFile,
@@ -153,7 +154,10 @@ export class Output {
     const copied = runtimeFiles(
       used,
       style,
-      this.options.guard,
+      {
+        guard: guardFiles[this.options.guard],
+        fitting: this.checks.judges ? 'fitting' : 'fitting-never',
+      },
       partsOf(this.application, style.name, this.options),
       readRuntime,
     ).map(({ path, text }: RuntimeFile) => ({ path, isRuntime: true as const, text }));

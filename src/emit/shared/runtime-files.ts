@@ -20,17 +20,20 @@ export interface StyleRuntime {
 }
 
 /** The file of the run time that says when snapshots are frozen. */
-const guardFiles: Readonly<Record<EmitOptions['guard'], string>> = {
+export const guardFiles: Readonly<Record<EmitOptions['guard'], string>> = {
   development: 'guard',
   always: 'guard-always',
   never: 'guard-never',
 };
 
-/** The files that modules such as `runtime/values` use, with those that they use themselves. */
+/**
+ * The files that modules such as `runtime/values` use, with those that they use themselves. `others`: files in whose place
+ * others are copied.
+ */
 export function runtimeFiles(
   used: readonly string[],
   style: StyleRuntime,
-  guard: EmitOptions['guard'],
+  others: Readonly<Record<string, string>>,
   parts: ReadonlySet<RuntimePart>,
   read: ReadRuntime,
 ): readonly RuntimeFile[] {
@@ -38,7 +41,7 @@ export function runtimeFiles(
   const found = new Map<string, string>();
   const visit = (name: string): void => {
     if (found.has(name)) return;
-    const file = name === 'guard' ? guardFiles[guard] : name;
+    const file = others[name] ?? name;
     const from = style.files.includes(name)
       ? `styles/${style.name}/runtime/${file}.ts`
       : `runtime/${file}.ts`;

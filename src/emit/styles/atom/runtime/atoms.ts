@@ -1,6 +1,6 @@
 // A graph of atoms: one small unit of state each, and derived values that know what they read.
 import { Remembered, textOf } from '../../../runtime/arguments.js';
-import type { StoreChecks, ValueType } from '../../../runtime/fitting.js';
+import type { StoreChecks, ValueType } from '../../../runtime/value-types.js';
 import { Watchable } from '../../../runtime/watchable.js';
 import { settled } from '../../../runtime/settling.js';
 import {

@@ -1,6 +1,6 @@
 // Streams of values, and of actions, that follow the ECMAScript Observable contract.
 import { Remembered, textOf } from '../../../runtime/arguments.js';
-import type { StoreChecks } from '../../../runtime/fitting.js';
+import type { StoreChecks } from '../../../runtime/value-types.js';
 import { Watchable, WatchableRead } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {

@@ -1,6 +1,6 @@
 // Live objects: read like plain ones, changed in place by actions, with every read noted.
 import { Derivations, type At, type DerivingStore, type States } from '../../../runtime/derived.js';
-import type { StoreChecks } from '../../../runtime/fitting.js';
+import type { StoreChecks } from '../../../runtime/value-types.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {

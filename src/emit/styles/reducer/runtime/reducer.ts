@@ -1,6 +1,6 @@
 // A store around pure functions from state to state.
 import { Derivations, type DerivingStore, type States } from '../../../runtime/derived.js';
-import type { PayloadCheck, StoreChecks } from '../../../runtime/fitting.js';
+import type { PayloadCheck, StoreChecks } from '../../../runtime/value-types.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
 import {
