@@ -24,7 +24,7 @@ export const shots = [
   {
     name: 'generate',
     window: small,
-    commands: ['leeshore generate ferry.stores.yaml', 'sed -n 15,44p stores/proxy/stores/wind.ts'],
+    commands: ['leeshore generate ferry.stores.yaml', 'sed -n 17,46p stores/proxy/stores/wind.ts'],
   },
   {
     name: 'compare-same',
