@@ -223,3 +223,33 @@ describe.each(allStyles)('%s: saved state that is taken in later', (style) => {
     expect([code, err, out]).toEqual([0, '', expect.stringContaining('no difference')]);
   });
 });
+
+test('a store that is attached while a storage is asked is no problem, and is taken in by another call', async () => {
+  const schema = `
+leeshore: 1
+stores:
+  desk: { value: { type: string, default: day }, saved: {} }
+  tariff: { lazy: true, state: { perM: { type: number, default: 2 } }, saved: {} }
+`;
+  const [own] = await foldersOf(await modelOf(schema), ['proxy']);
+  const load = (entry: string) => loadModules(own?.files ?? [], entry) as Record<string, Any>;
+  const problems: unknown[] = [];
+  const app = (load('index.ts')['createStores'] as unknown as (options: object) => unknown)({
+    storage: undefined,
+    onProblem: (problem: unknown) => problems.push(problem),
+  }) as {
+    attach(store: object): void;
+    state(): unknown;
+    takeSaved(storage: Storage): Promise<unknown>;
+  };
+  const storage = new Texts({ desk: '{"value":"night"}', tariff: '{"perM":7}' }, true);
+  const taken = app.takeSaved(storage);
+  app.attach(load('stores/tariff.ts')['tariffStore'] as unknown as object);
+  await storage.answerAll();
+  await taken;
+  expect([app.state(), problems]).toEqual([{ desk: 'night', tariff: { perM: 2 } }, []]);
+  const again = app.takeSaved(storage);
+  await storage.answerAll();
+  await again;
+  expect([app.state(), problems]).toEqual([{ desk: 'night', tariff: { perM: 7 } }, []]);
+});

@@ -210,6 +210,35 @@ describe.each(allStyles)('what the %s style has can be followed', (style) => {
   });
 });
 
+test('closing the stores ends what follows an action of the observable style too', async () => {
+  const [folder] = await foldersOf(await modelOf(ferryText), ['observable']);
+  const { createStores } = loadModules(folder?.files ?? [], 'index.ts');
+  const problems: { kind: string }[] = [];
+  const { stores, close } = (createStores as (options: object) => unknown)({
+    onProblem: (problem: { kind: string }) => problems.push(problem),
+  }) as {
+    stores: { deck: { setCapacity: Watchable<number> & ((metres: number) => void) } };
+    close(): void;
+  };
+  const { setCapacity } = stores.deck;
+  const seen: unknown[] = [];
+  const iterated = (async () => {
+    for await (const metres of setCapacity) seen.push(metres);
+    return 'over';
+  })();
+  const subscription = setCapacity.subscribe({
+    complete: () => {
+      throw new Error('an observer that throws stops nobody');
+    },
+  });
+  setCapacity.subscribe({ complete: () => seen.push('complete') });
+  setCapacity(100);
+  close();
+  expect(await iterated).toBe('over');
+  expect(seen).toEqual(['complete', 100]);
+  expect([subscription.closed, problems.map(({ kind }) => kind)]).toEqual([true, ['watcher']]);
+});
+
 test('a watcher whose reading throws is passed over, and that is told once', async () => {
   const [folder] = await foldersOf(await modelOf(ferryText), ['reducer']);
   const { createStores } = loadModules(folder?.files ?? [], 'index.ts');

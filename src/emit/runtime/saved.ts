@@ -108,7 +108,9 @@ export class SavedStores {
    * that have changed since the stores were made keep their values, which are written.
    */
   readonly takeSaved = async (storage: StorageToTake): Promise<Outcome> => {
-    const keys = [...this.#plans.values()].flatMap(keysOf);
+    // A store that is attached meanwhile is not among those that are asked for.
+    const plans = [...this.#plans];
+    const keys = plans.flatMap(([, plan]) => keysOf(plan));
     const answers = keys.map((key) => answerOf(() => storage.getItem(key)));
     let readAt = (i: number): string | null => answers[i] as string | null;
     // One that answers at once is taken in at once.
@@ -126,7 +128,7 @@ export class SavedStores {
       const { log } = this.#turns;
       if (log !== undefined) log.did = { type: 'storage', kind: 'saved' };
       // </log>
-      for (const [store, plan] of this.#plans) {
+      for (const [store, plan] of plans) {
         const read = this.#read(store, plan.fields === undefined, (key) =>
           readAt(keys.indexOf(key)),
         );

@@ -599,7 +599,7 @@ export class Streams {
     };
   }
 
-  /** What follows an action, in its own store or in others. */
+  /** What follows an action, or one of several, in its own store or in others. */
   done<P, Given = undefined>(...names: readonly string[]): Done<P, Given> {
     const [name = ''] = names;
     // Most are never followed.
@@ -608,7 +608,7 @@ export class Streams {
       (made ??= new WatchableRead<P>(
         name,
         () => undefined as P,
-        (notify) => this.#follow(name, notify as (payload: unknown) => void),
+        (notify, ended) => this.#follow(names, notify as (payload: unknown) => void, ended),
         (problem) => {
           this.report(problem);
         },
@@ -629,20 +629,37 @@ export class Streams {
     };
   }
 
-  #follow(name: string, notify: (payload: unknown) => void): () => void {
-    this.#subscribers.set(name, (this.#subscribers.get(name) ?? 0) + 1);
-    const stop = this.watchers.listen(() => {
-      for (const [action, payload] of this.#done) {
-        if (action !== name) continue;
-        try {
-          notify(payload);
-        } catch (error) {
-          this.report({ kind: 'watcher', at: name, error });
-        }
+  #follow(
+    names: readonly string[],
+    notify: (payload: unknown) => void,
+    ended?: () => void,
+  ): () => void {
+    const count = (by: number): void => {
+      for (const name of names)
+        this.#subscribers.set(name, (this.#subscribers.get(name) ?? 0) + by);
+    };
+    const tell = (name: string, work: () => void): void => {
+      try {
+        work();
+      } catch (error) {
+        this.report({ kind: 'watcher', at: name, error });
       }
-    });
+    };
+    count(1);
+    const stop = this.watchers.listen(
+      () => {
+        for (const [action, payload] of this.#done)
+          if (names.includes(action))
+            tell(action, () => {
+              notify(payload);
+            });
+      },
+      () => {
+        tell(names[0] ?? '', () => ended?.());
+      },
+    );
     return () => {
-      this.#subscribers.set(name, (this.#subscribers.get(name) ?? 1) - 1);
+      count(-1);
       stop();
     };
   }
