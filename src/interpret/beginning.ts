@@ -2,7 +2,13 @@ import { isObject } from '../base/json.js';
 import { initialState, type Application, type Store } from '../model/application.js';
 import type { Reach } from '../model/cover-points.js';
 import type { Environment } from '../model/participant.js';
-import type { OldSaved, OlderVersion, Saved } from '../model/saved.js';
+import {
+  hasVersion,
+  savedVersion,
+  type OldSaved,
+  type OlderVersion,
+  type Saved,
+} from '../model/saved.js';
 import { evaluate, type World } from './compile-expression.js';
 import { freeze } from './freeze.js';
 import type { Judge } from './judge.js';
@@ -82,14 +88,13 @@ export class Beginning {
   }
 
   /** The fields that are stored, made of an earlier version if they are of one; nothing if there are none. */
-  #saved({ key, version, fields: names, from, old: before }: Saved, at: string): unknown {
+  #saved(saved: Saved, at: string): unknown {
+    const { key, version, from, old: before } = saved;
     const text = this.environment.storage?.getItem(key) ?? null;
     if (before !== undefined && !isKeptHere(text, key, before)) return this.#before(before, at);
     if (text === null) return undefined;
     const data = JSON.parse(text) as unknown;
-    // Fields of a store without a version may look like what is saved with one.
-    const isAlike = version === undefined && names.includes('version') && names.includes('fields');
-    const [own, fields] = hasVersion(data) && !isAlike ? [data.version, data.fields] : [0, data];
+    const [own, fields] = savedVersion(saved, data);
     if (own > (version ?? 0)) throw new LaterVersion();
     if (own === (version ?? 0)) return fields;
     const older = from.find((one) => one.version === own);
@@ -122,9 +127,6 @@ export class Beginning {
 
 /** Thrown where what is saved is of a later version: the application was put back to an earlier one. */
 class LaterVersion extends Error {}
-
-const hasVersion = (data: unknown): data is { readonly version: number; readonly fields: object } =>
-  isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
 
 /** Whether a text is kept by this schema, and not by what was there before under the same key. */
 function isKeptHere(text: string | null, key: string, { keys }: OldSaved): boolean {

@@ -1,3 +1,4 @@
+import { isObject } from '../base/json.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from './expressions.js';
 
@@ -33,6 +34,31 @@ export interface OldKey {
 export interface OlderVersion {
   readonly version: number;
   readonly fields: readonly { readonly field: string; readonly value: Expr }[];
+}
+
+/** The version that data is of, 0 if it says none, and its fields. */
+export function savedVersion(
+  { version, fields }: Pick<Saved, 'version' | 'fields'>,
+  data: unknown,
+): readonly [version: number, fields: unknown] {
+  // Fields of a store without a version may look like what is saved with one.
+  const isAlike = version === undefined && fields.includes('version') && fields.includes('fields');
+  return hasVersion(data) && !isAlike ? [data.version, data.fields] : [0, data];
+}
+
+export const hasVersion = (
+  data: unknown,
+): data is { readonly version: number; readonly fields: object } =>
+  isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
+
+/** Whether a text is of a later version than what is saved now: the application was put back to an earlier one. */
+export function isLaterVersion(saved: Saved, text: string): boolean {
+  try {
+    const [version] = savedVersion(saved, JSON.parse(text));
+    return version > (saved.version ?? 0);
+  } catch {
+    return false;
+  }
 }
 
 /** The expressions that make fields of what was kept before: of earlier versions, and of what was there before a schema. */

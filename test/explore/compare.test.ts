@@ -25,10 +25,10 @@ function summary({ verdict, difference }: Comparison) {
 
 describe.each([
   ['the ferry', ferryText, 1200],
-  ['every step', everyStep, 1200],
+  ['every step', everyStep, 2400],
   ['awkward names', awkwardNames, 500],
   ['across stores', across, 700],
-  ['every type', everyType, 800],
+  ['every type', everyType, 1100],
   ['derived values with parameters', asked, 500],
   ['awkward names across stores', awkwardAcross, 500],
 ])('all styles behave as the reference: %s', (_name, text, steps) => {

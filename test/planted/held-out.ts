@@ -53,8 +53,8 @@ export const heldOut: readonly Planted[] = [
     schema: 'ferry',
     in: 'proxy',
     file: 'stores/wind.ts',
-    find: 'wind.gusts = writable([...wind.gusts, payload].slice(-5));',
-    put: 'if (wind.gusts.at(-1) !== payload) wind.gusts = writable([...wind.gusts, payload].slice(-5));',
+    find: 'wind.gusts = asEditable([...wind.gusts, payload].slice(-5));',
+    put: 'if (wind.gusts.at(-1) !== payload) wind.gusts = asEditable([...wind.gusts, payload].slice(-5));',
   },
   {
     name: 'officer-in-any-case',
@@ -180,8 +180,8 @@ export const heldOut: readonly Planted[] = [
     schema: 'ferry',
     in: 'proxy',
     file: 'stores/log.ts',
-    find: 'log.tides.push(writable(payload));',
-    put: 'if (JSON.stringify(log.tides.at(-1)) !== JSON.stringify(payload)) log.tides.push(writable(payload));',
+    find: 'log.tides.push(asEditable(payload));',
+    put: 'if (JSON.stringify(log.tides.at(-1)) !== JSON.stringify(payload)) log.tides.push(asEditable(payload));',
   },
   {
     name: 'server-down',

@@ -116,8 +116,8 @@ export const tuned: readonly Planted[] = [
     schema: 'ferry',
     in: 'proxy',
     file: 'runtime/watchers.ts',
-    find: '    const listener = { isStopped: false, look };',
-    put: '    const listener = { isStopped: false, look };\n    if (this.#watchers.length > 30) this.#watchers = this.#watchers.slice(1);',
+    find: '    const listener = { isStopped: this.#isClosed, look, ended };',
+    put: '    const listener = { isStopped: this.#isClosed, look, ended };\n    const [first] = this.#watchers;\n    if (first !== undefined && this.#watchers.size > 30) this.#watchers.delete(first);',
   },
   {
     name: 'told-at-once',
@@ -125,8 +125,8 @@ export const tuned: readonly Planted[] = [
     schema: 'ferry',
     in: 'observable',
     file: 'runtime/watchers.ts',
-    find: 'for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();',
-    put: 'for (let i = 0; i < this.#watchers.length; i++)\n      if (this.#watchers[i]?.isStopped === false) this.#watchers[i]?.look();',
+    find: 'for (const watcher of this.#round) if (!watcher.isStopped) watcher.look();',
+    put: 'for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();',
   },
   {
     name: 'undefined-stays',
@@ -152,8 +152,8 @@ export const tuned: readonly Planted[] = [
     schema: 'harbour',
     in: 'proxy',
     file: 'stores/timetable.ts',
-    find: 'timetable.busy = false;\ntimetable.crossings = writable(given.result);',
-    put: 'timetable.busy = given.result.length === 0;\ntimetable.crossings = writable(given.result);',
+    find: 'timetable.busy = false;\ntimetable.crossings = asEditable(given.result);',
+    put: 'timetable.busy = given.result.length === 0;\ntimetable.crossings = asEditable(given.result);',
   },
   {
     name: 'delay-never-less',

@@ -1,4 +1,5 @@
 import { hasSaved, hasTasks, type Application } from '../../model/application.js';
+import { isLaterVersion } from '../../model/saved.js';
 import type { Target } from '../../model/participant.js';
 import { observables, type ObservedClass } from '../../model/observed-class.js';
 import { callablesOf } from '../playing/outside.js';
@@ -17,6 +18,8 @@ export interface Observed extends Surroundings {
   readonly reloaded?: (kept: StoredTexts['kept']) => Readonly<Record<string, unknown>>;
   /** The keys of stores that read what was kept before there was a schema. */
   readonly keysOfOld?: readonly string[];
+  /** Whether a text under a key is of a later version than the schema's; none is if not given. */
+  readonly isOfLater?: (key: string, text: string) => boolean;
   readonly questions: (state: Readonly<Record<string, unknown>>) => readonly Question[];
 }
 
@@ -40,6 +43,8 @@ export function observedOf(
     callables: hasTasks(application) ? callablesOf(application) : undefined,
     lazyStores: application.stores.flatMap(({ name, lazy }) => (lazy ? [name] : [])),
     ...(reloaded && { reloaded }),
+    isOfLater: (key, text) =>
+      application.stores.some(({ saved }) => saved?.key === key && isLaterVersion(saved, text)),
     savedKeys: application.stores.flatMap(({ saved }) => (saved === undefined ? [] : [saved.key])),
     oldKeys: application.stores.flatMap(({ saved }) =>
       (saved?.old?.keys ?? []).map(({ key }) => key),
