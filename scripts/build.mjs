@@ -1,5 +1,4 @@
 // Builds the command line and the library into dist/, as ES module chunks that load what they need.
-import { Buffer } from 'node:buffer';
 import { copyFileSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, resolve } from 'node:path';
 import { build } from 'esbuild';
@@ -80,23 +79,7 @@ writeLicences(
   'dist/LICENCES-OF-PACKAGES.txt',
 );
 
-// The run time of the generated stores is copied into the output as it is: formatted here, once. What only some
-// stores need is taken out of the first copy; of the others, what each of them needs is found when stores are generated.
-const { outputFiles } = await build({
-  entryPoints: ['src/emit/shared/runtime-parts.ts'],
-  format: 'esm',
-  write: false,
-});
-const { withParts } = await import(
-  `data:text/javascript;base64,${Buffer.from(outputFiles[0].contents).toString('base64')}`
-);
-const copies = {
-  'dist/runtime': () => false,
-  'dist/runtime-with-parts': (part) => (part === 'tasks' ? false : undefined),
-  'dist/runtime-with-tasks': (part) => (part === 'tasks' ? true : undefined),
-};
-/** Texts as they stay however often they are formatted; most are the same in all copies. */
-const formatted = new Map();
+// The run time of the generated stores is copied into the output as it is: formatted here, once.
 async function stable(text) {
   let [before, after] = ['', text];
   while (before !== after)
@@ -104,12 +87,10 @@ async function stable(text) {
   return after;
 }
 for (const path of globSync('src/emit/{runtime,styles/*/runtime}/*.ts')) {
-  const text = readFileSync(path, 'utf8').replace(/^ *\/\/ eslint-disable.*\n/gm, '');
-  for (const [folder, isWanted] of Object.entries(copies)) {
-    const own = withParts(text, isWanted).replace(/'(?:\.\.\/){3}runtime\//g, "'./");
-    if (!formatted.has(own)) formatted.set(own, await stable(own));
-    const to = path.replace('src/emit', folder);
-    mkdirSync(dirname(to), { recursive: true });
-    writeFileSync(to, formatted.get(own));
-  }
+  const text = readFileSync(path, 'utf8')
+    .replace(/^ *\/\/ eslint-disable.*\n/gm, '')
+    .replace(/'(?:\.\.\/){3}runtime\//g, "'./");
+  const to = path.replace('src/emit', 'dist/runtime');
+  mkdirSync(dirname(to), { recursive: true });
+  writeFileSync(to, await stable(text));
 }

@@ -15,8 +15,20 @@ export interface StyleEmitter {
 }
 
 export const emitters: Readonly<Record<Style, StyleEmitter>> = {
-  reducer: { emit: emitReducer, runtime: ['draws', 'reducer'] },
-  atom: { emit: emitAtom, runtime: ['atoms'] },
-  proxy: { emit: emitProxy, runtime: ['editing', 'proxies', 'working-copies'] },
-  observable: { emit: emitObservable, runtime: ['streams'] },
+  reducer: {
+    emit: emitReducer,
+    runtime: ['draws', 'reducer', 'reducer-histories', 'reducer-tasks', 'replay'],
+  },
+  atom: {
+    emit: emitAtom,
+    runtime: ['atom-histories', 'atom-lazy', 'atom-log', 'atom-reading', 'atom-tasks', 'atoms'],
+  },
+  proxy: {
+    emit: emitProxy,
+    runtime: ['editing', 'live-histories', 'live-tasks', 'proxies', 'working-copies'],
+  },
+  observable: {
+    emit: emitObservable,
+    runtime: ['reading-stream', 'stream-histories', 'stream-lazy', 'stream-tasks', 'streams'],
+  },
 };

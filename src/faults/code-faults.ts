@@ -32,7 +32,11 @@ const rows: readonly Row[] = [
       style,
       ['watchers.ts', 'this.#changed(now, before);', 'this.#changed(now, now);'],
     ],
-    ['watcher told of nothing', style, ['watchers.ts', 'if (Object.is(now, before)) return;', '']],
+    [
+      'watcher told of nothing',
+      style,
+      ['watchers.ts', 'if (Object.is(now, before)) return true;', ''],
+    ],
     [
       'watcher not stopped',
       style,
@@ -52,7 +56,7 @@ const rows: readonly Row[] = [
     [
       'time passes',
       style,
-      ['transaction.ts', '(this.#now ??= this.#outside(now))', 'this.#outside(now)'],
+      ['transaction.ts', "(this.#now ??= this.#outside('now', now))", "this.#outside('now', now)"],
     ],
   ]),
   ['half an action', 'atom', ['atoms.ts', 'atom.drop();', 'atom.commit();']],
@@ -78,7 +82,15 @@ const rows: readonly Row[] = [
     ['atoms.ts', 'last !== undefined && same(last.out, value) ? last.out : value', 'value'],
     ['atoms.ts', 'last !== undefined && same(last.value, value)', 'last === null'],
   ],
-  ['copied in vain', 'reducer', ['reducer.ts', 'state = kept;', 'state = structuredClone(kept);']],
+  [
+    'copied in vain',
+    'reducer',
+    [
+      'reducer.ts',
+      'return this.states !== before;',
+      'this.states = structuredClone(this.states);\n        return this.states !== before;',
+    ],
+  ],
   ['copied in vain', 'atom', ['settling.ts', 'if (isEqual) return before;', '']],
   ...['reducer', 'atom', 'observable'].map((style): Row => [
     'changed in place',

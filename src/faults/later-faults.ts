@@ -12,23 +12,26 @@ const rows: readonly Row[] = [
   [
     'attached twice',
     'proxy',
-    'proxies',
-    ['if (this.#states[name] !== null) return attached;', ''],
-    ['if (this.#states[name] !== null) return false;', ''],
+    'attaching',
+    ['if (isThere()) return attached;', ''],
+    ['if (isThere()) return false;', ''],
   ],
   [
     'reaction of a store not attached',
     'proxy',
-    'proxies',
-    ['this.#liveOf(name, store);\n    this.#react();', 'this.#liveOf(name, store);'],
+    'defined-stores',
+    [
+      'this.definitions[name] = definition;\n    this.#deeds = new Map();',
+      'this.definitions[name] = definition;',
+    ],
   ],
   [
     'reactions in the order of attaching',
     'atom',
-    'attaching',
-    ['all.splice(at < 0 ? all.length : at, 0, one);', 'all.push(one);'],
+    'atom-lazy',
+    ['this.#order.indexOf(a.store) - this.#order.indexOf(b.store)', '0'],
   ],
-  ['out of date after attaching', 'atom', 'atoms', ['this.#there.tell();', '']],
+  ['out of date after attaching', 'atom', 'atom-lazy', ['graph.renew();', '']],
   [
     'answers before it is attached',
     'reducer',
@@ -39,7 +42,7 @@ const rows: readonly Row[] = [
     'reset before it is attached',
     'observable',
     'streams',
-    ['.filter((name) => Object.hasOwn(this.#initial, name))', ''],
+    ['stores.filter((name) => Object.hasOwn(this.initial, name))', 'stores'],
   ],
 ];
 
@@ -48,8 +51,8 @@ const rowsOfSaved: readonly Row[] = [
   [
     'attached with its defaults',
     'reducer',
-    'reducer',
-    ['beginnings.begun(name, store.initial)', 'store.initial'],
+    'defined-stores',
+    ['begun(this.begins, name, initial, isValue)', 'initial'],
   ],
 ];
 

@@ -65,18 +65,21 @@ const rows: readonly (readonly [
       'const run = this.#runOf(live) ?? { number: live.number, payload: live.name, given: {}, per: undefined };',
     ],
     [
-      'if (run === undefined || calls !== live.calls) return false;',
-      'if (calls < 0) return false;',
+      'return run === undefined || calls !== live.calls ? this.late() : work(run);',
+      'return work(run as Run);',
     ],
   ],
   ['abort forgotten', ['if (isAborted) controller?.abort();', '', 'call']],
-  ['one retry too many', ['live.attempt >= retry.times', 'live.attempt > retry.times']],
-  ['one retry too few', ['live.attempt >= retry.times', 'live.attempt + 1 >= retry.times']],
+  ['one retry too many', ['live.attempt >= times', 'live.attempt > times', 'task-times']],
+  ['one retry too few', ['live.attempt >= times', 'live.attempt + 1 >= times', 'task-times']],
   ['time limit from the first call', ['unlimit?.();', '', 'call']],
   ['start lost', ['[...waiting, { payload, per, tell }]', '[{ payload, per, tell }]']],
   [
     'start asked twice',
-    ['this.#asked.push([name, payload]);', 'this.#asked.push([name, payload], [name, payload]);'],
+    [
+      'turns.asked.push({ name, payload, go });',
+      'turns.asked.push({ name, payload, go }, { name, payload, go });',
+    ],
   ],
   [
     'follows at creation',
@@ -85,8 +88,8 @@ const rows: readonly (readonly [
   [
     'stale value followed',
     [
-      "start(name, 'follows' in auto ? value : undefined);",
-      "start(name, 'follows' in auto ? (before?.value ?? value) : undefined);",
+      "startUnasked(name, 'follows' in auto ? value : undefined);",
+      "startUnasked(name, 'follows' in auto ? (before?.value ?? value) : undefined);",
       'following',
     ],
   ],

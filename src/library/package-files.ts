@@ -1,7 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import type { RuntimeCopy } from '../emit/shared/runtime-files.js';
 
 /** The folder of Leeshore itself: where its package.json stands. */
 export function packageRoot(): string {
@@ -19,10 +18,8 @@ export function ownVersion(): string {
 }
 
 /** Reads a file of the run time that is copied into generated folders; the build has formatted it. */
-export function readRuntime(path: string, copy: RuntimeCopy): string {
-  const folder = copy === 'plain' ? 'runtime' : `runtime-with-${copy}`;
-  return readFileSync(join(packageRoot(), 'dist', folder, path), 'utf8');
-}
+export const readRuntime = (path: string): string =>
+  readFileSync(join(packageRoot(), 'dist/runtime', path), 'utf8');
 
 /** Reads a part of the page of the timeline, as the build has made it. */
 export const readPagePart = (name: string): string =>

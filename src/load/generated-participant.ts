@@ -9,7 +9,8 @@ import { atomAdapter } from './styles/atom.js';
 import { observableAdapter } from './styles/observable.js';
 import { proxyAdapter } from './styles/proxy.js';
 import { reducerAdapter } from './styles/reducer.js';
-import type { MakeRestore, Restore, StyleAdapter } from './styles/style-adapter.js';
+import { makeRestorable } from './styles/restoring.js';
+import type { Restore, StyleAdapter } from './styles/style-adapter.js';
 
 /** Generated stores as they stand on disk, to be compared as they are. */
 export interface GeneratedFolder {
@@ -36,13 +37,14 @@ export function generatedParticipant(
   const entry = files.some(({ path }) => path === 'index.js') ? 'index.js' : 'index.ts';
   const adapter = adapters[style];
   if (adapter === undefined) throw new LoadError(entry, `there is no style '${style}'`);
-  /** How the stores that were made last are put into states; none where all is in one file. */
-  let last: MakeRestore | undefined;
+  /** Puts the stores that were made last into states; none where all is in one file. */
+  let last: Restore | undefined;
   const load = moduleLoader(
     files,
     (path, exports) => {
-      if (path.replace(/\.[jt]s$/, '') === adapter.runtime)
-        adapter.makeRestorable(exports, names, (restore) => (last = restore));
+      const [engine, type] = adapter.engine;
+      if (path.replace(/\.[jt]s$/, '') === engine)
+        makeRestorable(exports, type, names, (restore) => (last = restore));
     },
     ways && ((path, code) => (isOwn(path) ? ways.count(name, path, code, 'script') : undefined)),
   );
@@ -69,19 +71,11 @@ export function generatedParticipant(
       };
       const created = make({ ...environment, onProblem, guard: true });
       const running = adapter.adapt(created, names, lazyStore);
-      return last === undefined ? running : { ...running, restore: onceMade(last, created) };
+      const restore = last as Restore | undefined;
+      return restore === undefined ? running : { ...running, restore };
     },
   };
 }
 
 /** Whether a file is of the stores themselves, not of the run time or of what judges values. */
 const isOwn = (path: string): boolean => !/^(?:runtime|checks)\//.test(path);
-
-/** Most stores are never restored: it is prepared when it is asked for. */
-function onceMade(make: MakeRestore, created: never): Restore {
-  let restore: Restore | undefined;
-  return (state) => {
-    restore ??= make(created);
-    restore(state);
-  };
-}

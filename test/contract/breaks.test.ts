@@ -21,12 +21,17 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'observable',
       'runtime/transaction.ts',
-      'newId: () => this.#outside(newId)',
+      "newId: () => this.#outside('newId', this.#newId as () => string)",
       'newId: () => `id-${(this.ids += 1)}`',
     ],
   ],
   'the time is asked for once in a transaction': [
-    ['proxy', 'runtime/transaction.ts', '(this.#now ??= this.#outside(now))', 'this.#outside(now)'],
+    [
+      'proxy',
+      'runtime/transaction.ts',
+      "(this.#now ??= this.#outside('now', now))",
+      "this.#outside('now', now)",
+    ],
   ],
   'an environment that throws breaks the transaction, and is reported': [
     ['reducer', 'runtime/transaction.ts', 'error instanceof Refusal', 'error instanceof Object'],
@@ -123,8 +128,8 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'reducer',
       'runtime/reducer.ts',
-      'settledStates(state, next,',
-      'settledStates(state, structuredClone(next),',
+      'settledStates(before, this.next,',
+      'settledStates(before, structuredClone(this.next),',
     ],
   ],
   'snapshots are plain, frozen data that can be cloned': [
@@ -148,7 +153,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['atom', 'runtime/atoms.ts', 'for (const reader of this.readers) reader.invalidate();', ''],
   ],
   'watchers that are stopped or added during a round wait or are passed over': [
-    ['proxy', 'runtime/watchers.ts', 'if (!watcher.isStopped) watcher.look();', 'watcher.look();'],
+    ['proxy', 'runtime/watchers.ts', ' && !watcher.isStopped', ''],
   ],
   'an action sent from a watcher is queued, and its turn comes after the round': [
     [
@@ -181,8 +186,8 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'reducer',
       'runtime/reducer.ts',
-      'if (deed === undefined) throw',
-      "if (deed === undefined) return { status: 'done' }; if (type === '') throw",
+      'throw new TypeError(`There is no action',
+      "return { status: 'done' };\n    if (type === '') throw new TypeError(`There is no action",
     ],
   ],
 };

@@ -22,8 +22,8 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'reducer',
       'runtime/transaction.ts',
-      'this.histories?.begin();\n    try',
-      'this.histories?.apply(action);\n this.histories = undefined;\n    try',
+      'const { reason, at } = error;',
+      'const { reason, at } = error;\n for (const one of this.capabilities) Object.assign(one, { states: {} });',
     ],
   ],
   'the limit counts what can be undone; the oldest goes': [
@@ -47,18 +47,28 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'atom',
       histories,
-      'else if (now',
+      'else if (action !== takenIn && now',
       "else if (action.split('.').length === 2 && action !== 'crane.book' && now",
     ],
   ],
   'as a step an undo comes after the transaction, like a start': [
-    ['proxy', 'runtime/tasks.ts', 'this.#host.later?.(name)', 'this.#host.later?.(`${name} `)'],
+    [
+      'proxy',
+      histories,
+      'const go = (): void => {',
+      "const go = (): void => {\n      name += ' ';",
+    ],
   ],
   'a refused transaction undoes nothing': [
-    ['observable', 'runtime/tasks.ts', 'this.#asked = [];\n    this.#then', 'this.#then'],
+    ['observable', 'runtime/transaction.ts', 'if (this.asked.length > 0) this.asked = [];', ''],
   ],
   'several undos join the queue in order; one that is refused stops nobody': [
-    ['reducer', 'runtime/tasks.ts', 'this.#asked.splice(0))', 'this.#asked.splice(0).slice(0, 1))'],
+    [
+      'reducer',
+      'runtime/transaction.ts',
+      'this.asked.splice(0))',
+      'this.asked.splice(0).slice(0, 1))',
+    ],
   ],
   'reset: history forgets all, what the same transaction adds included': [
     [
@@ -77,17 +87,17 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'what can be undone is watched, and told with the change': [
-    ['observable', histories, 'return this.states !== before;', 'return false;'],
+    ['observable', histories, 'if (this.states === before) return false;', 'return false;'],
   ],
   'what is derived from it is never out of date': [
-    ['reducer', 'runtime/derived.ts', 'known.states = {};', ''],
+    ['reducer', 'runtime/derived.ts', 'memory.beside === at.beside', 'true'],
   ],
   'what an undo does not change stays the same object': [
     [
       'atom',
       histories,
-      'this.#host.put(store, field, kept[i])',
-      'this.#host.put(store, field, structuredClone(kept[i]))',
+      'this.#engine.put(store, field, kept[i])',
+      'this.#engine.put(store, field, structuredClone(kept[i]))',
     ],
     ['atom', 'runtime/settling.ts', 'i < before.length && same(before[i], item)', 'i < 0'],
   ],

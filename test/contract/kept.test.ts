@@ -28,17 +28,17 @@ const breaks: Readonly<Record<string, Break>> = {
   'an undo is written too': [
     [
       'observable',
-      'runtime/transaction.ts',
-      'if (changed) this.saving?.save();',
-      "if (changed && !action.endsWith('undo')) this.saving?.save();",
+      saved,
+      'if (!changed || this.#isTaking) return false;',
+      "if (!changed || this.#isTaking || _action.endsWith('undo')) return false;",
     ],
   ],
   'what watchers see is written already': [
     [
       'reducer',
       'runtime/transaction.ts',
-      /if \(changed\) this\.saving\?\.save\(\);([^]*?)if \(changed\) this\.#notify\(\);/,
-      '$1if (changed) this.#notify(); if (changed) this.saving?.save();',
+      /(for \(const capability of this\.capabilities\)\s+if \(capability\.keep[^;]+;)\s+if \(changed\) this\.#notify\(\);/,
+      'if (changed) this.#notify();\n    $1',
     ],
   ],
   'stores begin with what was saved, and write nothing then': [
@@ -146,7 +146,7 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'atom',
       saved,
-      /const failed = \(error: unknown\): void => \{\s+this\.#turns\.report\([^;]+;/,
+      /const failed = \(error: unknown\): void => \{\s+this\.#engine\.turns\.report\([^;]+;/,
       'const failed = (error: unknown): void => {\n throw error;',
     ],
   ],
@@ -155,19 +155,14 @@ const breaks: Readonly<Record<string, Break>> = {
     ['observable', stored, 'return Object.fromEntries(found);', 'return {};'],
   ],
   'stores begin from a state that is given; what was saved comes after it': [
-    [
-      'reducer',
-      'runtime/beginnings.ts',
-      /(\.\.\.this\.#given\(store, isValue\),)([^]*?)(\.\.\.this\.#saved\.of\(store, isValue\),)/,
-      '$3$2$1',
-    ],
+    ['reducer', 'runtime/engine.ts', 'of begins) Object', 'of [...begins].reverse()) Object'],
   ],
   'a state to begin from is judged as saved data is, store by store': [
     [
       'atom',
       'runtime/beginnings.ts',
-      'this.#options.state as Fields | undefined)?.[store]',
-      "this.#options.state as Fields | undefined)?.[store === 'tone' ? '' : store]",
+      'state as Fields | undefined)?.[store]',
+      "state as Fields | undefined)?.[store === 'tone' ? '' : store]",
     ],
   ],
 };

@@ -5,12 +5,7 @@ import { testContract } from './suite.js';
 /** For each promise what it takes to break it; a promise without a break is one that no test is known to watch. */
 const breaks: Readonly<Record<string, Break>> = {
   'until it is attached it is null in the whole snapshot, and nothing is derived in it': [
-    [
-      'reducer',
-      'runtime/reducer.ts',
-      'order.map((name) => [name, initial[name] ?? null])',
-      'Object.keys(initial).map((name) => [name, initial[name]])',
-    ],
+    ['reducer', 'runtime/defined-stores.ts', 'this.commit({ ...this.states, [name]: null });', ''],
   ],
   'what is asked of it is refused': [
     [
@@ -21,52 +16,57 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   'an action that runs one of its actions is refused as a whole': [
-    ['atom', 'runtime/atoms.ts', 'if (!this.#actions.has(name)) refuse(notAttached);', ''],
+    ['atom', 'runtime/atoms.ts', 'if (!this.actions.has(name)) refuse(notAttached);', ''],
   ],
   'a start or an undo of it as a step comes to nothing, and nobody hears of it': [
-    ['proxy', 'runtime/tasks.ts', 'if (!Object.hasOwn(this.#plans, name)) return;', ''],
+    ['proxy', 'runtime/tasks.ts', 'if (!Object.hasOwn(this.plans, name)) return;', ''],
   ],
   'resets and cancels of several stores pass it over': [
     [
       'observable',
       'runtime/streams.ts',
-      '.filter((name) => Object.hasOwn(this.#initial, name))',
-      '',
+      'stores.filter((name) => Object.hasOwn(this.initial, name))',
+      'stores',
     ],
   ],
   'it reacts to nothing until then': [
     [
       'proxy',
-      'runtime/proxies.ts',
-      'this.#liveOf(name, store);\n    this.#react();',
-      'this.#liveOf(name, store);',
+      'runtime/defined-stores.ts',
+      'this.definitions[name] = definition;\n    this.#deeds = new Map();',
+      'this.definitions[name] = definition;',
     ],
   ],
   'its reactions stand in the order of the stores, whenever it came': [
     [
       'atom',
-      'runtime/attaching.ts',
-      'all.splice(at < 0 ? all.length : at, 0, one);',
-      'all.push(one);',
+      'runtime/atom-lazy.ts',
+      'this.#order.indexOf(a.store) - this.#order.indexOf(b.store)',
+      '0',
     ],
   ],
   'others react to it as soon as it is there': [
-    ['reducer', 'runtime/reducer.ts', 'rebuild(state);\n', ''],
+    [
+      'reducer',
+      'runtime/reducer.ts',
+      'of reactions) {',
+      'of this.#lazy.has(store) ? [] : reactions) {',
+    ],
   ],
   'attaching tells whoever watches what it changes': [
     [
       'reducer',
-      'runtime/reducer.ts',
-      'state = { ...state, [name]: begun };',
-      'state = { ...state };',
+      'runtime/defined-stores.ts',
+      'this.commit({ ...this.states, [name]: state });',
+      'this.commit({ ...this.states });',
     ],
   ],
   'what is derived from it is never out of date': [
-    ['atom', 'runtime/atoms.ts', 'this.#there.tell();', ''],
+    ['atom', 'runtime/atoms.ts', 'for (const reading of this.readings) reading.tell();', ''],
   ],
   'the second time it is done without effect': [
-    ['proxy', 'runtime/proxies.ts', 'if (this.#states[name] !== null) return attached;', ''],
-    ['proxy', 'runtime/proxies.ts', 'if (this.#states[name] !== null) return false;', ''],
+    ['proxy', 'runtime/attaching.ts', 'if (isThere()) return attached;', ''],
+    ['proxy', 'runtime/attaching.ts', 'if (isThere()) return false;', ''],
   ],
   'what starts by itself in it is at its creation then': [
     [
@@ -90,9 +90,9 @@ const breaks: Readonly<Record<string, Break>> = {
   'what does not fit it is refused as anywhere': [
     [
       'proxy',
-      'runtime/proxies.ts',
-      'this.#checks[name] = store.checks ?? {};',
-      'this.#checks[name] = {};',
+      'runtime/defined-lazy.ts',
+      'engine.checks[store.name] = store.checks ?? {};',
+      'engine.checks[store.name] = {};',
     ],
   ],
   'a watcher that attaches waits for its turn': [

@@ -12,20 +12,22 @@ import { TideWorld } from './tide-world.js';
 const tasks = 'runtime/tasks.ts';
 const streaming = 'runtime/streaming.ts';
 const call = 'runtime/call.ts';
+const times = 'runtime/task-times.ts';
+const transaction = 'runtime/transaction.ts';
 const answers = 'runtime/answers.ts';
 const following = 'runtime/following.ts';
 
 /** For each promise what it takes to break it; a promise without a break is one that no test is known to watch. */
 const breaks: Readonly<Record<string, Break>> = {
   'a start calls at its commit, with what it computes': [
-    ['reducer', tasks, 'this.#host.ask(plan.with, payload, given)', 'payload'],
+    ['reducer', tasks, 'this.answer(plan.with, run)', 'run.payload'],
   ],
   'a refused start calls nothing and disturbs nobody': [
     [
       'atom',
       tasks,
-      'const given = this.#host.perform(`${name}.start`, payload, {}) ?? {};',
-      'this.#put(name, [], []);\nthis.states = this.#pending;\nconst given = this.#host.perform(`${name}.start`, payload, {}) ?? {};',
+      'const given = this.engine.perform(`${name}.start`, payload, {}) ?? {};',
+      'this.put(name, [], []);\nthis.states = this.pending;\nconst given = this.engine.perform(`${name}.start`, payload, {}) ?? {};',
     ],
   ],
   'names that are bound at the start keep their values': [
@@ -38,24 +40,24 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'reducer',
       tasks,
-      'const work = this.#host.transaction((accepted)',
-      'this.cancel(name);\nconst work = this.#host.transaction((accepted)',
+      'const work = this.engine.transaction((accepted)',
+      'this.cancel(name);\nconst work = this.engine.transaction((accepted)',
     ],
   ],
   'what goes on is read as before the transaction, within it': [
     ['atom', tasks, 'return stateOf(this.states, name).readings;', 'return idle.readings;'],
   ],
   'starts of steps come after the transaction, in order': [
-    ['proxy', tasks, 'this.#asked.splice(0))', 'this.#asked.splice(0).reverse())'],
+    ['proxy', transaction, 'this.asked.splice(0))', 'this.asked.splice(0).reverse())'],
   ],
   'a transaction that is refused starts and cancels nothing': [
-    ['observable', tasks, 'this.#asked = [];\n    this.#then', 'this.#then'],
+    ['observable', transaction, 'if (this.asked.length > 0) this.asked = [];', ''],
   ],
   'a cancel step takes back what earlier steps asked for': [
-    ['reducer', tasks, 'asked !== name || ', 'true || '],
+    ['reducer', tasks, 'asked.name !== name || ', 'true || '],
   ],
   'a cancel does its steps and aborts, once for each run': [
-    ['atom', tasks, 'of gone) this.#perform(', 'of gone.slice(0, 1)) this.#perform('],
+    ['atom', tasks, 'of gone) this.perform(', 'of gone.slice(0, 1)) this.perform('],
   ],
   'the oldest run is cancelled first, whichever task it is of': [
     ['proxy', tasks, 'gone.sort((a, b) => a.run.number - b.run.number);', ''],
@@ -73,7 +75,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['proxy', answers, 'if (!fits(taken, type)) return undefined;', ''],
   ],
   'properties that the type does not have are taken off': [
-    ['observable', answers, 'withoutExtra(taken, type)', 'taken'],
+    ['observable', answers, 'check.extraOfAnswer(taken, type)', 'taken'],
   ],
   'a rejection carries its data if that fits': [
     ['reducer', answers, "judged(error, check, 'error')?.value ?? null", 'takeIn(error)'],
@@ -82,10 +84,10 @@ const breaks: Readonly<Record<string, Break>> = {
     ['atom', tasks, 'message: error.reason }', 'message: String(error) }'],
   ],
   'a failed call is made again, after a wait that grows': [
-    ['proxy', tasks, 'attempt: live.attempt + 1', 'attempt: 1'],
+    ['proxy', times, 'attempt: live.attempt + 1', 'attempt: 1'],
   ],
   'a call is not made again where the condition does not hold': [
-    ['observable', tasks, 'if (wanted.value !== true) return false;', ''],
+    ['observable', times, 'if (wanted.value !== true) return false;', ''],
   ],
   'the time limit counts from each call, and aborts it': [
     ['reducer', call, /live\.quit\(true\);\s+(?=caller\.fail)/, ''],
@@ -116,18 +118,18 @@ const breaks: Readonly<Record<string, Break>> = {
     [
       'atom',
       call,
-      'if (answered(false)) tell(value);',
-      'if (answered(false) && live.number === 1) tell(value);',
+      'if (answered(false)) caller.value(value);',
+      'if (answered(false) && live.number === 1) caller.value(value);',
     ],
   ],
   'a stream is given up when its run is cancelled': [
-    ['proxy', streaming, /stop\(\);(?=\s+\};\s+\}\s*$)/, ''],
+    ['proxy', streaming, /isOver = true;\s+stop\(\);(?=\s+\};\s+\})/, ''],
   ],
   'a value that does not fit fails the run': [
     [
       'observable',
-      tasks,
-      /return this\.#lost\(live, run, errorOf\('bad result'\)\);(?=\s+\}\s+try)/,
+      streaming,
+      /return tasks\.lost\(live, run, errorOf\('bad result'\)\);(?=\s+\}\s+try)/,
       'return false;',
     ],
   ],
@@ -138,10 +140,10 @@ const breaks: Readonly<Record<string, Break>> = {
     ['atom', following, '? value !== null :', '? true :'],
   ],
   'a task goes on while a condition holds': [
-    ['proxy', following, 'else if (before !== undefined) this.#follower.cancel(name);', ''],
+    ['proxy', following, 'else if (before !== undefined) tasks.cancelUnasked(name);', ''],
   ],
   'what nobody called and does not fit is told': [
-    ['observable', tasks, "this.#turns.report({ kind: 'task', at });", 'void at;'],
+    ['observable', tasks, "turns.report({ kind: 'task', at });", 'void at;'],
   ],
   'an operation that throws, or is not given, has failed': [
     ['reducer', call, /catch \(error\) \{\s+reject\(error\);/, 'catch (error) {\nthrow error;'],
@@ -149,7 +151,9 @@ const breaks: Readonly<Record<string, Break>> = {
   'an answer that is there at once takes a turn of its own': [
     ['atom', call, 'else answer(said);', 'else void Promise.resolve(said).then(answer, reject);'],
   ],
-  'what is derived follows what goes on': [['atom', tasks, 'this.#host.changed?.(name);', ';']],
+  'what is derived follows what goes on': [
+    ['atom', tasks, 'if (before !== this.states) this.engine.renew();', ''],
+  ],
   'closing abandons all, and refuses what comes': [
     ['observable', tasks, "reason: 'closed' });", "reason: 'cancelled' });"],
   ],

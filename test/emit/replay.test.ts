@@ -57,11 +57,11 @@ function watched(create: Create, createReplay: () => Replay, options: object): S
 
 /** The folder of a reducer whose stores are watched like that. */
 function watchedFolder(folder: GeneratedFolder): GeneratedFolder {
-  const from = 'export const createStores = (';
+  const from = 'export function createStores(';
   const files = folder.files.map((file) => {
     if (file.path !== 'index.ts') return file;
     expect(file.text).toContain(from);
-    const text = `${file.text.replace(from, 'const createOwn = (')}
+    const text = `${file.text.replace(from, 'function createOwn(')}
 export const createStores = (options: any) => (globalThis as any).watchedByReplay(createOwn, createReplay, options);`;
     return { ...file, text };
   });

@@ -4,17 +4,14 @@ import { dirname, join } from 'node:path';
 import { expect, test } from '@jest/globals';
 import ts from 'typescript';
 import type { ModuleText } from '../../src/base/module-text.js';
-import type { RuntimeCopy } from '../../src/emit/shared/runtime-files.js';
 import { generatedInMemory } from '../../src/pipeline.js';
 import { strictComplaints } from '../compiler.js';
 import { allStyles, modelOf, root } from '../helpers.js';
 import { someOf } from '../sweep.js';
 
 /** The run time as the build has formatted it, as the program itself uses it. */
-export const builtRuntime = (path: string, copy: RuntimeCopy) => {
-  const folder = copy === 'plain' ? 'dist/runtime' : `dist/runtime-with-${copy}`;
-  return readFileSync(new URL(`${folder}/${path}`, root), 'utf8');
-};
+export const builtRuntime = (path: string) =>
+  readFileSync(new URL(`dist/runtime/${path}`, root), 'utf8');
 
 /** The nodes that a careful engineer would not write: `any`, `!`, comments that switch checks off. */
 function cheats(path: string, text: string): string[] {

@@ -116,8 +116,8 @@ export const tuned: readonly Planted[] = [
     schema: 'ferry',
     in: 'proxy',
     file: 'runtime/watchers.ts',
-    find: '    const listener = { isStopped: this.#isClosed, look, ended };',
-    put: '    const listener = { isStopped: this.#isClosed, look, ended };\n    const [first] = this.#watchers;\n    if (first !== undefined && this.#watchers.size > 30) this.#watchers.delete(first);',
+    find: '    const listener = {',
+    put: '    const [first] = this.#watchers;\n    if (first !== undefined && this.#watchers.size > 30) this.#watchers.delete(first);\n    const listener = {',
   },
   {
     name: 'told-at-once',
@@ -125,8 +125,8 @@ export const tuned: readonly Planted[] = [
     schema: 'ferry',
     in: 'observable',
     file: 'runtime/watchers.ts',
-    find: 'for (const watcher of this.#round) if (!watcher.isStopped) watcher.look();',
-    put: 'for (const watcher of this.#watchers) if (!watcher.isStopped) watcher.look();',
+    find: 'for (const watcher of this.#round)',
+    put: 'for (const watcher of this.#watchers)',
   },
   {
     name: 'undefined-stays',

@@ -24,8 +24,8 @@ const late = [
   ],
   [
     'tasks.ts',
-    'if (run === undefined || calls !== live.calls) return false;',
-    'if (calls < 0) return false;',
+    'return run === undefined || calls !== live.calls ? this.late() : work(run);',
+    'return work(run);',
   ],
 ] as const;
 

@@ -2,10 +2,7 @@
 import { fits, noteJudged } from './fitting.js';
 import type { TaskCheck } from './value-types.js';
 import { takeIn } from './taking-in.js';
-import type { TaskError } from './transaction.js';
-// <extra>
-import { withoutExtra } from './extra.js';
-// </extra>
+import type { TaskError } from './task-outcomes.js';
 
 /** An error that says no more than its kind. */
 export const errorOf = (kind: TaskError['kind']): TaskError => ({
@@ -24,9 +21,8 @@ export function judged(
   if (type === undefined) return { value: undefined };
   try {
     let taken = takeIn(value);
-    // <extra>
-    if (check?.dropsExtra === true && part !== 'error') taken = withoutExtra(taken, type);
-    // </extra>
+    if (check?.extraOfAnswer !== undefined && part !== 'error')
+      taken = check.extraOfAnswer(taken, type);
     if (!fits(taken, type)) return undefined;
     noteJudged(taken, type);
     return { value: taken };

@@ -1,4 +1,5 @@
 // Lazy stores, which are attached after the others were made.
+import type { Engine } from './engine.js';
 import type { Outcome } from './transaction.js';
 
 /** Stores of which one, which may be null, is attached. */
@@ -6,36 +7,30 @@ export type With<Of, Name extends keyof Of> = Of & {
   readonly [Key in Name]: NonNullable<Of[Key]>;
 };
 
-/** Why an action of a store is refused that is not attached. */
-export const notAttached = 'not attached';
-
 /** The outcome of attaching a store that is attached already. */
-export const attached: Outcome = Object.freeze({ status: 'done' });
+const attached: Outcome = Object.freeze({ status: 'done' });
 
-/** Inserts an item at its place in a sorted list. */
-export function insert<T>(all: T[], one: T, placeOf: (item: T) => number): void {
-  const at = all.findIndex((other) => placeOf(other) > placeOf(one));
-  all.splice(at < 0 ? all.length : at, 0, one);
-}
-
-/** Sorts the properties of an object, such as `deck.load`, by the order of their stores. */
-export function reorder(object: Record<string, unknown>, order: readonly string[]): void {
-  const placeOf = ([name]: readonly [string, unknown]): number =>
-    order.indexOf(name.split('.')[0] ?? '');
-  const entries = Object.entries(object).sort((a, b) => placeOf(a) - placeOf(b));
-  for (const name of Object.keys(object)) delete object[name];
-  for (const [name, value] of entries) object[name] = value;
-}
-
-/** The attached stores, in the order of the schema. */
-export function inOrder<T>(
+/**
+ * Attaches a store in a turn of its own: `make` makes it and gives what it begins with. `isThere`: whether it is attached
+ * already. `order`: all stores, in the order of the schema.
+ */
+export function attachTo(
+  { turns }: Engine,
+  name: string,
   order: readonly string[],
-  stores: Readonly<Record<string, T>>,
-): Readonly<Record<string, T>> {
-  return Object.fromEntries(
-    order.flatMap((name) => {
-      const store = stores[name];
-      return store === undefined ? [] : [[name, store] as const];
-    }),
-  );
+  isThere: () => boolean,
+  make: () => unknown,
+): Outcome {
+  if (isThere()) return attached;
+  return turns.take(`${name}.attach`, undefined, undefined, {
+    act: () => turns.does?.(`${name}.attach`),
+    commit() {
+      if (isThere()) return false;
+      const begun = make();
+      turns.does?.(`${name}.attach`, begun);
+      for (const capability of turns.capabilities)
+        capability.attached?.((one) => order.indexOf(one.split('.')[0] ?? ''));
+      return true;
+    },
+  });
 }

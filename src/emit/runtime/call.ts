@@ -1,8 +1,5 @@
 // A call of a run: it is made, and answered, given up or forgotten.
-// <streams>
-import { listen } from './streaming.js';
-// </streams>
-import type { Ended, TaskError, Timers } from './transaction.js';
+import type { Ended, TaskError, Timers } from './task-outcomes.js';
 
 /** What browsers and servers alike have, whatever types of theirs the compiler knows. */
 interface AbortController {
@@ -29,15 +26,8 @@ export class LiveRun {
   controller: AbortController | undefined;
   /** Ends the listening to a stream. */
   stop: (() => void) | undefined;
-  // <every>
   /** Whether the run ends with its round, though it repeats. */
   isLast = false;
-  // </every>
-  // <log>
-  /** The turn that it began in, and the number of its newest call over all tasks. */
-  turn: number | undefined;
-  call = 0;
-  // </log>
   readonly #timers: Timers;
   readonly #set = new Set<unknown>();
 
@@ -76,30 +66,36 @@ export class LiveRun {
 /** Whom an application asks, by service. */
 export type GivenServices = Readonly<Record<string, object | undefined>>;
 
+/** Who is told what a stream gives. */
+export interface Listener {
+  readonly next: (value: unknown) => void;
+  readonly error: (error: unknown) => void;
+  readonly end: (result: unknown) => void;
+}
+
+/** Listens to what a call gives up to its end; returns what ends it before, or nothing if that is no stream. */
+export type Listen = (stream: unknown, listener: Listener) => (() => void) | undefined;
+
 /** Who is told what comes of a call. */
-interface Caller {
+export interface Caller {
   readonly answer: (result: unknown) => void;
   readonly reject: (error: unknown) => void;
   readonly fail: (kind: TaskError['kind']) => void;
-  // <streams>
-  /** Told of each of many values; not given where there is one. */
-  readonly value: ((value: unknown) => void) | undefined;
-  // </streams>
+  /** Told of each of many values. */
+  readonly value: (value: unknown) => void;
 }
 
-/** Makes a call of a run; in `limit` milliseconds, if given, it has failed. */
+/** Makes a call of a run; in `limit` milliseconds, if given, it has failed. `listen`, if given, finds its many values. */
 export function makeCall(
   live: LiveRun,
   operation: string,
   given: unknown,
   services: GivenServices,
   caller: Caller,
-  // <timeLimit>
-  limit?: number,
-  // </timeLimit>
+  limit: number | undefined,
+  listen: Listen | undefined,
 ): void {
   const call = (live.calls += 1);
-  // <timeLimit>
   const unlimit =
     limit === undefined
       ? undefined
@@ -107,13 +103,10 @@ export function makeCall(
           live.quit(true);
           caller.fail('timeout');
         });
-  // </timeLimit>
   const controller = (live.controller = newController());
   const answered = (isLast: boolean): boolean => {
     if (live.calls !== call) return false;
-    // <timeLimit>
     unlimit?.();
-    // </timeLimit>
     if (isLast) live.controller = live.stop = undefined;
     return true;
   };
@@ -129,11 +122,9 @@ export function makeCall(
     const does = owner && (Reflect.get(owner, name) as unknown);
     if (typeof does !== 'function') throw new TypeError(`'${operation}' is not given`);
     const said: unknown = does.call(owner, given, controller.signal);
-    // <streams>
-    const { value: tell } = caller;
-    if (tell !== undefined) {
+    if (listen !== undefined) {
       const next = (value: unknown): void => {
-        if (answered(false)) tell(value);
+        if (answered(false)) caller.value(value);
       };
       const stop = listen(said, { next, error: reject, end: answer });
       if (stop === undefined) {
@@ -142,7 +133,6 @@ export function makeCall(
       else stop();
       return;
     }
-    // </streams>
     if (isThenable(said)) void Promise.resolve(said).then(answer, reject);
     else answer(said);
   } catch (error) {

@@ -1,12 +1,6 @@
 // Derived values: computed when they are asked for, and again only if what was read for them has changed.
 import { Remembered, textOf } from './arguments.js';
 import { freeze, same } from './values.js';
-// <tasks>
-import type { TaskReadings } from './tasks.js';
-// </tasks>
-// <history>
-import type { Histories } from './histories.js';
-// </history>
 
 /** The state of all stores, by store: an object of fields, or a store's one value. */
 export type States = Readonly<Record<string, unknown>>;
@@ -35,10 +29,8 @@ export interface At {
   readonly version: number;
   /** Whether an action asks, in the middle of its transaction: then nothing is given out. */
   readonly isInside: boolean;
-  // <tasks>
-  /** What goes on of the tasks. */
-  readonly tasks: object;
-  // </tasks>
+  /** What can be read beside them: another object each time that it is not what it was. */
+  readonly beside: object;
 }
 
 /** Something that was read for a value, and what it was. */
@@ -54,13 +46,7 @@ interface Memory {
   readonly version: number | undefined;
   readonly reads: readonly Read[];
   readonly value: unknown;
-  // <tasks>
-  tasks: object;
-  // </tasks>
-  // <history>
-  /** What could be undone. */
-  history?: object | undefined;
-  // </history>
+  beside: object;
 }
 
 /** The derived values of an application. */
@@ -70,21 +56,14 @@ export class Derivations {
   readonly #values = new Map<string, Map<string, (at: At, args: readonly unknown[]) => unknown>>();
   readonly #guard: boolean;
   readonly #now: () => At;
-  // <lazy>
-  /** The stores that are attached, of those that were not there from the beginning. */
-  readonly #lazy: Record<string, object> = {};
-  // </lazy>
-  // <history>
-  #histories: Histories | undefined;
-  // </history>
+  readonly #views: Record<string, object> = {};
   #at: At | undefined;
   #reads: Read[] | undefined;
 
   /** `now`: the state that is read while nothing is computed. */
-  constructor(stores: Readonly<Record<string, DerivingStore>>, guard: boolean, now: () => At) {
+  constructor(guard: boolean, now: () => At) {
     this.#guard = guard;
     this.#now = now;
-    for (const [name, store] of Object.entries(stores)) this.#add(name, store);
   }
 
   /** The value of that name for a state. */
@@ -92,38 +71,13 @@ export class Derivations {
     return this.#values.get(store)?.get(name)?.(at, args);
   }
 
-  // <lazy>
-  /** A store that is attached later: null until then. */
-  addLazy(store: string): void {
-    const of = ({ states }: At): unknown => (states[store] === null ? null : this.#lazy[store]);
-    const get = (): unknown => this.read(of);
-    Object.defineProperty(this.app, store, { enumerable: true, get });
-  }
-
   /** What a store is read as that is there. */
-  viewNamed(store: string): object {
-    return this.#lazy[store] ?? (this.app[store] as object);
+  view(store: string): object {
+    return this.#views[store] as object;
   }
 
-  /** What a store is read as that is attached now. */
-  attach(store: string, definition: DerivingStore): object {
-    return (this.#lazy[store] = this.#viewOf(store, definition));
-  }
-
-  // </lazy>
-  // <!lazy>
-  //+ #add(
-  //+   store: string,
-  //+   { initial, isValue = false, derived = {} }: DerivingStore,
-  //+ ): void {
-  // </!lazy>
-  // <lazy>
-  #add(store: string, definition: DerivingStore): void {
-    this.app[store] = this.#viewOf(store, definition);
-  }
-
-  #viewOf(store: string, { initial, isValue = false, derived = {} }: DerivingStore): object {
-    // </lazy>
+  /** Adds a store, with what is derived in it. */
+  add(store: string, { initial, isValue = false, derived = {} }: DerivingStore): void {
     const view = {};
     for (const field of isValue ? ['value'] : Object.keys(initial as States)) {
       const of = ({ states }: At): unknown =>
@@ -145,49 +99,17 @@ export class Derivations {
       const get = hasParameters ? () => asked : () => this.read(of);
       Object.defineProperty(view, name, { enumerable: true, get });
     }
-    // <!lazy>
-    //+ this.app[store] = view;
-    // </!lazy>
     this.#values.set(store, values);
-    // <lazy>
-    return view;
-    // </lazy>
+    this.#views[store] = view;
+    // One that is attached later is found there already.
+    if (!Object.hasOwn(this.app, store)) this.app[store] = view;
   }
 
-  // <tasks>
-  /** Adds what can be read of a task to something, and that to the stores as they are read. */
-  addTask(task: string, readings: () => TaskReadings, onto: object = {}): void {
-    const [store = '', name = ''] = task.split('.');
-    for (const reading of ['running', 'runs', 'waiting'] as const) {
-      const of = (): unknown => readings()[reading];
-      Object.defineProperty(onto, reading, { enumerable: true, get: () => this.read(of) });
-    }
-    // <lazy>
-    Object.defineProperty(this.#lazy[store] ?? this.app[store], name, { value: onto });
-    //- Object.defineProperty(this.app[store], name, { value: onto });
-    // </lazy>
+  /** Adds something that can be read beside the states. */
+  addReading(onto: object, name: string, of: () => unknown): void {
+    Object.defineProperty(onto, name, { enumerable: true, get: () => this.read(of) });
   }
 
-  // </tasks>
-  // <history>
-  /** Adds what can be read of the history of a store. */
-  addHistory(store: string, histories: Histories): void {
-    this.#histories = histories;
-    for (const reading of ['canUndo', 'canRedo'] as const) {
-      const of = (): unknown => histories.readings(store)[reading];
-      this.#values.get(store)?.set(reading, of);
-      const get = () => this.read(of);
-      // <lazy>
-      Object.defineProperty(this.#lazy[store] ?? this.app[store], reading, {
-        enumerable: true,
-        get,
-      });
-      //- Object.defineProperty(this.app[store], reading, { enumerable: true, get });
-      // </lazy>
-    }
-  }
-
-  // </history>
   /** Gives what a function reads: computed anew only if something that it read has changed. */
   tracked<T>(read: () => T): () => T {
     const own = new DerivedValue();
@@ -206,22 +128,10 @@ export class Derivations {
 
   #ask(value: DerivedValue, compute: Compute, args: readonly unknown[], at: At): unknown {
     const { given, inside } = value;
-    // <history>
-    const history = this.#histories?.states;
-    for (const known of [given, inside])
-      if (known !== undefined && known.history !== history) {
-        // All that was read for it is looked at again.
-        known.states = {};
-        known.history = history;
-      }
-    // </history>
     if (given !== undefined && holds(given, at)) return given.value;
     let memory = inside;
     if (memory === undefined || !holds(memory, at)) {
       memory = this.#compute(compute, args, at);
-      // <history>
-      memory.history = history;
-      // </history>
       if (given !== undefined && same(given.value, memory.value))
         memory = { ...memory, value: given.value };
     }
@@ -243,10 +153,7 @@ export class Derivations {
     try {
       const value = compute(this.app as never, ...(args as never[]));
       const version = at.isInside ? at.version : undefined;
-      // <tasks>
-      return { states: at.states, tasks: at.tasks, version, reads, value };
-      //- return { states: at.states, version, reads, value };
-      // </tasks>
+      return { states: at.states, beside: at.beside, version, reads, value };
     } finally {
       this.#at = outerAt;
       this.#reads = outerReads;
@@ -273,15 +180,10 @@ function valueFor(args: readonly unknown[], known: Remembered<DerivedValue>): De
 function holds(memory: Memory, at: At): boolean {
   const { version } = memory;
   if (version !== undefined && version !== at.version) return false;
-  // <tasks>
-  if (memory.states === at.states && memory.tasks === at.tasks) return true;
-  //- if (memory.states === at.states) return true;
-  // </tasks>
+  if (memory.states === at.states && memory.beside === at.beside) return true;
   for (const { of, seen } of memory.reads) if (!Object.is(of(at), seen)) return false;
   // An action may go on writing to its states.
-  // <tasks>
-  memory.tasks = at.tasks;
-  // </tasks>
+  memory.beside = at.beside;
   if (!at.isInside) memory.states = at.states;
   return true;
 }

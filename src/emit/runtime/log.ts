@@ -1,9 +1,7 @@
 // The log: what each turn was asked for, did and changed, as plain data for whoever keeps it.
 import { patchBetween, type Change } from './patch.js';
-// <secret>
-import { Masks, type Secrets } from './secrets.js';
-// </secret>
 import { takeIn } from './taking-in.js';
+import type { Outcome, Recorder, Tools } from './transaction.js';
 import { isObject } from './values.js';
 
 /** The first line of a log: from which state the lines after it begin. */
@@ -125,11 +123,16 @@ export interface LoggedSchema {
   readonly name: string;
   /** Of the meaning of the schema: comments and layout do not count. */
   readonly sha256: string;
-  // <secret>
-  /** Where secrets are: numbers stand in their place. */
-  readonly secrets?: Secrets;
-  // </secret>
 }
+
+/** What stores write a log to. */
+export interface LoggingOptions {
+  /** Where a line is written for each turn. */
+  readonly log?: LogSink;
+}
+
+/** Gives a line without secrets. */
+export type LogMask = (entry: LogHead | LogLine) => LogHead | LogLine;
 
 /** What the log needs of the stores of a style. */
 interface LogHost {
@@ -139,15 +142,8 @@ interface LogHost {
   readonly onProblem: (error: unknown) => void;
 }
 
-/** What became of a turn. */
-interface Ending {
-  readonly status: LogLine['outcome'];
-  readonly reason?: string;
-  readonly at?: string;
-}
-
 /** A turn that was asked for. */
-export interface Asked {
+interface Asked {
   readonly do: string;
   payload: unknown;
   readonly by: LogCause;
@@ -169,7 +165,7 @@ interface Done {
   readonly given?: object;
 }
 
-type Writable<T> = { -readonly [Key in keyof T]: T[Key] };
+export type Writable<T> = { -readonly [Key in keyof T]: T[Key] };
 
 /** Who asks for a turn, where that is not a caller. */
 interface Origin {
@@ -180,7 +176,7 @@ interface Origin {
 }
 
 /** Writes a line for each turn. */
-export class Log {
+export class Log implements Recorder {
   /** The number of the turn that is under way, or was last. */
   turn = 0;
   /** What the turn under way did for a task or a history; nothing for a plain action. */
@@ -203,24 +199,23 @@ export class Log {
   #calls: LogCall[] = [];
   #notified: string[] = [];
   #others = 0;
-  // <secret>
-  readonly #masks: Masks | undefined;
-  // </secret>
+  readonly #mask: LogMask | undefined;
 
-  constructor(sink: LogSink, schema: LoggedSchema | undefined, host: LogHost) {
+  constructor(
+    sink: LogSink,
+    schema: LoggedSchema | undefined,
+    host: LogHost,
+    mask: LogMask | undefined,
+  ) {
     this.#sink = sink;
     this.#host = host;
     this.#began = this.#clock();
     this.#every = sink.every ?? 1000;
     this.#takesLater = sink.takesChangesLater === true;
-    // <secret>
     // Secrets get their numbers as they come.
-    if (schema?.secrets !== undefined) this.#takesLater = false;
-    // </secret>
+    if (mask !== undefined) this.#takesLater = false;
     this.#last = host.read();
-    // <secret>
-    this.#masks = schema?.secrets && new Masks(schema.secrets);
-    // </secret>
+    this.#mask = mask;
     this.#write({
       leeshoreLog: 1,
       ...(schema !== undefined && { schema: { name: schema.name, sha256: schema.sha256 } }),
@@ -270,16 +265,10 @@ export class Log {
     this.#asked.isTaken = true;
   }
 
-  drewId(id: string): void {
-    this.#ids.push(id);
-  }
-
-  drewTime(now: number): void {
-    this.#now = now;
-  }
-
-  drewNumber(number: number): void {
-    this.#random.push(number);
+  drew(what: keyof Tools, drawn: unknown): void {
+    if (what === 'newId') this.#ids.push(drawn as string);
+    else if (what === 'random') this.#random.push(drawn as number);
+    else this.#now = drawn as number;
   }
 
   /** A transaction begins: what another did in the same turn was not kept. */
@@ -316,7 +305,7 @@ export class Log {
   }
 
   /** The turn is over. */
-  end(ending: Ending): void {
+  end(ending: Outcome): void {
     const asked = this.#asked;
     if (asked === undefined || this.#isOver) return;
     this.#asked = undefined;
@@ -346,7 +335,7 @@ export class Log {
     this.#isOver = true;
   }
 
-  #line(asked: Asked, ending: Ending): Writable<LogLine> {
+  #line(asked: Asked, ending: Outcome): Writable<LogLine> {
     const { did } = this;
     const [name, kind] = nameAndKind(did ?? { type: asked.do }, did !== undefined);
     const { error, result } = (did?.given ?? {}) as Partial<Record<'error' | 'result', unknown>>;
@@ -397,10 +386,7 @@ export class Log {
 
   #write(line: LogHead | LogLine, changes?: () => readonly Change[]): void {
     try {
-      // <secret>
-      this.#sink.write(this.#masks === undefined ? line : masked(line, this.#masks), changes);
-      //- this.#sink.write(line, changes);
-      // </secret>
+      this.#sink.write(this.#mask === undefined ? line : this.#mask(line), changes);
     } catch (error) {
       this.#host.onProblem(error);
     }
@@ -437,25 +423,3 @@ function asJson(value: unknown): unknown {
     return undefined;
   }
 }
-
-// <secret>
-/** A line without secrets. */
-function masked(entry: LogHead | LogLine, masks: Masks): LogHead | LogLine {
-  if ('leeshoreLog' in entry) return { ...entry, state: masks.state(entry.state) };
-  const { kind, payload, changes, state, answer, draws } = entry;
-  const isAsked = kind === 'action' || kind === 'start' || kind === 'cancel';
-  const name = isAsked ? entry.do : `${entry.do}.${kind === 'retry' ? 'fail' : kind}`;
-  const line: Writable<LogLine> = { ...entry };
-  if (payload !== undefined) line.payload = masks.payload(name, payload);
-  if (changes !== undefined) line.changes = masks.changes(changes);
-  if (state !== undefined) line.state = masks.state(state);
-  if (answer !== undefined && 'result' in answer)
-    line.answer = { result: masks.payload(`${entry.do}.finish`, answer.result) };
-  if (answer !== undefined && 'value' in answer)
-    line.answer = { value: masks.payload(`${entry.do}.each`, answer.value) };
-  // What was drawn may have been stored as a secret.
-  if (draws?.ids !== undefined)
-    line.draws = { ...draws, ids: draws.ids.map((id) => masks.text(id)) };
-  return line;
-}
-// </secret>

@@ -1,7 +1,7 @@
 // Stores whose fields are kept in a storage that outlasts them.
-import type { StoreChecks } from './value-types.js';
 import { fieldTypes, fittingFields, type Fields } from './stored-fields.js';
-import type { Options, Outcome, SavedTexts, Transaction, Turns } from './transaction.js';
+import { handOver, type Engine } from './engine.js';
+import { takenIn, type Capability, type Outcome } from './transaction.js';
 import { isObject } from './values.js';
 
 /** Data from storage, of any shape. */
@@ -15,32 +15,34 @@ export interface SavedPlan {
   readonly version?: number;
   /** Makes fields from those of an earlier version, by its number. The other fields are taken as they are. */
   readonly from?: Readonly<Record<number, (old: Stored) => object>>;
-  // <old>
-  /** What was kept before there was a schema: its keys by name, of JSON data and of texts, and what makes fields of it. */
-  readonly old?: {
-    readonly keys?: Readonly<Record<string, string>>;
-    readonly texts?: Readonly<Record<string, string>>;
-    readonly make: (old: Stored) => object;
-  };
-  // </old>
+  /** What was kept before there was a schema. */
+  readonly old?: KeptBefore;
 }
 
-/** What a transaction is called that takes in what is saved: it is nothing that undo takes back. */
-export const takenIn = 'storage.saved';
+/** What was kept before there was a schema: the keys of it, and what makes fields of it. */
+export interface KeptBefore {
+  readonly keys: readonly string[];
+  /** The fields, from what is kept under those keys; nothing if nothing is. */
+  readonly make: (read: (key: string) => string | null) => unknown;
+  /** Whether a text is kept by the schema, and not by what was there before under the same key. */
+  readonly isOwn: (text: string | null, key: string) => boolean;
+}
+
+/** Where saved data is kept: `localStorage` has this shape. */
+export interface SavedTexts {
+  getItem(key: string): string | null;
+  setItem(key: string, text: string): void;
+}
+
+export interface SavedOptions {
+  /** Where saved data is kept: `localStorage` in a browser and nowhere elsewhere if not given, nowhere if `undefined`. */
+  readonly storage?: SavedTexts | undefined;
+}
 
 /** A storage that may answer later, with promises. */
 export interface StorageToTake {
   getItem(key: string): string | null | PromiseLike<string | null>;
   setItem(key: string, text: string): unknown;
-}
-
-/** What is needed of the stores of a style. */
-interface SavedHost {
-  /** Reads the committed value of a field; without a field, the value of a store that is one value. */
-  readonly read: (store: string, field: string | undefined) => unknown;
-  /** Stores a field, within a transaction. */
-  readonly put: (store: string, field: string | undefined, value: unknown) => void;
-  readonly transaction: (act: () => void) => Transaction<void>;
 }
 
 /** The globals of a browser. Some servers have a `localStorage` too, but no `document`: theirs is not used. */
@@ -58,11 +60,9 @@ class NotReadable extends TypeError {}
 type ReadText = (key: string) => string | null;
 
 /** Reads and saves the fields of stores. A store that is one value has one field here, `value`. */
-export class SavedStores {
-  readonly #turns: Turns;
-  readonly #options: Options;
-  readonly #checks: Readonly<Record<string, StoreChecks>>;
-  readonly #host: SavedHost;
+export class SavedStores implements Capability {
+  readonly #engine: Engine;
+  readonly #options: SavedOptions;
   readonly #plans = new Map<string, SavedPlan>();
   /** The saved fields before the transaction under way, and as they were when the stores were made. */
   readonly #before = new Map<string, readonly unknown[]>();
@@ -74,26 +74,20 @@ export class SavedStores {
   #taken: StorageToTake | undefined;
   #isTaking = false;
 
-  constructor(
-    turns: Turns,
-    options: Options,
-    checks: Readonly<Record<string, StoreChecks>>,
-    host: SavedHost,
-  ) {
-    this.#turns = turns;
+  constructor(engine: Engine, options: SavedOptions) {
+    this.#engine = engine;
     this.#options = options;
-    this.#checks = checks;
-    this.#host = host;
-    turns.saving = this;
+    engine.begins.push((store, isValue) => this.#of(store, isValue));
+    handOver(engine, this);
   }
 
-  /** Saves a store from now on. */
-  keep(store: string, plan: SavedPlan): void {
+  /** Saves a store from now on, before it is made. */
+  add(store: string, plan: SavedPlan): void {
     this.#plans.set(store, plan);
   }
 
   /** The fields of a store that are saved. */
-  of(store: string, isValue: boolean): Fields {
+  #of(store: string, isValue: boolean): Fields {
     const read: ReadText = (key) => {
       const text = this.#storage()?.getItem(key) ?? null;
       if (typeof text === 'object' && text !== null)
@@ -123,11 +117,8 @@ export class SavedStores {
       };
     }
     const changed = new Set<string>();
-    const work = this.#host.transaction(() => {
-      // <log>
-      const { log } = this.#turns;
-      if (log !== undefined) log.did = { type: 'storage', kind: 'saved' };
-      // </log>
+    const work = this.#engine.transaction<undefined>(() => {
+      this.#engine.turns.does?.(takenIn);
       for (const [store, plan] of plans) {
         const read = this.#read(store, plan.fields === undefined, (key) =>
           readAt(keys.indexOf(key)),
@@ -136,15 +127,15 @@ export class SavedStores {
         for (const [i, field] of fieldsOf(plan).entries())
           if (first !== undefined && !Object.is(now[i], first[i])) changed.add(store);
           else if (Object.hasOwn(read, field ?? 'value'))
-            this.#host.put(store, field, read[field ?? 'value']);
+            this.#engine.put(store, field, read[field ?? 'value']);
       }
     });
-    const outcome = this.#turns.take(takenIn, undefined, undefined, {
+    const outcome = this.#engine.turns.take(takenIn, undefined, undefined, {
       ...work,
       act: () => {
         this.#isTaking = true;
         this.#taken = storage;
-        work.act();
+        work.act(undefined);
       },
     });
     const last = outcome.status === 'queued' ? await outcome.outcome : outcome;
@@ -157,14 +148,14 @@ export class SavedStores {
     if (plan === undefined) return {};
     this.#spared.delete(store);
     try {
-      const types = fieldTypes(this.#checks[store], isValue);
+      const types = fieldTypes(this.#engine.checks[store], isValue);
       const names = fieldsOf(plan).map((field = 'value') => field);
       const own = Object.fromEntries(names.map((name) => [name, types[name]]));
       const fields = storedFields(plan, read);
       return fields === undefined ? {} : fittingFields(fields, own);
     } catch (error) {
       if (error instanceof NotReadable) this.#spared.add(store);
-      this.#turns.report({ kind: 'storage', at: `${store}.saved`, error });
+      this.#engine.turns.report({ kind: 'storage', at: `${store}.saved`, error });
       return {};
     }
   }
@@ -186,12 +177,18 @@ export class SavedStores {
   }
 
   /** Saves the stores whose saved fields a transaction has changed. A storage that throws is reported. */
-  save(): void {
-    if (this.#isTaking) return;
+  keep(_action: string, changed: boolean): boolean {
+    if (!changed || this.#isTaking) return false;
     for (const [store, plan] of this.#plans) {
       const [before, now] = [this.#before.get(store) ?? [], this.#keptOf(store, plan)];
       if (!now.every((value, i) => Object.is(value, before[i]))) this.#write(store, plan);
     }
+    return false;
+  }
+
+  /** A store that is attached begins with what is saved: that need not be saved again. */
+  attached(): void {
+    this.begin();
   }
 
   #write(store: string, plan: SavedPlan): void {
@@ -210,7 +207,7 @@ export class SavedStores {
   /** Writes a text; what is written meanwhile waits, so that no older text comes last. */
   #put(store: string, key: string, text: string): void {
     const failed = (error: unknown): void => {
-      this.#turns.report({ kind: 'storage', at: `${store}.saved`, error });
+      this.#engine.turns.report({ kind: 'storage', at: `${store}.saved`, error });
     };
     try {
       const written = this.#storage()?.setItem(key, text);
@@ -229,7 +226,7 @@ export class SavedStores {
   }
 
   #keptOf(store: string, plan: SavedPlan): readonly unknown[] {
-    return fieldsOf(plan).map((field) => this.#host.read(store, field));
+    return fieldsOf(plan).map((field) => this.#engine.read(store, field));
   }
 }
 
@@ -247,26 +244,13 @@ function answerOf<T>(ask: () => T | PromiseLike<T>): T | PromiseLike<T> {
 }
 
 /** The keys under which a store may find something. */
-const keysOf = ({
-  key,
-  // <old>
-  old,
-  // </old>
-}: SavedPlan): readonly string[] => [
-  key,
-  // <old>
-  ...Object.values(old?.keys ?? {}),
-  ...Object.values(old?.texts ?? {}),
-  // </old>
-];
+const keysOf = ({ key, old }: SavedPlan): readonly string[] => [key, ...(old?.keys ?? [])];
 
 /** The fields in stored data, brought up to the present version; nothing if there are none. */
 function storedFields(plan: SavedPlan, read: ReadText): unknown {
   const { key, version, from = {} } = plan;
   const text = read(key);
-  // <old>
-  if (plan.old !== undefined && !isKeptHere(text, plan)) return keptBefore(plan.old, read);
-  // </old>
+  if (plan.old?.isOwn(text, key) === false) return plan.old.make(read);
   if (text === null) return undefined;
   const data: unknown = JSON.parse(text);
   const [own, fields] =
@@ -282,40 +266,10 @@ function storedFields(plan: SavedPlan, read: ReadText): unknown {
 const namesBoth = ({ version, fields = [] }: SavedPlan): boolean =>
   version === undefined && fields.includes('version') && fields.includes('fields');
 
-function hasVersion(data: unknown): data is { readonly version: number; readonly fields: object } {
+export function hasVersion(
+  data: unknown,
+): data is { readonly version: number; readonly fields: object } {
   if (!isObject(data)) return false;
   const told: { readonly version?: unknown; readonly fields?: unknown } = data;
   return Number.isInteger(told.version) && isObject(told.fields);
 }
-// <old>
-
-/** What was kept before there was a schema, made into fields; nothing if nothing was. */
-function keptBefore(
-  { keys = {}, texts = {}, make }: NonNullable<SavedPlan['old']>,
-  read: ReadText,
-): unknown {
-  const kept = (of: Readonly<Record<string, string>>, parse: (text: string) => unknown) =>
-    Object.entries(of).flatMap(([name, key]) => {
-      const text = read(key);
-      return text === null ? [] : [[name, parse(text)] as const];
-    });
-  const all = [...kept(keys, JSON.parse), ...kept(texts, (text) => text)];
-  return all.length === 0 ? undefined : make(Object.fromEntries(all));
-}
-
-/** Whether a text is kept by this schema, and not by what was there before under the same key. */
-function isKeptHere(text: string | null, { key, old }: SavedPlan): boolean {
-  if (text === null) return false;
-  const before = [...Object.values(old?.keys ?? {}), ...Object.values(old?.texts ?? {})];
-  return !before.includes(key) || hasVersion(parsedOr(text));
-}
-
-/** A text as JSON data, or as it is. */
-function parsedOr(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return text;
-  }
-}
-// </old>

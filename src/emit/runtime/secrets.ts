@@ -1,4 +1,5 @@
 // What a log does not say: values of secret types stand there as `•1`, `•2`, the same number for equal values.
+import type { LogHead, LogLine, LogMask, Writable } from './log.js';
 import type { Change } from './patch.js';
 import { isObject } from './values.js';
 
@@ -19,7 +20,7 @@ export interface Secrets {
 }
 
 /** Puts numbers in the place of secrets. */
-export class Masks {
+class Masks {
   readonly #secrets: Secrets;
   readonly #numbers = new Map<string, number>();
 
@@ -78,4 +79,30 @@ export class Masks {
     if (number === undefined) this.#numbers.set(text, (number = this.#numbers.size + 1));
     return `•${number}`;
   }
+}
+
+/** Puts numbers in the place of secrets, the same in all lines of a log. */
+export function masking(secrets: Secrets): LogMask {
+  const masks = new Masks(secrets);
+  return (entry) => masked(entry, masks);
+}
+
+/** A line without secrets. */
+function masked(entry: LogHead | LogLine, masks: Masks): LogHead | LogLine {
+  if ('leeshoreLog' in entry) return { ...entry, state: masks.state(entry.state) };
+  const { kind, payload, changes, state, answer, draws } = entry;
+  const isAsked = kind === 'action' || kind === 'start' || kind === 'cancel';
+  const name = isAsked ? entry.do : `${entry.do}.${kind === 'retry' ? 'fail' : kind}`;
+  const line: Writable<LogLine> = { ...entry };
+  if (payload !== undefined) line.payload = masks.payload(name, payload);
+  if (changes !== undefined) line.changes = masks.changes(changes);
+  if (state !== undefined) line.state = masks.state(state);
+  if (answer !== undefined && 'result' in answer)
+    line.answer = { result: masks.payload(`${entry.do}.finish`, answer.result) };
+  if (answer !== undefined && 'value' in answer)
+    line.answer = { value: masks.payload(`${entry.do}.each`, answer.value) };
+  // What was drawn may have been stored as a secret.
+  if (draws?.ids !== undefined)
+    line.draws = { ...draws, ids: draws.ids.map((id) => masks.text(id)) };
+  return line;
 }

@@ -1,11 +1,7 @@
 // Streams that come from outside: by the ECMAScript Observable contract, or as async iterables.
-
-/** Who is told what a stream gives. */
-interface Listener {
-  readonly next: (value: unknown) => void;
-  readonly error: (error: unknown) => void;
-  readonly end: (result: unknown) => void;
-}
+import { errorOf } from './answers.js';
+import type { Listener } from './call.js';
+import type { TaskStream } from './task-plan.js';
 
 interface Subscribable {
   subscribe(observer: object): { unsubscribe?(): void } | (() => void) | undefined;
@@ -15,7 +11,7 @@ const observable =
   (Reflect.get(Symbol, 'observable') as unknown as string | undefined) ?? '@@observable';
 
 /** Listens to a stream up to its end; returns what ends it before, or nothing if it is no stream. */
-export function listen(stream: unknown, { next, error, end }: Listener): (() => void) | undefined {
+function listen(stream: unknown, { next, error, end }: Listener): (() => void) | undefined {
   if (Object(stream) !== stream) return undefined;
   const of = stream as Record<string, unknown> & Partial<AsyncIterable<unknown>>;
   let isOver = false;
@@ -69,3 +65,25 @@ export function listen(stream: unknown, { next, error, end }: Listener): (() => 
     stop();
   };
 }
+
+/** A call gives one value after the other: each that fits is taken in a transaction of its own. */
+export const stream: TaskStream = {
+  listen,
+  take(tasks, live, run, value) {
+    const taken = tasks.judged(live, value, 'results');
+    if (taken === undefined) {
+      live.quit(true);
+      return tasks.lost(live, run, errorOf('bad result'));
+    }
+    try {
+      const changed = tasks.transact(() => {
+        tasks.perform(live.name, 'each', run, { result: taken.value });
+      });
+      live.attempt = 0;
+      return changed;
+    } catch (error) {
+      live.quit(true);
+      return tasks.fail(live, run, tasks.errorOf(live, 'each', error));
+    }
+  },
+};

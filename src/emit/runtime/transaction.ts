@@ -2,9 +2,6 @@
 import { misfit, noteJudged } from './fitting.js';
 import type { PayloadCheck } from './value-types.js';
 import { guardByDefault } from './guard.js';
-// <log>
-import { Log, type Asked, type LoggedSchema, type LogSink } from './log.js';
-// </log>
 import { takeIn } from './taking-in.js';
 
 /** What became of an action. */
@@ -20,42 +17,9 @@ export type Outcome =
   | { readonly status: 'broken'; readonly action: string }
   | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
 
-// <tasks>
-/** What became of the start of a task: `ended` tells how the run ended, and never rejects. */
-export type StartOutcome =
-  | Exclude<Outcome, { readonly status: 'done' | 'queued' }>
-  | { readonly status: 'done'; readonly ended: Promise<Ended> }
-  | { readonly status: 'queued'; readonly outcome: Promise<StartOutcome> };
-
-/** How a run of a task ended. */
-export interface Ended {
-  readonly status: 'finished' | 'failed' | 'abandoned';
-  readonly error?: TaskError;
-}
-
-/** Why a run failed. */
-export interface TaskError<Data = unknown> {
-  readonly kind: 'rejected' | 'timeout' | 'bad result' | 'broken' | 'refused';
-  readonly message: string;
-  /** What the rejection carried, if it fits. */
-  readonly data: Data | null;
-}
-
-// </tasks>
 /** What went wrong where no caller can be told. */
 export interface Problem {
-  // <begins>
-  // <tasks>
   readonly kind: 'action' | 'payload' | 'task' | 'derived' | 'watcher' | 'storage' | 'unsettled';
-  //- readonly kind: 'action' | 'payload' | 'derived' | 'watcher' | 'storage' | 'unsettled';
-  // </tasks>
-  // </begins>
-  // <!begins>
-  // <tasks>
-  //+ readonly kind: "action" | "payload" | "task" | "derived" | "watcher" | "unsettled";
-  //- readonly kind: "action" | "payload" | "derived" | "watcher" | "unsettled";
-  // </tasks>
-  // </!begins>
   readonly at: string;
   /** What of a payload does not fit, as a JSON Pointer: `/payload/plate`. */
   readonly pointer?: string;
@@ -63,49 +27,14 @@ export interface Problem {
 }
 
 /** Where identifiers, time and problems come from and go to; the platform's own if not given. */
-export interface Options {
+export interface EngineOptions {
   readonly newId?: () => string;
   readonly now?: () => number;
   readonly random?: () => number;
   readonly onProblem?: (problem: Problem) => void;
   /** Whether snapshots are frozen, so that who writes to one is told at once. */
   readonly guard?: boolean;
-  // <log>
-  /** Where a line is written for each turn. */
-  readonly log?: LogSink;
-  /** What the first line of the log says of the schema. */
-  readonly schema?: LoggedSchema;
-  // </log>
-  // <tasks>
-  /** What is called, by service and operation. */
-  readonly services?: object;
-  readonly timers?: Timers;
-  // </tasks>
-  // <saved>
-  /** Where saved data is kept: `localStorage` in a browser and nowhere elsewhere if not given, nowhere if `undefined`. */
-  readonly storage?: SavedTexts | undefined;
-  // </saved>
-  // <given>
-  /** The state to begin from, by store; stores that are missing, and what does not fit, begin with their defaults. */
-  readonly state?: object | undefined;
-  // </given>
 }
-
-// <saved>
-/** Where saved data is kept: `localStorage` has this shape. */
-export interface SavedTexts {
-  getItem(key: string): string | null;
-  setItem(key: string, text: string): void;
-}
-
-// </saved>
-// <tasks>
-/** What sets off something later; the platform's own functions have this shape. */
-export interface Timers {
-  readonly setTimeout: (run: () => void, ms: number) => unknown;
-  readonly clearTimeout: (timer: never) => void;
-}
-// </tasks>
 
 /** What an action may ask for. The time is asked for once in a transaction, and stays. */
 export interface Tools {
@@ -115,25 +44,13 @@ export interface Tools {
 }
 
 /** What browsers and servers alike have, whatever types of theirs the compiler knows. */
-interface Platform {
-  readonly crypto?: { randomUUID?(): string; getRandomValues?(bytes: Uint8Array): unknown };
-  readonly console: { error(problem: Problem): void };
-}
+const platform = globalThis as unknown as { readonly console: { error(problem: Problem): void } };
 
-const platform = globalThis as unknown as Platform;
+/** What a transaction is called that takes in what is saved: it is nothing that undo takes back. */
+export const takenIn = 'storage.saved';
 
-/** A UUID of chance. Pages that were not loaded securely have no function for it, and some platforms no source of it. */
-function uuid(): string {
-  const { crypto } = platform;
-  if (crypto?.randomUUID) return crypto.randomUUID();
-  const bytes = new Uint8Array(16).map(() => Math.random() * 256);
-  crypto?.getRandomValues?.(bytes);
-  const hex = [...bytes].map((byte, i) => {
-    const marked = i === 6 ? (byte & 15) | 64 : i === 8 ? (byte & 63) | 128 : byte;
-    return marked.toString(16).padStart(2, '0');
-  });
-  return hex.join('').replace(/(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-');
-}
+/** Why an action of a store is refused that is not attached. */
+export const notAttached = 'not attached';
 
 /** The reason where nothing stands. */
 export const missing = 'not found';
@@ -158,54 +75,48 @@ const mostTurns = 1000;
 
 const done: Outcome = Object.freeze({ status: 'done' });
 
-// <log>
 const unsettled: Outcome = Object.freeze({ status: 'refused', reason: 'does not settle' });
 
-// </log>
 const closed: Outcome = Object.freeze({ status: 'refused', reason: 'closed' });
 
-// <tasks>
-/** What is done for tasks: before a transaction, with its commit, and after its notices. */
-interface Around {
-  begin(): void;
-  apply(): boolean;
-  // <auto>
-  follow(): void;
-  // </auto>
-  close(): void;
+/** What a capability is told of transactions; capabilities are told in the order in which they were handed over. */
+export interface Capability {
+  /** A transaction begins, of an action if it is named: what an earlier one has made and not kept is forgotten. */
+  begin?(action: string, payload: unknown): void;
+  /** A transaction is kept, and has changed a state or not; returns whether more that can be read is new. */
+  keep?(action: string, changed: boolean): boolean;
+  /** Those who watch were told of what a transaction has changed. */
+  told?(): void;
+  /** A store was attached; `placeOf` gives the place of something by its name: that of its store. */
+  attached?(placeOf: (name: string) => number): void;
+  /** The stores are closed. */
+  close?(): void;
 }
 
-// </tasks>
-// <history>
-/** What is done for histories: before a transaction, and with its commit. */
-interface Keeping {
-  begin(): void;
-  apply(action: string): boolean;
+/** Who notes each turn as it goes on: a log. */
+export interface Recorder {
+  /** A turn is asked for, by a caller or not; while another is under way, or not. What it gives is given to `begin`. */
+  asked(name: string, payload: unknown, isBusy: boolean, isCalled: boolean): object;
+  begin(asked: object): void;
+  accepted(payload: unknown): void;
+  drew(what: keyof Tools, drawn: unknown): void;
+  /** An action is done, or the moment of a task; or a store reacts to one. */
+  include(name: string): void;
+  end(outcome: Outcome): void;
 }
 
-// </history>
-// <saved>
-/** What is done for what is saved: before a transaction, and with its commit. */
-interface Saving {
-  begin(): void;
-  save(): void;
+/** Something to be done after the transaction that asked for it. */
+export interface Later {
+  readonly name: string;
+  readonly payload?: unknown;
+  readonly go: () => void;
 }
 
-// </saved>
-// <log>
-/** Tells which watchers are called. */
-interface Notifying {
-  notified: ((name: string) => void) | undefined;
-}
-
-// </log>
-interface Waiting {
+interface Turn {
   readonly action: string;
   readonly work: () => boolean;
   readonly settle: (outcome: Outcome) => void;
-  // <log>
-  readonly asked: Asked | undefined;
-  // </log>
+  readonly asked: object | undefined;
 }
 
 /** Takes actions one after the other: one that is sent while another is under way waits for its turn. */
@@ -216,79 +127,53 @@ export class Turns {
   isActing = false;
   readonly #onProblem: (problem: Problem) => void;
   readonly #notify: () => void;
-  readonly #waiting: Waiting[] = [];
+  readonly #waiting: Turn[] = [];
   #isBusy = false;
-  // <log>
-  /** Where each turn is noted. */
-  log: Log | undefined;
-  // </log>
-  // <tasks>
-  /** What is done for tasks around each transaction. */
-  tasks: Around | undefined;
-  // </tasks>
-  // <history>
-  /** What is done for histories around each transaction. */
-  histories: Keeping | undefined;
-  // </history>
-  // <saved>
-  /** What is done for what is saved around each transaction. */
-  saving: Saving | undefined;
-  // </saved>
+  /** What is told of transactions. */
+  readonly capabilities: Capability[] = [];
+  /** What the transaction under way has asked for. */
+  asked: Later[] = [];
+  log: Recorder | undefined;
+  /** Told of what is done that is no action: `deck.undo`. */
+  does: ((name: string, payload?: unknown) => void) | undefined;
+  #newId: (() => string) | undefined;
   #isClosed = false;
   #close: (() => void) | undefined;
   #now: number | undefined;
 
   /** `notify` tells the watchers, after each action that changed something. */
-  constructor(options: Options, notify: () => void) {
-    const newId = options.newId ?? uuid;
+  constructor(options: EngineOptions, notify: () => void) {
+    this.#newId = options.newId;
     const now = options.now ?? Date.now;
     const random = options.random ?? Math.random;
     this.guard = options.guard ?? guardByDefault();
     this.#onProblem = options.onProblem ?? ((problem) => platform.console.error(problem));
     this.#notify = notify;
     this.tools = {
-      // <log>
-      newId: () => this.#drawn(this.#outside(newId), 'drewId'),
-      now: () => (this.#now ??= this.#drawn(this.#outside(now), 'drewTime')),
-      random: () => this.#drawn(this.#outside(random), 'drewNumber'),
-      //- newId: () => this.#outside(newId),
-      //- now: () => (this.#now ??= this.#outside(now)),
-      //- random: () => this.#outside(random),
-      // </log>
+      newId: () => this.#outside('newId', this.#newId as () => string),
+      now: () => (this.#now ??= this.#outside('now', now)),
+      random: () => this.#outside('random', random),
     };
   }
 
+  /** Has identifiers drawn like that, unless it was said how. */
+  drawIds(newId: () => string): void {
+    this.#newId ??= newId;
+  }
+
   /** Runs code of the user's in the middle of an action: it sees what was committed, and can write nothing. */
-  #outside<T>(ask: () => T): T {
+  #outside<T>(what: keyof Tools, ask: () => T): T {
     const wasActing = this.isActing;
     this.isActing = false;
     try {
-      return ask();
+      const drawn = ask();
+      this.log?.drew(what, drawn);
+      return drawn;
     } finally {
       this.isActing = wasActing;
     }
   }
 
-  // <log>
-  /** Begins the log, with the state that `read` gives. */
-  startLog({ log, schema }: Options, watchers: Notifying, read: () => object): void {
-    if (log === undefined) return;
-    this.log = new Log(log, schema, {
-      read,
-      onProblem: (error) => {
-        this.report({ kind: 'watcher', at: 'log', error });
-      },
-    });
-    watchers.notified = (name) => this.log?.notified(name);
-  }
-
-  /** What the environment gave, noted. */
-  #drawn<T>(drawn: T, note: 'drewId' | 'drewTime' | 'drewNumber'): T {
-    this.log?.[note](drawn as never);
-    return drawn;
-  }
-
-  // </log>
   /**
    * Does an action: `act` does it on the payload, judged if there is a check, and `commit` keeps it or refuses; it
    * returns whether that changed anything. `drop` forgets what was done so far.
@@ -301,97 +186,76 @@ export class Turns {
   ): Outcome {
     if (this.#isClosed) return closed;
     const run = () => this.#transaction(action, payload, check, work);
-    // <log>
     const asked = this.log?.asked(action, payload, this.#isBusy, true);
-    // </log>
     if (this.#isBusy) {
       const outcome = new Promise<Outcome>((settle) => {
-        // <log>
         this.#waiting.push({ action, work: run, settle, asked });
-        //- this.#waiting.push({ action, work: run, settle });
-        // </log>
       });
       return { status: 'queued', outcome };
     }
-    this.#isBusy = true;
-    try {
-      // <log>
-      const outcome = this.#logged(asked, () => this.#run(action, run));
-      //- const outcome = this.#run(action, run);
-      // </log>
-      if (this.#waiting.length > 0 || this.#close !== undefined) this.#drain(action);
-      return outcome;
-    } finally {
-      this.#isBusy = false;
-    }
+    let ended = closed;
+    const settle = (outcome: Outcome) => (ended = outcome);
+    this.#go({ action, work: run, settle, asked }, 0);
+    return ended;
   }
 
-  // <later>
   /** A turn that no caller waits for, before all else if it is the next; `settle` is told what became of it. */
   turn(
     action: string,
     work: () => boolean,
-    settle: (outcome: Outcome) => void,
+    settle: (outcome: Outcome) => void = () => undefined,
     isNext = false,
   ): void {
     if (this.#isClosed) return;
-    // <log>
     const asked = this.log?.asked(action, undefined, this.#isBusy, false);
-    const waiting = { action, work, settle, asked };
-    //- const waiting = { action, work, settle };
-    // </log>
-    if (isNext) this.#waiting.unshift(waiting);
-    else this.#waiting.push(waiting);
-    if (this.#isBusy) return;
-    this.#isBusy = true;
-    try {
-      this.#drain(action);
-    } finally {
-      this.#isBusy = false;
-    }
+    const turn = { action, work, settle, asked };
+    if (!this.#isBusy) this.#go(turn, 1);
+    else if (isNext) this.#waiting.unshift(turn);
+    else this.#waiting.push(turn);
   }
 
-  // <tasks>
-  /** Does something in the turn that is under way, with the commit and the notices that follow. */
-  run(action: string, work: () => boolean): Outcome {
-    return this.#run(action, work);
-  }
-
-  // </tasks>
   /** A transaction of the turn that is under way; throws if it is not kept. */
   transact(work: Transaction<void>): boolean {
     return this.#transaction('', undefined, undefined, work);
   }
 
-  // </later>
   /** From the end of this turn on all is refused. */
   close(end: () => void): void {
     if (this.#isClosed || this.#close !== undefined) return;
     this.#close = () => {
       this.#isClosed = true;
-      // <tasks>
-      this.tasks?.close();
-      // </tasks>
+      for (const capability of this.capabilities) capability.close?.();
       end();
-      // <log>
-      this.log?.close();
-      // </log>
       for (const { settle } of this.#waiting.splice(0)) settle(closed);
     };
     if (!this.#isBusy) this.#close();
   }
 
-  // <log>
-  /** Does a turn, and notes it. */
-  #logged(asked: Asked | undefined, run: () => Outcome): Outcome {
-    if (asked === undefined) return run();
-    this.log?.begin(asked);
-    const outcome = run();
-    this.log?.end(outcome);
-    return outcome;
+  /** Does a turn, and all that wait for theirs: `turns` were done before it. */
+  #go(first: Turn, turns: number): void {
+    this.#isBusy = true;
+    try {
+      for (let next: Turn | undefined = first; next !== undefined; next = this.#waiting.shift()) {
+        const { action, work, settle, asked } = next;
+        if (turns === mostTurns) this.report({ kind: 'unsettled', at: first.action });
+        if (asked !== undefined) this.log?.begin(asked);
+        const outcome = turns < mostTurns ? this.run(action, work) : unsettled;
+        if (asked !== undefined) this.log?.end(outcome);
+        settle(outcome);
+        turns += 1;
+        if (!this.#isClosed) this.#close?.();
+      }
+    } finally {
+      this.#isBusy = false;
+    }
   }
 
-  // </log>
+  /** All that an earlier transaction has left is forgotten. */
+  begin(action = '', payload?: unknown): void {
+    if (this.asked.length > 0) this.asked = [];
+    for (const capability of this.capabilities) capability.begin?.(action, payload);
+  }
+
   #transaction<P>(
     action: string,
     payload: unknown,
@@ -399,18 +263,10 @@ export class Turns {
     work: Transaction<P>,
   ): boolean {
     const accepted = check === undefined ? payload : this.#accept(action, payload, check);
-    // <log>
-    this.log?.again();
     // A text that was converted is logged as it came.
     if (check !== undefined && check.from === undefined) this.log?.accepted(accepted);
-    // </log>
     this.#now = undefined;
-    // <tasks>
-    this.tasks?.begin();
-    // </tasks>
-    // <history>
-    this.histories?.begin();
-    // </history>
+    this.begin(action, accepted);
     try {
       this.isActing = true;
       work.act(accepted as P);
@@ -445,17 +301,10 @@ export class Turns {
     return refuse('does not fit', pointer);
   }
 
-  #run(action: string, work: () => boolean): Outcome {
+  /** Does something in the turn that is under way, with the commit and the notices that follow. */
+  run(action: string, work: () => boolean): Outcome {
     let changed: boolean;
-    // <tasks>
-    this.tasks?.begin();
-    // </tasks>
-    // <history>
-    this.histories?.begin();
-    // </history>
-    // <saved>
-    this.saving?.begin();
-    // </saved>
+    this.begin();
     try {
       changed = work();
     } catch (error) {
@@ -463,50 +312,15 @@ export class Turns {
         const { reason, at } = error;
         return at === undefined ? { status: 'refused', reason } : { status: 'refused', reason, at };
       }
-      // <tasks>
-      if (action.split('.').length > 2) {
-        this.report({ kind: 'task', at: action, error });
-        return { status: 'broken', action };
-      }
-      // </tasks>
-      this.report({ kind: 'action', at: action, error });
+      this.report({ kind: action.split('.').length > 2 ? 'task' : 'action', at: action, error });
       return { status: 'broken', action };
     }
-    // <saved>
-    if (changed) this.saving?.save();
-    // </saved>
-    // <history>
-    if (this.histories?.apply(action) === true) changed = true;
-    // </history>
-    // <tasks>
-    if (this.tasks?.apply() === true) changed = true;
-    // </tasks>
+    if (this.asked.length > 0) for (const { go } of this.asked.splice(0)) go();
+    for (const capability of this.capabilities)
+      if (capability.keep?.(action, changed) === true) changed = true;
     if (changed) this.#notify();
-    // <auto>
-    this.tasks?.follow();
-    // </auto>
+    for (const capability of this.capabilities) capability.told?.();
     return done;
-  }
-
-  #drain(action: string): void {
-    for (let turns = 1; ; turns++) {
-      if (!this.#isClosed) this.#close?.();
-      const next = this.#waiting.shift();
-      if (next === undefined) return;
-      if (turns === mostTurns) this.report({ kind: 'unsettled', at: action });
-      // <log>
-      next.settle(
-        this.#logged(next.asked, () =>
-          turns < mostTurns ? this.#run(next.action, next.work) : unsettled,
-        ),
-      );
-      //- next.settle(
-      //-   turns < mostTurns
-      //-     ? this.#run(next.action, next.work)
-      //-     : { status: "refused", reason: "does not settle" },
-      //- );
-      // </log>
-    }
   }
 
   report(problem: Problem): void {

@@ -58,7 +58,6 @@ export interface PayloadCheck {
   readonly default?: unknown;
 }
 
-// <tasks>
 /** What the payload of a task must be, and what comes back. */
 export interface TaskCheck extends PayloadCheck {
   readonly result?: ValueType;
@@ -66,20 +65,15 @@ export interface TaskCheck extends PayloadCheck {
   readonly results?: ValueType;
   /** What a rejection carries. */
   readonly error?: ValueType;
-  /** Whether properties that the type does not have are taken off. */
-  readonly dropsExtra?: boolean;
+  /** Takes off properties of a result that the type does not have. */
+  readonly extraOfAnswer?: (value: unknown, type: ValueType) => unknown;
 }
 
-// </tasks>
 /** What fits the fields of a store, or its one value, and the payloads of its actions. */
 export interface StoreChecks {
   readonly state?: ValueType;
   readonly actions?: Readonly<Record<string, PayloadCheck>>;
-  // <tasks>
   readonly tasks?: Readonly<Record<string, TaskCheck>>;
-  // </tasks>
-  // <begins>
   /** What fits what it begins with, where nothing else is judged. */
   readonly kept?: ValueType;
-  // </begins>
 }

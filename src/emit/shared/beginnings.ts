@@ -25,11 +25,11 @@ export function savedPlan(output: Output, store: Store, module: Module): Code | 
       : [
           entry(
             'old',
-            object([
+            code`${module.value('runtime/kept-before', 'keptBefore')}(${object([
               ...keysOf(old, 'keys', false),
               ...keysOf(old, 'texts', true),
               entry('make', madeOfOld(output, old.fields, module)),
-            ]),
+            ])})`,
           ),
         ]),
   ]);

@@ -118,7 +118,9 @@ export class CheckFiles {
     const parts = Object.entries({ result, results, error }).flatMap(([name, type]) =>
       type === undefined ? [] : [entry(name, this.#type(type, module))],
     );
-    return dropsExtra ? [...parts, entry('dropsExtra', code`true`)] : parts;
+    if (!dropsExtra) return parts;
+    const without = module.value('runtime/extra', 'withoutExtra');
+    return [...parts, entry('extraOfAnswer', named(without))];
   }
 
   /** Whether any value is judged by a type. */

@@ -57,6 +57,20 @@ export function attachedWith(output: Checked, store: Store, module: Module): rea
   ];
 }
 
+/** The types that the definition of a store has besides that of its style: what is handed over needs them. */
+export function storeTypes(
+  store: Store,
+  module: Module,
+  own: Readonly<Record<'tasks' | 'histories', readonly [file: string, type: string]>>,
+): readonly Code[] {
+  const types: Name[] = [];
+  if (store.tasks.length > 0) types.push(module.type(...own.tasks));
+  if (store.history !== undefined) types.push(module.type(...own.histories));
+  if (store.saved !== undefined) types.push(module.type('runtime/defined-saved', 'KeptStore'));
+  if (store.lazy) types.push(module.type('runtime/defined-lazy', 'Attached'));
+  return types.map(named);
+}
+
 /** The export that attaches a lazy store which a function of its module creates; `file` is the run time of the style. */
 export function lazyStore(
   output: Checked,

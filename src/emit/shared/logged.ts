@@ -23,24 +23,19 @@ function meaningOf(value: unknown): unknown {
   return Object.fromEntries(parts.map(([key, part]) => [key, meaningOf(part)]));
 }
 
-/** The options that stores are made with: for a log, with what its first line says of the schema. */
-export function withSchema(output: Output, options: Code): Code {
-  if (!output.options.log) return options;
-  const { application } = output;
-  const schema = object([
+/** What the first line of a log says of the schema. */
+export const schemaForLog = (application: Application): Code =>
+  object([
     entry('name', data(application.title ?? application.stores.map(({ name }) => name).join(', '))),
     entry('sha256', data(schemaDigest(application))),
-    ...secretEntries(application),
   ]);
-  return code`{ schema: ${schema}, ...${options} }`;
-}
 
-/** Where secrets are: nothing where there are none. */
-function secretEntries(application: Application) {
+/** Where secrets are; nothing where there are none. */
+export function secretsForLog(application: Application): Code | undefined {
   const secrets = secretsOf(application);
-  if (secrets === undefined) return [];
+  if (secrets === undefined) return undefined;
   const table: unknown = JSON.parse(JSON.stringify(secrets));
-  return [entry('secrets', data(table))];
+  return data(table);
 }
 
 const sinks = ['allLogs', 'consoleLog', 'downloadLog', 'fileLog', 'liveLog', 'memoryLog'];

@@ -18,7 +18,6 @@ import { CheckFiles } from './check-files.js';
 import { eagerStores } from './lazy-stores.js';
 import { parametersOf } from './parameters.js';
 import { printExpr } from './print-expression.js';
-import { partsOf } from './parts-of.js';
 import { pureReading } from './reading.js';
 import {
   guardFiles,
@@ -35,6 +34,7 @@ export class Output {
   readonly checks: CheckFiles;
   readonly #modules: Module[];
   readonly #apart = new Set<Module>();
+  readonly #drawn = new Set<string>();
   #functions: Module | undefined;
   #constants: Module | undefined;
 
@@ -45,6 +45,16 @@ export class Output {
     this.types = new TypeFile(application);
     this.checks = new CheckFiles(application, options);
     this.#modules = [this.types.module];
+  }
+
+  /** Notes that an action draws something of the environment: `newId`. */
+  draws(what: string): void {
+    this.#drawn.add(what);
+  }
+
+  /** Whether any action that was written draws that. */
+  hasDrawn(what: string): boolean {
+    return this.#drawn.has(what);
   }
 
   /** A new file; `about` is the comment at its head. */
@@ -158,7 +168,6 @@ export class Output {
         guard: guardFiles[this.options.guard],
         fitting: this.checks.judges ? 'fitting' : 'fitting-never',
       },
-      partsOf(this.application, style.name, this.options),
       readRuntime,
     ).map(({ path, text }: RuntimeFile) => ({ path, isRuntime: true as const, text }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));

@@ -15,13 +15,10 @@ export function exportTypes(
   const modules: Readonly<Record<string, readonly string[]>> = {
     ...own,
     watchable: ['Watchable', 'Observer', 'Subscription'],
-    transaction: [
-      'Options',
-      'Outcome',
-      'Problem',
-      ...(hasTasks(output.application) ? ['StartOutcome', 'Ended', 'TaskError', 'Timers'] : []),
-    ],
-    ...(hasTasks(output.application) ? { tasks: ['TaskReadings'] } : {}),
+    transaction: ['Outcome', 'Problem'],
+    ...(hasTasks(output.application)
+      ? { 'task-outcomes': ['StartOutcome', 'Ended', 'TaskError', 'TaskReadings', 'Timers'] }
+      : {}),
   };
   const lines = Object.entries(modules).map(([file, names]) => {
     const listed = names.map((name) => {

@@ -1,11 +1,7 @@
 import type { EmitOptions } from '../emit-options.js';
-import { withParts, type RuntimePart } from './runtime-parts.js';
-
-/** The copies of the run time: for stores that need none of its parts, some but not tasks, or tasks with others. */
-export type RuntimeCopy = 'plain' | 'parts' | 'tasks';
 
 /** Reads a file of the run time, by its path below `src/emit`. */
-export type ReadRuntime = (path: string, copy: RuntimeCopy) => string;
+export type ReadRuntime = (path: string) => string;
 
 /** A file of the run time as it is copied: below the output's folder. */
 export interface RuntimeFile {
@@ -34,10 +30,8 @@ export function runtimeFiles(
   used: readonly string[],
   style: StyleRuntime,
   others: Readonly<Record<string, string>>,
-  parts: ReadonlySet<RuntimePart>,
   read: ReadRuntime,
 ): readonly RuntimeFile[] {
-  const copy = parts.size === 0 ? 'plain' : parts.has('tasks') ? 'tasks' : 'parts';
   const found = new Map<string, string>();
   const visit = (name: string): void => {
     if (found.has(name)) return;
@@ -45,10 +39,7 @@ export function runtimeFiles(
     const from = style.files.includes(name)
       ? `styles/${style.name}/runtime/${file}.ts`
       : `runtime/${file}.ts`;
-    const text = withParts(read(from, copy), (part) => parts.has(part)).replace(
-      /(['"])(?:\.\.\/){3}runtime\//g,
-      '$1./',
-    );
+    const text = read(from).replace(/(['"])(?:\.\.\/){3}runtime\//g, '$1./');
     found.set(name, text);
     for (const [, other = ''] of text.matchAll(/from ['"]\.\/([\w-]+)\.js['"]/g)) visit(other);
   };

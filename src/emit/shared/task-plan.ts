@@ -3,7 +3,8 @@ import type { Expr } from '../../model/expressions.js';
 import { errorType, type Task } from '../../model/tasks.js';
 import { operationNamed } from '../../model/application.js';
 import { number, type Type } from '../../model/types.js';
-import { code, data, entry, object, type Code } from '../build/code.js';
+import { code, data, entry, named, object, type Code } from '../build/code.js';
+import type { Module } from '../build/module.js';
 import { givenAt } from './task-deeds.js';
 
 /** Something that can be read where an expression of a task stands, besides the payload. */
@@ -12,11 +13,20 @@ export interface Given {
   readonly type: Type;
 }
 
+/** Whether any task starts by itself. */
+export const startsByItself = ({ stores }: Application): boolean =>
+  stores.some(({ tasks }) => tasks.some(({ auto }) => auto !== undefined));
+
 /** Writes a function that computes an expression of a task from the payload and what is given. */
 export type WriteAsk = (expr: Expr, given: readonly Given[]) => Code;
 
 /** The entries of a task's plan but for what it does: its operation, times and rules. */
-export function planEntries(application: Application, task: Task, ask: WriteAsk): readonly Code[] {
+export function planEntries(
+  application: Application,
+  module: Module,
+  task: Task,
+  ask: WriteAsk,
+): readonly Code[] {
   const given = givenAt(application, task);
   const { operation, overlap, per, wait, timeLimit, retry, every, auto } = task;
   const failing = [
@@ -33,16 +43,21 @@ export function planEntries(application: Application, task: Task, ask: WriteAsk)
   add('operation', operation && data(`${operation.service}.${operation.operation}`));
   add('with', task.with && ask(task.with, given));
   if (wait?.kind === 'literal') add('wait', time(wait, given));
-  add('timeLimit', timeLimit && time(timeLimit, given));
+  const times = (name: string, of: Code) =>
+    code`${module.value('runtime/task-times', name)}(${of})`;
+  if (timeLimit !== undefined) add('timeLimit', times('within', time(timeLimit, given)));
   add('overlap', overlap === 'latest' ? undefined : data(overlap));
   add('per', per && ask(per, []));
   if (retry !== undefined) {
     const parts = [entry('times', data(retry.times))];
     if (retry.wait !== undefined) parts.push(entry('wait', time(retry.wait, failing)));
     if (retry.when !== undefined) parts.push(entry('when', ask(retry.when, failing)));
-    add('retry', object(parts));
+    add('retry', times('again', object(parts)));
   }
-  add('every', every && time(every, given));
+  if (every !== undefined) add('every', times('repeating', time(every, given)));
+  const called = operation && operationNamed(application, operation);
+  if (called?.results !== undefined)
+    entries.push(entry('stream', named(module.value('runtime/streaming', 'stream'))));
   if (auto?.kind === 'once') add('auto', data('once'));
   if (auto?.kind === 'while') add('auto', object([entry('while', ask(auto.test, []))]));
   if (auto?.kind === 'follows')

@@ -1,21 +1,8 @@
 import { storeNamed, type Application, type Store } from '../../model/application.js';
 import type { Operation, Service, Task } from '../../model/tasks.js';
-import {
-  code,
-  data,
-  doc,
-  joined,
-  key,
-  Name,
-  named,
-  nothing,
-  scoped,
-  word,
-  type Code,
-} from '../build/code.js';
+import { code, data, doc, key, Name, nothing, scoped, word, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
 import { pascal } from '../build/reserved.js';
-import { givenState } from './initial-states.js';
 import { orNull } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { hasStep } from './reactions.js';
@@ -101,7 +88,7 @@ function addReadings(application: Application, types: TypeFile): string {
             [
               store.name,
               types.add(`${pascal(store.name)}Tasks`, (own, module) => {
-                const readings = module.type('runtime/tasks', 'TaskReadings');
+                const readings = module.type('runtime/task-outcomes', 'TaskReadings');
                 const members = store.tasks.map((task) => {
                   const payload = payloadOf(types, store, task, module);
                   return code`${doc(task.about)}readonly ${key(task.name)}: ${readings}<${payload}>;`;
@@ -144,26 +131,6 @@ export function taskReadings(output: Output, store: Store, module: Module): Code
   if (names === undefined || store.tasks.length === 0) return nothing;
   const own = code`${output.types.use(names.tasks, module)}[${data(store.name)}]`;
   return store.lazy ? code`${module.global('NonNullable')}<${own}>` : own;
-}
-
-/** The parameter that stores are made with; it can be left out unless there are services to be given. */
-export function optionsParameter(
-  output: Output,
-  module: Module,
-  given: Name,
-  options = named(module.type('runtime/transaction', 'Options')),
-): Code {
-  const services = addTaskTypes(output)?.services;
-  const more = [
-    ...(services === undefined
-      ? []
-      : [code`readonly services: ${output.types.use(services, module)}`]),
-    ...(output.options.begin === 'state'
-      ? [code`readonly state?: ${givenState(output, module)} | undefined`]
-      : []),
-  ];
-  const type = more.length === 0 ? options : code`${options} & { ${joined(more, '; ')} }`;
-  return services === undefined ? code`${given}: ${type} = {}` : code`${given}: ${type}`;
 }
 
 /** How the functions of actions ask for tasks, as far as any of them does; how they cancel is up to the style. */

@@ -108,7 +108,7 @@ export class TypeFile {
     const error = errorDataOf(type);
     if (error !== undefined) {
       const data = error.data === undefined ? word('never') : this.type(error.data, module);
-      return code`${module.type('runtime/transaction', 'TaskError')}<${data}>`;
+      return code`${module.type('runtime/task-outcomes', 'TaskError')}<${data}>`;
     }
     const known = new Map(namesIn(type).map((name) => [name, this.use(name, module)]));
     return printType(type, (name) => known.get(name) ?? word(name));

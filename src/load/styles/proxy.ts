@@ -5,8 +5,6 @@ import {
   byHandles,
   eachDerived,
   eachTask,
-  placesIn,
-  restoring,
   splitTarget,
   type Changed,
   type State,
@@ -25,13 +23,6 @@ interface LiveStores {
   readonly close?: () => void;
   readonly attach?: (store: unknown) => Outcome;
 }
-
-interface Definition {
-  readonly actions: Readonly<Record<string, unknown>>;
-}
-
-type Definitions = Readonly<Record<string, Definition>>;
-type Editable = Readonly<Record<string, Record<string, unknown>>>;
 
 function readingsOf(stores: Live, owner: string, task: string): Readonly<Record<string, unknown>> {
   return stores[owner]?.[task] as never;
@@ -82,28 +73,5 @@ export const proxyAdapter: StyleAdapter = {
       close: () => close?.(),
     };
   },
-  runtime: 'runtime/proxies',
-  makeRestorable(exports, names, made) {
-    const { createLiveStores } = exports;
-    if (typeof createLiveStores !== 'function') return;
-    const places = placesIn(names);
-    exports.createLiveStores = (stores: Definitions, ...more: readonly unknown[]) => {
-      const [first = ''] = Object.keys(stores);
-      let live: Live | undefined;
-      const restore = (editable: Editable, { payload }: { readonly payload: State }): void => {
-        for (const { store, field, read } of places) {
-          const value = read(payload);
-          const own = editable[store];
-          if (own !== undefined && live?.[store]?.[field] !== value) own[field] = value;
-        }
-      };
-      const actions = { ...stores[first]?.actions, [restoring]: restore };
-      const changed = { ...stores, [first]: { ...stores[first], actions } };
-      made((created: LiveStores) => {
-        live = created.stores;
-        return (state) => void actionOf(created.stores, first, restoring)(state);
-      });
-      return (createLiveStores as (...given: readonly unknown[]) => unknown)(changed, ...more);
-    };
-  },
+  engine: ['runtime/proxies', 'Live'],
 };

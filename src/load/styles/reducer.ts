@@ -3,7 +3,6 @@ import type { Names } from '../names.js';
 import {
   eachDerived,
   fullName,
-  restoring,
   splitTarget,
   type Changed,
   type State,
@@ -24,13 +23,6 @@ interface ReducerStores {
     Record<string, Readonly<Record<string, (...args: unknown[]) => unknown>> | null>
   >;
 }
-
-interface Definition {
-  readonly actions: Readonly<Record<string, unknown>>;
-}
-
-type Definitions = Readonly<Record<string, Definition>>;
-type Make = (stores: Definitions, ...more: readonly unknown[]) => unknown;
 
 /** What reads a target. */
 function readerOf(store: ReducerStores, target: Target, names: Names): (state: State) => unknown {
@@ -66,25 +58,7 @@ export const reducerAdapter: StyleAdapter = {
     follow: (target) => store.follow(readerOf(store, target, names)),
     json: () => JSON.stringify(store),
   }),
-  runtime: 'runtime/reducer',
-  makeRestorable(exports, _names, made) {
-    const { createReducerStore, acrossStores } = exports;
-    if (typeof createReducerStore !== 'function' || typeof acrossStores !== 'function') return;
-    const mark = acrossStores as (
-      reduce: (app: State, around: { payload: State }) => State,
-    ) => unknown;
-    exports.createReducerStore = (stores: Definitions, ...more: readonly unknown[]) => {
-      const [first = ''] = Object.keys(stores);
-      const action = { [restoring]: mark((_app, { payload }) => payload) };
-      const own = stores[first];
-      const actions = { ...own?.actions, ...action };
-      const changed = { ...stores, [first]: { ...own, actions } };
-      made((store: ReducerStores) => (state) => {
-        store.dispatch({ type: `${first}.${restoring}`, payload: state });
-      });
-      return (createReducerStore as Make)(changed, ...more);
-    };
-  },
+  engine: ['runtime/reducer', 'Reducers'],
 };
 
 function partOf(state: State, owner: string, name: string | undefined, names: Names): unknown {

@@ -5,7 +5,6 @@ import {
   type Target,
   type TaskReadings,
 } from '../../model/participant.js';
-import type { Exports } from '../load-modules.js';
 import type { Names } from '../names.js';
 
 export type Changed = (now: unknown, before: unknown) => void;
@@ -29,20 +28,9 @@ export type Restore = (state: State) => void;
 export interface StyleAdapter {
   /** Turns what `createStores` gives into a running participant. */
   adapt(created: never, names: Names, lazyStore: LazyStoreOf): Running;
-  /** The module of the run time that is changed so that stores can be put into states. */
-  readonly runtime: string;
-  /**
-   * Changes what that module exports: `made` is told, of each set of stores that is made, how it is put into a state. What is
-   * generated has no such action.
-   */
-  makeRestorable(exports: Exports, names: Names, made: (restore: MakeRestore) => void): void;
+  /** The engine: the module of the run time that it is in, and its name there. */
+  readonly engine: readonly [module: string, name: string];
 }
-
-/** Gives what puts stores into states, once `createStores` has given them. */
-export type MakeRestore = (created: never) => Restore;
-
-/** No action of a schema can be called like that. */
-export const restoring = '(restore)';
 
 /** Names that were put together: engines compare texts faster that they have seen. */
 const known = new Map<string, Map<string, string>>();
@@ -137,31 +125,5 @@ export function eachDerived(
       for (const [name, read] of own) values[name] = read();
     }
     return all;
-  };
-}
-
-/** Where each field stands, in the stores and in a state. */
-export function placesIn({ fields, single }: Names) {
-  return Object.entries(fields).flatMap(([store, names]) =>
-    single.has(store)
-      ? [{ store, field: 'value', read: (state: State) => state[store] }]
-      : names.map((field) => ({
-          store,
-          field,
-          read: (state: State) => (state[store] as State)[field],
-        })),
-  );
-}
-
-/** A class that tells of each object made of it. */
-export function noting(
-  made: new (...args: readonly unknown[]) => object,
-  note: (made: object) => void,
-): new (...args: readonly unknown[]) => object {
-  return class extends made {
-    constructor(...args: readonly unknown[]) {
-      super(...args);
-      note(this);
-    }
   };
 }

@@ -81,10 +81,11 @@ export class AtomBody extends ActionBody {
   }
 
   protected override delay(ms: Expr): Code {
-    return code`${this.nodes.around('graph')}.delay(${this.print(ms)});`;
+    return code`${this.nodes.around('tasks')}.delay(${this.print(ms)});`;
   }
 
   draw(name: Drawn): Code {
+    this.output.draws(name);
     return code`${this.nodes.around(name)}()`;
   }
 
@@ -97,26 +98,25 @@ export class AtomBody extends ActionBody {
   }
 
   #step(step: Step): Code {
-    const graph = this.nodes.around('graph');
     if (step.kind === 'let') return this.bindings(step.bindings);
     if (step.kind === 'when') return this.ifElse(step, (steps) => this.steps(steps));
     if (step.kind === 'resetStores')
-      return code`${graph}.reset(${joined(step.stores.map(data), ', ')});`;
+      return code`${this.nodes.around('graph')}.reset(${joined(step.stores.map(data), ', ')});`;
     if (step.kind === 'run') {
       const payload = step.payload === undefined ? nothing : this.print(step.payload);
-      return code`${graph}.run(${joined([data(`${step.store}.${step.action}`), payload], ', ')});`;
+      return code`${this.nodes.around('graph')}.run(${joined([data(`${step.store}.${step.action}`), payload], ', ')});`;
     }
     if (step.kind === 'start') {
       const payload = step.payload === undefined ? nothing : this.print(step.payload);
-      return code`${graph}.start(${joined([data(`${step.store}.${step.task}`), payload], ', ')});`;
+      return code`${this.nodes.around('tasks')}.start(${joined([data(`${step.store}.${step.task}`), payload], ', ')});`;
     }
     if (step.kind === 'cancel') {
       const per = step.per === undefined ? nothing : this.print(step.per);
-      return code`${graph}.cancel(${joined([data(fullNames(step.tasks)), per], ', ')});`;
+      return code`${this.nodes.around('tasks')}.cancel(${joined([data(fullNames(step.tasks)), per], ', ')});`;
     }
     if (step.kind === 'history') {
       const { tool, argument } = historyCall(step);
-      return code`${graph}${property(tool)}(${argument});`;
+      return code`${this.nodes.around('histories')}${property(tool)}(${argument});`;
     }
     if (step.kind === 'reset')
       return joined(

@@ -1,5 +1,4 @@
 import {
-  hasLazy,
   writtenActions,
   type Action,
   type Application,
@@ -44,6 +43,7 @@ import { boundFor, readByReactions } from '../../shared/reactions.js';
 import { laterMoments, startOf, type StartDeed } from '../../shared/task-deeds.js';
 import { planEntries } from '../../shared/task-plan.js';
 import { taskReadings } from '../../shared/task-types.js';
+import { aroundEntries, aroundMembers, type Capabilities } from '../../shared/handed-over.js';
 import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { AtomBody } from './atom-body.js';
@@ -70,7 +70,7 @@ function addTypes(output: Output): string {
       const readings = taskReadings(output, store, module);
       const tasks = isNothing(readings)
         ? nothing
-        : code`${module.type('runtime/atoms', 'TaskViews')}<${readings}>`;
+        : code`${module.type('runtime/atom-tasks', 'TaskViews')}<${readings}>`;
       const all = joined([code`${views}<${of}>`, tasks], ' & ');
       return code`readonly ${entry(store.name, orNull(store, all))};`;
     });
@@ -80,6 +80,10 @@ function addTypes(output: Output): string {
     const tools = module.type('runtime/transaction', 'Tools');
     const members = [
       code`readonly graph: ${module.type('runtime/atoms', 'Graph')};`,
+      ...aroundMembers(application, module, {
+        tasks: ['runtime/atom-tasks', 'AtomTasks'],
+        histories: ['runtime/atom-histories', 'AtomHistories'],
+      }),
       code`${doc('All stores, once they are made.')}readonly stores: () => ${types.use(readers, module)};`,
     ];
     return code`${doc('What a store is made with.')}export interface ${own} extends ${tools} {\n${members}\n}`;
@@ -138,9 +142,15 @@ class AtomStore implements Nodes {
     const history = this.#history();
     const reactions = store.reactions.flatMap((reaction) => this.#reaction(reaction));
     const nodes = object([...this.#own].map(([name, own]) => entry(name, named(own))));
+    // One that has no atoms says itself that it is being made.
+    const making =
+      store.fields.length === 0 && store.reactions.length > 0
+        ? code`${graph}.making(${data(store.name)});`
+        : nothing;
     const body = joined(
       [
         this.#saved(),
+        making,
         ...withHistory(fields, history, derived),
         joined(tasks, '\n\n'),
         joined(reactions, '\n'),
@@ -154,7 +164,7 @@ class AtomStore implements Nodes {
     const scope = [...this.#around.values(), ...this.#own.values(), ...this.#moves];
     this.#module.add(
       scoped(scope, code`export function ${create}(${around}: ${type}) {\n${body}\n}`),
-      ...lazyStore(output, store, this.#module, ['runtime/atoms', create]),
+      ...lazyStore(output, store, this.#module, ['runtime/atom-lazy', create]),
     );
   }
 
@@ -162,7 +172,7 @@ class AtomStore implements Nodes {
   #saved(): Code {
     const plan = savedPlan(this.output, this.store, this.#module);
     if (plan === undefined) return nothing;
-    return code`${this.around('graph')}.saved(${data(this.store.name)}, ${plan});`;
+    return code`${this.around('saved')}.add(${data(this.store.name)}, ${plan});`;
   }
 
   /** What can be undone: two atoms that tell of it, and two actions. */
@@ -171,7 +181,7 @@ class AtomStore implements Nodes {
     if (plan === undefined) return nothing;
     const names = [...told.map((name) => this.#own.get(name) as Name), ...this.#moves];
     const made = object(names.map((name) => entry(name.wanted, named(name))));
-    return code`const ${made} = ${this.around('graph')}.history(${data(this.store.name)}, ${plan});`;
+    return code`const ${made} = ${this.around('histories')}.of(${data(this.store.name)}, ${plan});`;
   }
 
   #movesOf(): Code {
@@ -254,9 +264,8 @@ class AtomStore implements Nodes {
     const payload = type === undefined ? code`unknown` : this.output.types.type(type, this.#module);
     const work = this.#reactionWork(reaction, payload);
     const causes = [...new Set(reaction.to.map((to) => `${to.store}.${to.action}`))];
-    const reacting = this.output.options.log ? code`, ${data(this.store.name)}` : nothing;
     const to = data(causes.length === 1 ? (causes[0] ?? '') : causes);
-    return [code`${this.around('graph')}.afterAction(${to}, ${work}${reacting});`];
+    return [code`${this.around('graph')}.afterAction(${to}, ${work});`];
   }
 
   /** What is done after something: a function of its payload, of this type, and of what is given besides. */
@@ -291,7 +300,7 @@ class AtomStore implements Nodes {
     const { application } = output;
     const module = this.#module;
     const ask = askInStore(output, module, store, task, this.#pureReading());
-    const plan = planEntries(application, task, ask);
+    const plan = planEntries(application, module, task, ask);
     const start = startOf(application, store, task);
     const type = output.types.payload(store, task, module);
     const moments = laterMoments(application, store, task).map(({ moment, deed }) =>
@@ -304,7 +313,7 @@ class AtomStore implements Nodes {
     ].map((one) => code`${one},`);
     const name = data(`${store.name}.${task.name}`);
     const types = payloadTypes(output, store, task, module);
-    return code`${doc(task.about)}const ${this.node(store.name, task.name)} = ${this.around('graph')}.task${types}(${name}, {\n${entries}\n});`;
+    return code`${doc(task.about)}const ${this.node(store.name, task.name)} = ${this.around('tasks')}.task${types}(${name}, {\n${entries}\n});`;
   }
 
   #starting(task: Task, deed: StartDeed): Code {
@@ -332,15 +341,34 @@ class AtomStore implements Nodes {
   }
 }
 
+const capabilities: Capabilities = {
+  engine: ['runtime/atoms', 'Graph'],
+  lazy: { made: ['runtime/atom-lazy', 'LazyStores'], isClass: true },
+  saved: { made: ['runtime/saved', 'SavedStores'], isClass: true },
+  histories: { made: ['runtime/atom-histories', 'AtomHistories'], isClass: true },
+  tasks: ['runtime/tasks', 'Tasks'],
+  states: (graph, order, module) =>
+    code`${module.value('runtime/atom-log', 'committedStates')}(${joined([named(graph), order ?? nothing], ', ')})`,
+};
+
 function emitIndex(output: Output): void {
   emitStoresIndex(output, {
     about: 'Stores of atoms: get and watch one at a time, change them by actions.',
-    maker: ['runtime/atoms', 'Graph', 'graph'],
-    around: (graph, stores, module) => {
-      const all = hasLazy(output.application) ? code`${graph}.all(${stores})` : named(stores);
-      return code`{ graph, stores: (): ${output.types.use('Readers', module)} => ${all}, ...${graph}.tools }`;
+    capabilities,
+    engine: 'graph',
+    around: (graph, stores, { lazy, saved, histories, tasks }, module) => {
+      const all = lazy === undefined ? named(stores) : code`${lazy}.all(${stores})`;
+      const working =
+        tasks && code`new ${module.value('runtime/atom-tasks', 'AtomTasks')}(${graph}, ${tasks})`;
+      const members = [
+        entry('graph', named(graph)),
+        ...aroundEntries({ saved, histories }, working),
+        code`stores: (): ${output.types.use('Readers', module)} => ${all}`,
+        code`...${graph}.tools`,
+      ];
+      return object(members);
     },
-    takesLazy: true,
+    hasLazyStates: true,
     publicTypes: { atoms: ['AtomView'] },
   });
 }

@@ -1,4 +1,5 @@
 import {
+  hasLazy,
   hasSaved,
   storeNamed,
   writtenActions,
@@ -44,6 +45,7 @@ import { boundOf, boundPattern } from '../../shared/payload-parameters.js';
 import { boundType, payloadTypes } from '../../shared/payloads.js';
 import { printExpr } from '../../shared/print-expression.js';
 import { boundFor, readByReactions } from '../../shared/reactions.js';
+import { aroundEntries, aroundMembers, type Capabilities } from '../../shared/handed-over.js';
 import { emitStoresIndex } from '../../shared/stores-index.js';
 import { pureReading } from '../../shared/reading.js';
 import { sourcesOf } from '../../shared/sources.js';
@@ -72,7 +74,7 @@ function addTypes(output: Output): void {
       const tasks = taskReadings(output, store, module);
       const of = isNothing(tasks)
         ? code`${streamed}<${all}>`
-        : code`${streamed}<${module.global('Omit')}<${all}, keyof ${tasks}>> & ${module.type('runtime/streams', 'TaskStreams')}<${tasks}>`;
+        : code`${streamed}<${module.global('Omit')}<${all}, keyof ${tasks}>> & ${module.type('runtime/stream-tasks', 'TaskStreams')}<${tasks}>`;
       return code`readonly ${entry(store.name, orNull(store, of))};`;
     });
     return code`${doc('The streams of the fields and derived values of all stores.')}export interface ${own} {\n${stores}\n}`;
@@ -82,6 +84,13 @@ function addTypes(output: Output): void {
     const partial = module.global('Partial');
     const members = [
       code`readonly streams: ${module.type('runtime/streams', 'Streams')};`,
+      ...aroundMembers(application, module, {
+        tasks: ['runtime/stream-tasks', 'StreamTasks'],
+        histories: ['runtime/stream-histories', 'StreamHistories'],
+      }),
+      ...(hasLazy(application)
+        ? [code`readonly lazy: ${module.type('runtime/stream-lazy', 'LazyStores')};`]
+        : []),
       code`${doc('The latest values of all stores: within an action, as it has made them.')}readonly latest: ${types.use(latest, module)};`,
       code`${doc('The latest values after some states were changed.')}readonly after: (states: ${partial}<${types.app(module)}>) => ${types.use(latest, module)};`,
       code`${doc('All stores, once they are made.')}readonly stores: () => ${types.use(readers, module)};`,
@@ -192,7 +201,7 @@ class StreamStore {
         scope,
         code`export function ${create}(${around}: ${output.types.use(this.#aroundType, module)}) {\n${body}\n}`,
       ),
-      ...lazyStore(output, store, module, ['runtime/streams', create]),
+      ...lazyStore(output, store, module, ['runtime/stream-lazy', create]),
     );
   }
 
@@ -200,7 +209,7 @@ class StreamStore {
   #saved(): Code {
     const plan = savedPlan(this.output, this.store, this.#module);
     if (plan === undefined) return nothing;
-    return code`${this.around('streams')}.saved(${data(this.store.name)}, ${plan});`;
+    return code`${this.around('saved')}.add(${data(this.store.name)}, ${plan});`;
   }
 
   /** What can be undone: two streams that tell of it, and two actions. */
@@ -210,7 +219,7 @@ class StreamStore {
     const made = object(
       [...told, ...moves].map((name) => entry(name, named(this.#ownNamed(name)))),
     );
-    return code`const ${made} = ${this.around('streams')}.history(${data(this.store.name)}, ${plan});`;
+    return code`const ${made} = ${this.around('histories')}.of(${data(this.store.name)}, ${plan});`;
   }
 
   #action(action: Action): Code {
@@ -245,11 +254,11 @@ class StreamStore {
       ...pureReading(output, module, latest),
       asked: (owner, name, args) => code`${latest(owner, name)}(${args})`,
     });
-    const entries = planEntries(output.application, task, ask).map((one) => code`${one},`);
+    const entries = planEntries(output.application, module, task, ask).map((one) => code`${one},`);
     const types = payloadTypes(output, store, task, module);
     const name = data(`${store.name}.${task.name}`);
     const own = this.#ownNamed(task.name);
-    return code`${doc(task.about)}const ${own} = ${this.around('streams')}.task${types}(${name}, {\n${entries}\n});`;
+    return code`${doc(task.about)}const ${own} = ${this.around('tasks')}.task${types}(${name}, {\n${entries}\n});`;
   }
 
   /** What a task does at the moments of a run. */
@@ -345,7 +354,7 @@ class StreamStore {
   /** A stream that another is made from; of a store that may not be there yet, one of `undefined` until then. */
   #source(store: string, stream: Code): Code {
     const isLater = store !== this.store.name && storeNamed(this.output.application, store).lazy;
-    return isLater ? code`${this.around('streams')}.lazily(() => ${stream})` : stream;
+    return isLater ? code`${this.around('lazy')}.lazily(() => ${stream})` : stream;
   }
 
   /** The stream of something of a task: `loadSailings.running`. */
@@ -416,22 +425,36 @@ function typedArrow(params: readonly Name[], type: Code, value: Code): Code {
   return arrow(params, value, params.map(named), type);
 }
 
+const capabilities: Capabilities = {
+  engine: ['runtime/streams', 'Streams'],
+  lazy: { made: ['runtime/stream-lazy', 'LazyStores'], isClass: true },
+  saved: { made: ['runtime/saved', 'SavedStores'], isClass: true },
+  histories: { made: ['runtime/stream-histories', 'StreamHistories'], isClass: true },
+  tasks: ['runtime/tasks', 'Tasks'],
+  states: (streams) => code`() => ${streams}.committed`,
+};
+
 function emitIndex(output: Output): void {
   const { types } = output;
   emitStoresIndex(output, {
     about: 'Stores of streams: subscribe to values, change them by actions.',
-    maker: ['runtime/streams', 'Streams', 'streams'],
-    around: (streams, stores, module) => {
+    capabilities,
+    engine: 'streams',
+    around: (streams, stores, { lazy, saved, histories, tasks }, module) => {
       const latest = types.use('Latest', module);
-      return code`{
-streams,
-latest: ${streams}.latest<${latest}>(),
-after: (states) => ${streams}.after<${latest}>(states),
-stores: (): ${types.use('Readers', module)} => ${stores},
-...${streams}.tools,
-}`;
+      const working =
+        tasks &&
+        code`new ${module.value('runtime/stream-tasks', 'StreamTasks')}(${streams}, ${tasks})`;
+      return object([
+        entry('streams', named(streams)),
+        ...aroundEntries({ saved, histories, lazy }, working),
+        entry('latest', code`${streams}.latest<${latest}>()`),
+        code`after: (states) => ${streams}.after<${latest}>(states)`,
+        code`stores: (): ${types.use('Readers', module)} => ${stores}`,
+        code`...${streams}.tools`,
+      ]);
     },
-    takesLazy: false,
+    hasLazyStates: false,
     publicTypes: { streams: ['ActionStream', 'Stream'] },
   });
 }

@@ -60,23 +60,24 @@ export class StreamBody extends ValueBody {
   }
 
   protected override delay(ms: Expr): Code {
-    return code`${this.around('streams')}.delay(${this.print(ms)});`;
+    return code`${this.around('tasks')}.delay(${this.print(ms)});`;
   }
 
   protected start(task: string, payload: Code | undefined): Code {
-    return code`${this.around('streams')}.start(${joined([data(task), payload ?? nothing], ', ')})`;
+    return code`${this.around('tasks')}.start(${joined([data(task), payload ?? nothing], ', ')})`;
   }
 
   protected historyTool(tool: string, argument: Code): Code {
-    return code`${this.around('streams')}${property(tool)}(${argument})`;
+    return code`${this.around('histories')}${property(tool)}(${argument})`;
   }
 
   protected cancel(state: Name, tasks: readonly string[], per: Code | undefined): Code {
     const args = joined([named(state), data(tasks), per ?? nothing], ', ');
-    return code`${this.around('streams')}.cancel(${args})`;
+    return code`${this.around('tasks')}.cancel(${args})`;
   }
 
   draw(name: Drawn): Code {
+    this.output.draws(name);
     return code`${this.around(name)}()`;
   }
 

@@ -8,7 +8,6 @@ import {
 } from '../../../model/application.js';
 import type { Moment, Task } from '../../../model/tasks.js';
 import {
-  arrow,
   code,
   doc,
   entry,
@@ -27,15 +26,9 @@ import { pascal } from '../../build/reserved.js';
 import type { EmitOptions } from '../../emit-options.js';
 import { addAppView, addDerivedTable, viewOf } from '../../shared/derived-table.js';
 import { historyPlan, historyReadings, historyTools, moveMembers } from '../../shared/histories.js';
-import {
-  attachedWith,
-  eagerStores,
-  lazyExports,
-  orderOf,
-  orNull,
-  within,
-} from '../../shared/lazy-stores.js';
-import { withSchema } from '../../shared/logged.js';
+import { attachedWith, lazyExports, orNull, storeTypes, within } from '../../shared/lazy-stores.js';
+import { handedOver, tableOfStores, type Capabilities } from '../../shared/handed-over.js';
+import { optionsParameter, optionsType } from '../../shared/options-type.js';
 import { Output } from '../../shared/output.js';
 import { addRunPayloads, aroundTypes, givenType, optionalMark } from '../../shared/payloads.js';
 import { exportTypes } from '../../shared/public-types.js';
@@ -50,7 +43,7 @@ import {
 } from '../../shared/reactions.js';
 import { laterMoments, momentName, startOf } from '../../shared/task-deeds.js';
 import { planEntries } from '../../shared/task-plan.js';
-import { optionsParameter, taskReadings, taskTools } from '../../shared/task-types.js';
+import { taskReadings, taskTools } from '../../shared/task-types.js';
 import { ProxyBody } from './proxy-body.js';
 
 /** The proxy style: live objects that are read like plain ones and changed in place by actions. */
@@ -144,7 +137,7 @@ function actionsOf(output: Output, store: Store, own: Name, module: Module): Cod
       task.payload === undefined
         ? nothing
         : code`payload${optionalMark(task)}: ${givenType(output, store, task, module)}`;
-    const made = module.type('runtime/proxies', 'LiveTask');
+    const made = module.type('runtime/live-tasks', 'LiveTask');
     members.push(code`${doc(task.about)}readonly ${key(task.name)}: ${made}<[${given}]>;`);
   }
   members.push(...moveMembers(store, named(outcome)));
@@ -189,7 +182,16 @@ class ProxyStore {
       derived === undefined ? nothing : entry('derived', named(derived)),
     ];
     const lines = parts.filter((part) => part !== nothing).map((part) => code`${part},`);
-    const type = module.type('runtime/proxies', store.lazy ? 'LazyStore' : 'LiveStore');
+    const type = joined(
+      [
+        named(module.type('runtime/proxies', 'LiveStore')),
+        ...storeTypes(store, module, {
+          tasks: ['runtime/live-tasks', 'TaskedStore'],
+          histories: ['runtime/live-histories', 'UndoneStore'],
+        }),
+      ],
+      ' & ',
+    );
     module.add(
       code`export const ${module.exported(`${store.name}Store`)} = {\n${lines}\n} satisfies ${type};`,
     );
@@ -210,7 +212,12 @@ class ProxyStore {
     const { store, output } = this;
     const { application, types } = output;
     const module = this.#module;
-    const plan = planEntries(application, task, askOfApp(output, module, this.app, store, task));
+    const plan = planEntries(
+      application,
+      module,
+      task,
+      askOfApp(output, module, this.app, store, task),
+    );
     const payload = task.payload === undefined ? undefined : types.payload(store, task, module);
     const entries = [...plan];
     const add = (moment: Moment, body: ProxyBody, bound: readonly Parameter[]) => {
@@ -297,25 +304,56 @@ class ProxyStore {
 
 const deedOf = ({ steps }: Reaction) => ({ requires: [], let: [], steps });
 
+const capabilities: Capabilities = {
+  engine: ['runtime/proxies', 'Live'],
+  lazy: { made: ['runtime/defined-lazy', 'attaching'], isClass: false },
+  saved: { made: ['runtime/defined-saved', 'savedOf'], isClass: false },
+  histories: { made: ['runtime/live-histories', 'undoing'], isClass: false },
+  tasks: ['runtime/tasks', 'Tasks'],
+  working: (live, tasks, _given, module) =>
+    code`${module.value('runtime/live-tasks', 'workOn')}(${live}, ${tasks.run});`,
+  states: (live) => code`() => ${live}.states`,
+};
+
 function emitIndex(output: Output): void {
   const { application, types } = output;
   const module = output.module(
     'index',
     'Live stores: read them like plain objects, change them by actions.',
   );
-  const given = new Name('options');
-  const stores = eagerStores(application).map(({ name }) =>
-    entry(name, named(module.value(`stores/${name}`, `${name}Store`))),
+  const [given, live] = [new Name('options'), new Name('live')];
+  const options = optionsType(output, module);
+  const handed = handedOver(output, module, capabilities, live, given, false);
+  const { lazy, saved, histories, run, tasks, logging } = handed;
+  const used = [lazy, saved, histories, run, tasks, logging].filter((one) => one !== undefined);
+  const stores = tableOfStores(output, (name) =>
+    named(module.value(`stores/${name}`, `${name}Store`)),
   );
-  const create = module.value('runtime/proxies', 'createLiveStores');
-  const options = optionsParameter(output, module, given);
   const of = [types.use('Stores', module), types.app(module)];
+  const members = [
+    code`...${module.value('runtime/proxies', 'liveStores')}<${joined(of, ', ')}>(${live}),`,
+    lazy === undefined
+      ? nothing
+      : code`${doc('Attaches a lazy store; does nothing if it is attached already.')}attach: ${lazy},`,
+    saved === undefined
+      ? nothing
+      : code`${doc('Takes in what a storage has, in one transaction, and saves there from then on. It may answer later.')}takeSaved: ${saved}.takeSaved,`,
+  ].filter((one) => one !== nothing);
+  const body = joined(
+    [
+      code`const ${live} = new ${module.value(...capabilities.engine)}(${output.checkTable(module)}, ${given});`,
+      ...handed.before,
+      code`${live}.make(${stores});`,
+      ...handed.after,
+      code`return ${members.length === 1 ? code`${module.value('runtime/proxies', 'liveStores')}<${joined(of, ', ')}>(${live})` : code`{\n${members}\n}`};`,
+    ],
+    '\n',
+  );
   module.add(
-    code`${doc(application.title ?? application.about)}export const ${module.exported('createStores')} = ${arrow(
-      [given],
-      code`${create}<${joined(of, ', ')}>(${joined([object(stores), output.checkTable(module), withSchema(output, named(given)), orderOf(application) ?? nothing], ', ')})`,
-      [options],
-    )};`,
+    scoped(
+      [given, live, ...used],
+      code`${doc(application.title ?? application.about)}export function ${module.exported('createStores')}(${optionsParameter(output, given, options)}) {\n${body}\n}`,
+    ),
     ...lazyExports(output),
     ...exportTypes(output),
   );

@@ -69,6 +69,7 @@ export class ProxyBody extends ActionBody {
   }
 
   draw(name: Drawn): Code {
+    this.output.draws(name);
     return code`${this.use(name)}()`;
   }
 

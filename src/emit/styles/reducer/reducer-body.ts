@@ -103,6 +103,7 @@ export class ReducerBody extends ValueBody {
   }
 
   draw(name: Drawn): Code {
+    this.output.draws(name);
     return code`${this.#use(name)}()`;
   }
 

@@ -3,45 +3,19 @@ import { Remembered, textOf } from '../../../runtime/arguments.js';
 import type { StoreChecks } from '../../../runtime/value-types.js';
 import { Watchable, WatchableRead } from '../../../runtime/watchable.js';
 import { settledStates } from '../../../runtime/settling.js';
+import { begun, type Ask, type Begin, type Engine } from '../../../runtime/engine.js';
 import {
-  // <lazy>
+  notAttached,
   refuse,
-  // </lazy>
   Turns,
-  type Options,
+  type EngineOptions,
   type Outcome,
-  // <tasks>
-  type StartOutcome,
-  // </tasks>
   type Problem,
   type Tools,
   type Transaction,
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
 import { Watchers } from '../../../runtime/watchers.js';
-// <lazy>
-import {
-  attached,
-  insert,
-  notAttached,
-  // <tasks>
-  reorder,
-  // </tasks>
-} from '../../../runtime/attaching.js';
-// </lazy>
-// <begins>
-import { Beginnings } from '../../../runtime/beginnings.js';
-// </begins>
-// <saved>
-import { SavedStores, type SavedPlan } from '../../../runtime/saved.js';
-// </saved>
-// <history>
-import { Histories, type HistoryPlan } from '../../../runtime/histories.js';
-// </history>
-// <tasks>
-import type { TaskPlan } from '../../../runtime/task-plan.js';
-import { Tasks, type TaskReadings } from '../../../runtime/tasks.js';
-// </tasks>
 
 type States = Readonly<Record<string, unknown>>;
 
@@ -126,12 +100,7 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
   #within: { readonly writes: number; readonly result: T } | undefined;
   /** The committed states for which the last result is known to hold. */
   #states: States | undefined;
-  // <tasks>
-  #tasks: object | undefined;
-  // </tasks>
-  // <history>
-  #history: object | undefined;
-  // </history>
+  #beside: object | undefined;
 
   constructor(streams: Streams, sources: () => Sources<V>, compute: (...values: V) => T) {
     super(streams);
@@ -142,16 +111,9 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
   protected override read(): T {
     const last = this.#last;
     const { committed } = this.streams;
-    // <history>
-    if (this.#history !== this.streams.undoable) this.#states = undefined;
-    this.#history = this.streams.undoable;
-    // </history>
-    // <tasks>
-    const { running } = this.streams;
-    if (last !== undefined && this.#states === committed && this.#tasks === running)
+    const { beside } = this.streams;
+    if (last !== undefined && this.#states === committed && this.#beside === beside)
       return last.result;
-    //- if (last !== undefined && this.#states === committed) return last.result;
-    // </tasks>
     if (last === undefined || !this.#isUnchanged(last.values)) {
       const values = this.#values();
       const result = this.#compute(...(values as unknown as V));
@@ -159,9 +121,7 @@ class Combined<V extends readonly unknown[], T> extends Stream<T> {
       this.#last = { values, result: isEqual ? last.result : this.streams.guarded(result) };
     }
     this.#states = committed;
-    // <tasks>
-    this.#tasks = running;
-    // </tasks>
+    this.#beside = beside;
     return (this.#last as { readonly result: T }).result;
   }
 
@@ -214,53 +174,8 @@ export type Streamed<Values> = {
     : Stream<Values[Name]>;
 };
 
-// <tasks>
-/** What is given out of the tasks of a store. */
-export type TaskStreams<Of> = {
-  readonly [Name in keyof Of]: {
-    readonly [Reading in keyof Of[Name]]: Stream<Of[Name][Reading]>;
-  };
-};
-
-/** A task: it is called to start it, and mapped to changes at the moments of a run. */
-export type StreamTask<P, Given extends readonly unknown[]> = ((...given: Given) => StartOutcome) &
-  TaskStreams<{ task: TaskReadings<P> }>['task'] & {
-    /** Abandons its runs; with a value, those that were started for it. */
-    cancel(...per: readonly unknown[]): Outcome;
-    /** What happens at a moment of a run. */
-    at<Bound = undefined>(
-      moment: 'start' | 'each' | 'finish' | 'fail' | 'cancel',
-    ): Pick<Done<P, Bound>, 'map'>;
-  };
-
-// </tasks>
-// <beside>
-/** Something of what goes on of a task: the same within an action as before it. */
-class ReadingStream<T> extends Stream<T> {
-  readonly #of: () => T;
-
-  constructor(streams: Streams, name: string, of: () => T) {
-    super(streams);
-    this.name = name;
-    this.#of = of;
-  }
-
-  protected override read(): T {
-    return this.#of();
-  }
-
-  protected override within(): T {
-    return this.#of();
-  }
-
-  protected override giveOut(value: T): T {
-    return value;
-  }
-}
-
-// </beside>
 /** What an action, or a reaction to one, makes of a state. */
-interface Change<S> {
+export interface Change<S> {
   readonly actions: readonly string[];
   readonly to: (payload: unknown, given: unknown) => (state: S) => S;
 }
@@ -279,296 +194,90 @@ export type ActionStream<P, Given extends readonly unknown[]> = ((...given: Give
 /** What is done for an action: of its own store first, then of those that react to it. */
 interface Deed {
   readonly own: Work[];
-  readonly reactions: Work[];
+  readonly reactions: Reaction[];
 }
 
 type Work = (payload: unknown, given: unknown) => void;
 
-// <lazy>
-/** A store that is attached later. */
-export interface LazyStore<Made = object> {
-  readonly name: string;
-  readonly checks?: StoreChecks;
-  readonly create: (around: never) => Made;
+/** What a store does after something that was done. */
+interface Reaction {
+  readonly store: string;
+  readonly work: Work;
 }
 
-/** A stream of a store that may not be there yet: of `undefined` until then. */
-class LazyStream<T> extends Stream<T | undefined> {
-  readonly #find: () => Stream<T> | undefined;
-
-  constructor(streams: Streams, find: () => Stream<T> | undefined) {
-    super(streams);
-    this.#find = find;
-  }
-
-  protected override read(): T | undefined {
-    return this.#find()?.peek();
-  }
-
-  protected override within(): T | undefined {
-    return this.#find()?.peek();
-  }
-
-  protected override giveOut(value: T | undefined): T | undefined {
-    return value;
-  }
-}
-
-// </lazy>
 /** The streams of an application: actions come in one by one, and values go out in order. */
-export class Streams {
+export class Streams implements Engine {
+  readonly turns: Turns;
   readonly tools: Tools;
   readonly watchers: Watchers;
+  readonly checks: Record<string, StoreChecks>;
+  readonly begins: Begin[] = [];
   /** The states of all stores: as they were committed, and as the action under way has made them. */
   committed: States = {};
   pending: States = {};
   /** How often actions have changed a state. */
   writes = 0;
-  readonly #turns: Turns;
-  // <tasks>
-  readonly #plans: Record<string, TaskPlan> = {};
-  readonly #tasks: Tasks;
-  // </tasks>
-  // <saved>
-  readonly #saved: SavedStores;
-  // </saved>
-  // <begins>
-  readonly #beginnings: Beginnings;
-  // </begins>
-  // <history>
-  readonly #histories: Histories;
-  // </history>
-  // <lazy>
-  readonly #order: readonly string[];
-  readonly #checks: Record<string, StoreChecks>;
-  /** Where what stores do after others belongs. */
-  readonly #places = new Map<Work, number>();
-  // </lazy>
-  // <!lazy>
-  //+ readonly #checks: Readonly<Record<string, StoreChecks>>;
-  // </!lazy>
-  readonly #initial: Record<string, unknown> = {};
-  readonly #deeds = new Map<string, Deed>();
-  // <lazy>
-  readonly #latest: Record<string, object | null> = {};
-  //- readonly #latest: Record<string, object> = {};
-  // </lazy>
+  /** What can be read beside the states: another object each time that it is not what it was. */
+  beside: object = {};
+  readonly initial: Record<string, unknown> = {};
+  readonly deeds = new Map<string, Deed>();
+  /** Gives the latest value of something that is no stream, such as a task, by its full name. */
+  readonly readings = new Map<string, () => unknown>();
+  readonly latestOf: Record<string, object | null> = {};
   /** What was done in the transaction, in order, and how many follow each action. */
   #done: (readonly [action: string, payload: unknown])[] = [];
   readonly #subscribers = new Map<string, number>();
   #given: unknown;
 
-  // <!lazy>
-  //+ constructor(checks: Readonly<Record<string, StoreChecks>>, options: Options) {
-  //+   this.#checks = checks;
-  // </!lazy>
-  // <lazy>
-  constructor(
-    checks: Readonly<Record<string, StoreChecks>>,
-    options: Options,
-    order: readonly string[] = [],
-  ) {
-    this.#order = order;
-    this.#checks = { ...checks };
-    this.committed = Object.fromEntries(order.map((name) => [name, null]));
-    for (const name of order) this.#latest[name] = null;
-    // </lazy>
-    this.#turns = new Turns(options, () => {
+  constructor(checks: Readonly<Record<string, StoreChecks>>, options: EngineOptions) {
+    this.checks = { ...checks };
+    this.turns = new Turns(options, () => {
       this.watchers.round();
       this.#done = [];
     });
-    this.tools = this.#turns.tools;
+    this.tools = this.turns.tools;
     this.watchers = new Watchers((problem) => {
       this.report(problem);
     });
-    // <tasks>
-    const checkOf = (task: string) => {
-      const [store = '', name = ''] = task.split('.');
-      // <lazy>
-      return this.#checks[store]?.tasks?.[name];
-      //- return checks[store]?.tasks?.[name];
-      // </lazy>
-    };
-    this.#tasks = new Tasks(this.#turns, options, this.#plans, checkOf, {
-      perform: (moment, payload, given) => this.#perform(moment, payload, given),
-      ask: (of, payload, given) => of(payload as never, given as never),
-      transaction: (act) => this.#transaction(act),
-      // <history>
-      later: (name) => {
-        this.#histories.later(name);
-      },
-      // </history>
-    });
-    // </tasks>
-    // <kept>
-    const fields = {
-      read: (store: string, field: string | undefined) => this.#committedField(store, field),
-      put: (store: string, field: string | undefined, value: unknown) => {
-        const own = this.pending[store] as States;
-        const changed = field === undefined ? value : { ...own, [field]: value };
-        this.#write({ ...this.pending, [store]: changed });
-      },
-      transaction: (act: () => void) => this.#transaction(act),
-    };
-    // </kept>
-    // <saved>
-    // <lazy>
-    this.#saved = new SavedStores(this.#turns, options, this.#checks, fields);
-    //- this.#saved = new SavedStores(this.#turns, options, checks, fields);
-    // </lazy>
-    // </saved>
-    // <begins>
-    this.#beginnings = new Beginnings(
-      // <given>
-      this.#turns,
-      options,
-      // <lazy>
-      this.#checks,
-      //- checks,
-      // </lazy>
-      // </given>
-      // <saved>
-      this.#saved,
-      // </saved>
-    );
-    // </begins>
-    // <history>
-    this.#histories = new Histories(this.#turns, fields);
-    // </history>
   }
 
-  // <kept>
-  #committedField(store: string, field: string | undefined): unknown {
+  read(store: string, field: string | undefined): unknown {
     const own = this.committed[store];
     return field === undefined ? own : (own as States)[field];
   }
 
-  // </kept>
-  // <saved>
-  /** Takes in what a storage has, and saves there from then on. */
-  get takeSaved(): SavedStores['takeSaved'] {
-    return this.#saved.takeSaved;
-  }
-
-  /** Keeps a store in storage; before its state is accumulated. */
-  saved(store: string, plan: SavedPlan): void {
-    this.#saved.keep(store, plan);
-  }
-
-  // </saved>
-  // <history>
-  /** What can be undone. */
-  get undoable(): object {
-    return this.#histories.states;
-  }
-
-  /** What can be undone in a store: two streams that tell of it, and two actions. */
-  history(store: string, plan: HistoryPlan) {
-    this.#histories.add(store, plan);
-    const reading = (of: 'canUndo' | 'canRedo'): Stream<boolean> =>
-      new ReadingStream(this, `${store}.${of}`, () => this.#histories.readings(store)[of]);
-    return {
-      canUndo: reading('canUndo'),
-      canRedo: reading('canRedo'),
-      undo: (): Outcome => this.#histories.move(store, 'undo'),
-      redo: (): Outcome => this.#histories.move(store, 'redo'),
-    };
-  }
-
-  // <later>
-  /** Undoes or redoes after the action under way. */
-  later(name: string): void {
-    // <tasks>
-    this.#tasks.ask(name);
-    //- this.#histories.ask(name);
-    // </tasks>
-  }
-
-  // </later>
-  /** Forgets at the end of the action under way what can be undone. */
-  forgetHistory(store: string): void {
-    this.#histories.forget(store);
-  }
-
-  // </history>
-  // <tasks>
-  /** What goes on of the tasks. */
-  get running(): object {
-    return this.#tasks.states;
-  }
-
-  /** A task: a function that starts it, and streams of what goes on of it. */
-  task<P = null, Given extends readonly unknown[] = P extends null ? [] : [payload: P]>(
-    name: string,
-    plan: TaskPlan,
-  ): StreamTask<P, Given> {
-    this.#plans[name] = plan;
-    const reading = <T>(of: keyof TaskReadings): Stream<T> =>
-      new ReadingStream(this, `${name}.${of}`, () => this.#tasks.readings(name)[of] as T);
-    const start = (...[payload]: Given): StartOutcome => this.#tasks.start(name, payload);
-    return Object.assign(start, {
-      cancel: (...per: readonly unknown[]) => this.#tasks.cancel(name, ...per),
-      at: <Bound>(moment: string): Pick<Done<P, Bound>, 'map'> => ({
-        map: <S>(change: (payload: P, given: Bound) => (state: S) => S) => ({
-          actions: [`${name}.${moment}`],
-          to: change as Change<S>['to'],
-        }),
-      }),
-      running: reading<boolean>('running'),
-      runs: reading<readonly P[]>('runs'),
-      waiting: reading<readonly P[]>('waiting'),
+  put(store: string, field: string | undefined, value: unknown): void {
+    const own = this.pending[store] as States;
+    this.write({
+      ...this.pending,
+      [store]: field === undefined ? value : { ...own, [field]: value },
     });
   }
 
-  /** Asks for the start of a task after the action under way. */
-  start(task: string, payload?: unknown): void {
-    this.#tasks.ask(task, payload);
+  ask(of: Ask, payload: unknown, given: object): unknown {
+    return of(payload as never, given as never);
   }
 
-  /** Abandons the runs of tasks, or those of one value, on a state of all stores. */
-  cancel<App extends object>(app: App, tasks: readonly string[], ...per: readonly unknown[]): App {
-    this.#write(app as States);
-    this.#tasks.abandon(tasks, ...per);
-    return this.pending as App;
+  renew(): void {
+    this.beside = {};
   }
 
-  /** Sets how long the start under way waits before its call, in milliseconds. */
-  delay(ms: number): void {
-    this.#tasks.delay(ms);
-  }
-
-  // <auto>
-  /** Starts what starts by itself. */
-  begin(): void {
-    this.#tasks.create();
-  }
-
-  // </auto>
-  // </tasks>
-  /** Abandons all tasks, and ends what is watched. */
   readonly close = (): void => {
-    this.#turns.close(() => {
+    this.turns.close(() => {
       this.watchers.close();
     });
   };
 
-  // <log>
-  /** Begins the log; once all stores are made. */
-  startLog(options: Options): void {
-    this.#turns.startLog(options, this.watchers, () => this.committed);
-  }
-
-  // </log>
   get isActing(): boolean {
-    return this.#turns.isActing;
+    return this.turns.isActing;
   }
 
   report(problem: Problem): void {
-    this.#turns.report(problem);
+    this.turns.report(problem);
   }
 
   guarded<T>(value: T): T {
-    return this.#turns.guard ? freeze(value) : value;
+    return this.turns.guard ? freeze(value) : value;
   }
 
   /** An action: a function that does it, and a stream of what it was given each time it was done. */
@@ -576,16 +285,16 @@ export class Streams {
     name: string,
   ): ActionStream<P, Given> {
     const [store = '', action = ''] = name.split('.');
-    const check = this.#checks[store]?.actions?.[action];
-    const transaction = this.#transaction((accepted) => {
-      this.#perform(name, accepted);
+    const check = this.checks[store]?.actions?.[action];
+    const transaction = this.transaction((accepted) => {
+      this.perform(name, accepted);
     });
     const send = (...[payload]: Given): Outcome =>
-      this.#turns.take(name, payload, check, transaction);
+      this.turns.take(name, payload, check, transaction);
     return Object.assign(send, this.done<P>(name));
   }
 
-  #transaction<P>(act: (payload: P) => void): Transaction<P> {
+  transaction<P>(act: (payload: P) => void): Transaction<P> {
     return {
       act: (accepted) => {
         this.pending = this.committed;
@@ -615,11 +324,8 @@ export class Streams {
       ));
     return {
       map: <S>(change: (payload: P, given: Given) => (state: S) => S) => ({
-        // <tasks>
         // What a store does after a moment of its own task is a reaction too.
         actions: names.map((one) => (one.split('.').length > 2 ? `.${one}` : one)),
-        //- actions: names,
-        // </tasks>
         to: change as Change<S>['to'],
       }),
       subscribe: (observer: Parameters<Watchable<P>['subscribe']>[0]) =>
@@ -653,6 +359,7 @@ export class Streams {
             tell(action, () => {
               notify(payload);
             });
+        return true;
       },
       () => {
         tell(names[0] ?? '', () => ended?.());
@@ -665,35 +372,21 @@ export class Streams {
   }
 
   /** The state of a store: what changes that actions were mapped to make of it, from what it is at the start. */
-  // <!begins>
-  //+ accumulate<S>(
-  //+   name: string,
-  //+   initial: S,
-  //+   changes: readonly Change<S>[],
-  //+ ): Stream<S> {
-  // </!begins>
-  // <begins>
   accumulate<S>(
     name: string,
     initial: S,
     changes: readonly Change<S>[],
     isValue = false,
   ): Stream<S> {
-    // </begins>
-    this.#initial[name] = this.guarded(initial);
-    this.committed = this.guarded({ ...this.committed, [name]: initial });
-    // <begins>
-    this.committed = this.guarded({
-      ...this.committed,
-      [name]: this.#beginnings.begun(name, initial, isValue),
-    });
-    // </begins>
+    this.initial[name] = this.guarded(initial);
+    const state = begun(this.begins, name, initial, isValue);
+    this.committed = this.guarded({ ...this.committed, [name]: state });
     this.pending = this.committed;
     for (const { actions, to } of changes)
       this.#register(name, actions, (payload, given) => {
         const before = this.pending[name];
         const after = to(payload, given)(before as S);
-        if (after !== before) this.#write({ ...this.pending, [name]: after });
+        if (after !== before) this.write({ ...this.pending, [name]: after });
       });
     return new StateStream(this, name, (states) => states[name]);
   }
@@ -702,7 +395,7 @@ export class Streams {
   accumulateAll<App extends object>(store: string, changes: readonly Change<App>[]): void {
     for (const { actions, to } of changes)
       this.#register(store, actions, (payload, given) => {
-        this.#write(to(payload, given)(this.pending as App) as States);
+        this.write(to(payload, given)(this.pending as App) as States);
       });
   }
 
@@ -711,67 +404,40 @@ export class Streams {
   }
 
   #registerOne(store: string, action: string, work: Work): void {
-    // <log>
-    const own = work;
-    work = (payload, given) => {
-      if (!action.startsWith(`${store}.`))
-        this.#turns.log?.include(`${store} after ${action.replace(/^\./, '')}`);
-      own(payload, given);
-    };
-    // </log>
-    // <tasks>
     const of = action.replace(/^\./, '');
-    const deed = this.#deeds.get(of) ?? { own: [], reactions: [] };
-    this.#deeds.set(of, deed);
-    //- const deed = this.#deeds.get(action) ?? { own: [], reactions: [] };
-    //- this.#deeds.set(action, deed);
-    // </tasks>
-    // <lazy>
+    const deed = this.deeds.get(of) ?? { own: [], reactions: [] };
+    this.deeds.set(of, deed);
     if (action.startsWith(`${store}.`)) deed.own.push(work);
-    else {
-      this.#places.set(work, this.#order.indexOf(store));
-      insert<Work>(deed.reactions, work, (one) => this.#places.get(one) ?? 0);
-    }
-    // </lazy>
-    // <!lazy>
-    //+ (action.startsWith(`${store}.`) ? deed.own : deed.reactions).push(work);
-    // </!lazy>
+    else deed.reactions.push({ store, work });
   }
 
-  #write(states: States): void {
+  write(states: States): void {
     this.pending = states;
     this.writes += 1;
   }
 
-  // <tasks>
-  #perform(name: string, payload: unknown, before?: object): unknown {
-    //- #perform(name: string, payload: unknown): void {
-    // </tasks>
+  perform(name: string, payload: unknown, before?: object): unknown {
+    const { log } = this.turns;
     const outer = this.#given;
     this.#given = undefined;
-    const deed = this.#deeds.get(name);
-    // <log>
-    this.#turns.log?.include(name);
-    // </log>
-    // <tasks>
-    for (const work of deed?.own ?? []) work(payload, before);
-    const bound = this.#given;
-    const given = before === undefined ? bound : { ...before, ...(bound as object | undefined) };
-    for (const work of deed?.reactions ?? []) work(payload, given);
-    //- for (const work of deed?.own ?? []) work(payload, undefined);
-    //- for (const work of deed?.reactions ?? []) work(payload, this.#given);
-    // </tasks>
+    const { own = [], reactions = [] } = this.deeds.get(name) ?? {};
+    log?.include(name);
+    for (const work of own) work(payload, before);
+    const bound = this.#given as object | undefined;
+    const given = before === undefined ? bound : { ...before, ...bound };
+    for (const { store, work } of reactions) {
+      log?.include(`${store} after ${name}`);
+      work(payload, given);
+    }
     this.#given = outer;
     if ((this.#subscribers.get(name) ?? 0) > 0) this.#done.push([name, payload]);
-    // <tasks>
     return bound;
-    // </tasks>
   }
 
   #commit(): boolean {
     const before = this.committed;
-    const { guard } = this.#turns;
-    this.committed = settledStates(before, this.pending, this.#checks, guard);
+    const { guard } = this.turns;
+    this.committed = settledStates(before, this.pending, this.checks, guard);
     this.pending = this.committed;
     return this.committed !== before || this.#done.length > 0;
   }
@@ -784,72 +450,27 @@ export class Streams {
   /** Does another action as part of the one under way, on a state of all stores. */
   readonly run = <App extends object>(app: App, name: string, payload?: unknown): App => {
     const [store = '', action = ''] = name.split('.');
-    // <lazy>
-    if (!Object.hasOwn(this.#initial, store)) refuse(notAttached);
-    // </lazy>
-    this.#write(app as States);
-    this.#perform(name, payload ?? this.#checks[store]?.actions?.[action]?.default);
+    if (!Object.hasOwn(this.initial, store)) refuse(notAttached);
+    this.write(app as States);
+    this.perform(name, payload ?? this.checks[store]?.actions?.[action]?.default);
     return this.pending as App;
   };
 
   /** Puts stores back to what they were at the start. */
-  readonly resetStores = <App extends object>(app: App, stores: readonly string[]): App => ({
-    ...app,
-    // <lazy>
-    ...Object.fromEntries(
-      stores
-        .filter((name) => Object.hasOwn(this.#initial, name))
-        .map((name) => [name, this.#initial[name]]),
-    ),
-    // </lazy>
-    // <!lazy>
-    //+ ...Object.fromEntries(stores.map((name) => [name, this.#initial[name]])),
-    // </!lazy>
-  });
+  readonly resetStores = <App extends object>(app: App, stores: readonly string[]): App => {
+    const there = stores.filter((name) => Object.hasOwn(this.initial, name));
+    return { ...app, ...Object.fromEntries(there.map((name) => [name, this.initial[name]])) };
+  };
 
-  // <lazy>
-  /** A stream of a store that may not be there yet. */
-  lazily<T>(find: () => Stream<T> | undefined): Stream<T | undefined> {
-    return new LazyStream(this, find);
-  }
-
-  /** Attaches a lazy store; does nothing if it is attached already. */
-  attach(store: LazyStore, around: object, stores: object): Outcome {
-    const { name, checks = {}, create } = store;
-    if (this.committed[name] !== null) return attached;
-    return this.#turns.take(`${name}.attach`, undefined, undefined, {
-      // <log>
-      act: () => {
-        const { log } = this.#turns;
-        if (log !== undefined) log.did = { type: name, kind: 'attach' };
-      },
-      //- act: () => undefined,
-      // </log>
-      commit: () => {
-        if (this.committed[name] !== null) return false;
-        this.#checks[name] = checks;
-        Object.assign(stores, { [name]: create(around as never) });
-        // <tasks>
-        reorder(this.#plans, this.#order);
-        // </tasks>
-        // <saved>
-        this.#saved.begin();
-        // </saved>
-        return true;
-      },
-    });
-  }
-
-  // </lazy>
   /** The latest values of all stores, after some states were changed. */
   after<Latest>(states: object): Latest {
-    this.#write({ ...this.pending, ...states });
-    return this.#latest as Latest;
+    this.write({ ...this.pending, ...states });
+    return this.latestOf as Latest;
   }
 
   /** The latest values of all stores: within an action, as it has made them. */
   latest<Latest>(): Latest {
-    return this.#latest as Latest;
+    return this.latestOf as Latest;
   }
 
   /** A stream of what is computed from the latest values of others. */
@@ -883,19 +504,13 @@ export class Streams {
     for (const [name, member] of Object.entries(members) as [string, unknown][]) {
       const answers = (member as Partial<StreamFor<readonly unknown[], unknown>>).answers;
       const stream = member instanceof Stream ? (member as Stream<unknown>) : answers;
-      // <tasks>
-      if (Object.hasOwn(this.#plans, `${store}.${name}`)) {
-        Object.defineProperty(latest, name, {
-          get: () => this.#tasks.readings(`${store}.${name}`),
-        });
-        continue;
-      }
-      // </tasks>
+      const reading = this.readings.get(`${store}.${name}`);
+      if (reading !== undefined) Object.defineProperty(latest, name, { get: reading });
       if (stream === undefined) continue;
       if (stream.name === '') stream.name = `${store}.${name}`;
       Object.defineProperty(latest, name, { get: () => stream.peek() });
     }
-    this.#latest[store] = latest;
+    this.latestOf[store] = latest;
     return members;
   }
 
