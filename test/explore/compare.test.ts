@@ -91,13 +91,19 @@ describe('a fault in a generated store is found and shrunk', () => {
       'deck.setCapacity',
     ],
     ['proxy', 'stores/wind.ts', 'slice(-5)', 'slice(-3)', 'wind.measure'],
-    ['observable', 'runtime/watchers.ts', 'if (Object.is(now, before)) return true;', '', undefined],
+    [
+      'observable',
+      'runtime/watchers.ts',
+      'if (Object.is(now, before)) return true;',
+      '',
+      undefined,
+    ],
     ['observable', 'stores/desk.ts', 'desk.relieved + 1', 'desk.relieved', 'desk.relieve'],
     [
       'observable',
       'runtime/transaction.ts',
       "(this.#now ??= this.#outside('now', now))",
-      'this.#outside(now) + 1',
+      "this.#outside('now', now) + 1",
       undefined,
     ],
   ])('%s, %s: %s', async (style, file, from, to, action) => {
