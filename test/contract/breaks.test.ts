@@ -153,7 +153,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['atom', 'runtime/atoms.ts', 'for (const reader of this.readers) reader.invalidate();', ''],
   ],
   'watchers that are stopped or added during a round wait or are passed over': [
-    ['proxy', 'runtime/watchers.ts', ' && !watcher.isStopped', ''],
+    ['proxy', 'runtime/watchers.ts', 'if (!watcher.isStopped) watcher.look();', 'watcher.look();'],
   ],
   'an action sent from a watcher is queued, and its turn comes after the round': [
     [

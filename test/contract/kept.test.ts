@@ -155,7 +155,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ['observable', stored, 'return Object.fromEntries(found);', 'return {};'],
   ],
   'stores begin from a state that is given; what was saved comes after it': [
-    ['reducer', 'runtime/engine.ts', 'of begins) Object', 'of [...begins].reverse()) Object'],
+    ['reducer', 'runtime/engine.ts', '...begins.map', '...[...begins].reverse().map'],
   ],
   'a state to begin from is judged as saved data is, store by store': [
     [

@@ -134,8 +134,8 @@ export const heldOut: readonly Planted[] = [
     schema: 'ferry',
     in: 'atom',
     file: 'runtime/watchers.ts',
-    find: ' && !watcher.isStopped',
-    put: '',
+    find: 'if (!watcher.isStopped) watcher.look()',
+    put: 'watcher.look()',
   },
   {
     name: 'payload-kept',

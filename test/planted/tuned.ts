@@ -108,7 +108,7 @@ export const tuned: readonly Planted[] = [
     in: 'reducer',
     file: 'runtime/watchers.ts',
     find: '      listener.isStopped = true;\n',
-    put: '      if (listener.isStopped) this.#watchers = this.#watchers.slice(0, -1);\n      listener.isStopped = true;\n',
+    put: '      if (listener.isStopped) this.#always.delete([...this.#always].at(-1) as never);\n      listener.isStopped = true;\n',
   },
   {
     name: 'one-of-a-name',
@@ -117,7 +117,7 @@ export const tuned: readonly Planted[] = [
     in: 'proxy',
     file: 'runtime/watchers.ts',
     find: '    const listener = {',
-    put: '    const [first] = this.#watchers;\n    if (first !== undefined && this.#watchers.size > 30) this.#watchers.delete(first);\n    const listener = {',
+    put: '    const [first] = this.#always;\n    if (first !== undefined && this.#always.size > 30) this.#always.delete(first);\n    const listener = {',
   },
   {
     name: 'told-at-once',
@@ -125,7 +125,7 @@ export const tuned: readonly Planted[] = [
     schema: 'ferry',
     in: 'observable',
     file: 'runtime/watchers.ts',
-    find: 'for (const watcher of this.#round)',
+    find: 'for (const watcher of round)',
     put: 'for (const watcher of this.#watchers)',
   },
   {

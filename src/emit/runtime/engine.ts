@@ -37,6 +37,11 @@ export function handOver({ turns }: Pick<Engine, 'turns'>, capability: Capabilit
   turns.capabilities.push(capability);
 }
 
+/** The fields of a store that do not begin with their defaults, from all who know of some. */
+export function begunFields(begins: readonly Begin[], store: string, isValue: boolean): Fields {
+  return Object.assign({}, ...begins.map((begin) => begin(store, isValue))) as Fields;
+}
+
 /** The state that a store begins with. */
 export function begun(
   begins: readonly Begin[],
@@ -44,9 +49,8 @@ export function begun(
   initial: unknown,
   isValue = false,
 ): unknown {
-  const fields: Record<string, unknown> = {};
-  for (const begin of begins) Object.assign(fields, begin(store, isValue));
   if (begins.length === 0) return initial;
+  const fields = begunFields(begins, store, isValue);
   if (!isValue) return { ...(initial as Fields), ...fields };
   return Object.hasOwn(fields, 'value') ? fields['value'] : initial;
 }

@@ -8,8 +8,8 @@ import type { TaskError, TaskOptions } from './task-outcomes.js';
 
 export class LoggedTasks extends RecordedTasks {
   /** The turn that a run began in, and the number of its newest call over all tasks. */
-  readonly #turns = new WeakMap<LiveRun, number | undefined>();
-  readonly #calls = new WeakMap<LiveRun, number>();
+  readonly #startedIn = new WeakMap<LiveRun, number | undefined>();
+  readonly #callOf = new WeakMap<LiveRun, number>();
   readonly #logOf: () => Log | undefined;
 
   /** `logOf`: the log, which begins once all stores are made. */
@@ -57,13 +57,13 @@ export class LoggedTasks extends RecordedTasks {
   }
 
   protected override goOn(live: LiveRun, waitMs: number): void {
-    this.#turns.set(live, this.#logOf()?.turn);
+    this.#startedIn.set(live, this.#logOf()?.turn);
     super.goOn(live, waitMs);
   }
 
   protected override calls(live: LiveRun, operation: string): void {
     const log = this.#logOf();
-    if (log !== undefined) this.#calls.set(live, log.called(operation));
+    if (log !== undefined) this.#callOf.set(live, log.called(operation));
   }
 
   protected override callerOf(live: LiveRun): Caller {
@@ -91,12 +91,12 @@ export class LoggedTasks extends RecordedTasks {
 
   /** The next turn is set off by a timer. */
   #timer(live: LiveRun): void {
-    this.#logOf()?.from({ by: 'timer', cause: this.#turns.get(live) });
+    this.#logOf()?.from({ by: 'timer', cause: this.#startedIn.get(live) });
   }
 
   /** The next turn is what comes of a call. */
   #answers(live: LiveRun, answer: LogAnswer): void {
-    const [cause, call = 0] = [this.#turns.get(live), this.#calls.get(live)];
+    const [cause, call = 0] = [this.#startedIn.get(live), this.#callOf.get(live)];
     this.#logOf()?.from({ by: 'answer', cause, call, answer });
   }
 }

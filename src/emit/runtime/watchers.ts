@@ -56,10 +56,10 @@ export interface Source {
 }
 
 interface Listener {
+  /** Its place among all. */
+  readonly number: number;
   readonly isStopped: boolean;
-  /** Whether it has to look: always without a source. */
-  isTouched: boolean;
-  readonly look: () => boolean;
+  readonly look: () => void;
   readonly ended: () => void;
 }
 
@@ -69,8 +69,11 @@ export class Watchers {
   /** Called with the name of each watcher that is called. */
   notified: (name: string) => void = () => undefined;
   readonly #watchers = new Set<Listener>();
-  /** The same as a list, until one comes or goes: a round goes on with the list that it began with. */
-  #round: readonly Listener[] | undefined;
+  /** Those that look after each transaction: they have no source. */
+  readonly #always = new Set<Listener>();
+  /** Those whose sources may have changed. */
+  #touched = new Set<Listener>();
+  #count = 0;
   #isClosed = false;
 
   constructor(report: (problem: Problem) => void) {
@@ -107,22 +110,28 @@ export class Watchers {
 
   /** Calls `look` after each transaction, and `ended` when the application is closed; returns what stops it. */
   listen(look: () => boolean, ended: () => void = () => undefined, source?: Source): () => void {
+    const touch = (): void => {
+      this.#touched.add(listener);
+    };
     const listener = {
+      number: (this.#count += 1),
       isStopped: this.#isClosed,
-      isTouched: source === undefined,
       ended,
-      // One that could not be read is asked again.
-      look: () => (listener.isTouched = !look() || source === undefined),
+      look: () => {
+        // One that could not be read is asked again.
+        if (!look() && source !== undefined) touch();
+      },
     };
     if (this.#isClosed) ended();
-    else this.#watchers.add(listener);
-    this.#round = undefined;
-    const touch = () => (listener.isTouched = true);
-    source?.touched.add(touch);
+    else {
+      this.#watchers.add(listener);
+      if (source === undefined) this.#always.add(listener);
+      else source.touched.add(touch);
+    }
     return () => {
       listener.isStopped = true;
       this.#watchers.delete(listener);
-      this.#round = undefined;
+      this.#always.delete(listener);
       source?.touched.delete(touch);
     };
   }
@@ -132,7 +141,7 @@ export class Watchers {
     this.#isClosed = true;
     const watchers = [...this.#watchers];
     this.#watchers.clear();
-    this.#round = undefined;
+    this.#always.clear();
     for (const watcher of watchers) {
       if (watcher.isStopped) continue;
       Object.assign(watcher, { isStopped: true });
@@ -142,7 +151,20 @@ export class Watchers {
 
   /** After a transaction. One that is stopped meanwhile is passed over, one that is added waits. */
   round(): void {
-    this.#round ??= [...this.#watchers];
-    for (const watcher of this.#round) if (watcher.isTouched && !watcher.isStopped) watcher.look();
+    const touched = this.#touched;
+    this.#touched = new Set();
+    const round = [...this.#always, ...touched];
+    if (touched.size > 0) round.sort((a, b) => a.number - b.number);
+    for (const watcher of round) if (!watcher.isStopped) watcher.look();
   }
 }
+
+/** Calls back after each transaction that changed anything; returns what stops it. */
+export const watchAll = (watchers: Watchers, changed: () => void): (() => void) =>
+  watchers.add(
+    'subscribe',
+    () => ({}),
+    () => {
+      changed();
+    },
+  );

@@ -103,7 +103,7 @@ export function handedOver(
   if (logging !== undefined)
     before.push(code`const ${logging} = new ${module.value('runtime/logging', 'Logging')}();`);
   const run = name('tasks', hasTasks(application));
-  const tasks = run && (style.hasOwnTasks === true ? new Name('working') : run);
+  const tasks = run && (style.hasOwnTasks === true ? new Name('reducerTasks') : run);
   if (run !== undefined && tasks !== undefined) {
     const made: RuntimeValue =
       logging === undefined ? style.tasks : ['runtime/logged-tasks', 'LoggedTasks'];

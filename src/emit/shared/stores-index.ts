@@ -52,7 +52,7 @@ export function emitStoresIndex(output: Output, index: StoresIndex): void {
   const subscribing =
     output.options.readers.length === 0
       ? nothing
-      : code`${doc('Calls back after every change of anything; returns what stops it.')}subscribe: (changed: () => void) => ${engine}.watchers.add("subscribe", () => ({}), () => {\nchanged();\n}),\n`;
+      : code`${doc('Calls back after every change of anything; returns what stops it.')}subscribe: (changed: () => void) => ${module.value('runtime/watchers', 'watchAll')}(${engine}.watchers, changed),\n`;
   const saving =
     saved === undefined
       ? nothing

@@ -3,7 +3,7 @@ import { Remembered, textOf } from '../../../runtime/arguments.js';
 import type { StoreChecks, ValueType } from '../../../runtime/value-types.js';
 import { Watchable } from '../../../runtime/watchable.js';
 import { settled } from '../../../runtime/settling.js';
-import type { Ask, Begin, Engine } from '../../../runtime/engine.js';
+import { begunFields, type Ask, type Begin, type Engine } from '../../../runtime/engine.js';
 import {
   notAttached,
   refuse,
@@ -312,9 +312,7 @@ export class Graph implements Engine {
 
   /** Says which store is being made: one that has no atoms says so itself. */
   making(store: string, isValue = false): void {
-    const begun: Record<string, unknown> = {};
-    for (const begin of this.begins) Object.assign(begun, begin(store, isValue));
-    this.#making = { store, begun };
+    this.#making = { store, begun: begunFields(this.begins, store, isValue) };
   }
 
   /** What is computed from atoms; it notes what `compute` reads. */

@@ -9,6 +9,7 @@ import {
   type Transaction,
 } from '../../../runtime/transaction.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
+import { watchAll } from '../../../runtime/watchers.js';
 import { Edits, WorkingCopy } from './working-copies.js';
 
 /** Changes the stores in place. What an action returns is given to its reactions. */
@@ -239,14 +240,7 @@ export function liveStores<Stores extends object, App extends object>(
     ) as LiveStores<Stores, App>['states'],
     state: reading((states) => states) as () => App,
     whenChanged: (read, changed) => whenChanged(read, changed),
-    subscribe: (changed) =>
-      watchers.add(
-        'subscribe',
-        () => ({}),
-        () => {
-          changed();
-        },
-      ),
+    subscribe: (changed) => watchAll(watchers, changed),
     follow: <T>(read: () => T) =>
       new WatchableRead<T>(
         'follow',

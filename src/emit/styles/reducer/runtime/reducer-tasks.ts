@@ -1,6 +1,7 @@
 // Tasks of reducer stores: they are started by dispatching, and what they do is recorded.
 import { addTasks, type WorkingStore } from '../../../runtime/defined-tasks.js';
 import type { States } from '../../../runtime/derived.js';
+import { handOver } from '../../../runtime/engine.js';
 import type { RecordedAction, RecordedTasks } from '../../../runtime/recorded-tasks.js';
 import type { StartOutcome, TaskReadings } from '../../../runtime/task-outcomes.js';
 import type { Outcome } from '../../../runtime/transaction.js';
@@ -52,7 +53,7 @@ export class ReducerTasks {
     this.tasks = tasks;
     this.draws = drawing(engine.turns.tools);
     Object.assign(engine.around, this.draws.tools);
-    engine.turns.capabilities.push({
+    handOver(engine, {
       begin: () => {
         this.draws.begin(this.drawn);
       },

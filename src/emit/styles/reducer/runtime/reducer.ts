@@ -12,6 +12,7 @@ import {
 import type { StoreChecks } from '../../../runtime/value-types.js';
 import { keeper } from '../../../runtime/values.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
+import { watchAll } from '../../../runtime/watchers.js';
 
 /** Gives the next state: of the own store, or, marked by `acrossStores`, of all stores. */
 type Reduce = (state: never, around: never) => unknown;
@@ -219,14 +220,7 @@ export function reducerStore<App, Action extends ActionValue, Derived>(
   return {
     dispatch: (action) => engine.dispatch(action),
     snapshot,
-    subscribe: (changed) =>
-      watchers.add(
-        'subscribe',
-        () => ({}),
-        () => {
-          changed();
-        },
-      ),
+    subscribe: (changed) => watchAll(watchers, changed),
     whenChanged: (read, changed) => whenChanged(read, changed),
     follow: <T>(read: (app: App) => T) =>
       new WatchableRead<T>(
