@@ -22,20 +22,20 @@ const rows: readonly Row[] = [
       style,
       [
         'watchers.ts',
-        'this.#changed(now, before);',
-        'this.#changed(now, before); this.#changed(now, before);',
+        'changed(last, before);',
+        'changed(last, before);\n        changed(last, before);',
       ],
     ],
-    ['watcher never told', style, ['watchers.ts', 'this.#changed(now, before);', '']],
+    ['watcher never told', style, ['watchers.ts', 'changed(last, before);', '']],
     [
       'watcher told wrong',
       style,
-      ['watchers.ts', 'this.#changed(now, before);', 'this.#changed(now, now);'],
+      ['watchers.ts', 'changed(last, before);', 'changed(last, last);'],
     ],
     [
       'watcher told of nothing',
       style,
-      ['watchers.ts', 'if (Object.is(now, before)) return true;', ''],
+      ['watchers.ts', 'if (Object.is(last, before)) return true;', ''],
     ],
     [
       'watcher not stopped',
@@ -43,11 +43,7 @@ const rows: readonly Row[] = [
       ['watchers.ts', 'this.#watchers.delete(listener);', ''],
       ['watchers.ts', 'listener.isStopped = true;', ''],
     ],
-    [
-      'watcher stops others',
-      style,
-      ['watchers.ts', "this.#report({ kind: 'watcher', at: this.#name, error });", 'throw error;'],
-    ],
+    ['watcher stops others', style, ['watchers.ts', "report('watcher', error);", 'throw error;']],
     [
       'turns mixed up',
       style,

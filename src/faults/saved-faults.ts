@@ -53,12 +53,7 @@ const rows: readonly (readonly [kind: FaultKind, file: string, from: string, to:
     'return Object.fromEntries(found);',
     'return {};',
   ],
-  [
-    'saved data not judged',
-    'stored-fields.ts',
-    'misfit(taken, type) !== undefined',
-    'taken === type',
-  ],
+  ['saved data not judged', 'stored-fields.ts', 'taken instanceof Misfit', 'taken === type'],
 ];
 
 /** The faults that can be planted in what keeps things in storage, each in one style after the other. */

@@ -93,7 +93,14 @@ const rows: readonly (readonly [
       'following',
     ],
   ],
-  ['result not judged', ['if (!fits(taken, type)) return undefined;', '', 'answers']],
+  [
+    'result not judged',
+    [
+      'taken instanceof Misfit ? undefined : { value: taken }',
+      '{ value: taken instanceof Misfit ? value : taken }',
+      'answers',
+    ],
+  ],
   ['stream not given up', ['stop?.();', '', 'call']],
   ['run goes on after a cancel', ['runs.filter((one) => !isMeant(one)),', 'runs,']],
   ['running too early off', ['running: runs.length > 0,', 'running: runs.length === 1,']],

@@ -1,5 +1,4 @@
 import { escapePointer, isObject } from '../base/json.js';
-import { same } from '../base/same.js';
 import { constantOf } from '../model/tags.js';
 import {
   membersOf,
@@ -12,7 +11,7 @@ import {
 /**
  * Where a value that does not fit a type does not: the JSON Pointer of the first part, `at` being that of the value. A
  * node comes before its parts, list items go by index, properties in schema order, then unknown ones, entries in key
- * order; last comes a second item with a key. `fits` says whether a part fits a type.
+ * order; last come a second item with a key, and a list itself if it has equal items that it must not. `fits` says whether a part fits a type.
  */
 export function misfitIn(
   value: unknown,
@@ -25,7 +24,7 @@ export function misfitIn(
   const inside = (part: unknown, wanted: Type, name: string | number) =>
     misfitIn(part, wanted, `${at}/${escapePointer(name)}`, types, fits);
   const member = memberMeant(value, membersOf(type, types));
-  if (member?.kind === 'list' && Array.isArray(value) && fitsAsList(value, member)) {
+  if (member?.kind === 'list' && Array.isArray(value) && isLongEnough(value, member)) {
     for (const [i, item] of value.entries()) {
       const found = inside(item, member.item, i);
       if (found !== undefined) return found;
@@ -77,13 +76,8 @@ function hasConstants(value: Readonly<Record<string, unknown>>, record: RecordTy
   });
 }
 
-function fitsAsList(items: readonly unknown[], { bounds = {} }: ListType): boolean {
-  if (items.length < (bounds.minItems ?? 0) || items.length > (bounds.maxItems ?? Infinity))
-    return false;
-  return (
-    bounds.uniqueItems !== true ||
-    items.every((item, i) => !items.slice(0, i).some((other) => same(item, other)))
-  );
+function isLongEnough(items: readonly unknown[], { bounds = {} }: ListType): boolean {
+  return items.length >= (bounds.minItems ?? 0) && items.length <= (bounds.maxItems ?? Infinity);
 }
 
 function hasSameKey(one: unknown, other: unknown, key: string | undefined): boolean {

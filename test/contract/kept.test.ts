@@ -92,27 +92,22 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   [`a value that does not fit: ${rest}`]: [
-    [
-      'observable',
-      stored,
-      'if (misfit(taken, type) !== undefined)',
-      'if (misfit(taken, type) === type)',
-    ],
+    ['observable', stored, 'if (taken instanceof Misfit)', 'if (taken === type)'],
   ],
   [`two items of one key: ${rest}`]: [
     [
       'reducer',
       stored,
-      'if (misfit(taken, type) !== undefined)',
-      "if ((misfit(taken, type) ?? '/1') !== '/1')",
+      'if (taken instanceof Misfit)',
+      "if (taken instanceof Misfit && taken.at === '/1') return [[field, value] as const];\n    if (taken instanceof Misfit)",
     ],
   ],
   [`an item with a property too many: ${rest}`]: [
     [
       'atom',
       stored,
-      'if (misfit(taken, type) !== undefined)',
-      "if ((misfit(taken, type) ?? '/0/x') !== '/0/x')",
+      'if (taken instanceof Misfit)',
+      "if (taken instanceof Misfit && taken.at === '/0/x') return [[field, value] as const];\n    if (taken instanceof Misfit)",
     ],
   ],
   [`an earlier version that throws: ${rest}`]: [
@@ -124,12 +119,7 @@ const breaks: Readonly<Record<string, Break>> = {
     ],
   ],
   [`an earlier version that does not fit: ${rest}`]: [
-    [
-      'observable',
-      stored,
-      'if (misfit(taken, type) !== undefined)',
-      'if (misfit(taken, type) === type)',
-    ],
+    ['observable', stored, 'if (taken instanceof Misfit)', 'if (taken === type)'],
   ],
   'data of a later version is told once, and is never written over': [
     ['proxy', saved, 'if (this.#spared.has(store)) return;', ''],

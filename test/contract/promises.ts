@@ -8,6 +8,7 @@ export const quay = `
 leeshore: 1
 types:
   Crate: { fields: { id: string, weight: { type: number, minimum: 0 }, tags: { list: string }, note: string }, optional: [note] }
+  Pallet: { fields: { id: string, on: { list: Pallet } } }
 stores:
   quay:
     state:
@@ -69,6 +70,7 @@ stores:
     derived: { deep: "level + quay.total" }
     actions:
       rise: { payload: number, steps: [{ set: { level: "level + payload" } }] }
+      float: { payload: Pallet, steps: [{ set: { level: "payload.on.length" } }] }
 `.replace('limit - 50', '"limit - 50"');
 
 const crate = (id: string, weight: number): Json => ({ id, weight, tags: [] });
@@ -250,6 +252,11 @@ promise('a cycle does not fit', [4], async (start) => {
     status: 'refused',
     at: '/payload/note',
   });
+  const pallet = (...on: Json[]): Json => ({ id: 'p', on });
+  const stacked = pallet(pallet(), pallet());
+  expect(send('tide.float', stacked)).toEqual(done);
+  (stacked as { on: Json[] }).on.push(stacked);
+  expect(send('tide.float', stacked)).toMatchObject({ status: 'refused', at: '/payload/on/2' });
 });
 
 promise('a dictionary is read by own keys only, and __proto__ does not fit', [3], async (start) => {

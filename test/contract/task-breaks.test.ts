@@ -72,13 +72,13 @@ const breaks: Readonly<Record<string, Break>> = {
     ['atom', tasks, "reason: 'cancelled'", "reason: 'closed'"],
   ],
   'a result that does not fit is a failure': [
-    ['proxy', answers, 'if (!fits(taken, type)) return undefined;', ''],
+    ['proxy', answers, 'taken instanceof Misfit ? undefined : ', ''],
   ],
   'properties that the type does not have are taken off': [
-    ['observable', answers, 'check.extraOfAnswer(taken, type)', 'taken'],
+    ['observable', answers, 'extra(value, type)', 'value'],
   ],
   'a rejection carries its data if that fits': [
-    ['reducer', answers, "judged(error, check, 'error')?.value ?? null", 'takeIn(error)'],
+    ['reducer', answers, "judged(error, check, 'error')?.value ?? null", 'error'],
   ],
   'a finish that is refused is a failure, in the same turn': [
     ['atom', tasks, 'message: error.reason }', 'message: String(error) }'],

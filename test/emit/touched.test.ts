@@ -20,7 +20,7 @@ test('a watcher with a source is asked only when that was touched, in the order 
   value = 1;
   watchers.round();
   expect([asked, told]).toEqual([1, ['second']]);
-  for (const touch of source.touched) touch();
+  for (const watcher of source.touched) watcher.touch();
   watchers.round();
   watchers.round();
   expect([asked, told]).toEqual([2, ['second', 'first']]);
@@ -44,7 +44,7 @@ test('one that could not be read is asked again in each round, and reported once
   read = () => {
     throw new RangeError('fog');
   };
-  for (const touch of source.touched) touch();
+  for (const watcher of source.touched) watcher.touch();
   watchers.round();
   watchers.round();
   read = () => 2;

@@ -116,8 +116,8 @@ export const tuned: readonly Planted[] = [
     schema: 'ferry',
     in: 'proxy',
     file: 'runtime/watchers.ts',
-    find: '    const listener = {',
-    put: '    const [first] = this.#always;\n    if (first !== undefined && this.#always.size > 30) this.#always.delete(first);\n    const listener = {',
+    find: '    const listener = new Listener(',
+    put: '    const [first] = this.#always;\n    if (first !== undefined && this.#always.size > 30) this.#always.delete(first);\n    const listener = new Listener(',
   },
   {
     name: 'told-at-once',
@@ -133,9 +133,9 @@ export const tuned: readonly Planted[] = [
     about: 'a property that is undefined stays in what is stored',
     schema: 'ferry',
     in: 'atom',
-    file: 'runtime/taking-in.ts',
-    find: 'return isPartial ? withoutAbsent(copy) : copy',
-    put: 'return copy',
+    file: 'runtime/judging-parts.ts',
+    find: 'return isGiven ? withoutAbsent(record) : record',
+    put: 'return record',
   },
   {
     name: 'third-boards-alone',

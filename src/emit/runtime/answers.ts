@@ -1,7 +1,6 @@
 // What comes of a call.
-import { fits, noteJudged } from './fitting.js';
+import { Misfit } from './judging.js';
 import type { TaskCheck } from './value-types.js';
-import { takeIn } from './taking-in.js';
 import type { TaskError } from './task-outcomes.js';
 
 /** An error that says no more than its kind. */
@@ -20,12 +19,9 @@ export function judged(
   const type = check?.[part];
   if (type === undefined) return { value: undefined };
   try {
-    let taken = takeIn(value);
-    if (check?.extraOfAnswer !== undefined && part !== 'error')
-      taken = check.extraOfAnswer(taken, type);
-    if (!fits(taken, type)) return undefined;
-    noteJudged(taken, type);
-    return { value: taken };
+    const extra = part === 'error' ? undefined : check?.extraOfAnswer;
+    const taken = type.judge(extra === undefined ? value : extra(value, type), true);
+    return taken instanceof Misfit ? undefined : { value: taken };
   } catch {
     return undefined;
   }

@@ -33,6 +33,9 @@ export interface At {
   readonly beside: object;
 }
 
+/** Gives a derived value for a state. */
+type Value = (at: At, args: readonly unknown[]) => unknown;
+
 /** Something that was read for a value, and what it was. */
 interface Read {
   readonly of: (at: At) => unknown;
@@ -53,7 +56,7 @@ interface Memory {
 export class Derivations {
   /** The stores with their fields and derived values, as computing reads them. */
   readonly app: Record<string, object> = {};
-  readonly #values = new Map<string, Map<string, (at: At, args: readonly unknown[]) => unknown>>();
+  readonly #values = new Map<string, ReadonlyMap<string, Value>>();
   readonly #guard: boolean;
   readonly #now: () => At;
   readonly #views: Record<string, object> = {};
@@ -66,9 +69,9 @@ export class Derivations {
     this.#now = now;
   }
 
-  /** The value of that name for a state. */
-  value(store: string, name: string, args: readonly unknown[], at: At): unknown {
-    return this.#values.get(store)?.get(name)?.(at, args);
+  /** What is derived in a store, by name: each gives its value for a state. */
+  values(store: string): ReadonlyMap<string, Value> {
+    return this.#values.get(store) ?? new Map<string, Value>();
   }
 
   /** What a store is read as that is there. */
@@ -84,7 +87,7 @@ export class Derivations {
         isValue ? states[store] : (states[store] as States)[field];
       Object.defineProperty(view, field, { enumerable: true, get: () => this.read(of) });
     }
-    const values = new Map<string, (at: At, args: readonly unknown[]) => unknown>();
+    const values = new Map<string, Value>();
     for (const [name, compute] of Object.entries(derived)) {
       // A function that takes more than the stores is a value for each combination of arguments.
       const hasParameters = compute.length > 1;

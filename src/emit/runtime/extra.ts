@@ -1,19 +1,23 @@
 // What comes from outside may have more than the types of the schema say.
-import { isMeant } from './fitting.js';
+import { isMeant } from './judging-unions.js';
+import { takeIn } from './taking-in.js';
 import type { ValueType } from './value-types.js';
 import { isObject } from './values.js';
 
-/** A value without the properties that its type does not have, at every depth. */
-export function withoutExtra(value: unknown, type: ValueType): unknown {
-  if (typeof type === 'function') return withoutExtra(value, type());
-  if (typeof type === 'string' || typeof value !== 'object' || value === null) return value;
-  if ('maybe' in type) return withoutExtra(value, type.maybe);
+/** A copy of a value without the properties that its type does not have, at every depth. */
+export const withoutExtra = (value: unknown, type: ValueType): unknown =>
+  without(takeIn(value), type);
+
+function without(value: unknown, type: ValueType): unknown {
+  if ('later' in type) return without(value, type.later());
+  if (typeof value !== 'object' || value === null) return value;
+  if ('maybe' in type) return without(value, type.maybe);
   if ('oneOf' in type) {
     const meant = type.oneOf.find((member) => isMeant(value, member));
-    return meant === undefined ? value : withoutExtra(value, meant);
+    return meant === undefined ? value : without(value, meant);
   }
   if ('list' in type)
-    return Array.isArray(value) ? value.map((item) => withoutExtra(item, type.list)) : value;
+    return Array.isArray(value) ? value.map((item) => without(item, type.list)) : value;
   if (!isObject(value)) return value;
   const typeOf =
     'map' in type
@@ -25,7 +29,7 @@ export function withoutExtra(value: unknown, type: ValueType): unknown {
   return Object.fromEntries(
     Object.entries(value).flatMap(([name, part]) => {
       const own = typeOf(name);
-      return own === undefined ? [] : [[name, withoutExtra(part, own)]];
+      return own === undefined ? [] : [[name, without(part, own)]];
     }),
   );
 }

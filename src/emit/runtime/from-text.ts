@@ -1,5 +1,6 @@
 // Payloads that come as text, as form fields give it.
-import { isMeant } from './fitting.js';
+import { isMeant } from './judging-unions.js';
+import { takeIn } from './taking-in.js';
 import type { ValueType } from './value-types.js';
 import { isObject } from './values.js';
 
@@ -12,17 +13,18 @@ export type FromText<T> = T extends number | boolean | null
 
 const decimal = /^\s*[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?\s*$/i;
 
-/** A value in which texts are replaced by what the type wants in their places. */
-export function fromText(value: unknown, type: ValueType): unknown {
+/** A copy of a value in which texts are replaced by what the type wants in their places. */
+export const fromText = (value: unknown, type: ValueType): unknown => meant(takeIn(value), type);
+
+function meant(value: unknown, type: ValueType): unknown {
   if (typeof value === 'string') return meaningOf(value, kindsOf(type));
-  if (typeof type === 'function') return fromText(value, type());
-  if (typeof type === 'string') return value;
-  if ('maybe' in type) return fromText(value, type.maybe);
+  if ('later' in type) return meant(value, type.later());
+  if ('maybe' in type) return meant(value, type.maybe);
   if ('oneOf' in type) {
-    const meant = type.oneOf.find((member) => isMeant(value, member, true));
-    return meant === undefined ? value : fromText(value, meant);
+    const own = type.oneOf.find((member) => isMeant(value, member, true));
+    return own === undefined ? value : meant(value, own);
   }
-  if ('list' in type && Array.isArray(value)) return value.map((item) => fromText(item, type.list));
+  if ('list' in type && Array.isArray(value)) return value.map((item) => meant(item, type.list));
   if (!isObject(value)) return value;
   const partOf = (name: string): ValueType | undefined => {
     if ('map' in type) return type.map;
@@ -31,15 +33,14 @@ export function fromText(value: unknown, type: ValueType): unknown {
   return Object.fromEntries(
     Object.entries(value).map(([name, part]) => {
       const wanted = partOf(name);
-      return [name, wanted === undefined ? part : fromText(part, wanted)];
+      return [name, wanted === undefined ? part : meant(part, wanted)];
     }),
   );
 }
 
 /** The kinds of scalars that a type takes. */
 function kindsOf(type: ValueType): readonly string[] {
-  if (typeof type === 'function') return kindsOf(type());
-  if (typeof type === 'string') return [type];
+  if ('later' in type) return kindsOf(type.later());
   if ('type' in type) return [type.type];
   if ('maybe' in type) return ['null', ...kindsOf(type.maybe)];
   if ('oneOf' in type) return type.oneOf.flatMap(kindsOf);

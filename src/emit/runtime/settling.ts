@@ -1,5 +1,5 @@
 // How a transaction ends: what it changed is judged, and what is equal to before stays the same object.
-import { fits, fitsAsList, misfit, secondWithKey, wasJudged } from './fitting.js';
+import { Misfit } from './judging.js';
 import type { ListType, StoreChecks, ValueType } from './value-types.js';
 import { refuse } from './transaction.js';
 import { freeze, isObject, same } from './values.js';
@@ -20,14 +20,15 @@ export function settledStates(
   guard: boolean,
 ): States {
   if (before === after) return before;
-  let states: Record<string, unknown> | undefined;
+  let [isChanged, states] = [false, after];
   for (const store of Object.keys(before)) {
     const [old, now] = [before[store], after[store]];
     if (old === now) continue;
-    const kept = settledStore(old, now, checks[store]?.state, `/${store}`, guard);
-    if (kept !== old) (states ??= { ...before })[store] = kept;
+    const own = settledStore(old, now, checks[store]?.state, `/${store}`, guard);
+    if (own !== old) isChanged = true;
+    if (own !== now) states = { ...states, [store]: own };
   }
-  if (states === undefined) return before;
+  if (!isChanged) return before;
   return guard ? Object.freeze(states) : states;
 }
 
@@ -38,18 +39,19 @@ function settledStore(
   at: string,
   guard: boolean,
 ): unknown {
-  const fields =
-    type !== undefined && typeof type === 'object' && 'fields' in type ? type.fields : undefined;
+  const fields = type !== undefined && 'fields' in type ? type.fields : undefined;
   const hasFields =
     isObject(before) && isObject(after) && (type === undefined || fields !== undefined);
   if (!hasFields) return settled(before, after, type, at, guard);
-  let kept: Record<string, unknown> | undefined;
+  let [isChanged, kept] = [false, after];
   for (const field of Object.keys(before)) {
-    const old = before[field];
-    const now = settled(old, after[field], fields?.[field], `${at}/${field}`, guard);
-    if (now !== old) (kept ??= { ...before })[field] = now;
+    const [old, now] = [before[field], after[field]];
+    if (old === now) continue;
+    const own = settled(old, now, fields?.[field], `${at}/${field}`, guard);
+    if (own !== old) isChanged = true;
+    if (own !== now) kept = { ...kept, [field]: own };
   }
-  if (kept === undefined) return before;
+  if (!isChanged) return before;
   return guard ? Object.freeze(kept) : kept;
 }
 
@@ -75,12 +77,9 @@ export function settled(
       : isObject(before) && isObject(after)
         ? settledParts(before, after, type, guard)
         : settledWhole(before, after, type, guard);
-  if (value === notFitting) refuse('does not fit', type && `${at}${misfit(after, type) ?? ''}`);
+  if (value instanceof Misfit) refuse('does not fit', `${at}${value.at}`);
   return value;
 }
-
-/** What stands for a value that does not fit. */
-const notFitting = Symbol('does not fit');
 
 function settledWhole(
   before: unknown,
@@ -89,8 +88,13 @@ function settledWhole(
   guard: boolean,
 ): unknown {
   if (same(before, after)) return before;
-  if (type !== undefined && !fits(after, type)) return notFitting;
-  return guard ? freeze(after) : after;
+  return judged(after, type, guard);
+}
+
+/** What is new, if it fits. */
+function judged(value: unknown, type: ValueType | undefined, guard: boolean): unknown {
+  const fitting = type === undefined ? value : type.judge(value, false);
+  return guard && !(fitting instanceof Misfit) ? freeze(fitting) : fitting;
 }
 
 type Properties = Readonly<Record<string, unknown>>;
@@ -112,13 +116,12 @@ function settledParts(
     } else isEqual = false;
   }
   if (isEqual) return before;
-  if (type !== undefined && !fits(parts, type)) return notFitting;
-  return guard ? freeze(parts) : parts;
+  return judged(parts, type, guard);
 }
 
 function listType(type: ValueType | undefined): ValueType | undefined {
-  if (typeof type === 'function') return listType(type());
-  return typeof type === 'object' && 'maybe' in type ? listType(type.maybe) : type;
+  if (type !== undefined && 'later' in type) return listType(type.later());
+  return type !== undefined && 'maybe' in type ? listType(type.maybe) : type;
 }
 
 /**
@@ -133,7 +136,7 @@ function settledList(
 ): unknown {
   if (type !== undefined && !isListType(type)) return settledWhole(before, after, type, guard);
   const key = type?.by;
-  const isJudged = type === undefined || wasJudged(after, type.list);
+  const isJudged = type === undefined || type.wasJudged(after);
   const least = Math.min(before.length, after.length);
   let start = 0;
   while (start < least && Object.is(before[start], after[start])) start += 1;
@@ -181,36 +184,19 @@ function settledList(
       hasMoved = true;
       continue;
     }
-    if (!isJudged && !fits(item, type.list)) return notFitting;
+    if (!isJudged && type.list.judge(item, false) instanceof Misfit)
+      return type.judge(after, false);
     if (!hasOldKey) fresh.push(i);
     if (guard) freeze(items[i]);
   }
   if (isEqual) return before;
-  if (type !== undefined) {
-    if (!fitsAsList(items, type)) return notFitting;
-    if (key !== undefined && !hasOwnKeys(items, key, fresh, hasMoved)) return notFitting;
-  }
+  if (type?.fitsWhole(items, hasMoved ? undefined : fresh) === false)
+    return type.judge(after, false);
   return guard ? Object.freeze(items) : items;
 }
 
-/** Whether no two items have one key, if those that are not fresh, and have not moved, have different ones. */
-function hasOwnKeys(
-  items: readonly unknown[],
-  key: string,
-  fresh: readonly number[],
-  hasMoved: boolean,
-): boolean {
-  if (hasMoved || fresh.length > 4) return secondWithKey(items, key) < 0;
-  return fresh.every((place) => {
-    const item = items[place];
-    for (let i = 0; i < items.length; i++)
-      if (i !== place && hasSameKey(items[i], item, key)) return false;
-    return true;
-  });
-}
-
 function isListType(type: ValueType): type is ListType {
-  return typeof type === 'object' && 'list' in type;
+  return 'list' in type;
 }
 
 function hasSameKey(one: unknown, other: unknown, key: string): boolean {

@@ -1,7 +1,6 @@
 // Fields that come from outside: from storage, or from the state that an application is given to begin from.
-import { misfit } from './fitting.js';
+import { Misfit } from './judging.js';
 import type { RecordType, StoreChecks, ValueType } from './value-types.js';
-import { takeIn } from './taking-in.js';
 import { isObject } from './values.js';
 
 export type Fields = Readonly<Record<string, unknown>>;
@@ -20,8 +19,8 @@ export function fittingFields(fields: unknown, types: FieldTypes): Fields {
   const found = Object.entries(types).flatMap(([field, type]) => {
     const value = Object.hasOwn(fields, field) ? fields[field] : undefined;
     if (type === undefined || value === undefined) return [];
-    const taken = takeIn(value);
-    if (misfit(taken, type) !== undefined) throw new TypeError(`'${field}' does not fit.`);
+    const taken = type.judge(value, true);
+    if (taken instanceof Misfit) throw new TypeError(`'${field}' does not fit.`);
     return [[field, taken] as const];
   });
   return Object.fromEntries(found);

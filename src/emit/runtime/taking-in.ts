@@ -1,5 +1,5 @@
 // What comes in belongs to the stores from then on: it is copied, as plain JSON data.
-import { isObject } from './values.js';
+import { isPlain } from './values.js';
 
 /** What stands for a part that is no JSON data: it fits nothing. */
 const notJson = Symbol('not JSON data');
@@ -10,30 +10,31 @@ const isScalar = (value: unknown): boolean =>
   typeof value === 'boolean' ||
   Number.isFinite(value);
 
-/** A copy of a value as plain JSON data, without properties that are undefined. */
+/** A copy of a value as plain JSON data, without properties that are undefined, whatever its type. */
 export function takeIn(value: unknown, around: readonly unknown[] = []): unknown {
   if (isScalar(value)) return value;
   if (typeof value !== 'object' || around.includes(value)) return notJson;
   const inner = [...around, value];
-  if (Array.isArray(value)) {
-    const items: unknown[] = [];
-    // A loop: holes are no JSON data, and list methods pass them over.
-    for (let i = 0; i < value.length; i++)
-      items.push(isScalar(value[i]) ? value[i] : takeIn(value[i], inner));
-    return items;
-  }
-  const prototype: unknown = Object.getPrototypeOf(value);
-  if (isObject(prototype) && Object.getPrototypeOf(prototype) !== null) return notJson;
-  if (Object.getOwnPropertySymbols(value).length > 0) return notJson;
-  const copy: Record<string, unknown> = { ...value };
-  let isPartial = false;
+  if (Array.isArray(value)) return Array.from(value, (item: unknown) => takeIn(item, inner));
+  const copy = shallow(value);
+  if (copy === undefined) return notJson;
   for (const key of Object.keys(copy)) {
     const part = copy[key];
-    if (part === undefined) isPartial = true;
-    else if (!isScalar(part) && key !== '__proto__') copy[key] = takeIn(part, inner);
+    if (part !== undefined && key !== '__proto__') copy[key] = takeIn(part, inner);
   }
-  return isPartial ? withoutAbsent(copy) : copy;
+  return withoutAbsent(copy);
 }
 
-const withoutAbsent = (value: object): object =>
-  Object.fromEntries(Object.entries(value).filter(([, part]) => part !== undefined));
+/** A copy of an object that is made of its properties alone; `undefined` of anything else. */
+export function shallow(value: unknown): Record<string, unknown> | undefined {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return undefined;
+  if (!isPlain(value) || Object.getOwnPropertySymbols(value).length > 0) return undefined;
+  return { ...value };
+}
+
+/** An object without properties that are undefined; itself if it has none. */
+export function withoutAbsent(value: Record<string, unknown>): Record<string, unknown> {
+  const entries = Object.entries(value);
+  const there = entries.filter(([, part]) => part !== undefined);
+  return there.length === entries.length ? value : Object.fromEntries(there);
+}

@@ -2,7 +2,7 @@
 import { errorOf, judged, rejectionOf } from './answers.js';
 import { LiveRun, makeCall, type Caller, type GivenServices } from './call.js';
 import { handOver, type Engine } from './engine.js';
-import { misfit } from './fitting.js';
+import { misfit } from './judging.js';
 import { waitable, type Run, type Runner, type TaskPlan } from './task-plan.js';
 import type {
   Ended,

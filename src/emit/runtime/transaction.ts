@@ -1,8 +1,7 @@
 // What becomes of an action: done, refused, broken, or queued while another is under way.
-import { misfit, noteJudged } from './fitting.js';
+import { Misfit } from './judging.js';
 import type { PayloadCheck } from './value-types.js';
 import { guardByDefault } from './guard.js';
-import { takeIn } from './taking-in.js';
 
 /** What became of an action. */
 export type Outcome =
@@ -287,15 +286,10 @@ export class Turns {
   ): unknown {
     if (type === undefined) return given === undefined ? otherwise : tidy ? tidy(given) : given;
     if (given === undefined && otherwise !== undefined) return otherwise;
-    const whole = takeIn(given);
-    const taken = extra === undefined ? whole : extra(whole, type);
-    const payload = from === undefined ? taken : from(taken, type);
-    const found = misfit(payload, type);
-    if (found === undefined) {
-      noteJudged(payload, type);
-      return payload;
-    }
-    const pointer = `/payload${found}`;
+    const whole = extra === undefined ? given : extra(given, type);
+    const payload = type.judge(from === undefined ? whole : from(whole, type), true);
+    if (!(payload instanceof Misfit)) return payload;
+    const pointer = `/payload${payload.at}`;
     // The compiler lets wider values through, so while an application is developed somebody hears of it.
     if (this.guard) this.report({ kind: 'payload', at: action, pointer });
     return refuse('does not fit', pointer);

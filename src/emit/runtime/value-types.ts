@@ -1,29 +1,73 @@
-// What values must be, as data: what is judged is judged by that.
+// What values must be: each type judges by itself.
 
 /** What a value must be, in the words of the schema. */
 export type ValueType =
-  | 'string'
-  | 'number'
-  | 'integer'
-  | 'boolean'
-  | 'null'
-  | BoundedType
-  | { readonly const: string | number | boolean }
-  | { readonly enum: readonly (string | number | boolean | null)[] }
-  | { readonly maybe: ValueType }
-  | { readonly oneOf: readonly ValueType[] }
+  | ScalarType
+  | ConstantType
+  | EnumType
+  | MaybeType
+  | UnionType
   | ListType
-  | { readonly map: ValueType }
+  | MapType
   | RecordType
-  /** A type that stands further down. */
-  | (() => ValueType);
+  | LaterType;
 
-/** A text or a number, and its bounds. */
-export interface BoundedType {
-  readonly type: 'string' | 'number' | 'integer';
+interface Judge {
+  /** The value if it fits, as a copy if it is given from outside; else a `Misfit`, which says where it does not. */
+  readonly judge: (value: unknown, isGiven: boolean) => unknown;
+}
+
+export interface ScalarType extends Judge {
+  readonly type: 'string' | 'number' | 'integer' | 'boolean' | 'null';
+}
+
+export interface ConstantType extends Judge {
+  readonly const: string | number | boolean;
+}
+
+export interface EnumType extends Judge {
+  readonly enum: readonly (string | number | boolean | null)[];
+}
+
+export interface MaybeType extends Judge {
+  readonly maybe: ValueType;
+}
+
+export interface UnionType extends Judge {
+  readonly oneOf: readonly ValueType[];
+}
+
+export interface ListType extends Judge {
+  readonly list: ValueType;
+  readonly by: string | undefined;
+  /** Whether a list came in and was judged: its items are not judged again when it is stored. */
+  readonly wasJudged: (items: object) => boolean;
+  /** Whether a list, whatever its items, is one: its length, and those that are there twice. `fresh`: places where keys may be new. */
+  readonly fitsWhole: (items: readonly unknown[], fresh: readonly number[] | undefined) => boolean;
+}
+
+export interface MapType extends Judge {
+  readonly map: ValueType;
+}
+
+export interface RecordType extends Judge {
+  readonly fields: Readonly<Record<string, ValueType>>;
+  readonly optional: readonly string[];
+}
+
+/** A type that stands further down. */
+export interface LaterType extends Judge {
+  readonly later: () => ValueType;
+}
+
+/** The bounds of a text: its length in code points. */
+export interface TextBounds {
   readonly minLength?: number;
   readonly maxLength?: number;
   readonly format?: (text: string) => boolean;
+}
+
+export interface NumberBounds {
   readonly minimum?: number;
   readonly maximum?: number;
   readonly exclusiveMinimum?: number;
@@ -31,18 +75,12 @@ export interface BoundedType {
   readonly multipleOf?: number;
 }
 
-export interface ListType {
-  readonly list: ValueType;
+export interface ListBounds {
   /** The property by which items are told apart. */
   readonly by?: string;
   readonly minItems?: number;
   readonly maxItems?: number;
   readonly uniqueItems?: boolean;
-}
-
-export interface RecordType {
-  readonly fields: Readonly<Record<string, ValueType>>;
-  readonly optional?: readonly string[];
 }
 
 /** What the payload of an action must be. */

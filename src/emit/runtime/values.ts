@@ -6,7 +6,7 @@ export function isObject(value: unknown): value is Record<string, unknown> {
 }
 
 /** Whether an object, from whatever page or frame, is made of its properties alone. */
-function isPlain(value: object): boolean {
+export function isPlain(value: object): boolean {
   const prototype: unknown = Object.getPrototypeOf(value);
   if (prototype === Object.prototype || prototype === null) return true;
   return isObject(prototype) && Object.getPrototypeOf(prototype) === null;

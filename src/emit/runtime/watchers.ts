@@ -1,78 +1,54 @@
 // Who is called after a change, and in which order.
 import type { Problem } from './transaction.js';
 
-/** Someone who is told when what they look at is not what it was. */
-class Watcher<T> {
-  #isBroken = false;
-  #last: T;
-  readonly #name: string;
-  readonly #read: () => T;
-  readonly #changed: (now: T, before: T) => void;
-  readonly #report: (problem: Problem) => void;
-  readonly #notified: (name: string) => void;
-
-  constructor(
-    name: string,
-    read: () => T,
-    changed: (now: T, before: T) => void,
-    report: (problem: Problem) => void,
-    notified: (name: string) => void,
-  ) {
-    this.#name = name;
-    this.#read = read;
-    this.#changed = changed;
-    this.#report = report;
-    this.#notified = notified;
-    this.#last = read();
-  }
-
-  /** Calls back if there is something new. What goes wrong is reported: a `read` that throws once; whether it gave something. */
-  look(): boolean {
-    const before = this.#last;
-    let now: T;
-    try {
-      now = this.#read();
-    } catch (error) {
-      if (!this.#isBroken) this.#report({ kind: 'derived', at: this.#name, error });
-      this.#isBroken = true;
-      return false;
-    }
-    this.#isBroken = false;
-    if (Object.is(now, before)) return true;
-    this.#last = now;
-    this.#notified(this.#name);
-    try {
-      this.#changed(now, before);
-    } catch (error) {
-      this.#report({ kind: 'watcher', at: this.#name, error });
-    }
-    return true;
-  }
-}
-
 /** Something that says when it may have changed: only then those are asked that watch it. */
 export interface Source {
-  readonly touched: Set<() => void>;
+  readonly touched: Set<Listener>;
 }
 
-interface Listener {
+/** Someone who looks after transactions: after each, or after those that touched its source. */
+export class Listener {
+  isStopped = false;
+  isTouched = false;
   /** Its place among all. */
   readonly number: number;
-  readonly isStopped: boolean;
-  readonly look: () => void;
+  readonly look: () => boolean;
   readonly ended: () => void;
+  readonly #touched: (listener: Listener) => void;
+
+  constructor(
+    number: number,
+    look: () => boolean,
+    ended: () => void,
+    touched: (listener: Listener) => void,
+  ) {
+    this.number = number;
+    this.look = look;
+    this.ended = ended;
+    this.#touched = touched;
+  }
+
+  /** What it watches may have changed. */
+  touch(): void {
+    if (this.isTouched) return;
+    this.isTouched = true;
+    this.#touched(this);
+  }
 }
 
 /** The watchers of an application: called in the order in which they were added, whatever they watch. */
 export class Watchers {
   readonly #report: (problem: Problem) => void;
   /** Called with the name of each watcher that is called. */
-  notified: (name: string) => void = () => undefined;
+  notified: ((name: string) => void) | undefined;
   readonly #watchers = new Set<Listener>();
   /** Those that look after each transaction: they have no source. */
   readonly #always = new Set<Listener>();
   /** Those whose sources may have changed. */
-  #touched = new Set<Listener>();
+  #touched: Listener[] = [];
+  readonly #touch = (listener: Listener): void => {
+    this.#touched.push(listener);
+  };
   #count = 0;
   #isClosed = false;
 
@@ -92,47 +68,56 @@ export class Watchers {
     ended?: () => void,
     source?: Source,
   ): () => void {
-    const watcher = new Watcher(name, read, changed, this.#report, (called) => {
-      this.notified(called);
-    });
-    return this.listen(
-      () => watcher.look(),
-      () => {
-        try {
-          ended?.();
-        } catch (error) {
-          this.#report({ kind: 'watcher', at: name, error });
-        }
-      },
-      source,
-    );
+    let last = read();
+    let isBroken = false;
+    const report = (kind: Problem['kind'], error: unknown): void => {
+      this.#report({ kind, at: name, error });
+    };
+    const look = (): boolean => {
+      const before = last;
+      try {
+        last = read();
+        isBroken = false;
+      } catch (error) {
+        if (!isBroken) report('derived', error);
+        isBroken = true;
+        return false;
+      }
+      if (Object.is(last, before)) return true;
+      this.notified?.(name);
+      try {
+        changed(last, before);
+      } catch (error) {
+        report('watcher', error);
+      }
+      return true;
+    };
+    const end = (): void => {
+      try {
+        ended?.();
+      } catch (error) {
+        report('watcher', error);
+      }
+    };
+    return this.listen(look, end, source);
   }
 
-  /** Calls `look` after each transaction, and `ended` when the application is closed; returns what stops it. */
+  /**
+   * Calls `look` after each transaction, or those that touched `source`; it returns whether it could be read. Calls
+   * `ended` when the application is closed. Returns what stops it.
+   */
   listen(look: () => boolean, ended: () => void = () => undefined, source?: Source): () => void {
-    const touch = (): void => {
-      this.#touched.add(listener);
-    };
-    const listener = {
-      number: (this.#count += 1),
-      isStopped: this.#isClosed,
-      ended,
-      look: () => {
-        // One that could not be read is asked again.
-        if (!look() && source !== undefined) touch();
-      },
-    };
+    const listener = new Listener((this.#count += 1), look, ended, this.#touch);
+    const among = source?.touched ?? this.#always;
     if (this.#isClosed) ended();
     else {
       this.#watchers.add(listener);
-      if (source === undefined) this.#always.add(listener);
-      else source.touched.add(touch);
+      among.add(listener);
     }
     return () => {
       listener.isStopped = true;
       this.#watchers.delete(listener);
-      this.#always.delete(listener);
-      source?.touched.delete(touch);
+      among.delete(listener);
     };
   }
 
@@ -144,7 +129,7 @@ export class Watchers {
     this.#always.clear();
     for (const watcher of watchers) {
       if (watcher.isStopped) continue;
-      Object.assign(watcher, { isStopped: true });
+      watcher.isStopped = true;
       watcher.ended();
     }
   }
@@ -152,11 +137,20 @@ export class Watchers {
   /** After a transaction. One that is stopped meanwhile is passed over, one that is added waits. */
   round(): void {
     const touched = this.#touched;
-    this.#touched = new Set();
-    const round = [...this.#always, ...touched];
-    if (touched.size > 0) round.sort((a, b) => a.number - b.number);
-    for (const watcher of round) if (!watcher.isStopped) watcher.look();
+    this.#touched = [];
+    const round = this.#always.size === 0 ? touched : [...this.#always, ...touched];
+    if (!isInOrder(round)) round.sort((a, b) => a.number - b.number);
+    for (const watcher of touched) watcher.isTouched = false;
+    for (const watcher of round)
+      // One that could not be read is asked again.
+      if (!watcher.isStopped && !watcher.look() && !this.#always.has(watcher)) watcher.touch();
   }
+}
+
+function isInOrder(round: readonly Listener[]): boolean {
+  for (let i = 1; i < round.length; i++)
+    if ((round[i - 1] as Listener).number > (round[i] as Listener).number) return false;
+  return true;
 }
 
 /** Calls back after each transaction that changed anything; returns what stops it. */

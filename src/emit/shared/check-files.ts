@@ -30,8 +30,9 @@ export class CheckFiles {
   readonly #types = new Module(typesPath, 'What fits the types of the schema.');
   readonly #names = new Map<string, string>();
   readonly #written = new Map<string, { readonly own: Name; readonly value: Code }>();
+  /** The types that are named before they are there: only those can be part of themselves. */
+  readonly #later = new Set<string>();
   readonly #stores: Module[] = [];
-  #judges = false;
 
   constructor(
     readonly application: Application,
@@ -83,7 +84,7 @@ export class CheckFiles {
     const [value] = store.fields;
     if (store.single && value !== undefined) return this.#type(value.type, module);
     const fields = store.fields.map(({ name, type }) => entry(name, this.#type(type, module)));
-    return object([entry('fields', object(fields))]);
+    return made('judging-parts', 'fieldsOf', module, object(fields));
   }
 
   /** What comes as text, or with more than its type has, is always judged: that is how it is converted. */
@@ -123,11 +124,6 @@ export class CheckFiles {
     return [...parts, entry('extraOfAnswer', named(without))];
   }
 
-  /** Whether any value is judged by a type. */
-  get judges(): boolean {
-    return this.#judges;
-  }
-
   /** All modules that hold something. */
   modules(): readonly Module[] {
     const { application } = this;
@@ -135,7 +131,8 @@ export class CheckFiles {
     for (const { name, about } of inOrder) {
       const { own, value } = this.#written.get(name) as { own: Name; value: Code };
       const type = this.#types.type('runtime/value-types', 'ValueType');
-      this.#types.add(code`${doc(about)}export const ${own}: ${type} = ${value};`);
+      const whole = this.#later.has(name) ? made('judging', 'nesting', this.#types, value) : value;
+      this.#types.add(code`${doc(about)}export const ${own}: ${type} = ${whole};`);
     }
     return this.#types.isEmpty ? this.#stores : [this.#types, ...this.#stores];
   }
@@ -152,54 +149,42 @@ export class CheckFiles {
     return own;
   }
 
-  /** A type as data; `within` is the named type that it is part of, if it is. */
+  /** What judges by a type; `within` is the named type that it is part of, if it is. */
   #type(type: Type, module: Module, within?: string): Code {
-    this.#judges = true;
     const inner = (part: Type) => this.#type(part, module, within);
     switch (type.kind) {
       case 'string': {
         const { format, ...bounds } = type.bounds;
-        const entries = Object.entries(bounds).map(([name, value]) => entry(name, data(value)));
+        const entries = boundEntries(bounds);
         if (format !== undefined)
           entries.push(
             entry('format', named(module.value('runtime/formats', formatTests[format]))),
           );
-        return entries.length === 0
-          ? data('string')
-          : object([entry('type', data('string')), ...entries]);
+        return scalar('string', entries, module);
       }
-      case 'number': {
-        const kind = data(type.integer ? 'integer' : 'number');
-        const entries = Object.entries(type.bounds).map(([name, value]) =>
-          entry(name, data(value)),
-        );
-        return entries.length === 0 ? kind : object([entry('type', kind), ...entries]);
-      }
+      case 'number':
+        return scalar(type.integer ? 'integer' : 'number', boundEntries(type.bounds), module);
       case 'boolean':
-        return data('boolean');
+        return scalar('boolean', [], module);
       case 'null':
-        return data('null');
+        return scalar('nothing', [], module);
       case 'literal':
-        return object([entry('const', data(type.value))]);
+        return made('judging', 'constant', module, data(type.value));
       case 'list': {
-        const entries = [entry('list', inner(type.item))];
-        if (type.key !== undefined) entries.push(entry('by', data(type.key)));
-        for (const [name, value] of Object.entries(type.bounds ?? {}))
-          entries.push(entry(name, data(value)));
-        return object(entries);
+        const bounds = boundEntries({ by: type.key, ...type.bounds });
+        const others = bounds.length === 0 ? [] : [object(bounds)];
+        return made('judging-parts', 'listOf', module, inner(type.item), ...others);
       }
       case 'map':
-        return object([entry('map', inner(type.value))]);
+        return made('judging-parts', 'mapOf', module, inner(type.value));
       case 'record': {
         const fields = type.fields.map((field) => entry(field.name, inner(field.type)));
         const optional = type.fields.filter((field) => field.optional).map(({ name }) => name);
-        return object([
-          entry('fields', object(fields)),
-          ...(optional.length === 0 ? [] : [entry('optional', data(optional))]),
-        ]);
+        const others = optional.length === 0 ? [] : [data(optional)];
+        return made('judging-parts', 'fieldsOf', module, object(fields), ...others);
       }
       case 'union':
-        return this.#union(type.members, inner);
+        return this.#union(type.members, module, inner);
       case 'named':
         return this.#reference(type.name, module, within);
       default:
@@ -207,18 +192,18 @@ export class CheckFiles {
     }
   }
 
-  #union(members: readonly Type[], inner: (part: Type) => Code): Code {
+  #union(members: readonly Type[], module: Module, inner: (part: Type) => Code): Code {
     const values = members.map((member) =>
       member.kind === 'literal' ? member.value : member.kind === 'null' ? null : undefined,
     );
-    if (!values.includes(undefined)) return object([entry('enum', data(values))]);
+    if (!values.includes(undefined)) return made('judging', 'choice', module, ...values.map(data));
     const others = members.filter(({ kind }) => kind !== 'null');
     const [only] = others;
     const written =
       others.length === 1 && only !== undefined
         ? inner(only)
-        : object([entry('oneOf', code`[${joined(others.map(inner), ', ')}]`)]);
-    return others.length === members.length ? written : object([entry('maybe', written)]);
+        : made('judging-unions', 'either', module, ...others.map(inner));
+    return others.length === members.length ? written : made('judging', 'maybe', module, written);
   }
 
   /** Within another type, one that stands further down is asked for when it is needed. */
@@ -227,7 +212,9 @@ export class CheckFiles {
     const own = named(this.#write(name));
     const order = [...this.application.types.keys()];
     const isLater = within !== undefined && order.indexOf(name) >= order.indexOf(within);
-    return isLater ? code`() => ${own}` : own;
+    if (!isLater) return own;
+    this.#later.add(name);
+    return made('judging', 'later', module, code`() => ${own}`);
   }
 }
 
@@ -238,3 +225,19 @@ const formatTests: Readonly<Record<Format, string>> = {
   email: 'isEmail',
   uri: 'isUri',
 };
+
+/** What a function of the run time makes of its arguments. */
+const made = (file: string, name: string, module: Module, ...given: readonly Code[]): Code =>
+  code`${named(module.value(`runtime/${file}`, name))}(${joined(given, ', ')})`;
+
+/** A scalar, within its bounds if it has some. */
+function scalar(name: string, bounds: readonly Code[], module: Module): Code {
+  return bounds.length === 0
+    ? named(module.value('runtime/judging', name))
+    : made('judging-bounds', `${name}Within`, module, object(bounds));
+}
+
+const boundEntries = (bounds: object): Code[] =>
+  Object.entries(bounds)
+    .filter(([, value]) => value !== undefined)
+    .map(([name, value]) => entry(name, data(value)));

@@ -164,10 +164,7 @@ export class Output {
     const copied = runtimeFiles(
       used,
       style,
-      {
-        guard: guardFiles[this.options.guard],
-        fitting: this.checks.judges ? 'fitting' : 'fitting-never',
-      },
+      { guard: guardFiles[this.options.guard] },
       readRuntime,
     ).map(({ path, text }: RuntimeFile) => ({ path, isRuntime: true as const, text }));
     return [...generated, ...copied].sort((a, b) => (a.path < b.path ? -1 : 1));

@@ -30,7 +30,7 @@ export function sharedReading(output: ReadFrom, module: Module): SharedReading {
     type: (type) => output.types.type(type, module),
     applied: (name) => output.functionNamed(name, module),
     helper: (name) =>
-      named(module.value(`runtime/${name === 'fits' ? 'fitting' : 'values'}`, name)),
+      named(module.value(`runtime/${name === 'fits' ? 'judging' : 'values'}`, name)),
     global: (name) => named(module.global(name)),
   };
 }

@@ -15,7 +15,7 @@ import {
   type Transaction,
 } from '../../../runtime/transaction.js';
 import { freeze, same } from '../../../runtime/values.js';
-import { Watchers } from '../../../runtime/watchers.js';
+import { Watchers, type Listener } from '../../../runtime/watchers.js';
 
 /** Something that can be read, watched and followed. */
 export type AtomView<T> = Watchable<T> & {
@@ -36,7 +36,7 @@ export abstract class Node<T> extends Watchable<T> {
   /** What is computed from it and holds: each is told once that it may not hold any more. */
   readonly readers = new Set<Derived<unknown>>();
   /** Told each time that it may have changed. */
-  readonly touched = new Set<() => void>();
+  readonly touched = new Set<Listener>();
   protected readonly graph: Graph;
 
   constructor(graph: Graph, name: string) {
@@ -73,7 +73,7 @@ export abstract class Node<T> extends Watchable<T> {
   }
 
   protected notify(): void {
-    for (const touch of this.touched) touch();
+    for (const watcher of this.touched) watcher.touch();
     if (this.readers.size === 0) return;
     for (const reader of this.readers) reader.invalidate();
     this.readers.clear();
@@ -493,7 +493,7 @@ export class Graph implements Engine {
     const [store = '', field] = name.split('.');
     const type = this.checks[store]?.state;
     if (type === undefined || field === undefined) return type;
-    return typeof type === 'object' && 'fields' in type ? type.fields[field] : undefined;
+    return 'fields' in type ? type.fields[field] : undefined;
   }
 }
 

@@ -9,7 +9,7 @@ import {
   type Outcome,
   type Transaction,
 } from '../../../runtime/transaction.js';
-import type { StoreChecks } from '../../../runtime/value-types.js';
+import type { PayloadCheck, StoreChecks } from '../../../runtime/value-types.js';
 import { keeper } from '../../../runtime/values.js';
 import { WatchableRead, type Watchable } from '../../../runtime/watchable.js';
 import { watchAll } from '../../../runtime/watchers.js';
@@ -68,6 +68,13 @@ export interface ReducerStore<App, Action extends ActionValue, Derived> {
   readonly close: () => void;
 }
 
+/** What is known of an action that was dispatched before. */
+interface Sent {
+  readonly store: string;
+  readonly check: PayloadCheck | undefined;
+  readonly work: Transaction<unknown>;
+}
+
 /** Functions of the state of all stores, by what they give. */
 type Functions = Record<string, (states: States, ...args: readonly unknown[]) => unknown>;
 
@@ -80,7 +87,9 @@ export class Reducers extends DefinedStores<Handler, ReducingStore> {
   /** Asked for what is dispatched and is no action. */
   readonly others: ((action: ActionValue) => Outcome | undefined)[] = [];
   readonly #lazy = new Set<string>();
+  readonly #sent = new Map<string, Sent>();
   #bound: object | undefined;
+  #at: At | undefined;
 
   constructor(checks: Readonly<Record<string, StoreChecks>>, options: EngineOptions) {
     super(checks, options);
@@ -94,11 +103,12 @@ export class Reducers extends DefinedStores<Handler, ReducingStore> {
 
   override add(name: string, definition: ReducingStore): unknown {
     const own: Functions = {};
-    for (const value of Object.keys(definition.derived ?? {}))
-      own[value] = (states, ...args) =>
-        this.derivations.value(name, value, args, this.#atStates(states));
     this.derived[name] = own;
-    return super.add(name, definition);
+    this.#sent.clear();
+    const state = super.add(name, definition);
+    for (const [value, ask] of this.derivations.values(name))
+      own[value] = (states, ...args) => ask(this.#atStates(states), args);
+    return state;
   }
 
   override expect(name: string, isLazy: boolean): void {
@@ -112,7 +122,12 @@ export class Reducers extends DefinedStores<Handler, ReducingStore> {
   }
 
   #atStates(states: States): At {
-    return { states, beside: this.beside, version: 0, isInside: this.turns.isActing };
+    const { beside } = this;
+    const isInside = this.turns.isActing;
+    const last = this.#at;
+    if (last?.states === states && last.beside === beside && last.isInside === isInside)
+      return last;
+    return (this.#at = { states, beside, version: 0, isInside });
   }
 
   override put(store: string, field: string | undefined, value: unknown): void {
@@ -140,15 +155,24 @@ export class Reducers extends DefinedStores<Handler, ReducingStore> {
       if (outcome !== undefined) return outcome;
     }
     const { type, payload } = action;
-    const [store = '', name = ''] = type.split('.');
+    const { store, check, work } = this.#sent.get(type) ?? this.#sendable(type);
     if (this.#isMissing(this.states, store)) return { status: 'refused', reason: notAttached };
+    return this.turns.take(type, payload, check, work);
+  }
+
+  /** An action that can be dispatched. */
+  #sendable(type: string): Sent {
+    const [store = '', name = ''] = type.split('.');
     const { actions = {} } = this.definitions[store] ?? {};
-    if (!Object.hasOwn(actions, name) || type !== `${store}.${name}`)
+    const isMissing = this.#isMissing(this.states, store);
+    if (!isMissing && (!Object.hasOwn(actions, name) || type !== `${store}.${name}`))
       throw new TypeError(`There is no action '${type}'.`);
     const work = this.transaction((accepted) => {
       this.perform(type, accepted);
     });
-    return this.turns.take(type, payload, this.checkOf(type), work);
+    const sent = { store, check: this.checkOf(type), work };
+    if (!isMissing) this.#sent.set(type, sent);
+    return sent;
   }
 
   override perform(name: string, payload: unknown, given?: object): unknown {
@@ -186,7 +210,11 @@ export class Reducers extends DefinedStores<Handler, ReducingStore> {
     bind: (made: object) => void,
   ): States {
     const own = Object.create(this.around) as Record<string, unknown>;
-    const around = Object.assign(own, { payload, given, app, bind }) as never;
+    own['payload'] = payload;
+    own['given'] = given;
+    own['app'] = app;
+    own['bind'] = bind;
+    const around = own as never;
     if (typeof handler !== 'function') return handler.acrossStores(app as never, around) as States;
     return { ...app, [store]: handler(app[store] as never, around) };
   }
