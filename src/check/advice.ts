@@ -1,6 +1,6 @@
 import type { Problems } from '../diagnostics/problem.js';
 import { deedsOf, type Application, type Store } from '../model/application.js';
-import { walkExpr } from '../model/expressions.js';
+import { readsOf } from '../model/footprint.js';
 import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
 import type { Usage } from './usage.js';
 
@@ -10,7 +10,7 @@ const fewFields = 4;
 /** Advice on design: what could be simpler. None of it is wrong. */
 export function advise(application: Application, usage: Usage, problems: Problems): void {
   for (const store of application.stores) {
-    adviseToSplit(store, problems);
+    adviseToSplit(store, application, problems);
     adviseOfGreatActions(store, problems);
     adviseOfPartialResets(store, problems);
     adviseOfUnread(store, usage, problems);
@@ -19,14 +19,14 @@ export function advise(application: Application, usage: Usage, problems: Problem
 }
 
 /** Groups of fields that no action and no derived value touches together. */
-function adviseToSplit(store: Store, problems: Problems): void {
+function adviseToSplit(store: Store, application: Application, problems: Problems): void {
   if (store.fields.length < fewFields) return;
   const group = new Map(store.fields.map(({ name }) => [name, name]));
   const rootOf = (name: string): string => {
     const up = group.get(name) ?? name;
     return up === name ? name : rootOf(up);
   };
-  for (const touched of touchedTogether(store)) {
+  for (const touched of touchedTogether(store, application)) {
     const [first, ...rest] = touched.filter((name) => group.has(name));
     if (first !== undefined) for (const name of rest) group.set(rootOf(name), rootOf(first));
   }
@@ -44,35 +44,24 @@ function groupsOf(store: Store, rootOf: (name: string) => string): Map<string, s
 }
 
 /** The fields that each action, reaction and derived value of a store touches; a reset of everything joins nothing. */
-function touchedTogether(store: Store): readonly (readonly string[])[] {
-  const readBy = new Map<string, readonly string[]>();
-  const inDerived = (name: string): readonly string[] => {
-    const known = readBy.get(name);
-    if (known !== undefined) return known;
-    readBy.set(name, []);
-    const value = store.derived.find((derived) => derived.name === name)?.value;
-    const found: string[] = [];
-    if (value !== undefined)
-      walkExpr(value, (node) => {
-        if ((node.kind === 'field' || node.kind === 'derived') && node.store === store.name)
-          found.push(...(node.kind === 'field' ? [node.name] : inDerived(node.name)));
-      });
-    readBy.set(name, found);
-    return found;
-  };
+function touchedTogether(store: Store, application: Application): readonly (readonly string[])[] {
+  const own = (fields: Iterable<string>) =>
+    store.fields
+      .map(({ name }) => name)
+      .filter((name) => [...fields].includes(`${store.name}.${name}`));
   const inSteps = deedsOf(store).map(({ steps }) => {
     const all = allSteps(steps).filter(
       (step) => step.kind !== 'reset' || step.fields.length < store.fields.length,
     );
-    const read: string[] = [];
-    for (const expr of all.flatMap(exprsOf))
-      walkExpr(expr, (node) => {
-        if ((node.kind === 'field' || node.kind === 'derived') && node.store === store.name)
-          read.push(...(node.kind === 'field' ? [node.name] : inDerived(node.name)));
-      });
-    return [...all.flatMap(writtenFields), ...read];
+    return [
+      ...all.flatMap(writtenFields),
+      ...own(readsOf(all.flatMap(exprsOf), application).fields),
+    ];
   });
-  return [...inSteps, ...store.derived.map(({ name }) => inDerived(name))];
+  return [
+    ...inSteps,
+    ...store.derived.map(({ value }) => own(readsOf([value], application).fields)),
+  ];
 }
 
 /** Actions that set every field of a store one by one. */
@@ -115,10 +104,10 @@ function adviseOfOldTexts({ saved }: Store, problems: Problems): void {
 /** What no expression reads: the application may show it, or nobody needs it. */
 function adviseOfUnread(store: Store, usage: Usage, problems: Problems): void {
   for (const { name, span } of store.single ? [] : store.fields)
-    if (!usage.read.has(`${store.name}.${name}`))
+    if (!usage.written.has(`${store.name}.${name}`))
       problems.add('unread', span, { what: 'field', name });
   for (const { name, span, value } of store.derived)
-    if (value.kind !== 'history' && !usage.read.has(`${store.name}.${name}`))
+    if (value.kind !== 'history' && !usage.written.has(`${store.name}.${name}`))
       problems.add('unread', span, { what: 'derived value', name });
   const empty = store.actions.filter(
     ({ name, steps, move }) =>

@@ -83,7 +83,7 @@ async function check(
   const cx = new Expressions({ types, functions, services, stores, parser, problems }, defaults);
   const checked = lowerStores([...stores.values()], cx);
   refuseActionRings(checked, problems);
-  refuseTaskRings(checked, problems);
+  refuseTaskRings({ stores: checked }, problems);
   refuseSharedKeys(checked, problems);
   // Ajv takes longer to load than everything else here: only defaults that are not plain wait for it.
   const open = defaults.filter(

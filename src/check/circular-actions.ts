@@ -3,8 +3,7 @@ import type { Problems } from '../diagnostics/problem.js';
 import type { Span } from '../diagnostics/source.js';
 import { deedsOf, type Store } from '../model/application.js';
 import { longestChain } from '../syntax/depth.js';
-import { allSteps } from '../model/step-kinds.js';
-import type { Step } from '../model/steps.js';
+import { effectsOf } from '../model/footprint.js';
 
 /** An action or a reaction, with what it does as part of itself. */
 interface Doing {
@@ -50,18 +49,13 @@ function hasLongChain(doings: ReadonlyMap<string, Doing>, problems: Problems): b
 
 function doingsOf(stores: readonly Store[]): ReadonlyMap<string, Doing> {
   const doings = new Map<string, Doing>();
-  for (const store of stores) {
-    for (const { at, span, steps } of deedsOf(store)) doings.set(at, { span, next: runsOf(steps) });
-  }
+  for (const store of stores)
+    for (const { at, span, steps } of deedsOf(store)) {
+      const { runs, cancels } = effectsOf(steps, store.name, { stores });
+      const cancelled = [...cancels].map((task) => `${task}.cancel`);
+      doings.set(at, { span, next: [...runs, ...cancelled] });
+    }
   for (const { at, to } of stores.flatMap(({ reactions }) => reactions))
     for (const { store, action } of to) doings.get(`${store}.${action}`)?.next.push(at);
   return doings;
-}
-
-function runsOf(steps: readonly Step[]): string[] {
-  return allSteps(steps).flatMap((step) => {
-    if (step.kind === 'run') return [`${step.store}.${step.action}`];
-    if (step.kind !== 'cancel') return [];
-    return step.tasks.map(({ store, task }) => `${store}.${task}.cancel`);
-  });
 }

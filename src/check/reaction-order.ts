@@ -1,8 +1,8 @@
 import type { Problems } from '../diagnostics/problem.js';
-import { reactionsTo, type Application, type Reaction, type Store } from '../model/application.js';
-import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
+import { reactionsTo, type Application, type Store } from '../model/application.js';
+import { effectsOf, readsOf } from '../model/footprint.js';
+import { allSteps, exprsOf } from '../model/step-kinds.js';
 import { moments } from '../model/tasks.js';
-import { fieldsReadIn } from './fields-read.js';
 
 /**
  * Warns of a reaction that reads what the reaction of another store to the same action has stored by then: it sees the
@@ -14,10 +14,8 @@ export function warnOfReactionOrder(application: Application, problems: Problems
     for (const name of causesIn(store)) {
       const stored = new Map<string, string>();
       for (const { store: reacting, reaction } of reactionsTo(application, store.name, name)) {
-        for (const field of fieldsReadIn(
-          allSteps(reaction.steps).flatMap(exprsOf),
-          application.stores,
-        )) {
+        const exprs = allSteps(reaction.steps).flatMap(exprsOf);
+        for (const field of readsOf(exprs, application).fields) {
           const by = stored.get(field);
           if (by === undefined || by === reacting.name) continue;
           const action = `${store.name}.${name}`;
@@ -30,7 +28,8 @@ export function warnOfReactionOrder(application: Application, problems: Problems
             action,
           });
         }
-        for (const field of fieldsStored(reaction, reacting)) stored.set(field, reacting.name);
+        for (const field of effectsOf(reaction.steps, reacting.name, application).stores)
+          stored.set(field, reacting.name);
       }
     }
 }
@@ -41,10 +40,4 @@ function causesIn({ actions, tasks }: Store): readonly string[] {
     ...actions.map(({ name }) => name),
     ...tasks.flatMap(({ name }) => moments.map((moment) => `${name}.${moment}`)),
   ];
-}
-
-function fieldsStored({ steps }: Reaction, { name }: Store): readonly string[] {
-  return allSteps(steps)
-    .flatMap(writtenFields)
-    .map((field) => `${name}.${field}`);
 }

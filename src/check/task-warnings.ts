@@ -1,10 +1,10 @@
 import type { Problems } from '../diagnostics/problem.js';
-import { deedsOf, storeNamed, type Application, type Store } from '../model/application.js';
+import { deedsOf, type Application, type Store } from '../model/application.js';
+import { doneWith, effectsOf } from '../model/footprint.js';
 import { allSteps, mayBeRefused } from '../model/step-kinds.js';
 import type { Moment, Task } from '../model/tasks.js';
 import { resolve } from '../model/types.js';
-import { followedBy } from './task-rings.js';
-import { fieldsStored, stepsAt } from './task-writes.js';
+import { followedBy, storedAt } from './task-rings.js';
 
 /** Reports what is no error in tasks and hardly meant. */
 export function warnOfTasks(application: Application, problems: Problems): void {
@@ -45,21 +45,21 @@ class TaskWarnings {
   }
 
   #stored(moment: Moment): ReadonlySet<string> {
-    const { stores } = this.application;
-    return fieldsStored(stepsAt(stores, this.store, this.task, moment), stores);
+    return storedAt(this.application, `${this.#name}.${moment}`);
   }
 
   /** A flag that the start turns on and some end leaves on. */
   ofFlags(): void {
-    const { stores } = this.application;
-    const turnedOn = stepsAt(stores, this.store, this.task, 'start').flatMap(({ store, step }) =>
-      step.kind === 'set'
-        ? step.entries.flatMap(({ path, value }) =>
-            value.kind === 'literal' && value.value === true && path.segments.length === 0
-              ? [`${store}.${path.field}`]
-              : [],
-          )
-        : [],
+    const turnedOn = doneWith(this.application, `${this.#name}.start`).flatMap(({ store, deed }) =>
+      allSteps(deed.steps).flatMap((step) =>
+        step.kind === 'set'
+          ? step.entries.flatMap(({ path, value }) =>
+              value.kind === 'literal' && value.value === true && path.segments.length === 0
+                ? [`${store.name}.${path.field}`]
+                : [],
+            )
+          : [],
+      ),
     );
     const ends = ['finish', 'fail', 'cancel'] as const;
     const stored = new Map(ends.map((moment) => [moment, this.#stored(moment)]));
@@ -88,7 +88,7 @@ class TaskWarnings {
 
   /** A task that follows something which its own answers change. */
   ofFollowing(): void {
-    const read = followedBy(this.task.auto, this.application.stores);
+    const read = followedBy(this.task.auto, this.application);
     const stored = this.#stored('finish');
     const field = [...read].find((name) => stored.has(name));
     if (field !== undefined)
@@ -119,12 +119,8 @@ class TaskWarnings {
 
   #isCancelled(): boolean {
     return this.application.stores.some((store) =>
-      deedsOf(storeNamed(this.application, store.name)).some(({ steps }) =>
-        allSteps(steps).some(
-          (step) =>
-            step.kind === 'cancel' &&
-            step.tasks.some(({ store: owner, task }) => `${owner}.${task}` === this.#name),
-        ),
+      deedsOf(store).some(({ steps }) =>
+        effectsOf(steps, store.name, this.application).cancels.has(this.#name),
       ),
     );
   }

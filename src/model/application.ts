@@ -30,6 +30,9 @@ export interface Application {
   readonly stores: readonly Store[];
 }
 
+/** The stores of an application, whatever else belongs to it. */
+export type Stores = Pick<Application, 'stores'>;
+
 interface Named {
   readonly name: string;
   readonly about: string | undefined;
@@ -164,19 +167,18 @@ export function initialState(store: Store): unknown {
 }
 
 /** Whether an application has tasks. */
-export const hasTasks = ({ stores }: Pick<Application, 'stores'>): boolean =>
+export const hasTasks = ({ stores }: Stores): boolean =>
   stores.some(({ tasks }) => tasks.length > 0);
 
 /** Whether anything can be undone. */
-export const hasHistory = ({ stores }: Pick<Application, 'stores'>): boolean =>
+export const hasHistory = ({ stores }: Stores): boolean =>
   stores.some(({ history }) => history !== undefined);
 
 /** Whether any store is attached later. */
-export const hasLazy = ({ stores }: Pick<Application, 'stores'>): boolean =>
-  stores.some(({ lazy }) => lazy);
+export const hasLazy = ({ stores }: Stores): boolean => stores.some(({ lazy }) => lazy);
 
 /** Whether anything is kept in storage. */
-export const hasSaved = ({ stores }: Pick<Application, 'stores'>): boolean =>
+export const hasSaved = ({ stores }: Stores): boolean =>
   stores.some(({ saved }) => saved !== undefined);
 
 /** The derived values of a store that are computed by an expression: all but `canUndo` and `canRedo`. */
@@ -193,10 +195,10 @@ export const writtenActions = ({ actions }: Pick<Store, 'actions'>): readonly Ac
   actions.filter(({ move }) => move === undefined);
 
 /** The stores of applications: they are asked for again and again. */
-const storesByName = new WeakMap<Application, ReadonlyMap<string, Store>>();
+const storesByName = new WeakMap<Stores, ReadonlyMap<string, Store>>();
 
 /** The store of that name; an exception if there is none, as the model is checked. */
-export function storeNamed(application: Application, name: string): Store {
+export function storeNamed(application: Stores, name: string): Store {
   let byName = storesByName.get(application);
   if (byName === undefined) {
     byName = new Map(application.stores.map((store) => [store.name, store]));
@@ -214,11 +216,11 @@ export interface StoreReaction {
 }
 
 /** The reactions of applications, by what they react to: `deck.admit`. */
-const reactionsByAction = new WeakMap<Application, ReadonlyMap<string, readonly StoreReaction[]>>();
+const reactionsByAction = new WeakMap<Stores, ReadonlyMap<string, readonly StoreReaction[]>>();
 
 /** The reactions to an action, or to `loadSailings.finish`, store by store in schema order. */
 export function reactionsTo(
-  application: Application,
+  application: Stores,
   store: string,
   action: string,
 ): readonly StoreReaction[] {
@@ -230,7 +232,7 @@ export function reactionsTo(
   return byAction.get(`${store}.${action}`) ?? [];
 }
 
-function reactionsOf({ stores }: Application): ReadonlyMap<string, readonly StoreReaction[]> {
+function reactionsOf({ stores }: Stores): ReadonlyMap<string, readonly StoreReaction[]> {
   const byAction = new Map<string, StoreReaction[]>();
   for (const store of stores)
     for (const reaction of store.reactions)

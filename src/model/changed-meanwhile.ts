@@ -1,6 +1,6 @@
-import { deedsOf, exprOf, storeNamed, type Application, type Store } from './application.js';
-import { fieldsReadBy } from './fields-read.js';
-import { allSteps, exprsOf, pathsOf, writtenFields } from './step-kinds.js';
+import { deedsOf, exprOf, type Application, type Store } from './application.js';
+import { effectsOf, readsOf } from './footprint.js';
+import { allSteps, exprsOf } from './step-kinds.js';
 import type { Task } from './tasks.js';
 
 const known = new WeakMap<Task, readonly FieldName[]>();
@@ -37,34 +37,25 @@ export function changedMeanwhile(
 }
 
 function fieldsOfRun(application: Application, store: Store, task: Task): ReadonlySet<string> {
-  const steps = allSteps(task.steps.finish);
-  const used = fieldsReadBy(
-    [
-      ...task.requires.map(exprOf),
-      ...task.let.map(({ value }) => value),
-      ...steps.flatMap(exprsOf),
-    ],
-    application,
-  );
-  for (const step of steps)
-    for (const { field, segments } of pathsOf(step))
-      if (step.kind !== 'set' || segments.length > 0) used.add(`${store.name}.${field}`);
-  return used;
+  const { finish } = task.steps;
+  const exprs = [
+    ...task.requires.map(exprOf),
+    ...task.let.map(({ value }) => value),
+    ...allSteps(finish).flatMap(exprsOf),
+  ];
+  return new Set([
+    ...readsOf(exprs, application).fields,
+    ...effectsOf(finish, store.name, application).changesInPart,
+  ]);
 }
 
 /** The fields that anything stores but for a task: the beginning of its name is `timetable.load.`. */
 function storedByOthers(application: Application, task: string): ReadonlySet<string> {
-  const stored = new Set<string>();
-  for (const store of application.stores)
-    for (const { at, steps } of deedsOf(store)) {
-      if (at.startsWith(task)) continue;
-      for (const step of allSteps(steps)) {
-        for (const field of writtenFields(step)) stored.add(`${store.name}.${field}`);
-        if (step.kind !== 'resetStores') continue;
-        for (const reset of step.stores)
-          for (const { name } of storeNamed(application, reset).fields)
-            stored.add(`${reset}.${name}`);
-      }
-    }
-  return stored;
+  return new Set(
+    application.stores.flatMap((store) =>
+      deedsOf(store)
+        .filter(({ at }) => !at.startsWith(task))
+        .flatMap(({ steps }) => [...effectsOf(steps, store.name, application).stores]),
+    ),
+  );
 }

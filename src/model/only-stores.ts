@@ -1,5 +1,5 @@
 import { deedsOf, exprsBesideSteps, type Application, type Store } from './application.js';
-import { walkExpr, type Expr } from './expressions.js';
+import { effectsOf, readsOf } from './footprint.js';
 import { allSteps, exprsOf } from './step-kinds.js';
 
 /** An application with some of its stores, and those that they cannot do without. */
@@ -9,7 +9,7 @@ export function onlyStores(application: Application, names: readonly string[]): 
     const store = application.stores.find((other) => other.name === name);
     if (store === undefined || needed.has(name)) return;
     needed.add(name);
-    storesNamedIn(store).forEach(visit);
+    storesNamedIn(store, application).forEach(visit);
   };
   names.forEach(visit);
   const stores = application.stores.filter(({ name }) => needed.has(name));
@@ -21,20 +21,11 @@ export function onlyStores(application: Application, names: readonly string[]): 
 }
 
 /** The stores that a store reads, runs actions of, resets or reacts to, and those of tasks that it starts or cancels. */
-function storesNamedIn(store: Store): ReadonlySet<string> {
-  const found = new Set<string>();
-  const steps = deedsOf(store).flatMap((one) => allSteps(one.steps));
-  const exprs: Expr[] = [...exprsBesideSteps(store), ...steps.flatMap(exprsOf)];
-  for (const expr of exprs)
-    walkExpr(expr, (node) => {
-      if ('store' in node) found.add(node.store);
-    });
-  for (const step of steps) {
-    if (step.kind === 'run' || step.kind === 'start' || step.kind === 'history')
-      found.add(step.store);
-    if (step.kind === 'cancel') for (const task of step.tasks) found.add(task.store);
-    if (step.kind === 'resetStores') for (const name of step.stores) found.add(name);
-  }
-  for (const { to } of store.reactions) for (const cause of to) found.add(cause.store);
-  return found;
+function storesNamedIn(store: Store, application: Application): ReadonlySet<string> {
+  const steps = deedsOf(store).flatMap((one) => one.steps);
+  const exprs = [...exprsBesideSteps(store), ...allSteps(steps).flatMap(exprsOf)];
+  const { resets, runs, starts, cancels, moves } = effectsOf(steps, store.name, application);
+  const names = [...runs, ...starts, ...cancels, ...moves].map((name) => name.split('.')[0] ?? '');
+  const causes = store.reactions.flatMap(({ to }) => to.map((cause) => cause.store));
+  return new Set([...readsOf(exprs, application).stores, ...names, ...resets, ...causes]);
 }

@@ -1,7 +1,6 @@
-import { named, reactionsTo, type Application } from './application.js';
-import { walkExpr, type Expr } from './expressions.js';
-import { allSteps } from './step-kinds.js';
-import type { Step } from './steps.js';
+import { named, type Application } from './application.js';
+import { doneWith, effectsOf, readsOf } from './footprint.js';
+import type { Auto } from './tasks.js';
 
 const known = new WeakMap<Application, Map<string, boolean>>();
 
@@ -19,43 +18,19 @@ function findReach(application: Application, name: string): boolean {
   const store = named(stores, name);
   if (store.tasks.length > 0) return true;
   const reached = new Set<string>([name]);
-  let isFound = false;
-  const seen = new Set<string>();
-  const visit = (owner: string, steps: readonly Step[]): void => {
-    reached.add(owner);
-    for (const step of allSteps(steps)) {
-      if (step.kind === 'start' || step.kind === 'cancel') isFound = true;
-      if (step.kind === 'run') ran(step.store, step.action);
-      if (step.kind === 'resetStores') for (const other of step.stores) reached.add(other);
+  for (const action of store.actions)
+    for (const { store: owner, deed } of doneWith(application, `${name}.${action.name}`)) {
+      const { starts, cancels, resets } = effectsOf(deed.steps, owner.name, application);
+      if (starts.size + cancels.size > 0) return true;
+      for (const other of [owner.name, ...resets]) reached.add(other);
     }
-  };
-  const ran = (owner: string, action: string): void => {
-    if (seen.has(`${owner}.${action}`)) return;
-    seen.add(`${owner}.${action}`);
-    visit(owner, named(named(stores, owner).actions, action).steps);
-    for (const { store: reacting, reaction } of reactionsTo(application, owner, action))
-      visit(reacting.name, reaction.steps);
-  };
-  for (const action of store.actions) ran(name, action.name);
-  return isFound || stores.some(({ tasks }) => tasks.some(({ auto }) => isSetOff(auto)));
+  return stores.some(({ tasks }) => tasks.some(({ auto }) => isSetOff(auto)));
 
   /** Whether a task starts by itself, at creation or by what the actions may have changed. */
-  function isSetOff(auto: (typeof stores)[number]['tasks'][number]['auto']): boolean {
+  function isSetOff(auto: Auto | undefined): boolean {
     if (auto === undefined) return false;
     if (auto.kind === 'once') return true;
-    return readsAny(auto.kind === 'while' ? auto.test : auto.value, new Set());
-  }
-
-  function readsAny(expr: Expr, done: Set<string>): boolean {
-    let reads = false;
-    walkExpr(expr, (node) => {
-      if (node.kind === 'field' && reached.has(node.store)) reads = true;
-      if (node.kind !== 'derived' && node.kind !== 'ask') return;
-      const full = `${node.store}.${node.name}`;
-      if (done.has(full)) return;
-      done.add(full);
-      reads ||= readsAny(named(named(stores, node.store).derived, node.name).value, done);
-    });
-    return reads;
+    const { fields } = readsOf([auto.kind === 'while' ? auto.test : auto.value], application);
+    return [...fields].some((field) => reached.has(field.split('.')[0] ?? ''));
   }
 }

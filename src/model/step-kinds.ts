@@ -25,6 +25,8 @@ interface StepKind<S extends Step> {
   readonly paths: (step: S) => readonly Path[];
   /** Its own expressions but for those of its paths, in the order of evaluation. */
   readonly exprs: (step: S) => readonly Expr[];
+  /** What it does beyond the paths that it stores to, by names. */
+  readonly beyond: (step: S) => Beyond;
   /** The steps within it. */
   readonly within?: (step: S) => readonly Step[];
   /** The ways in which it can go, as far as they are counted; none if not given. */
@@ -35,13 +37,30 @@ interface StepKind<S extends Step> {
   readonly wrong?: (step: S) => readonly WrongStep<S>[];
 }
 
+/** What a step does beyond the paths of its own store; what is left out is nothing. */
+interface Beyond {
+  /** Fields of its own store that are put back. */
+  readonly fields?: readonly string[];
+  /** Stores that are put back whole. */
+  readonly resets?: readonly string[];
+  /** Actions that are done: `deck.admit`. */
+  readonly runs?: readonly string[];
+  /** Tasks: `timetable.load`. */
+  readonly starts?: readonly string[];
+  readonly cancels?: readonly string[];
+  /** What is done to histories: `deck.undo`. */
+  readonly moves?: readonly string[];
+}
+
 const none = () => [];
+const nothing = (): Beyond => ({});
 const anyNumber = ['none', 'one', 'several'] as const;
 
 const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   set: {
     paths: ({ entries }) => entries.map(({ path }) => path),
     exprs: ({ entries }) => entries.map(({ value }) => value),
+    beyond: nothing,
     outcomes: ({ entries }) =>
       entries.some(({ path }) => leadsToItem(path)) ? ['stored', 'missing'] : [],
     wrong: (step) =>
@@ -52,6 +71,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   add: {
     paths: ({ to }) => [to],
     exprs: ({ place, value }) => (typeof place === 'string' ? [value] : [place, value]),
+    beyond: nothing,
     mayBeRefused: ({ place }) => typeof place !== 'string',
     wrong: (step) =>
       typeof step.place === 'string'
@@ -66,6 +86,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   put: {
     paths: (step) => [step.in],
     exprs: ({ key, value }) => (key === undefined ? [value] : [key, value]),
+    beyond: nothing,
     outcomes: () => ['added', 'replaced'],
     // No dictionary takes every key.
     mayBeRefused: ({ key }) => key !== undefined,
@@ -73,6 +94,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   update: {
     paths: (step) => [step.in],
     exprs: ({ choice, changes }) => [chosenBy(choice), ...changes.map(({ value }) => value)],
+    beyond: nothing,
     outcomes: ({ choice }) => howMany(choice),
     mayBeRefused: (step) => step.none !== undefined,
     wrong: (step) => [
@@ -86,6 +108,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   remove: {
     paths: ({ from }) => [from],
     exprs: ({ choice }) => [chosenBy(choice)],
+    beyond: nothing,
     outcomes: ({ choice }) => howMany(choice),
     mayBeRefused: (step) => step.none !== undefined,
     wrong: (step) => [...turnedChoice(step), ...withoutRefusal(step)],
@@ -93,6 +116,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   updateEntries: {
     paths: (step) => [step.in],
     exprs: ({ test, changes }) => [test, ...changes.map(({ value }) => value)],
+    beyond: nothing,
     outcomes: () => anyNumber,
     wrong: (step) => [
       ...lessEach(step.changes).map((changes) =>
@@ -104,12 +128,14 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   removeEntries: {
     paths: ({ from }) => [from],
     exprs: ({ test }) => [test],
+    beyond: nothing,
     outcomes: () => anyNumber,
     wrong: (step) => [wrongStep('condition turned', { ...step, test: turned(step.test) })],
   },
   drop: {
     paths: ({ from }) => [from],
     exprs: ({ key }) => (typeof key === 'string' ? [] : [key]),
+    beyond: nothing,
     outcomes: () => ['none', 'one'],
     mayBeRefused: (step) => step.none !== undefined,
     wrong: withoutRefusal,
@@ -117,6 +143,7 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   when: {
     paths: none,
     exprs: ({ test }) => [test],
+    beyond: nothing,
     within: (step) => [...step.then, ...step.else],
     outcomes: () => ['then', 'else'],
     wrong: (step) => [wrongStep('branches swapped', { ...step, then: step.else, else: step.then })],
@@ -124,43 +151,58 @@ const kinds: { readonly [K in Step['kind']]: StepKind<StepOf<K>> } = {
   reset: {
     paths: none,
     exprs: none,
+    beyond: ({ fields }) => ({ fields }),
     wrong: (step) =>
       lessEach(step.fields).map((fields) => wrongStep('reset forgets', { ...step, fields })),
   },
   resetStores: {
     paths: none,
     exprs: none,
+    beyond: ({ stores }) => ({ resets: stores }),
     wrong: (step) =>
       lessEach(step.stores).map((stores) => wrongStep('reset forgets', { ...step, stores })),
   },
   run: {
     paths: none,
     exprs: ({ payload }) => (payload === undefined ? [] : [payload]),
+    beyond: ({ store, action }) => ({ runs: [`${store}.${action}`] }),
     mayBeRefused: () => true,
   },
   start: {
     paths: none,
     exprs: ({ payload }) => (payload === undefined ? [] : [payload]),
+    beyond: ({ store, task }) => ({ starts: [`${store}.${task}`] }),
   },
   cancel: {
     paths: none,
     exprs: ({ per }) => (per === undefined ? [] : [per]),
+    beyond: ({ tasks }) => ({ cancels: tasks.map(({ store, task }) => `${store}.${task}`) }),
     mayBeRefused: () => true,
     wrong: (step) =>
       lessEach(step.tasks).map((tasks) => wrongStep('part of a step left out', { ...step, tasks })),
   },
-  history: { paths: none, exprs: none },
+  history: {
+    paths: none,
+    exprs: none,
+    beyond: ({ store, does }) => ({ moves: [`${store}.${does}`] }),
+  },
   toggle: {
     paths: (step) => [step.in],
     exprs: ({ value }) => (value === undefined ? [] : [value]),
+    beyond: nothing,
     outcomes: ({ value }) => (value === undefined ? [] : ['added', 'removed']),
   },
   move: {
     paths: (step) => [step.in],
     exprs: ({ from, to }) => [from.value, to],
+    beyond: nothing,
     mayBeRefused: () => true,
   },
-  let: { paths: none, exprs: ({ bindings }) => bindings.map(({ value }) => value) },
+  let: {
+    paths: none,
+    exprs: ({ bindings }) => bindings.map(({ value }) => value),
+    beyond: nothing,
+  },
 };
 
 function kindOf<S extends Step>(step: S): StepKind<S> {
@@ -236,7 +278,19 @@ export function exprsForItems(step: Step): readonly Expr[] {
       return exprsOf(step);
     case 'set':
       return step.entries.filter(({ path }) => leadsToItem(path)).map(({ value }) => value);
-    default:
+    case 'add':
+    case 'put':
+    case 'drop':
+    case 'when':
+    case 'reset':
+    case 'resetStores':
+    case 'run':
+    case 'start':
+    case 'cancel':
+    case 'history':
+    case 'toggle':
+    case 'move':
+    case 'let':
       return pathsOf(step).some(leadsToItem) ? exprsOf(step) : [];
   }
 }
@@ -245,12 +299,16 @@ function leadsToItem({ segments }: Path): boolean {
   return segments.some(({ kind }) => kind !== 'property');
 }
 
-/** The steps that may store to other stores, or through what others do. */
-const farReaching: ReadonlySet<Step['kind']> = new Set(['run', 'resetStores', 'cancel']);
+/** What a step itself does beyond the paths of its own store. */
+export function beyondOf(step: Step): Beyond {
+  return kindOf(step).beyond(step);
+}
 
 /** Whether a step, or one within it, may store to other stores or through other actions. */
 export function reachesFar(step: Step): boolean {
-  return allSteps([step]).some(({ kind }) => farReaching.has(kind));
+  return allSteps([step])
+    .map(beyondOf)
+    .some(({ runs, resets, cancels }) => [runs, resets, cancels].some(Boolean));
 }
 
 /** The paths that a step itself stores to. */
@@ -260,7 +318,7 @@ export function pathsOf(step: Step): readonly Path[] {
 
 /** The fields of the step's own store that it stores to itself. */
 export function writtenFields(step: Step): readonly string[] {
-  return step.kind === 'reset' ? step.fields : pathsOf(step).map(({ field }) => field);
+  return [...pathsOf(step).map(({ field }) => field), ...(beyondOf(step).fields ?? [])];
 }
 
 /** The ways in which a step can go, as far as they are counted. */

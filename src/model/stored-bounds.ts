@@ -73,7 +73,15 @@ function storedBy(step: Step, types: TypeTable): readonly Stored[] {
     case 'removeEntries':
     case 'drop':
       return [fewerIn(step.from)];
-    default:
+    case 'when':
+    case 'reset':
+    case 'resetStores':
+    case 'run':
+    case 'start':
+    case 'cancel':
+    case 'history':
+    case 'move':
+    case 'let':
       return [];
   }
 }

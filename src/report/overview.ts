@@ -8,8 +8,9 @@ import {
   type Application,
   type Store,
 } from '../model/application.js';
-import { walkExpr, type Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
+import type { Expr } from '../model/expressions.js';
+import { effectsOf, readsOf } from '../model/footprint.js';
+import { allSteps, exprsOf } from '../model/step-kinds.js';
 import type { Step } from '../model/steps.js';
 import {
   serviceOverviews,
@@ -125,13 +126,13 @@ function storeOverview(store: Store, application: Application): StoreOverview {
       name,
       given: params.map((param) => ({ name: param.name, type: typeText(param.type, types) })),
       type: typeText(value.type, types),
-      reads: readBy([value]),
+      reads: [...readsOf([value], application).written],
     })),
     actions: store.actions.map((action) => actionOverview(action, store, application)),
-    tasks: store.tasks.map((task) => taskOverview(task, store, application, readBy)),
+    tasks: store.tasks.map((task) => taskOverview(task, store, application)),
     reactions: store.reactions.map(({ to, steps }) => ({
       to: to.map((target) => `${target.store}.${target.action}`),
-      ...effectsOf(steps, [], store, application),
+      ...effectsIn(steps, [], store, application),
     })),
     lazy: store.lazy,
     history: historyOverview(store),
@@ -160,7 +161,7 @@ function actionOverview(action: Action, store: Store, application: Application):
     name,
     payload: payload === undefined ? null : typeText(payload, types),
     requires: requires.map(({ otherwise }) => otherwise),
-    ...effectsOf(steps, before, store, application),
+    ...effectsIn(steps, before, store, application),
     ...(action.move === undefined ? {} : { stores: putBackBy(store) }),
     causes: causedBy(store.name, action, application),
   };
@@ -178,69 +179,36 @@ function causedBy(
   application: Application,
 ): readonly string[] {
   return [
-    ...runBy(steps, application),
-    ...reactionsTo(application, store, name).flatMap(({ reaction }) => [
+    ...runBy(steps, store, application),
+    ...reactionsTo(application, store, name).flatMap(({ store: reacting, reaction }) => [
       reaction.at,
-      ...runBy(reaction.steps, application),
+      ...runBy(reaction.steps, reacting.name, application),
     ]),
   ];
 }
 
-function runBy(steps: readonly Step[], application: Application): readonly string[] {
-  return allSteps(steps).flatMap((step) => {
-    if (step.kind !== 'run') return [];
-    const action = named(storeNamed(application, step.store).actions, step.action);
-    return [`${step.store}.${step.action}`, ...causedBy(step.store, action, application)];
+function runBy(steps: readonly Step[], owner: string, application: Application): readonly string[] {
+  return [...effectsOf(steps, owner, application).runs].flatMap((ran) => {
+    const [store = '', name = ''] = ran.split('.');
+    const action = named(storeNamed(application, store).actions, name);
+    return [ran, ...causedBy(store, action, application)];
   });
 }
 
-function effectsOf(
+function effectsIn(
   steps: readonly Step[],
   before: readonly Expr[],
   store: Store,
   application: Application,
 ): Effects {
-  const all = allSteps(steps);
-  const own = all.flatMap(writtenFields).map((field) => `${store.name}.${field}`);
-  const whole = all.flatMap((step) => (step.kind === 'resetStores' ? step.stores : []));
-  const reset = application.stores
-    .filter(({ name }) => whole.includes(name))
-    .flatMap(({ name, fields }) => fields.map((field) => `${name}.${field.name}`));
+  const effects = effectsOf(steps, store.name, application);
+  const exprs = [...before, ...allSteps(steps).flatMap(exprsOf)];
   return {
-    reads: readBy([...before, ...all.flatMap(exprsOf)]),
-    stores: [...new Set([...own, ...reset])],
-    runs: [
-      ...new Set(
-        all.flatMap((step) => (step.kind === 'run' ? [`${step.store}.${step.action}`] : [])),
-      ),
-    ],
-    starts: [
-      ...new Set(
-        all.flatMap((step) => (step.kind === 'start' ? [`${step.store}.${step.task}`] : [])),
-      ),
-    ],
-    cancels: [
-      ...new Set(
-        all.flatMap((step) =>
-          step.kind === 'cancel' ? step.tasks.map((one) => `${one.store}.${one.task}`) : [],
-        ),
-      ),
-    ],
-    moves: [
-      ...new Set(
-        all.flatMap((step) => (step.kind === 'history' ? [`${step.store}.${step.does}`] : [])),
-      ),
-    ],
+    reads: [...readsOf(exprs, application).written],
+    stores: [...effects.stores],
+    runs: [...effects.runs],
+    starts: [...effects.starts],
+    cancels: [...effects.cancels],
+    moves: [...effects.moves],
   };
-}
-
-function readBy(exprs: readonly Expr[]): string[] {
-  const found = new Set<string>();
-  for (const expr of exprs)
-    walkExpr(expr, (node) => {
-      if (node.kind === 'field' || node.kind === 'derived' || node.kind === 'ask')
-        found.add(`${node.store}.${node.name}`);
-      if (node.kind === 'task') found.add(`${node.store}.${node.name}.${node.reading}`);
-    });
-  return [...found];
 }

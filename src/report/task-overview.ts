@@ -6,7 +6,8 @@ import {
   type Store,
 } from '../model/application.js';
 import type { Expr } from '../model/expressions.js';
-import { allSteps, exprsOf, writtenFields } from '../model/step-kinds.js';
+import { effectsOf, readsOf } from '../model/footprint.js';
+import { allSteps, exprsOf } from '../model/step-kinds.js';
 import { exprsOfTask, moments, type Moment, type Task } from '../model/tasks.js';
 import { typeText } from '../model/type-text.js';
 
@@ -43,12 +44,7 @@ export interface ServiceOverview {
   }[];
 }
 
-export function taskOverview(
-  task: Task,
-  store: Store,
-  application: Application,
-  readBy: (exprs: readonly Expr[]) => readonly string[],
-): TaskOverview {
+export function taskOverview(task: Task, store: Store, application: Application): TaskOverview {
   const { name, payload, requires, operation, overlap, steps } = task;
   const full = `${store.name}.${name}`;
   const called = operation && operationNamed(application, operation);
@@ -65,21 +61,17 @@ export function taskOverview(
         : `${called?.results === undefined ? '' : 'many: '}${typeText(result, application.types)}`,
     overlap,
     settings: settingsOf(task),
-    startedBy: [...followed(task), ...doersOf(application, full, 'start')],
-    cancelledBy: doersOf(application, full, 'cancel'),
+    startedBy: [...followed(task), ...doersOf(application, full, 'starts')],
+    cancelledBy: doersOf(application, full, 'cancels'),
     moments: moments
       .filter((moment) => steps[moment].length > 0)
       .map((moment) => ({
         moment,
-        stores: [
-          ...new Set(
-            allSteps(steps[moment])
-              .flatMap(writtenFields)
-              .map((field) => `${store.name}.${field}`),
-          ),
-        ],
+        stores: [...effectsOf(steps[moment], store.name, application).stores],
       })),
-    reads: readBy([...requires.map(exprOf), ...exprsOfTask(task), ...own]),
+    reads: [
+      ...readsOf([...requires.map(exprOf), ...exprsOfTask(task), ...own], application).written,
+    ],
   };
 }
 
@@ -109,16 +101,10 @@ function followed({ auto }: Task): readonly string[] {
 }
 
 /** The actions, moments and reactions with a step that starts or cancels a task. */
-function doersOf(application: Application, task: string, kind: 'start' | 'cancel'): string[] {
+function doersOf(application: Application, task: string, kind: 'starts' | 'cancels'): string[] {
   return application.stores.flatMap((store) =>
     deedsOf(store)
-      .filter(({ steps }) =>
-        allSteps(steps).some((step) => {
-          if (step.kind !== kind) return false;
-          const meant = step.kind === 'start' ? [step] : step.tasks;
-          return meant.some((one) => `${one.store}.${one.task}` === task);
-        }),
-      )
+      .filter(({ steps }) => effectsOf(steps, store.name, application)[kind].has(task))
       .map(({ at }) => at),
   );
 }

@@ -94,7 +94,7 @@ describe('a fault in a generated store is found and shrunk', () => {
     [
       'observable',
       'runtime/watchers.ts',
-      'if (Object.is(now, before)) return true;',
+      'if (Object.is(last, before)) return true;',
       '',
       undefined,
     ],

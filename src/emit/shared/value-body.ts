@@ -1,6 +1,6 @@
 import type { Store } from '../../model/application.js';
-import { fieldsRead, fieldsReadBy } from '../../model/fields-read.js';
-import { exprsOf, pathsOf } from '../../model/step-kinds.js';
+import { effectsOf, readByDerived, readsOf } from '../../model/footprint.js';
+import { exprsOf } from '../../model/step-kinds.js';
 import type { Step } from '../../model/steps.js';
 import {
   code,
@@ -105,8 +105,8 @@ export abstract class ValueBody extends ActionBody {
 
   /** Whether a derived value reads fields of the own store. */
   protected readsOwn(store: string, name: string): boolean {
-    const read = fieldsRead(this.application, store, name);
-    return [...read].some((field) => field.startsWith(`${this.store.name}.`));
+    const { fields } = readByDerived(store, name, this.application);
+    return [...fields].some((field) => field.startsWith(`${this.store.name}.`));
   }
 
   /** Whether no step has changed the state yet, as far as is written. */
@@ -216,11 +216,12 @@ export abstract class ValueBody extends ActionBody {
       return false;
     if (!Array.isArray(this.#pending) || !(isValueStep(step) || step.kind === 'let')) return true;
     const own = this.store.name;
-    const read = fieldsReadBy(exprsOf(step), this.application);
-    for (const { field, segments } of pathsOf(step))
-      if (step.kind !== 'set' || segments.length > 0) read.add(`${own}.${field}`);
+    const { fields } = readsOf(exprsOf(step), this.application);
+    const { changesInPart } = effectsOf([step], own, this.application);
     const pending = this.#pending as readonly Stored[];
-    return pending.some(({ field }) => read.has(`${own}.${field}`));
+    return pending.some(({ field }) =>
+      [fields, changesInPart].some((names) => names.has(`${own}.${field}`)),
+    );
   }
 
   #when(step: Step & { kind: 'when' }): Code {

@@ -1,6 +1,6 @@
 import { storeNamed, type Application } from '../../model/application.js';
 import type { CoverPoint } from '../../model/cover-points.js';
-import { fieldsRead } from '../../model/fields-read.js';
+import { readByDerived } from '../../model/footprint.js';
 import type { Participant } from '../../model/participant.js';
 import type { WayTold } from '../../model/way-told.js';
 import type { Random } from '../../base/random.js';
@@ -248,7 +248,7 @@ export class Goals {
     const [store = '', derived = ''] = name.split('.');
     if (!application.stores.some((one) => one.name === store)) return [];
     if (!storeNamed(application, store).derived.some((one) => one.name === derived)) return [];
-    const fields = fieldsRead(application, store, derived);
+    const { fields } = readByDerived(store, derived, application);
     return [{ name: undefined, levels: this.#preparing.storing(fields) }];
   }
 }

@@ -1,17 +1,8 @@
-import {
-  deedsOf,
-  exprOf,
-  named,
-  reactionsTo,
-  storeNamed,
-  type Application,
-  type Deed,
-  type Store,
-} from '../../model/application.js';
+import { exprOf, type Application, type Store } from '../../model/application.js';
+import type { Expr } from '../../model/expressions.js';
+import { doneWith, effectsOf, readsOf } from '../../model/footprint.js';
 import type { Move } from '../../model/history.js';
-import { walkExpr, type Expr } from '../../model/expressions.js';
-import { fieldsReadBy } from '../../model/fields-read.js';
-import { allSteps, exprsOf, pathsOf, writtenFields } from '../../model/step-kinds.js';
+import { allSteps, exprsOf } from '../../model/step-kinds.js';
 import { exprsOfTask, moments } from '../../model/tasks.js';
 
 /** What an action or a task looks at and stores, with all that belongs to it: `deck.vehicles`, and `deck.load` for its runs. */
@@ -70,35 +61,18 @@ function isAnyIn(wanted: ReadonlySet<string>, there: ReadonlySet<string>): boole
 function doingOf(application: Application, store: Store, name: string): Doing {
   const full = `${store.name}.${name}`;
   const [reads, stores] = [new Set<string>(), new Set<string>()];
-  const seen = new Set<string>();
   const look = (exprs: readonly Expr[]) => {
-    for (const field of fieldsReadBy(exprs, application)) reads.add(field);
-    for (const expr of exprs)
-      walkExpr(expr, (node) => {
-        if (node.kind === 'task') reads.add(`${node.store}.${node.name}`);
-      });
+    const { fields, tasks } = readsOf(exprs, application);
+    for (const one of [...fields, ...tasks]) reads.add(one);
   };
-  const visit = (owner: Store, { at, requires, let: bindings, steps }: Deed) => {
-    if (seen.has(at)) return;
-    seen.add(at);
-    look([...requires.map(exprOf), ...bindings.map(({ value }) => value)]);
-    for (const step of allSteps(steps)) {
-      look(exprsOf(step));
-      for (const { field } of pathsOf(step)) reads.add(`${owner.name}.${field}`);
-      for (const field of writtenFields(step)) stores.add(`${owner.name}.${field}`);
-      if (step.kind === 'resetStores')
-        for (const reset of step.stores)
-          for (const field of storeNamed(application, reset).fields)
-            stores.add(`${reset}.${field.name}`);
-      if (step.kind === 'run') done(storeNamed(application, step.store), step.action);
-      if (step.kind === 'start') stores.add(`${step.store}.${step.task}`);
+  const done = (at: string) => {
+    for (const { store: owner, deed } of doneWith(application, at)) {
+      look([...deed.requires.map(exprOf), ...deed.let.map(({ value }) => value)]);
+      look(allSteps(deed.steps).flatMap(exprsOf));
+      const effects = effectsOf(deed.steps, owner.name, application);
+      for (const field of effects.changes) reads.add(field);
+      for (const one of [...effects.stores, ...effects.starts]) stores.add(one);
     }
-    for (const { store: other, reaction } of reactionsTo(
-      application,
-      owner.name,
-      at.slice(owner.name.length + 1),
-    ))
-      visit(other, { ...reaction, requires: [], let: [] });
   };
   // What can be redone was undone; what can be undone was stored.
   const moves = ({ name: owner, history }: Store, move: Move) => {
@@ -106,16 +80,13 @@ function doingOf(application: Application, store: Store, name: string): Doing {
     else for (const field of history?.of ?? []) reads.add(`${owner}.${field}`);
     if (move === 'undo') stores.add(`${owner} undone`);
   };
-  const done = (owner: Store, deed: string) => {
-    const found = deedsOf(owner).find(({ at }) => at === `${owner.name}.${deed}`);
-    if (found !== undefined) visit(owner, found);
-    const move = owner.actions.find((action) => action.name === deed)?.move;
-    if (move !== undefined) moves(owner, move);
-  };
-  done(store, name);
-  if (store.tasks.some((task) => task.name === name)) {
-    look(exprsOfTask(named(store.tasks, name)));
-    for (const moment of moments) done(store, `${name}.${moment}`);
+  done(full);
+  const move = store.actions.find((action) => action.name === name)?.move;
+  if (move !== undefined) moves(store, move);
+  const task = store.tasks.find((one) => one.name === name);
+  if (task !== undefined) {
+    look(exprsOfTask(task));
+    for (const moment of moments) done(`${full}.${moment}`);
     stores.add(full);
   }
   return { name: full, reads, stores };
