@@ -15,7 +15,7 @@ import { localExecutor } from '../src/explore/executor.js';
 import { searchingOf } from '../src/workers/searching-of.js';
 import type { Application } from '../src/model/application.js';
 import type { Participant, Report, Running } from '../src/model/participant.js';
-import { styles } from '../src/emit/style-names.js';
+import { styles } from '../src/base/styles.js';
 import { compareStores, generatedInMemory } from '../src/pipeline.js';
 import { readRuntime } from './generated.js';
 

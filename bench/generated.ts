@@ -3,7 +3,7 @@ import { dirname, join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 import type { EmitOptions } from '../src/emit/emit-options.js';
-import { styles, type Style } from '../src/emit/style-names.js';
+import { styles, type Style } from '../src/base/styles.js';
 import type { Application } from '../src/model/application.js';
 import { checkSchemas, generatedInMemory } from '../src/pipeline.js';
 import type { Admitted, DeckStore, Vehicle } from './by-hand/deck.js';

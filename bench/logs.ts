@@ -1,5 +1,5 @@
 import { memoryLog } from '../src/emit/runtime/logs.js';
-import { styles, type Style } from '../src/emit/style-names.js';
+import { styles, type Style } from '../src/base/styles.js';
 import { referenceParticipant } from '../src/interpret/reference.js';
 import { generatedParticipant } from '../src/load/generated-participant.js';
 import { namesOf } from '../src/load/names.js';

@@ -1,4 +1,4 @@
-import { styles, type Style } from '../src/emit/style-names.js';
+import { styles, type Style } from '../src/base/styles.js';
 import {
   compareStores,
   generatedInMemory,

@@ -1,4 +1,4 @@
-import { styles } from '../src/emit/style-names.js';
+import { styles } from '../src/base/styles.js';
 import { checkSchemas, generateStyle } from '../src/pipeline.js';
 import { readRuntime } from './generated.js';
 

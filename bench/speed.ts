@@ -1,5 +1,5 @@
 import { effort } from './effort.js';
-import type { Style } from '../src/emit/style-names.js';
+import type { Style } from '../src/base/styles.js';
 import { createAtomByHand } from './by-hand/atom.js';
 import type { Admitted, DeckStore } from './by-hand/deck.js';
 import { createObservableByHand } from './by-hand/observable.js';

@@ -20,16 +20,14 @@ export {
   type SchemaFile,
 } from './pipeline.js';
 export type { SchemaAccess } from './check/read-files.js';
-export { styles, type Style } from './emit/style-names.js';
+export { frameworks, styles, type Framework, type Style } from './base/styles.js';
 export {
   beginChoices,
   checkChoices,
-  frameworks,
   guardChoices,
   languages,
   layouts,
   type EmitOptions,
-  type Framework,
 } from './emit/emit-options.js';
 export { onlyStores } from './model/only-stores.js';
 export { nearest } from './base/suggest.js';

@@ -3,7 +3,7 @@ import type { SchemaAccess } from './check/read-files.js';
 import type { Problem } from './diagnostics/problem.js';
 import { Source } from './diagnostics/source.js';
 import { usualOptions, type EmitOptions } from './emit/emit-options.js';
-import type { Style } from './emit/style-names.js';
+import type { Style } from './base/styles.js';
 import type { TriedFault } from './faults/fault.js';
 import type { GeneratedFile } from './emit/generated-file.js';
 import type { ReadRuntime } from './emit/shared/runtime-files.js';

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { checkSchemas, generatedInMemory, type GeneratedFolder } from '../src/pipeline.js';
 import type { Application } from '../src/model/application.js';
 import type { EmitOptions } from '../src/emit/emit-options.js';
-import type { Style } from '../src/emit/style-names.js';
+import type { Style } from '../src/base/styles.js';
 
 /** The folder of the project, with a slash at its end. */
 export const root = new URL('..', import.meta.url);

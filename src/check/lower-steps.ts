@@ -12,25 +12,29 @@ import { lowerLet } from './lower-let.js';
 import { actionNamed, moveNamed, taskNamed } from './action-names.js';
 import { ListSteps } from './lower-list-steps.js';
 
-const kinds = [
-  'set',
-  'append',
-  'prepend',
-  'insert',
-  'put',
-  'update',
-  'remove',
-  'drop',
-  'toggle',
-  'move',
-  'when',
-  'let',
-  'reset',
-  'run',
-  'start',
-  'cancel',
-] as const;
-type Kind = (typeof kinds)[number];
+/** The keywords by which a schema says each kind of step. */
+const keywordsOf = {
+  set: ['set'],
+  add: ['append', 'prepend', 'insert'],
+  put: ['put'],
+  update: ['update'],
+  updateEntries: ['update'],
+  remove: ['remove'],
+  removeEntries: ['remove'],
+  drop: ['drop'],
+  toggle: ['toggle'],
+  move: ['move'],
+  when: ['when'],
+  let: ['let'],
+  reset: ['reset'],
+  resetStores: ['reset'],
+  history: ['reset', 'run'],
+  run: ['run'],
+  start: ['start'],
+  cancel: ['cancel'],
+} as const satisfies Readonly<Record<Step['kind'], readonly string[]>>;
+type Keyword = (typeof keywordsOf)[Step['kind']][number];
+const keywords = [...new Set<Keyword>(Object.values(keywordsOf).flat())];
 
 /** Keys that may stand beside the step's own. */
 const companions: Readonly<Record<string, readonly string[]>> = {
@@ -41,7 +45,7 @@ const companions: Readonly<Record<string, readonly string[]>> = {
 };
 
 /** The steps that may say nothing: they do nothing then. */
-const mayBeEmpty: ReadonlySet<Kind> = new Set(['set', 'let', 'reset']);
+const mayBeEmpty: ReadonlySet<Keyword> = new Set(['set', 'let', 'reset']);
 
 /** Checks a list of steps; each sees what the ones before it did. */
 export function lowerSteps(
@@ -69,38 +73,38 @@ export function lowerSteps(
 }
 
 function lowerStep(node: Located, at: string, scope: Scope, cx: Expressions): Step | undefined {
-  const kind = kindOf(node, cx);
-  if (kind === undefined) return undefined;
-  const base = { at, span: entryOf(node, kind)?.keySpan ?? node.span };
-  const body = valueOf(node, kind) as Located;
+  const keyword = keywordOf(node, cx);
+  if (keyword === undefined) return undefined;
+  const base = { at, span: entryOf(node, keyword)?.keySpan ?? node.span };
+  const body = valueOf(node, keyword) as Located;
   const isEmpty = body.kind !== 'scalar' && entriesOf(body).length + itemsOf(body).length === 0;
-  if (isEmpty && mayBeEmpty.has(kind)) {
-    cx.problems.add('empty-step', base.span, { kind });
+  if (isEmpty && mayBeEmpty.has(keyword)) {
+    cx.problems.add('empty-step', base.span, { kind: keyword });
     return undefined;
   }
   const lowering = new StepLowering(body, node, base, scope, cx);
-  return lowering[kind]();
+  return lowering[keyword]();
 }
 
-function kindOf(node: Located, cx: Expressions): Kind | undefined {
+function keywordOf(node: Located, cx: Expressions): Keyword | undefined {
   const keys = entriesOf(node).map(({ key }) => key);
-  const found = kinds.filter((kind) => keys.includes(kind));
-  const [kind] = found;
-  if (kind === undefined || found.length > 1) {
-    const hint = `A step has one of: ${kinds.join(', ')}.`;
+  const found = keywords.filter((keyword) => keys.includes(keyword));
+  const [keyword] = found;
+  if (keyword === undefined || found.length > 1) {
+    const hint = `A step has one of: ${keywords.join(', ')}.`;
     const detail =
-      kind === undefined
+      keyword === undefined
         ? 'This step does nothing.'
         : `This is ${found.length} steps in one: ${found.join(', ')}.`;
     cx.problems.add('wrong-structure', node.span, { detail, hint });
     return undefined;
   }
   const stray = entriesOf(node).find(
-    ({ key }) => key !== kind && !(companions[kind] ?? []).includes(key),
+    ({ key }) => key !== keyword && !(companions[keyword] ?? []).includes(key),
   );
-  if (stray === undefined) return kind;
+  if (stray === undefined) return keyword;
   cx.problems.add('wrong-structure', stray.keySpan, {
-    detail: `'${stray.key}' does not go with '${kind}'.`,
+    detail: `'${stray.key}' does not go with '${keyword}'.`,
   });
   return undefined;
 }

@@ -1,3 +1,5 @@
+import type { Framework } from '../base/styles.js';
+
 /** When payloads and stored values are judged. */
 export const checkChoices = ['always', 'never'] as const;
 
@@ -12,10 +14,6 @@ export const layouts = ['files', 'one-file'] as const;
 
 /** What the output is written in: TypeScript, or JavaScript with declarations beside it. */
 export const languages = ['ts', 'js'] as const;
-
-/** The user interface frameworks that readers are written for. */
-export const frameworks = ['react', 'vue', 'angular'] as const;
-export type Framework = (typeof frameworks)[number];
 
 /** What the output is to be like, apart from its style. */
 export interface EmitOptions {

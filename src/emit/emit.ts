@@ -5,7 +5,7 @@ import { addReaders } from './readers/readers.js';
 import { addInitialStates } from './shared/initial-states.js';
 import type { ReadRuntime } from './shared/runtime-files.js';
 import { emitters } from './style.js';
-import type { Style } from './style-names.js';
+import type { Style } from '../base/styles.js';
 
 /** The files of one style, not yet formatted. */
 export function emitStyle(

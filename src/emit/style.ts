@@ -5,7 +5,7 @@ import { emitAtom } from './styles/atom/emit.js';
 import { emitObservable } from './styles/observable/emit.js';
 import { emitProxy } from './styles/proxy/emit.js';
 import { emitReducer } from './styles/reducer/emit.js';
-import type { Style } from './style-names.js';
+import type { Style } from '../base/styles.js';
 
 /** How the output of a style is made. */
 export interface StyleEmitter {

@@ -1,3 +1,4 @@
+import { styles } from '../base/styles.js';
 import { hasHistory, hasLazy, hasSaved, hasTasks, type Application } from '../model/application.js';
 import type { CodeChange, Fault, FaultKind } from './fault.js';
 import { historyCodeFaults } from './history-faults.js';
@@ -11,8 +12,6 @@ type Row = readonly [
   style: string,
   ...changes: readonly (readonly [file: string, from: string, to: string])[],
 ];
-
-const styles = ['reducer', 'atom', 'proxy', 'observable'] as const;
 
 /** Faults in the engines of generated stores: what is written there, and what takes its place. */
 const rows: readonly Row[] = [

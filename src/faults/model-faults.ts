@@ -33,7 +33,7 @@ export function modelFaults(application: Application): Fault[] {
   );
   const inFunctions = application.functions.flatMap((one, i) =>
     nodesOf(one.value, ['value'])
-      .flatMap(({ node, way }) => othersOfExpr(node as unknown as Expr, way, undefined))
+      .flatMap(({ node, way }) => othersOfExpr(node, way, undefined))
       .map(({ kind, way, part }): Fault => ({
         kind,
         at: one.name,
@@ -75,7 +75,7 @@ function othersIn(store: Store, application: Application): Other[] {
     ...nodesOf(store).flatMap(({ node, way }) => [
       ...othersOfSteps(node, way, (one, other) => isEqualSwap(one, other, store, application)),
       ...othersOfStep(node as unknown as Step, way),
-      ...othersOfExpr(node as unknown as Expr, way, store),
+      ...othersOfExpr(node, way, store),
     ]),
   ];
 }
@@ -164,33 +164,58 @@ function othersOfStep(step: Step, way: Way): Other[] {
 
 const textMethods = new Set(['trim', 'toUpperCase', 'toLowerCase']);
 
-function othersOfExpr(expr: Expr, way: Way, store: Store | undefined): Other[] {
-  switch (expr.kind) {
-    case 'literal':
-      return typeof expr.value === 'number'
-        ? [{ kind: 'number off by one', way: [...way, 'value'], part: expr.value + 1 }]
-        : [];
-    case 'binary':
-      return othersOfOperator(expr, [...way, 'operator']);
-    case 'logical': {
-      const part = expr.operator === '&&' ? '||' : '&&';
-      return expr.operator === '??'
-        ? []
-        : [{ kind: 'and for or', way: [...way, 'operator'], part }];
-    }
-    case 'conditional':
-      return [
-        { kind: 'branches swapped', way, part: { ...expr, then: expr.else, else: expr.then } },
-      ];
-    case 'unary':
-      return expr.operator === '!' ? [{ kind: 'condition turned', way, part: expr.operand }] : [];
-    case 'method':
-      return othersOfMethod(expr, way);
-    case 'field':
-      return way.includes('entries') ? [] : sourceMissed(expr, way, store);
-    default:
-      return [];
-  }
+type Mistake<K extends Expr['kind']> = (
+  expr: Extract<Expr, { readonly kind: K }>,
+  way: Way,
+  store: Store | undefined,
+) => Other[];
+
+const none = (): Other[] => [];
+
+/** How each kind of expression may be got wrong. */
+const mistakes: { readonly [K in Expr['kind']]: Mistake<K> } = {
+  literal: ({ value }, way) =>
+    typeof value === 'number'
+      ? [{ kind: 'number off by one', way: [...way, 'value'], part: value + 1 }]
+      : [],
+  binary: (expr, way) => othersOfOperator(expr, [...way, 'operator']),
+  logical: ({ operator }, way) => {
+    const part = operator === '&&' ? '||' : '&&';
+    return operator === '??' ? [] : [{ kind: 'and for or', way: [...way, 'operator'], part }];
+  },
+  conditional: (expr, way) => [
+    { kind: 'branches swapped', way, part: { ...expr, then: expr.else, else: expr.then } },
+  ],
+  unary: ({ operator, operand }, way) =>
+    operator === '!' ? [{ kind: 'condition turned', way, part: operand }] : [],
+  method: (expr, way) => othersOfMethod(expr, way),
+  field: (expr, way, store) => (way.includes('entries') ? [] : sourceMissed(expr, way, store)),
+  undefined: none,
+  object: none,
+  list: none,
+  template: none,
+  local: none,
+  derived: none,
+  ask: none,
+  task: none,
+  history: none,
+  constant: none,
+  member: none,
+  index: none,
+  call: none,
+  fits: none,
+  apply: none,
+};
+
+/** The ways to get a node of the model wrong; none if it is no expression. */
+function othersOfExpr(
+  node: { readonly kind?: string },
+  way: Way,
+  store: Store | undefined,
+): Other[] {
+  const { kind = '' } = node;
+  if (!Object.hasOwn(mistakes, kind)) return [];
+  return mistakes[kind as Expr['kind']](node as never, way, store);
 }
 
 const otherOperators: Readonly<Record<string, readonly [FaultKind, string]>> = {

@@ -76,7 +76,7 @@ function ofComparison(
   right: unknown,
   wanted: boolean,
 ): number {
-  const meant = wanted ? operator : opposite[operator];
+  const meant = wanted ? operator : (opposite[operator] ?? operator);
   if (meant === '===' && left === right) return 0;
   if (meant === '!==') return left === right ? far : 0;
   if (typeof left !== 'number' || typeof right !== 'number') return far;
@@ -91,7 +91,12 @@ function ofComparison(
       return left > right ? 0 : part(right - left + 1);
     case '>=':
       return left >= right ? 0 : part(right - left);
-    default:
+    case '+':
+    case '-':
+    case '*':
+    case '/':
+    case '%':
+    case '**':
       return far;
   }
 }

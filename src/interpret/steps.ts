@@ -46,64 +46,65 @@ export function bindAll(bindings: readonly Binding[], frame: Frame): Frame {
   return bindings.reduce((here, { name, value }) => bind(here, name, evaluate(value, here)), frame);
 }
 
+type Perform<K extends Step['kind']> = (
+  step: Extract<Step, { readonly kind: K }>,
+  frame: Frame,
+  space: Workspace,
+) => void;
+
+/** What each kind of step does; `let` binds names for those after it. */
+const performed: { readonly [K in Exclude<Step['kind'], 'let'>]: Perform<K> } = {
+  set: performSet,
+  add: performAdd,
+  toggle: performToggle,
+  move: performMove,
+  put: performPut,
+  update: performUpdate,
+  remove: performRemove,
+  updateEntries: performUpdateEntries,
+  removeEntries: performRemoveEntries,
+  drop: performDrop,
+  when: performWhen,
+  reset: ({ fields }, _frame, space) => {
+    for (const field of space.store.fields)
+      if (fields.includes(field.name)) space.write(field.name, field.default);
+  },
+  resetStores: ({ stores }, _frame, space) => {
+    for (const store of stores) space.reset(store);
+  },
+  run: (step, frame, space) => {
+    try {
+      space.run(step.store, step.action, payloadOf(step, frame));
+    } catch (error) {
+      if (error instanceof Refusal) space.cover(step.at, 'refused');
+      throw error;
+    }
+  },
+  start: (step, frame, space) => {
+    space.start(step.store, step.task, payloadOf(step, frame));
+  },
+  history: ({ store, does }, _frame, space) => {
+    space.history(store, does);
+  },
+  cancel: ({ tasks, per }, frame, space) => {
+    space.cancel(tasks, per && { value: evaluate(per, frame) });
+  },
+};
+
 function performStep(step: Exclude<Step, { kind: 'let' }>, frame: Frame, space: Workspace): void {
-  switch (step.kind) {
-    case 'set':
-      return performSet(step, frame, space);
-    case 'add':
-      return performAdd(step, frame, space);
-    case 'toggle':
-      return performToggle(step, frame, space);
-    case 'move':
-      return performMove(step, frame, space);
-    case 'put':
-      return performPut(step, frame, space);
-    case 'update':
-      return performUpdate(step, frame, space);
-    case 'remove':
-      return performRemove(step, frame, space);
-    case 'updateEntries':
-      return performUpdateEntries(step, frame, space);
-    case 'removeEntries':
-      return performRemoveEntries(step, frame, space);
-    case 'drop':
-      return performDrop(step, frame, space);
-    case 'when': {
-      const isSo = Boolean(evaluate(step.test, frame));
-      const branch = isSo ? 'then' : 'else';
-      space.cover(step.at, branch);
-      space.near(step.at, isSo ? 'else' : 'then', step.test, frame, !isSo);
-      return performSteps(step[branch], frame, space);
-    }
-    case 'reset':
-      for (const field of space.store.fields) {
-        if (step.fields.includes(field.name)) space.write(field.name, field.default);
-      }
-      return;
-    case 'resetStores':
-      return step.stores.forEach((store) => {
-        space.reset(store);
-      });
-    case 'run': {
-      const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);
-      try {
-        return space.run(step.store, step.action, payload);
-      } catch (error) {
-        if (error instanceof Refusal) space.cover(step.at, 'refused');
-        throw error;
-      }
-    }
-    case 'start': {
-      const payload = step.payload === undefined ? undefined : evaluate(step.payload, frame);
-      return space.start(step.store, step.task, payload);
-    }
-    case 'history':
-      return space.history(step.store, step.does);
-    case 'cancel': {
-      const { tasks, per } = step;
-      return space.cancel(tasks, per && { value: evaluate(per, frame) });
-    }
-  }
+  performed[step.kind](step as never, frame, space);
+}
+
+function payloadOf({ payload }: Step & { kind: 'run' | 'start' }, frame: Frame): unknown {
+  return payload === undefined ? undefined : evaluate(payload, frame);
+}
+
+function performWhen(step: Step & { kind: 'when' }, frame: Frame, space: Workspace): void {
+  const isSo = Boolean(evaluate(step.test, frame));
+  const branch = isSo ? 'then' : 'else';
+  space.cover(step.at, branch);
+  space.near(step.at, isSo ? 'else' : 'then', step.test, frame, !isSo);
+  performSteps(step[branch], frame, space);
 }
 
 function performSet(step: Step & { kind: 'set' }, frame: Frame, space: Workspace): void {

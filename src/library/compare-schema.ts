@@ -1,5 +1,5 @@
 import type { Application } from '../model/application.js';
-import { styles, type Style } from '../emit/style-names.js';
+import { styles, type Style } from '../base/styles.js';
 import { usualSteps } from '../explore/plan.js';
 import { compareStores, generatedInMemory } from '../pipeline.js';
 import { comparisonToJson, type ComparisonJson } from '../report/comparison-json.js';

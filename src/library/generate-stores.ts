@@ -1,6 +1,6 @@
 import type { EmitOptions } from '../emit/emit-options.js';
 import type { GeneratedFile } from '../emit/generated-file.js';
-import type { Style } from '../emit/style-names.js';
+import type { Style } from '../base/styles.js';
 import type { Application } from '../model/application.js';
 import { generateStyle } from '../pipeline.js';
 import { ownVersion, readRuntime } from './package-files.js';

@@ -1,4 +1,5 @@
 import type { ModuleText } from '../base/module-text.js';
+import { isStyle, type Style } from '../base/styles.js';
 import { isWithoutChecks } from '../model/file-header.js';
 import type { Environment, Participant } from '../model/participant.js';
 import type { WaysGone } from './branches/ways-gone.js';
@@ -19,7 +20,7 @@ export interface GeneratedFolder {
   readonly files: readonly ModuleText[];
 }
 
-const adapters: Readonly<Record<string, StyleAdapter>> = {
+const adapters: Readonly<Record<Style, StyleAdapter>> = {
   reducer: reducerAdapter,
   atom: atomAdapter,
   proxy: proxyAdapter,
@@ -35,8 +36,8 @@ export function generatedParticipant(
   ways?: WaysGone,
 ): Participant {
   const entry = files.some(({ path }) => path === 'index.js') ? 'index.js' : 'index.ts';
+  if (!isStyle(style)) throw new LoadError(entry, `there is no style '${String(style)}'`);
   const adapter = adapters[style];
-  if (adapter === undefined) throw new LoadError(entry, `there is no style '${style}'`);
   /** Puts the stores that were made last into states; none where all is in one file. */
   let last: Restore | undefined;
   const load = moduleLoader(

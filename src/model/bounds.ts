@@ -142,7 +142,17 @@ function ownBounds(type: Type): readonly Omit<Bound, 'parts'>[] {
         ...(type.key === undefined ? [] : [{ what: 'key' as const }]),
       ];
     }
-    default:
+    case 'boolean':
+    case 'map':
+    case 'null':
+    case 'absent':
+    case 'literal':
+    case 'tuple':
+    case 'record':
+    case 'union':
+    case 'named':
+    case 'never':
+    case 'unknown':
       return [];
   }
 }

@@ -35,7 +35,14 @@ function hasDistinct(type: Type, types: TypeTable, seen: readonly string[]): boo
       return type.items.some(inner);
     case 'union':
       return type.members.some(inner);
-    default:
+    case 'string':
+    case 'number':
+    case 'boolean':
+    case 'null':
+    case 'absent':
+    case 'literal':
+    case 'never':
+    case 'unknown':
       return false;
   }
 }

@@ -106,7 +106,13 @@ function fitsKind(from: Type, to: Type, types: TypeTable, certainty: Certainty):
         );
       }
       return to.kind === 'record' && fitsRecord(from, to, types, certainty);
-    default:
+    case 'boolean':
+    case 'null':
+    case 'absent':
+    case 'union':
+    case 'named':
+    case 'never':
+    case 'unknown':
       return from.kind === to.kind;
   }
 }

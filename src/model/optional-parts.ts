@@ -21,7 +21,15 @@ export function hasOptionalParts(
       if (own === undefined || seen.has(type.name)) return false;
       return hasOptionalParts(own, types, new Set([...seen, type.name]));
     }
-    default:
+    case 'string':
+    case 'number':
+    case 'boolean':
+    case 'null':
+    case 'absent':
+    case 'literal':
+    case 'tuple':
+    case 'never':
+    case 'unknown':
       return false;
   }
 }

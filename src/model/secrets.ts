@@ -94,7 +94,15 @@ function shapeIn(
       return fieldsShape(type.fields.map((field) => [field.name, within(field.type)]));
     case 'union':
       return type.members.map(within).reduce(merged, undefined);
-    default:
+    case 'string':
+    case 'number':
+    case 'boolean':
+    case 'null':
+    case 'absent':
+    case 'literal':
+    case 'tuple':
+    case 'never':
+    case 'unknown':
       return undefined;
   }
 }

@@ -22,7 +22,12 @@ export function isTextual(type: Type, types: TypeTable, seen: readonly string[] 
     }
     case 'union':
       return takesEmptyText(type, types) || type.members.some((one) => isTextual(one, types, seen));
-    default:
+    case 'string':
+    case 'null':
+    case 'absent':
+    case 'tuple':
+    case 'never':
+    case 'unknown':
       return false;
   }
 }
@@ -65,7 +70,12 @@ export function textual(type: Type, types: TypeTable, seen: readonly string[] = 
       const empty = takesEmptyText(type, types) ? [text] : [];
       return union([...type.members.map((member) => textual(member, types, seen)), ...empty]);
     }
-    default:
+    case 'string':
+    case 'null':
+    case 'absent':
+    case 'tuple':
+    case 'never':
+    case 'unknown':
       return type;
   }
 }

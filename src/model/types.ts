@@ -187,7 +187,14 @@ export function namesIn(type: Type): readonly string[] {
       return type.fields.flatMap((field) => namesIn(field.type));
     case 'union':
       return type.members.flatMap(namesIn);
-    default:
+    case 'string':
+    case 'number':
+    case 'boolean':
+    case 'null':
+    case 'absent':
+    case 'literal':
+    case 'never':
+    case 'unknown':
       return [];
   }
 }
@@ -207,7 +214,16 @@ export function hasLists(type: Type, types: TypeTable, seen: readonly string[] =
       return inner(type.value);
     case 'union':
       return type.members.some(inner);
-    default:
+    case 'string':
+    case 'number':
+    case 'boolean':
+    case 'list':
+    case 'null':
+    case 'absent':
+    case 'literal':
+    case 'tuple':
+    case 'never':
+    case 'unknown':
       return type.kind === 'list' || type.kind === 'tuple';
   }
 }

@@ -62,7 +62,12 @@ export class KnownNames {
       case 'saved':
       case 'close':
         return true;
-      default:
+      case 'start':
+      case 'cancel':
+      case 'each':
+      case 'finish':
+      case 'fail':
+      case 'retry':
         return this.#tasks.has(name);
     }
   }

@@ -311,7 +311,12 @@ export class ReplayedParticipant {
       case 'close':
         running.close?.();
         return { status: 'done' };
-      default:
+      case 'action':
+      case 'each':
+      case 'finish':
+      case 'fail':
+      case 'retry':
+      case 'saved':
         return running.send(store, what, payload);
     }
   }

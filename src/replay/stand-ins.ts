@@ -110,7 +110,16 @@ export class StandIns implements LineMapping {
           (filled, member) => this.#filled(filled, member),
           value,
         );
-      default:
+      case 'string':
+      case 'number':
+      case 'boolean':
+      case 'null':
+      case 'absent':
+      case 'literal':
+      case 'tuple':
+      case 'named':
+      case 'never':
+      case 'unknown':
         return value;
     }
   }
@@ -150,7 +159,12 @@ export class StandIns implements LineMapping {
         );
       case 'map':
         return {};
-      default:
+      case 'null':
+      case 'absent':
+      case 'tuple':
+      case 'named':
+      case 'never':
+      case 'unknown':
         return null;
     }
   }
@@ -173,7 +187,12 @@ function payloadType(
 }
 
 function textFor(bounds: StringBounds, text: string, number: number): string {
-  switch (bounds.format) {
+  const { format, minLength = 0, maxLength = Infinity } = bounds;
+  if (format === undefined) {
+    const padded = text.padEnd(minLength, '•');
+    return padded.length <= maxLength ? padded : String(number).slice(-maxLength);
+  }
+  switch (format) {
     case 'date':
       return `2000-01-${String((number % 28) + 1).padStart(2, '0')}`;
     case 'date-time':
@@ -184,11 +203,6 @@ function textFor(bounds: StringBounds, text: string, number: number): string {
       return `m${number}@example.com`;
     case 'uri':
       return `urn:m:${number}`;
-    default: {
-      const { minLength = 0, maxLength = Infinity } = bounds;
-      const padded = text.padEnd(minLength, '•');
-      return padded.length <= maxLength ? padded : String(number).slice(-maxLength);
-    }
   }
 }
 

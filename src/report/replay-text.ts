@@ -33,7 +33,7 @@ function verdictText(result: ReplayJson, paint: Paint): string {
       return `${paint.yellow(verdict)}  No difference in ${size}, replayed by ${names}; the rest of the log was not replayed.`;
     case 'nothing replayed':
       return `${paint.red(verdict)}  No line of the log could be replayed.`;
-    default:
+    case 'mismatch':
       return `${paint.red(verdict)}  ${counted(mismatches.length, 'mismatch').replace(/hs$/, 'hes')} with the log in ${size}, replayed by ${names}.`;
   }
 }

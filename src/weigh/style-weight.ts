@@ -1,3 +1,4 @@
+import { frameworks } from '../base/styles.js';
 import type { StyleWeight, Variant } from './weigh-result.js';
 import { weighFiles, type Size, type Weight } from './weigh.js';
 
@@ -7,7 +8,7 @@ interface File {
 }
 
 /** Files that are loaded by components, not by the stores: `react.ts`. */
-const readerFiles = /^(react|vue|angular)\.[jt]s$/;
+const readerFiles = new Set(frameworks.flatMap((one) => [`${one}.ts`, `${one}.js`]));
 
 /**
  * What the generated files of a style weigh. `apart` is the same with a file for each store: in one file nobody can say any more what
@@ -25,7 +26,7 @@ export async function styleWeight(
   const bytesOf = (isPart: (path: string) => boolean) =>
     [...apart.parts].reduce((sum, [path, bytes]) => sum + (isPart(path) ? bytes : 0), 0);
   const lines = files.reduce((sum, { text }) => sum + text.trimEnd().split('\n').length, 0);
-  const readers = files.filter(({ path }) => readerFiles.test(path));
+  const readers = files.filter(({ path }) => readerFiles.has(path));
   return {
     style,
     ...sizeOf(whole),

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { same } from '../../src/base/same.js';
-import type { Style } from '../../src/emit/style-names.js';
+import type { Style } from '../../src/base/styles.js';
 import { loadModules } from '../../src/load/load-modules.js';
 import { applyChanges } from '../../src/log/apply-changes.js';
 import { judgeEntry } from '../../src/log/judge-entry.js';

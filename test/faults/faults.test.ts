@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
-import { styles } from '../../src/emit/style-names.js';
+import { styles } from '../../src/base/styles.js';
 import { compareBySearch } from '../../src/explore/compare.js';
 import { replay } from '../../src/explore/shrinking/replay.js';
 import { chooseEvenly } from '../../src/faults/choose.js';

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
-import { styles } from '../../src/emit/style-names.js';
+import { styles } from '../../src/base/styles.js';
 import type { Fault, FaultKind } from '../../src/faults/fault.js';
 import { historyCodeFaults } from '../../src/faults/history-faults.js';
 import { laterCodeFaults } from '../../src/faults/later-faults.js';

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { readFileSync } from 'node:fs';
-import { styles } from '../../src/emit/style-names.js';
+import { styles } from '../../src/base/styles.js';
 import type { FaultKind } from '../../src/faults/fault.js';
 import { modelFaults } from '../../src/faults/model-faults.js';
 import { taskCodeFaults } from '../../src/faults/task-faults.js';

@@ -2,7 +2,7 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync, mkdirSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import type { Style } from '../../src/emit/style-names.js';
+import type { Style } from '../../src/base/styles.js';
 import { usualSteps } from '../../src/explore/plan.js';
 import { bundledParticipant } from '../../src/library/bundled-participant.js';
 import type { Application } from '../../src/model/application.js';

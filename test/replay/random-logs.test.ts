@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, test } from '@jest/globals';
 import type { GeneratedFolder } from '../../src/core.js';
-import type { Style } from '../../src/emit/style-names.js';
+import type { Style } from '../../src/base/styles.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { namesOf } from '../../src/load/names.js';

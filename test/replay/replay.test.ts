@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { atPointer, escapePointer, withPointer } from '../../src/base/json.js';
 import { Random } from '../../src/base/random.js';
-import type { Style } from '../../src/emit/style-names.js';
+import type { Style } from '../../src/base/styles.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
 import { generatedParticipant } from '../../src/load/generated-participant.js';
 import { loadModules } from '../../src/load/load-modules.js';

@@ -62,7 +62,11 @@ function binaryType(cx: Inference, operator: BinaryOperator, left: Expr, right: 
       return boolean;
     case '+':
       return plusType(cx, left, right);
-    default:
+    case '-':
+    case '*':
+    case '/':
+    case '%':
+    case '**':
       for (const side of [left, right]) requireNumber(cx, side, operator);
       return computed;
   }
@@ -239,7 +243,14 @@ function withinBounds(test: Expr): boolean | undefined {
       return isBelow ? true : least >= limit ? false : undefined;
     case '<=':
       return most <= limit ? true : isAbove ? false : undefined;
-    default:
+    case '+':
+    case '-':
+    case '*':
+    case '/':
+    case '%':
+    case '**':
+    case '===':
+    case '!==':
       return undefined;
   }
 }

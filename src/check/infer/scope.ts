@@ -57,7 +57,24 @@ export function referenceOf(expr: Expr): string | undefined {
       const object = referenceOf(expr.object);
       return object === undefined ? undefined : `${object}.${expr.name}`;
     }
-    default:
+    case 'undefined':
+    case 'object':
+    case 'list':
+    case 'literal':
+    case 'template':
+    case 'ask':
+    case 'task':
+    case 'history':
+    case 'constant':
+    case 'index':
+    case 'method':
+    case 'call':
+    case 'fits':
+    case 'apply':
+    case 'unary':
+    case 'binary':
+    case 'logical':
+    case 'conditional':
       return undefined;
   }
 }
@@ -74,7 +91,25 @@ export function assume(scope: Scope, test: Expr, truth: boolean, types: TypeTabl
       return scope;
     case 'binary':
       return assumeEqual(scope, test, truth, types);
-    default:
+    case 'undefined':
+    case 'object':
+    case 'list':
+    case 'literal':
+    case 'template':
+    case 'local':
+    case 'field':
+    case 'derived':
+    case 'ask':
+    case 'task':
+    case 'history':
+    case 'constant':
+    case 'member':
+    case 'index':
+    case 'method':
+    case 'call':
+    case 'fits':
+    case 'apply':
+    case 'conditional':
       return narrow(
         scope,
         test,

@@ -59,7 +59,11 @@ function wantedIn(option: Option, value: number): string | undefined {
       return value > 0 ? undefined : 'a number of seconds';
     case 'percent':
       return value >= 0 && value <= 100 ? undefined : 'percent';
-    default:
+    case 'flag':
+    case 'text':
+    case 'path':
+    case 'names':
+    case 'choice':
       return undefined;
   }
 }

@@ -1,19 +1,19 @@
+import { frameworks, styles } from '../../base/styles.js';
 import type { Arguments, Options } from './option.js';
 
-const allStyles = ['reducer', 'atom', 'proxy', 'observable'] as const;
-const usualStyles = 'reducer,atom,proxy,observable';
+const usualStyles = styles.join(',');
 
 const style = {
   kind: 'names',
-  describe: 'reducer, atom, proxy, observable; several with commas',
+  describe: `${styles.join(', ')}; several with commas`,
   default: usualStyles,
-  of: allStyles,
+  of: styles,
 } as const;
 const styleOrNone = (describe: string) => ({ ...style, describe, of: undefined }) as const;
 const readers = {
   kind: 'names',
-  describe: 'also readers for the components of react, vue, angular; several with commas',
-  of: ['react', 'vue', 'angular'],
+  describe: `also readers for the components of ${frameworks.join(', ')}; several with commas`,
+  of: frameworks,
   was: 'for',
 } as const;
 const checks = {

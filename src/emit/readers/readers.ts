@@ -1,6 +1,5 @@
-import type { Framework } from '../emit-options.js';
 import type { Output } from '../shared/output.js';
-import type { Style } from '../style-names.js';
+import type { Framework, Style } from '../../base/styles.js';
 import { addAngular } from './angular.js';
 import { readingOf, type Reading } from './reading.js';
 import { addReact } from './react.js';

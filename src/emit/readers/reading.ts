@@ -1,6 +1,6 @@
 import { code, type Code } from '../build/code.js';
 import type { Module } from '../build/module.js';
-import type { Style } from '../style-names.js';
+import { usedBy, type Style } from '../../base/styles.js';
 
 /** How a function of a component reads the stores of a style. */
 export interface Reading {
@@ -28,4 +28,5 @@ type State = ReturnType<App["snapshot"]>;`,
   args: code`app.snapshot(), app`,
 };
 
-export const readingOf = (style: Style): Reading => (style === 'reducer' ? ofState : ofStores);
+export const readingOf = (style: Style): Reading =>
+  usedBy[style] === 'dispatch' ? ofState : ofStores;

@@ -4,7 +4,7 @@ import type { Module } from '../build/module.js';
 import { eagerStores } from '../shared/lazy-stores.js';
 import type { Output } from '../shared/output.js';
 import { publicName } from '../shared/public-types.js';
-import type { Style } from '../style-names.js';
+import { usedBy, type Style } from '../../base/styles.js';
 
 /** Adds the file that gives the actions of all stores, ready to be called. */
 export function addSenders(output: Output, style: Style): void {
@@ -12,7 +12,7 @@ export function addSenders(output: Output, style: Style): void {
   const create = module.type('index', 'createStores');
   module.add(code`/** What 'createStores' gives. */
 export type App = ReturnType<typeof ${create}>;`);
-  if (style === 'reducer') addBound(output, module);
+  if (usedBy[style] === 'dispatch') addBound(output, module);
   else addPicked(output, module);
 }
 

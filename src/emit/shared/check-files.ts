@@ -187,7 +187,10 @@ export class CheckFiles {
         return this.#union(type.members, module, inner);
       case 'named':
         return this.#reference(type.name, module, within);
-      default:
+      case 'absent':
+      case 'tuple':
+      case 'never':
+      case 'unknown':
         throw new Error(`no value of state or payload is of the type '${type.kind}'`);
     }
   }

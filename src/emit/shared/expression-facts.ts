@@ -108,7 +108,15 @@ function hasLiterals(type: Type): boolean {
       return hasLiterals(type.value);
     case 'union':
       return type.members.some(hasLiterals);
-    default:
+    case 'string':
+    case 'number':
+    case 'boolean':
+    case 'null':
+    case 'absent':
+    case 'tuple':
+    case 'named':
+    case 'never':
+    case 'unknown':
       return false;
   }
 }

@@ -278,7 +278,8 @@ function printCall(expr: Expr & { kind: 'call' }, reading: Reading): Code {
       return reading.draw(expr.name as Drawn);
     case 'run time':
       return code`${reading.helper(expr.name as Helper)}(${args})`;
-    default: {
+    case undefined:
+    case 'platform': {
       const [base = '', ...rest] = expr.name.split('.');
       const called = code`${reading.global(base)}${rest.map((name) => property(name))}`;
       return code`${called}(${args})`;

@@ -72,12 +72,29 @@ export function hasMoves(application: Application): boolean {
   return hasStep(application, 'history', ({ does }) => does !== 'reset');
 }
 
-const verbs: Readonly<Partial<Record<string, string>>> = {
-  add: 'addTo',
-  put: 'putInto',
-  remove: 'removeFrom',
-  drop: 'dropFrom',
+type NameOf<K extends Step['kind']> = (step: Extract<Step, { readonly kind: K }>) => string;
+
+/** What a reaction is called that does this first. */
+const namesByStep: { readonly [K in Exclude<Step['kind'], 'when' | 'let'>]: NameOf<K> } = {
+  set: (step) => `set${fieldIn(step)}`,
+  add: (step) => `addTo${fieldIn(step)}`,
+  put: (step) => `putInto${fieldIn(step)}`,
+  update: (step) => `update${fieldIn(step)}`,
+  remove: (step) => `removeFrom${fieldIn(step)}`,
+  updateEntries: (step) => `updateEntries${fieldIn(step)}`,
+  removeEntries: (step) => `removeEntries${fieldIn(step)}`,
+  drop: (step) => `dropFrom${fieldIn(step)}`,
+  reset: ({ fields }) => `reset${pascal(fields[0] ?? '')}`,
+  resetStores: () => 'resetStores',
+  run: ({ action }) => `run${pascal(action)}`,
+  start: ({ task }) => `start${pascal(task)}`,
+  cancel: ({ tasks }) => `cancel${pascal(tasks[0]?.task ?? '')}`,
+  history: ({ store, does }) => `${does}${pascal(store)}`,
+  toggle: (step) => `toggle${fieldIn(step)}`,
+  move: (step) => `move${fieldIn(step)}`,
 };
+
+const fieldIn = (step: Step): string => pascal(pathsOf(step)[0]?.field ?? '');
 
 /**
  * Names for the reactions of a store, from what each does first: `addToEntries`; of several that begin alike, with what they
@@ -96,13 +113,7 @@ export function reactionNames({ reactions }: Store): ReadonlyMap<Reaction, strin
 }
 
 function nameOfReaction({ steps }: Reaction): string {
-  const [first] = allSteps(steps).filter(({ kind }) => kind !== 'when' && kind !== 'let');
-  if (first === undefined) return 'react';
-  if (first.kind === 'run') return `run${pascal(first.action)}`;
-  if (first.kind === 'resetStores') return 'resetStores';
-  if (first.kind === 'start') return `start${pascal(first.task)}`;
-  if (first.kind === 'history') return `${first.does}${pascal(first.store)}`;
-  if (first.kind === 'cancel') return `cancel${pascal(first.tasks[0]?.task ?? '')}`;
-  const field = first.kind === 'reset' ? first.fields[0] : pathsOf(first)[0]?.field;
-  return `${verbs[first.kind] ?? first.kind}${pascal(field ?? '')}`;
+  for (const step of allSteps(steps))
+    if (step.kind !== 'when' && step.kind !== 'let') return namesByStep[step.kind](step as never);
+  return 'react';
 }

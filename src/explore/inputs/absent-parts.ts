@@ -48,7 +48,15 @@ function withAbsent(value: unknown, type: Type, types: TypeTable): unknown {
       });
       return { ...Object.fromEntries(lacking.map(({ name }) => [name, undefined])), ...parts };
     }
-    default:
+    case 'string':
+    case 'number':
+    case 'boolean':
+    case 'null':
+    case 'absent':
+    case 'literal':
+    case 'tuple':
+    case 'never':
+    case 'unknown':
       return value;
   }
 }

@@ -61,7 +61,12 @@ function valuesOf(type: Type, at: string, scope: Scope, depth: number): readonly
       );
       return inTurn(members);
     }
-    default:
+    case 'null':
+    case 'absent':
+    case 'tuple':
+    case 'named':
+    case 'never':
+    case 'unknown':
       return plain(null);
   }
 }

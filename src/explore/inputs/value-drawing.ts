@@ -140,7 +140,12 @@ export class ValueDrawing {
       }
       case 'union':
         return this.#member(membersOf(open, this.types), at);
-      default:
+      case 'null':
+      case 'absent':
+      case 'tuple':
+      case 'named':
+      case 'never':
+      case 'unknown':
         return null;
     }
   }

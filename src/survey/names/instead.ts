@@ -1,4 +1,5 @@
 import ts from 'typescript';
+import { usedBy, type Style } from '../../base/styles.js';
 import { expressionOf, outermost } from '../reading/kind-of-use.js';
 import type { UseKind } from '../survey-result.js';
 import type { NewName } from './names.js';
@@ -42,12 +43,14 @@ function payloadOf(given: readonly ts.Expression[], names: readonly string[]): s
   return `{ ${parts.join(', ')} }`;
 }
 
-function action(store: string, member: string, payload: string, style: string | undefined): string {
-  if (style === 'reducer') return `dispatch(${store}Actions.${member}(${payload}))`;
+function action(store: string, member: string, payload: string, style: Style | undefined): string {
+  if (style !== undefined && usedBy[style] === 'dispatch')
+    return `dispatch(${store}Actions.${member}(${payload}))`;
   return `${style === undefined ? '' : 'stores.'}${store}.${member}(${payload})`;
 }
 
-const readings: Readonly<Record<string, (path: string) => string>> = {
+const readings: Readonly<Record<Style, (path: string) => string>> = {
+  reducer: (path) => `state.${path}`,
   atom: (path) => `stores.${path}.get()`,
   proxy: (path) => `stores.${path}`,
   observable: (path) => `stores.${path}.latest`,
@@ -55,10 +58,10 @@ const readings: Readonly<Record<string, (path: string) => string>> = {
 
 function reading(store: string, member: string, stores: NewStores | undefined): string {
   const path = member === '' ? store : `${store}.${member}`;
-  if (stores?.style === 'reducer')
-    return stores.kindOf(path) === 'derived' ? `derived.${path}(state)` : `state.${path}`;
+  const { style } = stores ?? {};
+  if (stores === undefined || style === undefined) return path;
+  if (usedBy[style] === 'dispatch')
+    return stores.kindOf(path) === 'derived' ? `derived.${path}(state)` : readings[style](path);
   const isValue = member === '' && stores !== undefined;
-  return (readings[stores?.style ?? ''] ?? ((one: string) => one))(
-    isValue ? `${path}.value` : path,
-  );
+  return readings[style](isValue ? `${path}.value` : path);
 }

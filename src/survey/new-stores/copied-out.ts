@@ -1,4 +1,5 @@
 import ts from 'typescript';
+import type { Style } from '../../base/styles.js';
 import { outermost } from '../reading/kind-of-use.js';
 import type { Typing } from '../reading/typing.js';
 import { isSetUp } from './set-up.js';
@@ -15,7 +16,7 @@ export const copiedOut = (node: ts.Node, name: string): Slip => ({
 /** Whether the value of a member is copied into a variable or a property, in the way in which stores of a style are read. */
 export function isCopied(
   member: ts.PropertyAccessExpression,
-  style: string,
+  style: Style | undefined,
   typing: Typing,
 ): boolean {
   const value = valueOf(member, style, typing);
@@ -25,16 +26,24 @@ export function isCopied(
 /** The expression that gives the value of a member of now: `stores.deck.queue.get()`. */
 function valueOf(
   member: ts.PropertyAccessExpression,
-  style: string,
+  style: Style | undefined,
   typing: Typing,
 ): ts.Node | undefined {
   const outer = outermost(member);
-  if (style === 'proxy') return outer;
-  if (style === 'reducer') return isOfSnapshot(member, typing) ? outer : undefined;
-  const read = ts.isPropertyAccessExpression(outer.parent) ? outer.parent : undefined;
-  if (read?.expression !== outer) return undefined;
-  if (style === 'atom') return read.name.text === 'get' ? read.parent : undefined;
-  return read.name.text === 'latest' ? read : undefined;
+  const parent = ts.isPropertyAccessExpression(outer.parent) ? outer.parent : undefined;
+  const read = parent?.expression === outer ? parent : undefined;
+  switch (style) {
+    case 'proxy':
+      return outer;
+    case 'reducer':
+      return isOfSnapshot(member, typing) ? outer : undefined;
+    case 'atom':
+      return read?.name.text === 'get' ? read.parent : undefined;
+    case 'observable':
+      return read?.name.text === 'latest' ? read : undefined;
+    case undefined:
+      return undefined;
+  }
 }
 
 /** Whether something is read of `store.snapshot()`, or of a variable that was given that. */

@@ -1,5 +1,6 @@
 import { dirname } from 'node:path';
 import ts from 'typescript';
+import { isStyle, usedBy, type Style } from '../../base/styles.js';
 import { styleOf } from '../../model/file-header.js';
 
 /** What a member of the new stores is. */
@@ -13,7 +14,9 @@ export interface NewMember {
 
 /** The generated stores, as the compiler knows them. */
 export class NewStores {
-  readonly style: string;
+  readonly style: Style | undefined;
+  /** Whether actions are sent by `dispatch`, and values read from one state. */
+  readonly isDispatched: boolean;
   readonly files: readonly ts.SourceFile[];
   /** What there is by store. */
   readonly stores = new Map<string, Map<string, NewKind>>();
@@ -25,11 +28,13 @@ export class NewStores {
 
   constructor(program: ts.Program, index: ts.SourceFile) {
     const folder = dirname(index.fileName);
-    this.style = styleOf(index.text) ?? '';
+    const style = styleOf(index.text);
+    this.style = isStyle(style) ? style : undefined;
+    this.isDispatched = this.style !== undefined && usedBy[this.style] === 'dispatch';
     this.files = program
       .getSourceFiles()
       .filter(({ fileName }) => fileName.startsWith(`${folder}/`));
-    new Reading(program.getTypeChecker(), index, this.files, this.style === 'reducer', {
+    new Reading(program.getTypeChecker(), index, this.files, this.isDispatched, {
       store: (name, declarations) => {
         if (!this.stores.has(name)) this.stores.set(name, new Map());
         for (const one of declarations) this.#steps.set(one, name);

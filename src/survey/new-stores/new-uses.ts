@@ -127,7 +127,7 @@ class Finder {
     if (!ts.isPropertyAssignment(parent) || parent.name.getText() !== 'type') return;
     const [store = '', name = ''] = node.text.split('.');
     const own = this.#stores.stores.get(store);
-    if (own === undefined || name === '' || this.#stores.style !== 'reducer') return;
+    if (own === undefined || name === '' || !this.#stores.isDispatched) return;
     const call = parent.parent.parent;
     if (!ts.isCallExpression(call) || !/dispatch$/i.test(call.expression.getText())) return;
     if (own.get(name) === 'action') {
