@@ -10,8 +10,9 @@ import type { LoggedCall, LoggedState, LogLine } from '../log/log-lines.js';
 import type { Application } from '../model/application.js';
 import { reasons, type Outcome, type Participant, type Running } from '../model/participant.js';
 import { ComparedFields } from './compared-fields.js';
-import { askedIn, finalOf, isAskedFor, saysLess, stateAfterTurn } from './lines.js';
+import { askedIn, finalOf, isAskedFor, stateAfterTurn } from './lines.js';
 import type { Mismatch } from './mismatch.js';
+import { callMismatch, failure, outcomeMismatch, stateMismatch } from './mismatches.js';
 import type { StandIns } from './stand-ins.js';
 import { merged, withTypesOf } from './states.js';
 import { answerIn, isUndrawnId, ReplayWorld } from './world.js';
@@ -202,7 +203,9 @@ export class ReplayedParticipant {
     if (first.line.by === 'answer' || first.line.by === 'timer')
       return this.#answer(first.line, running).then(
         (missing) =>
-          (missing === undefined ? undefined : { mismatch: this.#mismatch(first, missing) }) ??
+          (missing === undefined
+            ? undefined
+            : { mismatch: callMismatch(this.name, first, missing) }) ??
           this.#compare(group, undefined),
       );
     this.#attaching = first.state;
@@ -425,7 +428,7 @@ export class ReplayedParticipant {
   async #compareLate(group: LineGroup, outcome: Outcome | undefined): Promise<Followed> {
     for (const { line, outcome: sent } of this.#sent) {
       const final = await finalOf(sent);
-      const differs = this.#outcomeMismatch(line, final);
+      const differs = outcomeMismatch(this.name, line, final);
       if (differs !== undefined) return { mismatch: differs };
     }
     return this.#compare(group, outcome);
@@ -435,7 +438,7 @@ export class ReplayedParticipant {
     const { lines } = group;
     const [first] = lines as [PlacedLine, ...PlacedLine[]];
     const last = lines.at(-1) as PlacedLine;
-    const mismatch = this.#outcomeMismatch(first, outcome);
+    const mismatch = outcomeMismatch(this.name, first, outcome);
     const running = this.#running as Running;
     const after = this.#inLoggedIds(running.read(), last.state);
     const states = { before: this.#shown, after };
@@ -505,56 +508,11 @@ export class ReplayedParticipant {
     const logged = this.#comparable(line.state ?? {});
     const shown = this.#fields.partOf(state, line.state ?? {});
     const places = this.#differing(logged, shown).filter((place) => !this.#passedOver.has(place));
-    const [at = ''] = places;
-    return {
-      ...this.#about(line),
-      what: 'state',
-      at,
-      logged: atPointer(logged, at),
-      shown: atPointer(shown, at),
-      otherPlaces: Math.max(0, places.length - 1),
-    };
-  }
-
-  #outcomeMismatch(line: PlacedLine, outcome: Outcome | undefined): Mismatch | undefined {
-    if (outcome === undefined || line.line.outcome === undefined) return undefined;
-    const { outcome: status, reason, place } = line.line;
-    const logged = {
-      status,
-      ...(reason !== undefined && { reason }),
-      ...(place !== undefined && { at: place }),
-    };
-    const shown = {
-      status: outcome.status,
-      ...(outcome.status === 'refused' && {
-        ...(outcome.reason !== undefined && { reason: outcome.reason }),
-        ...(outcome.at !== undefined && { at: outcome.at }),
-      }),
-    };
-    if (same(logged, shown) || saysLess(line.line, outcome)) return undefined;
-    return { ...this.#about(line), what: 'outcome', at: '', logged, shown, otherPlaces: 0 };
-  }
-
-  #mismatch(line: PlacedLine, shown: string): Mismatch {
-    const { by, call, operation = line.line.do } = line.line;
-    const logged =
-      by === 'timer'
-        ? 'a timer'
-        : `an answer to ${call === undefined ? operation : `call ${call}`}`;
-    return { ...this.#about(line), what: 'calls', at: '', logged, shown, otherPlaces: 0 };
+    return stateMismatch(this.name, line, { logged, shown }, places);
   }
 
   /** What a participant did that did nothing of what the log says. */
   failed({ lines }: LineGroup, shown: Readonly<Record<string, unknown>>): Followed {
-    const [first] = lines as [PlacedLine, ...PlacedLine[]];
-    const logged = { status: first.line.outcome ?? 'done' };
-    const about = this.#about(first);
-    return { mismatch: { ...about, what: 'outcome', at: '', logged, shown, otherPlaces: 0 } };
-  }
-
-  #about({ number, line }: PlacedLine) {
-    const { turn, do: name, by } = line;
-    const kind = turn === undefined && by === 'timer' ? 'timer' : (line.kind ?? 'action');
-    return { participant: this.name, line: number, turn, do: name, kind };
+    return { mismatch: failure(this.name, lines[0] as PlacedLine, shown) };
   }
 }

@@ -25,6 +25,7 @@ import {
   referencesIn,
   needsTypeAnnotation,
 } from './expression-facts.js';
+import { negated } from './conditions.js';
 import { memberOf } from './lazy-stores.js';
 import type { Output } from './output.js';
 import { printExpr, type Drawn, type Reading } from './print-expression.js';
@@ -230,20 +231,9 @@ export abstract class ActionBody {
       : nothing;
   }
 
-  /** A condition turned round, without parentheses where that is plain. */
+  /** A condition turned round. */
   negated(expr: Expr, reading = this.reading): Code {
-    if (expr.kind === 'unary' && expr.operator === '!') return printExpr(expr.operand, reading);
-    if (expr.kind === 'binary' && (expr.operator === '===' || expr.operator === '!=='))
-      return printExpr({ ...expr, operator: expr.operator === '===' ? '!==' : '===' }, reading);
-    const turned = expr.kind === 'binary' ? turnedRound(expr) : undefined;
-    if (turned !== undefined) return printExpr(turned, reading);
-    if (expr.kind === 'binary' && isEmptyTest(expr))
-      return code`${printExpr(expr.left, reading)} === 0`;
-    const isTight = ['local', 'member', 'method', 'call', 'field', 'derived', 'ask'].includes(
-      expr.kind,
-    );
-    const printed = printExpr(expr, reading);
-    return isTight ? code`!${printed}` : code`!(${printed})`;
+    return negated(expr, reading);
   }
 
   /** Constants for the fields and derived values whose type a condition in these expressions narrows. */
@@ -377,12 +367,6 @@ export interface Branch<T> {
   readonly own: readonly Name[];
 }
 
-/** `list.length > 0`: a list of no length is meant by the opposite. */
-function isEmptyTest({ operator, left, right }: Expr & { kind: 'binary' }): boolean {
-  const isLength = left.kind === 'member' && left.name === 'length' && !left.optional;
-  return operator === '>' && isLength && right.kind === 'literal' && right.value === 0;
-}
-
 function exprsOfDeed({ requires, let: bindings, steps, delay }: Deed): readonly Expr[] {
   return [
     ...requires.map(exprOf),
@@ -390,22 +374,4 @@ function exprsOfDeed({ requires, let: bindings, steps, delay }: Deed): readonly 
     ...(delay === undefined ? [] : [delay]),
     ...allSteps(steps).flatMap(exprsOf),
   ];
-}
-
-const opposites: Readonly<Partial<Record<string, '<' | '<=' | '>' | '>='>>> = {
-  '<': '>=',
-  '<=': '>',
-  '>': '<=',
-  '>=': '<',
-};
-
-/** A comparison of numbers the other way round; not where one may be NaN, which is neither less nor more. */
-function turnedRound(expr: Expr & { kind: 'binary' }): Expr | undefined {
-  const operator = opposites[expr.operator];
-  const isNumber = ({ type }: Expr) =>
-    (type.kind === 'number' && type.finite) ||
-    (type.kind === 'literal' && typeof type.value === 'number');
-  return operator !== undefined && isNumber(expr.left) && isNumber(expr.right)
-    ? { ...expr, operator }
-    : undefined;
 }

@@ -16,7 +16,8 @@ import { asTold, isSameNotice } from './outcome-match.js';
 import { Reloads } from './reloads.js';
 import { looksAtState, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
-import { Player, type Notice, type TasksShown } from '../playing/player.js';
+import { Player, type TasksShown } from '../playing/player.js';
+import type { Notice } from '../playing/player-watchers.js';
 import { leakedBy } from './late.js';
 import { isAsked, isAttach, isOfStorage, isSend, type Circumstances } from '../script.js';
 

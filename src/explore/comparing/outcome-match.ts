@@ -2,7 +2,7 @@ import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { reasons } from '../../model/participant.js';
 import { sameSince } from '../playing/follow-equal.js';
-import type { Notice } from '../playing/player.js';
+import type { Notice } from '../playing/player-watchers.js';
 
 /** Whether two calls of watchers are the same; `known` holds values that were found equal, and is added to. */
 export function isSameNotice(

@@ -2,17 +2,11 @@ import { isObject } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn, pause } from '../../base/turn.js';
 import type { Histories, Participant } from '../../model/participant.js';
-import {
-  allAttachLater,
-  allReadOldTexts,
-  allReadTexts,
-  allSave,
-  someTellLater,
-} from './abilities.js';
+import { someTellLater } from './abilities.js';
 import type { Difference } from './difference.js';
 import { ComparedParticipant, type Found } from './compared-participant.js';
-import { isMisfit, isRefused } from './outcome-match.js';
-import { isSpared, noteSpared } from './not-sent.js';
+import { isRefused } from './outcome-match.js';
+import { PossibleSteps } from './possible-steps.js';
 import { looksAtState, type Look, type StepRecord } from './step-record.js';
 import type { Observed } from './observed.js';
 import type { Outside } from '../playing/outside.js';
@@ -26,13 +20,10 @@ import {
   isSend,
   isStart,
   payloadIn,
-  sentBy,
   type AttachStep,
   type Circumstances,
   type PassStep,
-  type ReopenStep,
   type ScriptStep,
-  type StorageStep,
 } from '../script.js';
 
 /** Every so many steps everything is compared in full, whatever has kept its identity; the last of a script is one. */
@@ -105,15 +96,9 @@ export class Session {
   readonly #look: Look;
   readonly #reached: Reached | undefined;
   readonly #ahead: number;
-  /** Whether somebody is sent only what fits. */
-  readonly #participants: readonly Participant[];
-  readonly #isPicky: boolean;
+  readonly #possible: PossibleSteps;
   /** What the first has done, and the others not yet. */
   readonly #records: StepRecord[] = [];
-  /** Whether lazy stores are there from the beginning. */
-  readonly #isWhole: boolean;
-  /** Whether all participants save what the schema saves. */
-  readonly #canReopen: boolean;
   #steps = 0;
   /** Whether what starts by itself has begun, and what differs before the first step. */
   #isReady = false;
@@ -133,21 +118,19 @@ export class Session {
     this.#ahead = ahead;
     // Who does not have everything asks for fewer names and times.
     const byStep = participants.some(({ has }) => has !== undefined);
-    this.#isWhole = !allAttachLater(participants);
+    this.#possible = new PossibleSteps(participants, observed);
+    const { isWhole } = this.#possible;
     const [first, ...others] = participants as [Participant, ...Participant[]];
     this.#first = new Player(
       first,
       watches ? observed.targets : [],
       byStep,
       observed,
-      this.#isWhole,
+      isWhole,
       // It is what the others are held against: a second one would only count what nobody compares.
       { ...circumstances, beside: false },
     );
     this.isSlow = this.#first.outside !== undefined || someTellLater(participants);
-    this.#canReopen = allSave(participants);
-    this.#isPicky = participants.some(isSpared('payload'));
-    this.#participants = participants;
     reached?.drop();
     if (observed.classes.includes('derived')) this.#deriveFirst();
     reached?.keep();
@@ -157,7 +140,7 @@ export class Session {
         new ComparedParticipant(
           other,
           observed,
-          { watches, byStep, isWhole: this.#isWhole, circumstances },
+          { watches, byStep, isWhole, circumstances },
           this.#first,
         ),
     );
@@ -227,13 +210,13 @@ export class Session {
     // What is done may have set a timer anew, which nobody sees yet: only what is refused comes to nothing.
     const isIdle = isRefused(outcome) && first.reports.length === 0 && isQuiet(old, first.tasks);
     const isSkipped = options.skipIdle === true && this.#reached?.hasNews !== true;
-    if (isAsked(step) && ((isIdle && isSkipped) || this.#isMisfit(outcome))) {
+    if (isAsked(step) && ((isIdle && isSkipped) || this.#possible.sparesMisfit(outcome))) {
       first.back(mark);
       this.#reached?.drop();
       return skipped;
     }
-    if (this.#isPicky && first.misfits > misfits) {
-      noteSpared(this.#participants, 'payload');
+    if (this.#possible.onlyFitting && first.misfits > misfits) {
+      this.#possible.noteSpared();
       this.#isApart = true;
       return skipped;
     }
@@ -260,55 +243,8 @@ export class Session {
     return found && { step: 0, ...found };
   }
 
-  /** Whether a step can be done: what it answers has been called, and is not answered yet. */
   #isPossible(step: ScriptStep): boolean {
-    if (this.#isApart) return false;
-    // Stores that save nothing would begin with their defaults.
-    if (isOfStorage(step)) return this.#canReopen && this.#isMeantForAll(step);
-    if (isAttach(step)) return !this.#isWhole;
-    // What a watcher sends is known only while others are told: too late to leave it out if it does not fit.
-    if (this.#isPicky && 'watch' in step && sentBy(step) !== undefined) return false;
-    if ('pass' in step) return step.pass !== 'next' || this.outside?.next !== undefined;
-    if ('answer' in step) {
-      const call = this.outside?.call(step.answer);
-      if (call === undefined || call.isAnswered) return false;
-      return (
-        'error' in step ||
-        this.#takes(call.takes('result' in step ? step.result : undefined, false))
-      );
-    }
-    if (!('value' in step)) return true;
-    const call = this.outside?.call(step.value);
-    if (call?.isMany !== true || call.isAnswered) return false;
-    return this.#takes(call.takes(step.result, true));
-  }
-
-  /**
-   * Whether a step of the storage means the same to all. They read texts of the schema's form, or of the form that was there
-   * before; and once the storage has refused what one of them has written, it does not work again if another may write it later.
-   */
-  #isMeantForAll(step: ReopenStep | StorageStep): boolean {
-    const isWhole = this.#participants.every(({ has }) => has === undefined);
-    if (!('storage' in step)) return true;
-    if (typeof step.storage === 'string') return isWhole || step.storage !== 'works';
-    const { key, text } = step.storage;
-    // Old code knows nothing of versions that came after it, and writes over them.
-    if (!isWhole && this.#observed.isOfLater?.(key, text) === true) return false;
-    const isOld = this.#observed.oldKeys?.includes(key) === true;
-    if (!isOld) return allReadTexts(this.#participants);
-    // Once the schema has kept something of its own, it does not read what was there before.
-    const isKept = this.#observed.keysOfOld?.some((own) => this.stored?.kept[own] !== undefined);
-    return isWhole || (allReadOldTexts(this.#participants) && isKept !== true);
-  }
-
-  /** Whether all take an answer, if it fits or does not; those that judge none are spared it. */
-  #takes(doesFit: boolean): boolean {
-    return doesFit || !noteSpared(this.#participants, 'answer');
-  }
-
-  /** Whether something was refused since it does not fit, and somebody is spared that. */
-  #isMisfit(outcome: unknown): boolean {
-    return isMisfit(outcome) && noteSpared(this.#participants, 'payload');
+    return !this.#isApart && this.#possible.has(step, this.outside, () => this.stored);
   }
 
   #msOf({ pass }: PassStep): number {
@@ -346,7 +282,7 @@ export class Session {
     const changed = first.state !== before || first.histories() !== histories;
     const isIdle = !changed && first.reports.length === 0;
     const isSkipped = skipIdle && this.#reached?.hasNews !== true;
-    if ((isIdle && isSkipped) || this.#isMisfit(outcome)) {
+    if ((isIdle && isSkipped) || this.#possible.sparesMisfit(outcome)) {
       first.back(mark);
       this.#reached?.drop();
       return skipped;

@@ -1,7 +1,8 @@
 import type { Json } from '../../base/json.js';
 import type { Report } from '../../model/participant.js';
 import type { DerivedShown } from '../playing/derived-shown.js';
-import type { Notice, TasksShown } from '../playing/player.js';
+import type { TasksShown } from '../playing/player.js';
+import type { Notice } from '../playing/player-watchers.js';
 import type { StoredTexts } from '../playing/virtual-storage.js';
 import type { ScriptStep } from '../script.js';
 

@@ -1,10 +1,8 @@
 import type { Json } from '../../base/json.js';
-import { thrownText } from '../../base/thrown-text.js';
 import { nextTurn } from '../../base/turn.js';
 import type {
   Abilities,
   Histories,
-  Outcome,
   Participant,
   Report,
   Running,
@@ -37,11 +35,12 @@ import {
 } from '../script.js';
 import { Outside, type Answer, type Callable, type OutsideNews } from './outside.js';
 import { attempt, started } from './attempt.js';
-import { followed, iterated } from './following.js';
 import { Beside } from './beside.js';
 import { OwnIds } from './own-ids.js';
 import type { WithAbsentParts } from '../inputs/absent-parts.js';
 import { passing } from './passing.js';
+import { PlayerWatchers, type Notice } from './player-watchers.js';
+import { RunOutcomes, type RunEnd } from './run-outcomes.js';
 import { VirtualStorage, type StoredTexts } from './virtual-storage.js';
 
 /** What is around a participant besides its environment. */
@@ -60,14 +59,6 @@ export interface Surroundings {
   readonly withAbsent?: WithAbsentParts | undefined;
 }
 
-/** A call of a watcher, with the name of the watcher and what it looks at. */
-export interface Notice {
-  readonly watcher: string;
-  readonly target: Target;
-  readonly now: unknown;
-  readonly before: unknown;
-}
-
 /** What a participant shows of its tasks after a step. */
 export interface TasksShown extends OutsideNews {
   /** What can be read of them, by store and name; or what was thrown in place of it. */
@@ -75,15 +66,6 @@ export interface TasksShown extends OutsideNews {
   /** How runs have ended since the step began, of those that were started by a caller, in the order of the starts. */
   readonly ends: readonly RunEnd[];
 }
-
-/** How a run ended: which of those that were started by a caller, counted from 1. */
-interface RunEnd {
-  readonly run: number;
-  readonly ended: unknown;
-}
-
-/** At most so often a watcher of a script sends its action: what it sets off comes to an end. */
-const mostSent = 3;
 
 /** At most so many timers of 0 ms go off after a step: each may set another. */
 const mostAtOnce = 100;
@@ -93,19 +75,11 @@ export class Player {
   readonly name: string;
   readonly has: Abilities | undefined;
   readonly leaks: Participant['leaks'];
-  readonly notices: Notice[] = [];
   readonly reports: Report[] = [];
   /** How many transactions of the last step changed something, where that is known. */
   changes: number | undefined;
   /** What became of actions that were sent from watchers, in the order in which they were sent. */
   readonly sent: unknown[] = [];
-  /** The final outcomes of actions that were queued, as far as they are known. */
-  readonly finals: unknown[] = [];
-  /** The values that each watcher took that iterates, by its name, as far as they have come. */
-  readonly iterated = new Map<string, readonly unknown[]>();
-  /** How many runs were started, and how some of them have ended since the step began. */
-  #begun = 0;
-  readonly #ends: RunEnd[] = [];
   /** The world outside; none where the application has no tasks. */
   readonly outside: Outside | undefined;
   /** What it did to the world outside since the step began, and what goes on. */
@@ -131,7 +105,8 @@ export class Player {
   readonly #environment: RepeatableEnvironment;
   #running: Running;
   readonly #attached = new Set<string>();
-  readonly #stops = new Map<string, () => void>();
+  readonly #outcomes = new RunOutcomes();
+  readonly #watchers: PlayerWatchers;
   /** A second instance, that does each action before. */
   readonly #beside: Beside | undefined;
 
@@ -171,6 +146,17 @@ export class Player {
     this.#beside = beside ? new Beside(participant, callables) : undefined;
     this.#participant = participant;
     this.#targets = targets;
+    const running = () => this.#running;
+    this.#watchers = new PlayerWatchers({
+      get running() {
+        return running();
+      },
+      isThere: (target) => this.#hasTarget(target),
+      send: (step) => {
+        const state = attempt(() => this.#running.read());
+        this.sent.push(this.send(step, payloadIn(step, state)));
+      },
+    });
     this.#running = this.#start();
     this.state = this.read();
   }
@@ -180,8 +166,7 @@ export class Player {
     if (this.#isWhole) for (const store of this.#lazyStores) attempt(() => running.attach?.(store));
     const later = this.#isWhole ? [] : this.#lazyStores;
     for (const target of this.#targets)
-      if (!later.includes(storeOf(target)) && this.#watches(target))
-        this.#watch({ target, watcher: target });
+      if (!later.includes(storeOf(target))) this.#watchers.add(target);
     return running;
   }
 
@@ -191,10 +176,8 @@ export class Player {
     const outcome = attempt(() => this.#running.attach?.(store));
     this.#attached.add(store);
     if (isNew)
-      for (const target of this.#targets)
-        if (storeOf(target) === store && this.#watches(target))
-          this.#watch({ target, watcher: target });
-    return this.#settled(outcome);
+      for (const target of this.#targets) if (storeOf(target) === store) this.#watchers.add(target);
+    return this.#outcomes.settled(outcome);
   }
 
   /** What is kept in storage. */
@@ -208,7 +191,7 @@ export class Player {
     this.close();
     // Old code may have timers, and wait for answers, that nothing can stop.
     this.outside?.cutOff();
-    this.#stops.clear();
+    this.#watchers.clear();
     this.#attached.clear();
     this.forget();
     this.#start();
@@ -226,6 +209,28 @@ export class Player {
   /** The identifiers that it has asked for by now; it grows. */
   get made(): ReadonlySet<string> {
     return this.#environment.made;
+  }
+
+  get notices(): Notice[] {
+    return this.#watchers.notices;
+  }
+
+  /** The values that each watcher took that iterates, by its name, as far as they have come. */
+  get iterated(): ReadonlyMap<string, readonly unknown[]> {
+    return this.#watchers.iterated;
+  }
+
+  /** The final outcomes of actions that were queued, as far as they are known. */
+  get finals(): readonly unknown[] {
+    return this.#outcomes.finals;
+  }
+
+  /** Whether a target can be watched: its store is there, and the participant has it. */
+  #hasTarget(target: Target): boolean {
+    const store = storeOf(target);
+    const isLater = !this.#isWhole && this.#lazyStores.includes(store);
+    if (isLater && !this.#attached.has(store)) return false;
+    return this.has === undefined || this.has.targets.has(target);
   }
 
   /** Where its environment stands. */
@@ -280,7 +285,7 @@ export class Player {
             (given) => attempt(() => this.#running.send(store, action, given)),
           );
     if (outcome === undefined) this.notReported++;
-    return this.#settled(outcome);
+    return this.#outcomes.settled(outcome);
   }
 
   /** Does a step that is about tasks and takes no time. */
@@ -288,12 +293,12 @@ export class Player {
     if ('start' in step) {
       const [store, task] = namesIn(step.start);
       const sent = this.#sent(payload, step.start);
-      return this.#settled(attempt(() => this.#running.start?.(store, task, sent)));
+      return this.#outcomes.settled(attempt(() => this.#running.start?.(store, task, sent)));
     }
     if ('cancel' in step) {
       const [store, task] = namesIn(step.cancel);
       const per = this.#sent(step.per);
-      return this.#settled(attempt(() => this.#running.cancel?.(store, task, per)));
+      return this.#outcomes.settled(attempt(() => this.#running.cancel?.(store, task, per)));
     }
     if ('value' in step) this.outside?.value(step.value, this.#sent(step.result));
     else {
@@ -347,27 +352,8 @@ export class Player {
   lookAtTasks(): TasksShown | undefined {
     if (this.outside === undefined) return undefined;
     const running = attempt(() => this.#running.tasks?.());
-    const ends = this.#ends.splice(0).sort((a, b) => a.run - b.run);
+    const ends = this.#outcomes.takeEnds();
     return { ...this.outside.take(), running, ends };
-  }
-
-  /** The outcome as it is compared: what is queued is told later, and how runs ended. */
-  #settled(outcome: unknown): unknown {
-    if (isBegun(outcome)) {
-      const run = (this.#begun += 1);
-      outcome.ended.then(
-        (ended) => this.#ends.push({ run, ended }),
-        (error: unknown) => this.#ends.push({ run, ended: { rejected: thrownText(error) } }),
-      );
-      return { status: 'done' };
-    }
-    if (!isQueued(outcome)) return outcome;
-    const place = this.finals.push({ status: 'queued' }) - 1;
-    outcome.outcome.then(
-      (final) => (this.finals[place] = this.#settled(final)),
-      (error: unknown) => (this.finals[place] = { rejected: thrownText(error) }),
-    );
-    return { status: 'queued' };
   }
 
   /** How often something was refused by now since it did not fit; 0 if it cannot tell. */
@@ -410,63 +396,7 @@ export class Player {
 
   /** Adds a watcher, or stops one. */
   changeWatchers(step: WatchStep | StopStep): void {
-    if ('watch' in step) this.#add(step);
-    else this.#stop(step.stop);
-  }
-
-  #add({ watch, as, by, then }: WatchStep): void {
-    if (!this.#watches(watch)) return;
-    if (by === 'iteration') return this.#iterate(watch, as);
-    let left = mostSent;
-    this.#watch({ target: watch, watcher: as, ...(by && { by }) }, () => {
-      if (then === undefined || left-- <= 0) return;
-      if (then === 'throw') throw new Error('a watcher of the script throws');
-      if ('stop' in then) return void this.#stop(then.stop);
-      if ('watch' in then) return void this.#add(then);
-      const state = attempt(() => this.#running.read());
-      this.sent.push(this.send(then, payloadIn(then, state)));
-    });
-  }
-
-  #stop(name: string): void {
-    // To stop twice is as good as once.
-    attempt(() => this.#stops.get(name)?.());
-  }
-
-  #watches(target: Target): boolean {
-    const store = storeOf(target);
-    const isLater = !this.#isWhole && this.#lazyStores.includes(store);
-    if (isLater && !this.#attached.has(store)) return false;
-    return this.has === undefined || this.has.targets.has(target);
-  }
-
-  #watch(
-    { target, watcher, by }: Pick<Notice, 'target' | 'watcher'> & Pick<WatchStep, 'by'>,
-    then?: () => void,
-  ): void {
-    this.#stop(watcher);
-    this.#stops.delete(watcher);
-    const told = (now: unknown, before: unknown) => {
-      this.notices.push({ watcher, target, now, before });
-      then?.();
-    };
-    const stop = attempt(() =>
-      by === undefined
-        ? this.#running.watch?.(target, told)
-        : followed(this.#running, target, (now) => {
-            told(now, undefined);
-          }),
-    );
-    if (typeof stop === 'function') this.#stops.set(watcher, stop as () => void);
-  }
-
-  /** Takes all new values of a target, one after the other; what is thrown stands among them. */
-  #iterate(target: Target, watcher: string): void {
-    const values: unknown[] = [];
-    this.iterated.set(watcher, values);
-    iterated(this.#running, target, (value) => values.push(value)).catch((error: unknown) => {
-      values.push({ threw: thrownText(error) });
-    });
+    this.#watchers.change(step);
   }
 
   close(): void {
@@ -492,21 +422,4 @@ function namesIn(send: string): readonly [store: string, action: string] {
 function answerOf(step: AnswerStep): Answer {
   if ('error' in step) return { kind: 'error', value: step.error };
   return { kind: 'result', value: 'result' in step ? step.result : undefined };
-}
-
-function isBegun(outcome: unknown): outcome is { readonly ended: Promise<unknown> } {
-  return (
-    typeof outcome === 'object' &&
-    outcome !== null &&
-    (outcome as { ended?: unknown }).ended instanceof Promise
-  );
-}
-
-function isQueued(outcome: unknown): outcome is Outcome & { readonly status: 'queued' } {
-  return (
-    typeof outcome === 'object' &&
-    outcome !== null &&
-    (outcome as Partial<Outcome>).status === 'queued' &&
-    (outcome as { outcome?: unknown }).outcome instanceof Promise
-  );
 }
