@@ -23,7 +23,7 @@ export function sentTo(
   participants: readonly Pick<Participant, 'has' | 'refusesMisfits' | 'judgesAnswers'>[],
 ): (point: CoverPoint) => boolean {
   const partial = participants.flatMap(({ has }) => (has === undefined ? [] : [has]));
-  const isPicky = participants.some(({ refusesMisfits }) => refusesMisfits === false);
+  const takesOnlyFitting = participants.some(({ refusesMisfits }) => refusesMisfits === false);
   const isKept = partial.every(({ classes }) => classes.has('storage'));
   const isThere = ({ fields, actions, tasks, derived }: Abilities, store: string) =>
     [fields, actions, tasks, derived].some((names) =>
@@ -31,7 +31,7 @@ export function sentTo(
     );
   return ({ id, action, task, isMisfit, isStored, mayBeRuledOut }) =>
     partial.every((has) => isThere(has, /^\w+/.exec(id)?.[0] ?? '')) &&
-    !(isPicky && (isMisfit === true || mayBeRuledOut === true)) &&
+    !(takesOnlyFitting && (isMisfit === true || mayBeRuledOut === true)) &&
     (isStored !== true || isKept) &&
     (action === undefined || partial.every(({ actions }) => actions.has(action))) &&
     (task === undefined || partial.every(({ starts }) => starts.has(task)));

@@ -30,7 +30,7 @@ export interface Ways {
 export interface Known {
   /** What was reached, by its place among the cover points. */
   readonly reached: readonly number[];
-  /** What of that scripts have led to: walks are none. */
+  /** Those of them that scripts of the search have reached, and not the walks of a small scope. */
   readonly led: readonly number[];
   /** How near what was not reached came. */
   readonly near: readonly Near[];

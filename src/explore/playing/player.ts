@@ -35,7 +35,7 @@ import {
 } from '../script.js';
 import { Outside, type Answer, type Callable, type OutsideNews } from './outside.js';
 import { attempt, started } from './attempt.js';
-import { Beside } from './beside.js';
+import { SecondInstance } from './second-instance.js';
 import { OwnIds } from './own-ids.js';
 import type { WithAbsentParts } from '../inputs/absent-parts.js';
 import { passing } from './passing.js';
@@ -108,7 +108,7 @@ export class Player {
   readonly #outcomes = new RunOutcomes();
   readonly #watchers: PlayerWatchers;
   /** A second instance, that does each action before. */
-  readonly #beside: Beside | undefined;
+  readonly #second: SecondInstance | undefined;
 
   /** `byStep`: whether generated names and times depend on the step alone. */
   constructor(
@@ -143,7 +143,7 @@ export class Player {
     this.#storage = savedKeys.length > 0 ? new VirtualStorage() : undefined;
     this.#environment = repeatableEnvironment({ push }, byStep, this.outside, this.#storage, ids);
     this.ids = this.has && new OwnIds(made, this.#environment.made);
-    this.#beside = beside ? new Beside(participant, callables) : undefined;
+    this.#second = beside ? new SecondInstance(participant, callables) : undefined;
     this.#participant = participant;
     this.#targets = targets;
     const running = () => this.#running;
@@ -274,7 +274,7 @@ export class Player {
   send({ send, passed }: SendStep, sent: ReturnType<typeof payloadIn>): unknown {
     const [store, action] = namesIn(send);
     const payload = this.#sent(sent, send);
-    this.#beside?.send(store, action, payload);
+    this.#second?.send(store, action, payload);
     const outcome =
       passed === undefined || this.has !== undefined
         ? attempt(() => this.#running.send(store, action, payload))
@@ -401,7 +401,7 @@ export class Player {
 
   close(): void {
     attempt(() => this.#running.close?.());
-    this.#beside?.close();
+    this.#second?.close();
   }
 }
 

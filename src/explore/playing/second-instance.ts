@@ -5,7 +5,7 @@ import { repeatableEnvironment } from './environment.js';
 import { Outside, type Callable } from './outside.js';
 
 /** A second instance of a participant's stores: what is done to it must not show in the first. */
-export class Beside {
+export class SecondInstance {
   readonly #running: Running;
 
   constructor(participant: Participant, callables: readonly Callable[] | undefined) {
