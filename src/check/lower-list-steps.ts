@@ -2,7 +2,7 @@ import { nearest } from '../base/suggest.js';
 import type { Span } from '../diagnostics/source.js';
 import type { Expr } from '../model/expressions.js';
 import { recordOf } from '../model/fit.js';
-import type { Change, Choice, Path, Step } from '../model/steps.js';
+import type { ItemChange, Choice, Path, Step } from '../model/steps.js';
 import { typeText } from '../model/type-text.js';
 import {
   isStructured,
@@ -125,7 +125,7 @@ export class ListSteps extends EntrySteps {
     );
   }
 
-  #changes(record: RecordType, scope: Scope): Change[] {
+  #changes(record: RecordType, scope: Scope): ItemChange[] {
     return entriesOf(valueOf(this.body, 'set')).flatMap(({ key, keySpan, value }) =>
       this.#change(key, keySpan, value, record, scope),
     );
@@ -253,7 +253,7 @@ export class ListSteps extends EntrySteps {
     };
   }
 
-  #change(name: string, span: Span, node: Located, record: RecordType, scope: Scope): Change[] {
+  #change(name: string, span: Span, node: Located, record: RecordType, scope: Scope): ItemChange[] {
     if (name === '...') return this.#spreadChange(node, record, scope);
     const field = record.fields.find((candidate) => candidate.name === name);
     if (field === undefined) {
@@ -269,7 +269,7 @@ export class ListSteps extends EntrySteps {
     return [{ kind: 'property', name, type: field.type, value }];
   }
 
-  #spreadChange(node: Located, record: RecordType, scope: Scope): Change[] {
+  #spreadChange(node: Located, record: RecordType, scope: Scope): ItemChange[] {
     const value = this.cx.read(node, scope);
     const spread = resolve(value.type, this.cx.types);
     if (spread.kind !== 'record') {

@@ -41,7 +41,7 @@ export async function readFiles(
   access: SchemaAccess | undefined,
   problems: Problems,
 ): Promise<ReadFiles | undefined> {
-  const reading = new Reading(access, problems);
+  const reading = new FileReading(access, problems);
   for (const source of sources) await reading.take(source);
   const [first] = reading.roots;
   if (reading.isIncomplete || first === undefined) return undefined;
@@ -53,7 +53,7 @@ export async function readFiles(
   return { root: merged(first, reading.roots), broken: reading.broken };
 }
 
-class Reading {
+class FileReading {
   readonly roots: Located[] = [];
   readonly broken: BrokenPart[] = [];
   /** Whether a file could not be read at all. */

@@ -3,7 +3,7 @@ import { reachesTasks } from '../model/reaches-tasks.js';
 import { plannedScript, scriptOfWay, type PlanOptions } from './search/planned-script.js';
 import type { KeptScript } from './searching.js';
 import type { RandomItem } from './work-item.js';
-import type { Scope } from './search/walk.js';
+import type { WalkScope } from './search/walk.js';
 
 /** How the steps of a budget are searched: by trying everything in a small scope, at random, or both. */
 export const searches = ['both', 'small', 'random'] as const;
@@ -66,7 +66,7 @@ export function scopesFor(
     depth = deepestUnasked,
   }: { readonly kind: SearchKind; readonly depth?: number | undefined },
   { number, of }: Shard,
-): readonly Scope[] {
+): readonly WalkScope[] {
   const names = application.stores
     .filter(({ actions, tasks }) => actions.length + tasks.length > 0)
     .map(({ name }) => name);
@@ -88,7 +88,7 @@ export function scopesFor(
   const byOrder = tasks.length === 0 ? 0 : each(ofTasks, tasks.length);
   const byState = each(1 - shareOfSequences - ofTasks, wholes.length);
   const bySequence = each(shareOfSequences, names.length);
-  const scopes: readonly Scope[] = [
+  const scopes: readonly WalkScope[] = [
     ...tasks.map((one) => ({ ...one, by: 'state', steps: byOrder, depth }) as const),
     ...wholes.map(
       (store) => ({ store, by: 'state', steps: quickly(store, byState), depth }) as const,

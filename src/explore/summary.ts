@@ -68,14 +68,14 @@ export function participantsOf(
   }));
 }
 
-type Shown = Pick<Shrunk, 'script' | 'difference'>;
+type ShrunkDifference = Pick<Shrunk, 'script' | 'difference'>;
 
 /** The action or the task after which a difference shows; '' if it is none. */
-export function actionOf({ script, difference }: Shown): string {
+export function actionOf({ script, difference }: ShrunkDifference): string {
   const step = script.steps[difference.step];
   return step === undefined ? '' : deedOf(step);
 }
 
 /** What tells the cause of a difference from others. */
-export const keyOf = (shown: Shown): string =>
+export const keyOf = (shown: ShrunkDifference): string =>
   causeKey({ ...shown.difference, action: actionOf(shown) });

@@ -1,7 +1,7 @@
 import type { SearchEnd } from './comparison.js';
 import { isSend, type ScriptStep } from './script.js';
 import type { Goals } from './search/goals.js';
-import { Walk, type Scope, type Walked } from './search/walk.js';
+import { Walk, type WalkScope, type Walked } from './search/walk.js';
 import type { KeptScript } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
 
@@ -24,7 +24,7 @@ export class Walks {
   /** What leads to where a walk may begin, of the scripts that were looked at for that; nothing if it is too long. */
   readonly #bases = new Map<KeptScript, readonly ScriptStep[]>();
 
-  constructor(scopes: readonly Scope[], doItems: DoItems) {
+  constructor(scopes: readonly WalkScope[], doItems: DoItems) {
     this.#walks = scopes.map((scope) => new Walk(scope));
     this.#do = doItems;
   }

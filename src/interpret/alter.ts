@@ -1,7 +1,7 @@
 import { isObject } from '../base/json.js';
 
 /** A segment of a path with its key or position known. */
-export type Place =
+export type FoundSegment =
   | { readonly kind: 'property'; readonly name: string }
   | { readonly kind: 'item'; readonly key: string; readonly value: unknown }
   | { readonly kind: 'entry'; readonly name: string }
@@ -16,7 +16,7 @@ export class NothingThere {}
  */
 export function alter(
   root: unknown,
-  path: readonly Place[],
+  path: readonly FoundSegment[],
   change: (old: unknown) => unknown,
 ): unknown {
   const [first, ...rest] = path;

@@ -41,7 +41,7 @@ export class DerivedValues {
     decided: World['decided'],
     beside: () => Beside,
   ) {
-    const reading = new Reading(application, judge, this, decided, beside);
+    const reading = new NotingWorld(application, judge, this, decided, beside);
     this.#values = new Map(
       application.stores.map(({ name, derived }) => [
         name,
@@ -68,7 +68,7 @@ export class DerivedValue {
     readonly store: string,
     readonly derived: Derived,
     readonly args: readonly unknown[],
-    readonly reading: Reading,
+    readonly reading: NotingWorld,
   ) {}
 
   withArguments(args: readonly unknown[]): DerivedValue {
@@ -126,7 +126,7 @@ function readNow(read: Read, state: State): unknown {
 }
 
 /** The world of derived values, which notes what is read. */
-class Reading {
+class NotingWorld {
   readonly #world: World;
   #state: State = {};
   #reads: Read[] = [];

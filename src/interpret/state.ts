@@ -1,7 +1,7 @@
+import type { State } from '../base/state.js';
 import type { Store } from '../model/application.js';
 
-/** The state of all stores: a store's fields by name, or its one value; `undefined` until it is attached. */
-export type State = Readonly<Record<string, unknown>>;
+export type { State };
 
 /** Whether a store is attached. */
 export const isAttached = (state: State, store: string): boolean => state[store] !== undefined;

@@ -2,9 +2,17 @@ import type { Store } from '../model/application.js';
 import type { Expr } from '../model/expressions.js';
 import type { Move } from '../model/history.js';
 import { reasons } from '../model/participant.js';
-import type { Binding, Change, Choice, EntryNames, Path, Step, TaskName } from '../model/steps.js';
+import type {
+  Binding,
+  ItemChange,
+  Choice,
+  EntryNames,
+  Path,
+  Step,
+  TaskName,
+} from '../model/steps.js';
 import { resolve, type Type, type TypeTable } from '../model/types.js';
-import { alter, NothingThere, withoutProperty, type Place } from './alter.js';
+import { alter, NothingThere, withoutProperty, type FoundSegment } from './alter.js';
 import { bind, evaluate, type Frame } from './compile-expression.js';
 import { Refusal } from './refusal.js';
 
@@ -212,7 +220,7 @@ function performUpdate(step: Step & { kind: 'update' }, frame: Frame, space: Wor
   });
 }
 
-function changed(item: Item, changes: readonly Change[], frame: Frame): Item {
+function changed(item: Item, changes: readonly ItemChange[], frame: Frame): Item {
   const parts = changes.map((change) =>
     change.kind === 'spread'
       ? (evaluate(change.value, frame) as Item)
@@ -312,7 +320,7 @@ function chooser(choice: Choice, each: string, frame: Frame): (item: Item) => bo
 /** Stores what `change` makes of what stands at a path. */
 function store(
   path: Path,
-  places: readonly Place[],
+  places: readonly FoundSegment[],
   step: Step & { none?: string | undefined },
   space: Workspace,
   change: (old: unknown) => unknown,
@@ -331,8 +339,8 @@ function keyOfList(type: Type, space: Workspace): string {
   return open.key;
 }
 
-function placesOf(path: Path, frame: Frame): readonly Place[] {
-  return path.segments.map((segment): Place => {
+function placesOf(path: Path, frame: Frame): readonly FoundSegment[] {
+  return path.segments.map((segment): FoundSegment => {
     if (segment.kind === 'property') return { kind: 'property', name: segment.name };
     const value = evaluate(segment.value, frame);
     if (segment.kind === 'item') return { kind: 'item', key: segment.key, value };

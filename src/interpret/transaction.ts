@@ -52,7 +52,7 @@ export interface Setting {
 }
 
 /** What a step has asked for, to be done after the transaction. */
-export type Asked =
+export type AskedForLater =
   | { readonly kind: 'start'; readonly task: TaskOf; readonly payload: unknown }
   | { readonly kind: 'move'; readonly store: Store; readonly move: Move };
 
@@ -65,7 +65,7 @@ export type Begun =
 export class Transaction {
   /** What goes on of the tasks, by now. */
   tasks: TaskStates;
-  readonly asked: Asked[] = [];
+  readonly asked: AskedForLater[] = [];
   /** The stores whose histories are emptied at the end. */
   readonly emptied = new Set<string>();
   /** What has become of a history by going through it. */
@@ -200,7 +200,7 @@ export class Transaction {
         waiting: state.waiting.filter((aside) => !isMeant(aside)),
       }));
       for (let i = this.asked.length - 1; i >= 0; i--) {
-        const one = this.asked[i] as Asked;
+        const one = this.asked[i] as AskedForLater;
         if (one.kind !== 'start') continue;
         const { task, payload } = one;
         if (task === of && (per === undefined || isMeant({ per: this.#perOf(of, payload) })))

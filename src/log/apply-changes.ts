@@ -1,5 +1,5 @@
 import { pointerParts } from '../base/json.js';
-import type { Change } from './log-lines.js';
+import type { PatchOperation } from './log-lines.js';
 
 /** A patch that does not fit the value that it is for. */
 export class PatchError extends Error {
@@ -9,7 +9,7 @@ export class PatchError extends Error {
 }
 
 /** A value after some changes; parts that do not change are the same objects. Throws {@link PatchError}. */
-export function applyChanges<T>(value: T, changes: readonly Change[]): T {
+export function applyChanges<T>(value: T, changes: readonly PatchOperation[]): T {
   // What this call has copied may be changed in place.
   const own = new Set<object>();
   let root: unknown = value;
@@ -21,7 +21,7 @@ function applied(
   here: unknown,
   path: readonly string[],
   depth: number,
-  change: Change,
+  change: PatchOperation,
   own: Set<object>,
 ): unknown {
   const key = path[depth];

@@ -1,4 +1,4 @@
-import type { Change, LogLine } from './log-lines.js';
+import type { PatchOperation, LogLine } from './log-lines.js';
 
 /** A path as people write it: `/deck/vehicles/3/plate` is `deck.vehicles[3].plate`. */
 export function pathText(path: string): string {
@@ -21,7 +21,7 @@ function shortText(value: unknown): string {
 }
 
 /** A change in a few words: `deck.hold = "fog"`, `+ deck.vehicles[3]`. */
-export function changeText(change: Change): string {
+export function changeText(change: PatchOperation): string {
   const path = pathText(change.path);
   if (change.op === 'remove') return `- ${path}`;
   const { value } = change;

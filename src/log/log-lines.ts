@@ -1,7 +1,7 @@
 import type { Json } from '../base/json.js';
 
 /** One operation of a JSON Patch (RFC 6902), of those that logs use. */
-export type Change =
+export type PatchOperation =
   | { readonly op: 'add' | 'replace'; readonly path: string; readonly value: Json }
   | { readonly op: 'remove'; readonly path: string };
 
@@ -93,7 +93,7 @@ export interface LogLine {
   readonly nth?: number;
   readonly sync?: true;
   readonly calls?: readonly LoggedCall[];
-  readonly changes?: readonly Change[];
+  readonly changes?: readonly PatchOperation[];
   readonly notified?: readonly string[];
   readonly others?: number;
   readonly state?: LoggedState;

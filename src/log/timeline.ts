@@ -1,6 +1,6 @@
 import { Grouping, type LineGroup } from './groups.js';
 import { changesBetween } from './changes-between.js';
-import type { Change, LoggedState, LogHead, LogLine } from './log-lines.js';
+import type { PatchOperation, LoggedState, LogHead, LogLine } from './log-lines.js';
 import type { LogMapping } from './mapping.js';
 import type { NumberedEntry } from './read-log.js';
 
@@ -176,7 +176,7 @@ export const hasFailed = ({ outcome, kind }: LogLine): boolean =>
   outcome === 'refused' || outcome === 'broken' || kind === 'fail' || kind === 'retry';
 
 /** Whether a change is of a place, or of something in it or around it. */
-export const touches = ({ path }: Change, place: string): boolean =>
+export const touches = ({ path }: PatchOperation, place: string): boolean =>
   path === place || path.startsWith(`${place}/`) || place.startsWith(`${path}/`);
 
 /** The JSON Pointer to a field that people write with points: `deck.vehicles.3`. */

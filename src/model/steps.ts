@@ -27,7 +27,7 @@ export type Choice =
   | { readonly kind: 'where'; readonly test: Expr };
 
 /** One property that an `update` stores, or an object whose properties it stores. */
-export type Change =
+export type ItemChange =
   | { readonly kind: 'property'; readonly name: string; readonly type: Type; readonly value: Expr }
   | { readonly kind: 'spread'; readonly value: Expr };
 
@@ -69,7 +69,7 @@ export type Step =
       readonly in: Path;
       readonly each: string;
       readonly choice: Choice;
-      readonly changes: readonly Change[];
+      readonly changes: readonly ItemChange[];
       readonly none: string | undefined;
     })
   | (Node & {
@@ -85,7 +85,7 @@ export type Step =
       readonly in: Path;
       readonly each: EntryNames;
       readonly test: Expr;
-      readonly changes: readonly Change[];
+      readonly changes: readonly ItemChange[];
     })
   | (Node & {
       readonly kind: 'removeEntries';

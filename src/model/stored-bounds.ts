@@ -1,7 +1,7 @@
 import { deedsOf, type Application, type Store } from './application.js';
 import { boundsIn, implies, typesAt, type Bound } from './bounds.js';
 import { allSteps } from './step-kinds.js';
-import type { Change, Path, Step } from './steps.js';
+import type { ItemChange, Path, Step } from './steps.js';
 import { membersOf, type Type, type TypeTable } from './types.js';
 
 /** The bounds of the fields of a store that something which is stored may not keep, as far as types tell. */
@@ -98,21 +98,21 @@ function itemsIn(path: Path, type: Type, many: boolean, types: TypeTable): reado
   ];
 }
 
-function changedBy(change: Change, { field, parts }: Place): Stored {
+function changedBy(change: ItemChange, { field, parts }: StoredPlace): Stored {
   const stored = change.value.type;
   if (change.kind === 'spread') return { field, parts, stored };
   return { field, parts: [...parts, change.name], stored };
 }
 
-type Place = Omit<Stored, 'stored'>;
+type StoredPlace = Omit<Stored, 'stored'>;
 
-function itemOf(path: Path, types: TypeTable): Place {
+function itemOf(path: Path, types: TypeTable): StoredPlace {
   const { field, parts } = placeOf(path);
   const isMap = membersOf(path.type, types).some(({ kind }) => kind === 'map');
   return { field, parts: [...parts, isMap ? '{}' : '[]'] };
 }
 
-function placeOf({ field, segments }: Path): Place {
+function placeOf({ field, segments }: Path): StoredPlace {
   const parts = segments.map((segment) => {
     if (segment.kind === 'property') return segment.name;
     return segment.kind === 'entry' ? '{}' : '[]';

@@ -1,6 +1,6 @@
 import { atPointer } from '../base/json.js';
 import { causeTexts, doneText, pathText, timeText } from '../log/line-texts.js';
-import type { Change } from '../log/log-lines.js';
+import type { PatchOperation } from '../log/log-lines.js';
 import { element, part } from './element.js';
 import type { LogData } from './log-data.js';
 import { shortened } from './shortened.js';
@@ -120,7 +120,7 @@ export class Detail {
     );
   }
 
-  #changes(changes: readonly Change[], before: unknown): HTMLElement {
+  #changes(changes: readonly PatchOperation[], before: unknown): HTMLElement {
     const rows = changes.map((change) => {
       const old = change.op === 'add' ? undefined : atPointer(before, change.path);
       const now = change.op === 'remove' ? undefined : change.value;

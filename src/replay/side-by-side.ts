@@ -5,7 +5,7 @@ import { same } from '../base/same.js';
 import { observedOf } from '../explore/comparing/observed.js';
 import { Player } from '../explore/playing/player.js';
 import { isSend, isStart, payloadIn, type Script, type ScriptStep } from '../explore/script.js';
-import type { Change, LogHead, LoggedState, LogLine } from '../log/log-lines.js';
+import type { PatchOperation, LogHead, LoggedState, LogLine } from '../log/log-lines.js';
 import type { Application } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
 import { ComparedFields } from './compared-fields.js';
@@ -53,7 +53,7 @@ export async function playSideBySide(
       const outcome = await one.player.play(step, payload, ms);
       outcomes.push(outcome);
       const state = stateOf(one.player.read());
-      const changes = createPatch(one.state, state) as readonly Change[];
+      const changes = createPatch(one.state, state) as readonly PatchOperation[];
       one.entries.push({ turn: i + 1, ...stepLine(step, payload), ...outcomeOf(outcome), changes });
       one.state = state;
     }

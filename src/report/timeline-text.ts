@@ -2,7 +2,7 @@ import { differingPlaces } from '../base/differing-places.js';
 import { atPointer } from '../base/json.js';
 import type { Paint } from '../diagnostics/render.js';
 import { causeTexts, changeText, doneText, pathText, timeText } from '../log/line-texts.js';
-import type { Change, LogLine } from '../log/log-lines.js';
+import type { PatchOperation, LogLine } from '../log/log-lines.js';
 import type { Moment, TimelineCounts, TimelineRow } from '../log/timeline.js';
 import { counted, countText, valueLines, valueText } from './value-text.js';
 
@@ -137,7 +137,7 @@ function byText({ row: { line } }: Moment, cause: TimelineRow | undefined): stri
   return `${by}, after turn ${line.cause}${name}`;
 }
 
-function changedLines(change: Change, before: unknown, width: number): string[] {
+function changedLines(change: PatchOperation, before: unknown, width: number): string[] {
   const path = pathText(change.path);
   const old = atPointer(before, change.path);
   if (change.op === 'remove') return [`${path}: ${valueText(old, width)} is gone`];

@@ -1,7 +1,7 @@
 import { observedOf } from '../../src/explore/comparing/observed.js';
 import { Reached } from '../../src/explore/reached.js';
 import { runWorkItem } from '../../src/explore/work-item.js';
-import { Walk, type Scope } from '../../src/explore/search/walk.js';
+import { Walk, type WalkScope } from '../../src/explore/search/walk.js';
 import type { Searching } from '../../src/explore/searching.js';
 import { referenceParticipant } from '../../src/interpret/reference.js';
 import { coverableOf } from '../../src/model/cover-points.js';
@@ -16,7 +16,7 @@ import { compareStores } from '../../src/pipeline.js';
 import { deckSchema, ferryText, foldersOf, modelOf, unlimited } from '../helpers.js';
 
 /** A walk in this thread, up to the first difference. */
-async function walkedThrough(searching: Searching, scope: Scope) {
+async function walkedThrough(searching: Searching, scope: WalkScope) {
   const walk = new Walk(scope);
   for (let items = walk.next(); items.length > 0; items = walk.next()) {
     const results = [];

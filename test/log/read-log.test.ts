@@ -7,7 +7,7 @@ import { same } from '../../src/base/same.js';
 import { patchBetween } from '../../src/emit/runtime/patch.js';
 import { applyChanges, PatchError } from '../../src/log/apply-changes.js';
 import { judgeEntry } from '../../src/log/judge-entry.js';
-import type { Change } from '../../src/log/log-lines.js';
+import type { PatchOperation } from '../../src/log/log-lines.js';
 import { LogError, readLog } from '../../src/log/read-log.js';
 import { root } from '../helpers.js';
 
@@ -100,7 +100,7 @@ describe('changes', () => {
   test('lead from one value to the other, as any JSON Patch does', () => {
     fc.assert(
       fc.property(object, object, (before, after) => {
-        const changes = patchBetween(before, after) as readonly Change[];
+        const changes = patchBetween(before, after) as readonly PatchOperation[];
         expect(same(applyChanges(before, changes), after)).toBe(true);
         const copy = plain(before);
         expect(applyPatch(copy, plain(changes) as never).every((error) => error === null)).toBe(
@@ -142,7 +142,7 @@ describe('changes', () => {
   test.each(['/deck/cars/5/id', '/ship/name', '/deck/cars/x'])(
     'that lead nowhere (%s) are refused',
     (path) => {
-      const change: Change = { op: 'replace', path, value: 1 };
+      const change: PatchOperation = { op: 'replace', path, value: 1 };
       expect(() => applyChanges({ deck: { cars: [] } }, [change])).toThrow(PatchError);
     },
   );

@@ -8,13 +8,17 @@ import { requireFit, type Inference } from './inference.js';
 import { isLazy } from './names.js';
 import type { Scope } from './scope.js';
 
-interface Asked {
+interface AskedDerived {
   readonly store: string;
   readonly derived: DerivedDeclaration;
 }
 
 /** The derived value with parameters that is called: `waitingIn` of the same store, or `deck.waitingIn`. */
-export function derivedAsked(cx: Inference, callee: AnyNode, scope: Scope): Asked | undefined {
+export function derivedAsked(
+  cx: Inference,
+  callee: AnyNode,
+  scope: Scope,
+): AskedDerived | undefined {
   if (callee.type === 'Identifier' && !scope.locals.has(callee.name)) {
     const derived = scope.store.derived.get(callee.name);
     const isAsked = derived !== undefined && derived.params.length > 0;
@@ -33,7 +37,7 @@ export function derivedAsked(cx: Inference, callee: AnyNode, scope: Scope): Aske
 export function inferAsked(
   cx: Inference,
   node: CallExpression,
-  { store, derived }: Asked,
+  { store, derived }: AskedDerived,
   scope: Scope,
 ): Expr {
   const span = cx.spanOf(node);

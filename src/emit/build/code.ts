@@ -11,7 +11,7 @@ export class Name {
 }
 
 /** Names that are known within a piece of code, and nowhere else. */
-export class Scope {
+export class NameScope {
   constructor(
     readonly names: readonly Name[],
     readonly content: Code,
@@ -36,7 +36,7 @@ export class Late {
   constructor(readonly read: () => Code) {}
 }
 
-export type Part = string | Name | Code | Scope | Entry | ArrowValue | Late;
+export type Part = string | Name | Code | NameScope | Entry | ArrowValue | Late;
 
 /** A piece of code; made only by the functions of this file, so that data never becomes code. */
 export class Code {
@@ -72,7 +72,7 @@ export const isNothing = (piece: Code): boolean => piece === nothing;
 
 /** Code in which some names are known. */
 export function scoped(names: readonly Name[], content: Code): Code {
-  return names.length === 0 ? content : Code.of(new Scope(names, content));
+  return names.length === 0 ? content : Code.of(new NameScope(names, content));
 }
 
 /** Code that is asked for when the file is printed. */

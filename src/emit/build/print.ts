@@ -1,9 +1,9 @@
 import { isReserved } from './reserved.js';
-import { ArrowValue, Code, Entry, keyText, Late, Name, Scope, type Part } from './code.js';
+import { ArrowValue, Code, Entry, keyText, Late, Name, NameScope, type Part } from './code.js';
 
 /** Prints code in which names are known: `known` gives what each is called. */
 export function printCode(content: Code, known: ReadonlyMap<Name, string> = new Map()): string {
-  const uses = new Map<Scope, ReadonlySet<Name>>();
+  const uses = new Map<NameScope, ReadonlySet<Name>>();
   const all = namesIn(content, uses);
   const identifiers = new Map(known);
   settleScopes(content, uses, identifiers);
@@ -34,27 +34,27 @@ export function freeIdentifier(wanted: string, taken: ReadonlySet<string>): stri
 
 function* partsOf(part: Part): Generator<Part> {
   if (part instanceof Code) yield* part.parts;
-  else if (part instanceof Scope) yield part.content;
+  else if (part instanceof NameScope) yield part.content;
   else if (part instanceof Entry || part instanceof ArrowValue) yield part.value;
   else if (part instanceof Late) yield part.read();
 }
 
 /** The names that code uses, and noted for each scope in it those that are used there. */
-function namesIn(part: Part, uses: Map<Scope, ReadonlySet<Name>>): Set<Name> {
+function namesIn(part: Part, uses: Map<NameScope, ReadonlySet<Name>>): Set<Name> {
   const found = new Set<Name>();
   if (part instanceof Name) found.add(part);
   for (const inner of partsOf(part)) for (const name of namesIn(inner, uses)) found.add(name);
-  if (part instanceof Scope) uses.set(part, found);
+  if (part instanceof NameScope) uses.set(part, found);
   return found;
 }
 
 /** Outer scopes first: a name within keeps clear of all that is used where it is known. */
 function settleScopes(
   part: Part,
-  uses: ReadonlyMap<Scope, ReadonlySet<Name>>,
+  uses: ReadonlyMap<NameScope, ReadonlySet<Name>>,
   identifiers: Map<Name, string>,
 ): void {
-  if (part instanceof Scope) {
+  if (part instanceof NameScope) {
     const used = uses.get(part) ?? new Set();
     const taken = new Set<string>();
     for (const name of used) {

@@ -1,9 +1,9 @@
 import { code } from '../build/code.js';
 import type { Output } from '../shared/output.js';
-import type { Reading } from './reading.js';
+import type { ReaderFunction } from './reading.js';
 
 /** Adds what components of Angular read and change the stores with. */
-export function addAngular(output: Output, { types, params, args }: Reading): void {
+export function addAngular(output: Output, { types, params, args }: ReaderFunction): void {
   const module = output.moduleApart(
     'angular',
     'The stores in Angular: components read and change them.',

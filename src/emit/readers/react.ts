@@ -1,9 +1,9 @@
 import { code } from '../build/code.js';
 import type { Output } from '../shared/output.js';
-import type { Reading } from './reading.js';
+import type { ReaderFunction } from './reading.js';
 
 /** Adds what components of React read and change the stores with. */
-export function addReact(output: Output, { types, params, args }: Reading): void {
+export function addReact(output: Output, { types, params, args }: ReaderFunction): void {
   const module = output.moduleApart(
     'react',
     'The stores in React: components read and change them.',

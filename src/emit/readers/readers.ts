@@ -1,12 +1,12 @@
 import type { Output } from '../shared/output.js';
 import type { Framework, Style } from '../../base/styles.js';
 import { addAngular } from './angular.js';
-import { readingOf, type Reading } from './reading.js';
+import { readingOf, type ReaderFunction } from './reading.js';
 import { addReact } from './react.js';
 import { addSenders } from './senders.js';
 import { addVue } from './vue.js';
 
-const writers: Readonly<Record<Framework, (output: Output, reading: Reading) => void>> = {
+const writers: Readonly<Record<Framework, (output: Output, reading: ReaderFunction) => void>> = {
   react: addReact,
   vue: addVue,
   angular: addAngular,

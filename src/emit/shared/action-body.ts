@@ -32,7 +32,7 @@ import { printExpr, type Drawn, type Reading } from './print-expression.js';
 import { sharedReading } from './reading.js';
 
 /** What is done: by an action, or by a reaction to one. */
-export interface Deed {
+export interface WrittenDeed {
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   readonly steps: readonly Step[];
@@ -56,7 +56,7 @@ export abstract class ActionBody {
   constructor(
     readonly output: Output,
     readonly store: Store,
-    readonly deed: Deed,
+    readonly deed: WrittenDeed,
     readonly module: Module,
     /** Bound names that something besides its own steps reads. */
     alsoRead: readonly string[] = [],
@@ -367,7 +367,7 @@ export interface Branch<T> {
   readonly own: readonly Name[];
 }
 
-function exprsOfDeed({ requires, let: bindings, steps, delay }: Deed): readonly Expr[] {
+function exprsOfDeed({ requires, let: bindings, steps, delay }: WrittenDeed): readonly Expr[] {
   return [
     ...requires.map(exprOf),
     ...bindings.map(({ value }) => value),

@@ -11,12 +11,12 @@ import type { Binding, TaskName } from '../../model/steps.js';
 import { errorType, exprsOfTask, moments, type Moment, type Task } from '../../model/tasks.js';
 import { without, type Type } from '../../model/types.js';
 import { pascal } from '../build/reserved.js';
-import type { Deed } from './action-body.js';
+import type { WrittenDeed } from './action-body.js';
 import { localsRead } from './expression-facts.js';
 import { boundFor } from './reactions.js';
 
 /** What a task does at its start: what it requires, its bindings, how long it waits, its steps. */
-export interface StartDeed extends Deed {
+export interface StartDeed extends WrittenDeed {
   /** How long it waits, if that is computed. */
   readonly delay: Expr | undefined;
   /** The bound names that something later reads. */

@@ -17,7 +17,7 @@ import {
   type Name,
 } from '../build/code.js';
 import type { Module } from '../build/module.js';
-import { ActionBody, type Branch, type Deed } from './action-body.js';
+import { ActionBody, type Branch, type WrittenDeed } from './action-body.js';
 import { historyCall } from './histories.js';
 import { within } from './lazy-stores.js';
 import type { Output } from './output.js';
@@ -66,7 +66,7 @@ export abstract class ValueBody extends ActionBody {
   constructor(
     output: Output,
     store: Store,
-    deed: Deed,
+    deed: WrittenDeed,
     module: Module,
     /** The parameter that holds the state at the start. */
     readonly base: Name,

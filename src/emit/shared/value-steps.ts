@@ -1,6 +1,6 @@
 import type { Expr } from '../../model/expressions.js';
 import { reasons } from '../../model/participant.js';
-import type { Change, Path, Segment, Step } from '../../model/steps.js';
+import type { ItemChange, Path, Segment, Step } from '../../model/steps.js';
 import { resolve, type Type } from '../../model/types.js';
 import {
   arrow,
@@ -324,7 +324,7 @@ export class ValueSteps {
     return names.map((name) => changes.get(name) ?? entry(name, code`${item}${property(name)}`));
   }
 
-  #parts(changes: readonly Change[], reading: Reading): Code[] {
+  #parts(changes: readonly ItemChange[], reading: Reading): Code[] {
     return changes.map((change) => {
       const value = this.body.print(change.value, reading);
       return change.kind === 'spread' ? code`...${value}` : entry(change.name, value);

@@ -31,7 +31,7 @@ export interface Pair {
 }
 
 /** What was shown of state and derived values. */
-interface Shown {
+interface ShownValues {
   readonly state: unknown;
   readonly derived: DerivedShown | undefined;
 }
@@ -49,7 +49,7 @@ export class ComparedParticipant {
   readonly #start: Pair;
   #last: Pair;
   /** What the first showed when it was last looked at. */
-  #expected: Shown;
+  #expected: ShownValues;
   /** How what it keeps is read, of old code. */
   readonly #reloads: Reloads | undefined;
   /** Which of its calls are which of the first, where they may have other numbers. */
@@ -76,7 +76,7 @@ export class ComparedParticipant {
       readonly isWhole?: boolean;
       readonly circumstances?: Circumstances;
     },
-    first: Shown & Pick<Player, 'made'>,
+    first: ShownValues & Pick<Player, 'made'>,
   ) {
     this.#observed = observed;
     this.player = new Player(
@@ -235,7 +235,7 @@ export class ComparedParticipant {
   }
 
   #compared(record: StepRecord, outcome: unknown, looks: boolean): Found | undefined {
-    const before: Shown = { state: this.player.state, derived: this.player.derived };
+    const before: ShownValues = { state: this.player.state, derived: this.player.derived };
     return (
       (isAsked(record.step) ? this.#ofOutcome(record, outcome) : undefined) ??
       (looks ? this.#ofState(record, before) : undefined) ??
@@ -257,7 +257,7 @@ export class ComparedParticipant {
   }
 
   /** Compares the state and what belongs to it: derived values if there are any, old snapshots, identity. */
-  #ofState(record: StepRecord, before: Shown): Found | undefined {
+  #ofState(record: StepRecord, before: ShownValues): Found | undefined {
     const { player } = this;
     const isFull = record.look === 'fully';
     player.state = player.read();
@@ -300,7 +300,7 @@ export class ComparedParticipant {
   }
 
   /** What is promised of identity holds from one step to the next, and from one reading to the next. */
-  #ofIdentity({ changes }: StepRecord, before: Shown): Found | undefined {
+  #ofIdentity({ changes }: StepRecord, before: ShownValues): Found | undefined {
     const { player } = this;
     // What a watcher sends is a transaction of its own.
     if (!this.#compares('identity') || player.sent.length > 0) return undefined;
@@ -323,7 +323,7 @@ export class ComparedParticipant {
     return undefined;
   }
 
-  #ofNotices(record: StepRecord, before: Shown): Found | undefined {
+  #ofNotices(record: StepRecord, before: ShownValues): Found | undefined {
     if (!this.#compares('notices')) return undefined;
     const { has, notices } = this.player;
     const expected =
@@ -343,7 +343,7 @@ export class ComparedParticipant {
   }
 
   /** Whether both told the very objects that both showed, which are known to be equal. */
-  #isAsShown(a: Notice, b: Notice, record: StepRecord, before: Shown): boolean {
+  #isAsShown(a: Notice, b: Notice, record: StepRecord, before: ShownValues): boolean {
     if (!looksAtState(record) || !this.#isKnown || a.watcher !== b.watcher) return false;
     const read = readerOf(a.target);
     if (read(record) !== a.now || read(this.player) !== b.now) return false;
@@ -406,16 +406,16 @@ export class ComparedParticipant {
   }
 }
 
-const readers = new Map<Target, (shown: Shown) => unknown>();
+const readers = new Map<Target, (shown: ShownValues) => unknown>();
 
 /** What stands at a target, where it is shown as it stands. */
-function readerOf(target: Target): (shown: Shown) => unknown {
+function readerOf(target: Target): (shown: ShownValues) => unknown {
   let read = readers.get(target);
   if (read === undefined) readers.set(target, (read = makeReader(target)));
   return read;
 }
 
-function makeReader(target: Target): (shown: Shown) => unknown {
+function makeReader(target: Target): (shown: ShownValues) => unknown {
   if (target === '*') return ({ state }) => state;
   const [store = '', name, reading] = target.split('.');
   // What goes on of tasks is told as it is.

@@ -8,7 +8,7 @@ import type { StepRecord } from './step-record.js';
 import type { SendStep } from '../script.js';
 
 /** A state that was met, and how. */
-export interface Place {
+export interface MetState {
   readonly state: Readonly<Record<string, unknown>>;
   readonly derived: DerivedShown | undefined;
   readonly histories: Histories | undefined;
@@ -18,7 +18,7 @@ export interface Place {
 }
 
 /** What one of the others showed that differs. */
-export interface Shown {
+export interface LateDifference {
   /** The input after which it showed, and those before it since the others came to the place. */
   readonly at: number;
   readonly inputs: readonly SendStep[];
@@ -34,7 +34,7 @@ export class PlacedParticipant {
   /** What it shows at the start. */
   readonly #start: { readonly state: unknown; readonly mark: EnvironmentMark };
   /** The place where it has been led, and what it showed there. */
-  #there: { readonly place: Place; readonly pair: Pair } | undefined;
+  #there: { readonly place: MetState; readonly pair: Pair } | undefined;
 
   /** `mayRestore`: whether it counts as well where it was put, not only where it was led. */
   constructor(make: () => ComparedParticipant, mayRestore: boolean) {
@@ -46,7 +46,7 @@ export class PlacedParticipant {
   }
 
   /** Does at a place what the first has done there; what differs first. */
-  follow(place: Place, records: readonly StepRecord[]): Shown | undefined {
+  follow(place: MetState, records: readonly StepRecord[]): LateDifference | undefined {
     const shown = this.#follow(place, records);
     if (shown === undefined || !this.#canRestore) return shown;
     // A difference counts if it shows where it was led. What shows only where it was put comes from that.
@@ -60,7 +60,7 @@ export class PlacedParticipant {
     return this.#notReported;
   }
 
-  #follow(place: Place, records: readonly StepRecord[]): Shown | undefined {
+  #follow(place: MetState, records: readonly StepRecord[]): LateDifference | undefined {
     let since = -1;
     for (const [at, record] of records.entries()) {
       if (since < 0) {
@@ -79,7 +79,7 @@ export class PlacedParticipant {
   }
 
   /** Is put back to where it has been, or led there from the start. */
-  #arrive(place: Place): void {
+  #arrive(place: MetState): void {
     if (this.#canRestore && this.#there?.place === place) {
       this.#other.restore(this.#there.pair, place.mark);
       return;
@@ -92,7 +92,7 @@ export class PlacedParticipant {
   }
 
   /** Notes what it shows where it was led. Should that not be what the first shows, it is led from now on, and told then. */
-  #putAt(place: Place): void {
+  #putAt(place: MetState): void {
     const pair = { expected: place.state, actual: this.#other.player.read() };
     this.#there = { place, pair };
     if (same(pair.expected, pair.actual)) return this.#other.restore(pair, place.mark);

@@ -65,7 +65,7 @@ export interface StepResult {
 }
 
 /** What became of a step with the first participant. */
-interface Shown {
+interface FirstShown {
   readonly payload?: StepRecord['payload'];
   readonly outcome?: unknown;
   readonly changed?: boolean;
@@ -349,7 +349,7 @@ export class Session {
   }
 
   /** Notes what the first shows; the others follow at once, or when there is enough to follow. */
-  #done(step: ScriptStep, shown: Shown): StepResult {
+  #done(step: ScriptStep, shown: FirstShown): StepResult {
     this.#note(step, shown);
     const isBehind = this.#records.length >= this.#ahead;
     const difference = isBehind ? this.#follow() : undefined;
@@ -357,7 +357,7 @@ export class Session {
   }
 
   /** Notes what the first shows. */
-  #note(step: ScriptStep, { payload, outcome, changed = false, wanted, ms = 0 }: Shown): void {
+  #note(step: ScriptStep, { payload, outcome, changed = false, wanted, ms = 0 }: FirstShown): void {
     const first = this.#first;
     const isSixth = this.#steps++ % fullEvery === fullEvery - 1;
     const look = wanted ?? (isSixth ? 'fully' : this.#look);

@@ -1,3 +1,4 @@
+import type { State } from '../../base/state.js';
 import { atPointer, type Json } from '../../base/json.js';
 import {
   initialState,
@@ -12,8 +13,6 @@ import { PayloadSource, type Drawn } from './payloads.js';
 import { poolFor } from './pool.js';
 import type { SendStep } from '../script.js';
 import { smallPayloads } from './small-values.js';
-
-type State = Readonly<Record<string, unknown>>;
 
 /** An action that can be sent. */
 export interface Choice {

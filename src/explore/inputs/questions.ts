@@ -1,3 +1,4 @@
+import type { State } from '../../base/state.js';
 import type { Json } from '../../base/json.js';
 import { canonicalText } from '../../base/canonical.js';
 import { Random } from '../../base/random.js';
@@ -16,8 +17,6 @@ export interface Question {
   readonly text: string;
 }
 
-type State = Readonly<Record<string, unknown>>;
-
 /** How many combinations of arguments are asked at most, for one derived value after one step. */
 const mostCombinations = 4;
 
@@ -30,7 +29,7 @@ export function questionsOf(application: Application): (state: State) => readonl
   );
   if (asked.length === 0) return () => [];
   // What can take a few values only is asked the same in every state.
-  const isFixed = ({ params }: Asked) =>
+  const isFixed = ({ params }: AskedValue) =>
     params.every(({ type }) => literalsOf(type, application.types) !== undefined);
   const questionsIn = (state: State) => {
     const pool = poolOf(application, state);
@@ -47,14 +46,14 @@ export function questionsOf(application: Application): (state: State) => readonl
 }
 
 /** A derived value with parameters. */
-interface Asked {
+interface AskedValue {
   readonly store: string;
   readonly name: string;
   readonly params: readonly Parameter[];
 }
 
 function questionsFor(
-  { store, name, params }: Asked,
+  { store, name, params }: AskedValue,
   types: TypeTable,
   source: PayloadSource,
   pool: Pool,

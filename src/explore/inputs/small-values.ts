@@ -18,12 +18,12 @@ export function smallPayloads(type: Type, pool: Pool, types: TypeTable): readonl
   return valuesOf(type, '', { pool, types }, 0).slice(0, mostPayloads);
 }
 
-interface Scope {
+interface ValueSources {
   readonly pool: Pool;
   readonly types: TypeTable;
 }
 
-function valuesOf(type: Type, at: string, scope: Scope, depth: number): readonly Drawn[] {
+function valuesOf(type: Type, at: string, scope: ValueSources, depth: number): readonly Drawn[] {
   const open = resolve(type, scope.types);
   switch (open.kind) {
     case 'literal':
@@ -87,7 +87,7 @@ function inTurn(lists: readonly (readonly Drawn[])[]): readonly Drawn[] {
 function recordsOf(
   { fields }: Type & { kind: 'record' },
   at: string,
-  scope: Scope,
+  scope: ValueSources,
   depth: number,
 ): readonly Drawn[] {
   const each = fields.map(({ name, type, optional }) => ({

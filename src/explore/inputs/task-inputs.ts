@@ -1,3 +1,4 @@
+import type { State } from '../../base/state.js';
 import type { Json } from '../../base/json.js';
 import type { Application, Store } from '../../model/application.js';
 import type { Participant } from '../../model/participant.js';
@@ -16,8 +17,6 @@ import { drawnInput, smallInputs, startsOf, type Choice } from './inputs.js';
 import { smallPayloads } from './small-values.js';
 import type { PayloadSource } from './payloads.js';
 import { poolOf } from './pool.js';
-
-type State = Readonly<Record<string, unknown>>;
 
 /** What the first participant shows that decides what can be done about tasks. */
 export interface TaskMoment {

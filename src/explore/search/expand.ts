@@ -1,3 +1,4 @@
+import type { State } from '../../base/state.js';
 import { addCounts } from '../../base/add-counts.js';
 import { hasHistory, hasLazy, hasTasks } from '../../model/application.js';
 import { reachesTasks } from '../../model/reaches-tasks.js';
@@ -9,7 +10,7 @@ import type { Choice } from '../inputs/inputs.js';
 import { isMisfit } from '../comparing/outcome-match.js';
 import { noteSpared } from '../comparing/not-sent.js';
 import type { StepRecord } from '../comparing/step-record.js';
-import { PlacedParticipant, type Place } from '../comparing/placed-participant.js';
+import { PlacedParticipant, type MetState } from '../comparing/placed-participant.js';
 import { Player } from '../playing/player.js';
 import {
   choicesWithin,
@@ -27,8 +28,6 @@ import { payloadIn, type SendStep } from '../script.js';
 import type { Searching } from '../searching.js';
 import { expandSlowly } from './expand-slowly.js';
 import { historyKey, stateKey } from './state-key.js';
-
-type State = Readonly<Record<string, unknown>>;
 
 /**
  * Tries the inputs of a small scope in some states. The first participant goes ahead with all inputs; the others
@@ -151,7 +150,7 @@ class Expander implements Expansion {
   }
 
   /** Sends the first participant the inputs that reach a state from the start. */
-  #go(path: readonly SendStep[]): Place {
+  #go(path: readonly SendStep[]): MetState {
     this.#first.close();
     const first = (this.#first = this.#newFirst());
     const way = path.map((step, i) => {
@@ -172,7 +171,7 @@ class Expander implements Expansion {
   }
 
   /** Does an input with the first, and puts it back; `undefined` if somebody is not to be sent it. Notes where it leads. */
-  #try(step: SendStep, place: Place, nextStates: NextState[]): StepRecord | undefined {
+  #try(step: SendStep, place: MetState, nextStates: NextState[]): StepRecord | undefined {
     const { reached } = this.#searching;
     const first = this.#first;
     first.begin();
@@ -196,7 +195,7 @@ class Expander implements Expansion {
   }
 
   /** Notes where an input leads. Derived values depend on the state and the histories alone, so they are asked once for each. */
-  #note(input: SendStep, { derived }: Place, nextStates: NextState[]): void {
+  #note(input: SendStep, { derived }: MetState, nextStates: NextState[]): void {
     const first = this.#first;
     const state = first.state as State;
     const key = this.#keyOf({ state, histories: first.histories() });
@@ -210,7 +209,7 @@ class Expander implements Expansion {
   }
 
   /** None where each sequence counts, whatever it leads to. */
-  #keyOf({ state, histories }: Pick<Place, 'state' | 'histories'>): string {
+  #keyOf({ state, histories }: Pick<MetState, 'state' | 'histories'>): string {
     return this.#item.by === 'state' ? `${stateKey(state)}${historyKey(histories)}` : '';
   }
 

@@ -1,3 +1,4 @@
+import type { State } from '../../base/state.js';
 import { Random } from '../../base/random.js';
 import {
   hasHistory,
@@ -14,8 +15,6 @@ import { Player } from '../playing/player.js';
 import { payloadIn, type SendStep } from '../script.js';
 import type { Searching } from '../searching.js';
 import { stateKey } from './state-key.js';
-
-type State = Readonly<Record<string, unknown>>;
 
 /** Looks for inputs that lead to a point that was never reached, with the first participant alone. */
 export interface LookAheadItem {

@@ -2,7 +2,7 @@ import type { NextState, ExpandItem, Expansion, FrontierState, WalkedBy } from '
 import type { ScriptStep } from '../script.js';
 
 /** How far a walk goes. */
-export interface Scope {
+export interface WalkScope {
   /** The store whose actions are sent; all stores if not given. */
   readonly store: string | undefined;
   /** The task of that store whose runs are tried in every order; all inputs of the store if not given. */
@@ -57,7 +57,7 @@ interface Node {
  * it: who does it does not matter.
  */
 export class Walk {
-  readonly #scope: Scope;
+  readonly #scope: WalkScope;
   #most: number;
   readonly #keys = new Set<string>();
   /** What is left of the present level, and what has been met of the next. */
@@ -76,7 +76,7 @@ export class Walk {
   /** What was given out last. */
   #given: readonly (readonly Node[])[] = [];
 
-  constructor(scope: Scope) {
+  constructor(scope: WalkScope) {
     this.#scope = scope;
     this.#most = scope.steps;
   }

@@ -27,7 +27,7 @@ export function makeRestorable(
 ): void {
   const engineClass = exports[name];
   if (typeof engineClass !== 'function') return;
-  const places = Object.entries(names.fields).flatMap(([store, fields]): Place[] =>
+  const places = Object.entries(names.fields).flatMap(([store, fields]): StoreField[] =>
     names.single.has(store)
       ? [{ store, field: undefined }]
       : fields.map((field) => ({ store, field })),
@@ -42,12 +42,12 @@ export function makeRestorable(
   };
 }
 
-interface Place {
+interface StoreField {
   readonly store: string;
   readonly field: string | undefined;
 }
 
-function restore(engine: Engine, places: readonly Place[], state: State): void {
+function restore(engine: Engine, places: readonly StoreField[], state: State): void {
   const work = engine.transaction(() => {
     for (const { store, field } of places) {
       const own = state[store];

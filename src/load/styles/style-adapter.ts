@@ -1,3 +1,4 @@
+import type { State } from '../../base/state.js';
 import {
   reasons,
   type Outcome,
@@ -10,8 +11,7 @@ import type { Names } from '../names.js';
 export type Changed = (now: unknown, before: unknown) => void;
 export type Act = (payload: unknown) => Outcome;
 
-/** A state of all stores. */
-export type State = Readonly<Record<string, unknown>>;
+export type { State };
 
 /** Gives what a lazy store is attached with. */
 export type LazyStoreOf = (store: string) => unknown;

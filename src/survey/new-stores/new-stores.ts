@@ -34,7 +34,7 @@ export class NewStores {
     this.files = program
       .getSourceFiles()
       .filter(({ fileName }) => fileName.startsWith(`${folder}/`));
-    new Reading(program.getTypeChecker(), index, this.files, this.isDispatched, {
+    new TypeReader(program.getTypeChecker(), index, this.files, this.isDispatched, {
       store: (name, declarations) => {
         if (!this.stores.has(name)) this.stores.set(name, new Map());
         for (const one of declarations) this.#steps.set(one, name);
@@ -103,7 +103,7 @@ interface Taking {
 }
 
 /** Reads the types of generated stores from what `createStores` gives. */
-class Reading {
+class TypeReader {
   readonly #seen = new Set<ts.Type>();
 
   constructor(

@@ -17,7 +17,7 @@ export interface ReadApplication {
   /** The path of a file as the user sees it: relative to `folder`. */
   readonly pathOf: (file: ts.SourceFile) => string;
   /** Where an offset stands, in the file that the user wrote; `undefined` for what was added for the compiler. */
-  readonly placeOf: (file: ts.SourceFile, offset: number) => Place | undefined;
+  readonly placeOf: (file: ts.SourceFile, offset: number) => LinePlace | undefined;
   /** A line of the file that the user wrote, from 1. */
   readonly lineOf: (file: ts.SourceFile, line: number) => string;
   /** The text of a single-file component as the user wrote it; empty for other modules. */
@@ -29,7 +29,7 @@ export interface ReadApplication {
 }
 
 /** A place in a file: line and column count from 1. */
-export interface Place {
+export interface LinePlace {
   readonly line: number;
   readonly column: number;
 }
@@ -135,7 +135,7 @@ function placeIn(
   file: ts.SourceFile,
   component: Component | undefined,
   offset: number,
-): Place | undefined {
+): LinePlace | undefined {
   if (component === undefined) {
     const { line, character } = file.getLineAndCharacterOfPosition(offset);
     return { line: line + 1, column: character + 1 };

@@ -6,7 +6,7 @@ import type {
   FrontierState,
 } from '../../../src/explore/search/expansion.js';
 import type { ScriptStep } from '../../../src/explore/script.js';
-import { Walk, type Scope } from '../../../src/explore/search/walk.js';
+import { Walk, type WalkScope } from '../../../src/explore/search/walk.js';
 
 const numberIn = (step: ScriptStep): number => ('payload' in step ? Number(step.payload) : 0);
 
@@ -52,7 +52,10 @@ function done(item: ExpandItem, isWithin: (place: number) => boolean): Expansion
   return { steps, transitions: steps, expanded, notReported: new Map(), found: undefined };
 }
 
-function walkedThrough(scope: Partial<Scope>, isWithin: (place: number) => boolean = () => true) {
+function walkedThrough(
+  scope: Partial<WalkScope>,
+  isWithin: (place: number) => boolean = () => true,
+) {
   const walk = new Walk({ store: 'ring', by: 'state', steps: 1000, depth: Infinity, ...scope });
   const paths: string[] = [];
   for (let items = walk.next(); items.length > 0; items = walk.next()) {

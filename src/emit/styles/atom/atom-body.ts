@@ -20,7 +20,7 @@ import {
 import type { Module } from '../../build/module.js';
 import { namesUsed } from '../../build/print.js';
 import { pascal } from '../../build/reserved.js';
-import { ActionBody, type Deed } from '../../shared/action-body.js';
+import { ActionBody, type WrittenDeed } from '../../shared/action-body.js';
 import { historyCall } from '../../shared/histories.js';
 import type { Output } from '../../shared/output.js';
 import type { Drawn } from '../../shared/print-expression.js';
@@ -37,7 +37,7 @@ export class AtomBody extends ActionBody {
   constructor(
     output: Output,
     store: Store,
-    deed: Deed,
+    deed: WrittenDeed,
     module: Module,
     readonly nodes: Nodes,
     /** The names that reactions read of what it binds. */

@@ -14,7 +14,7 @@ import {
   type Code,
 } from '../../build/code.js';
 import type { Module } from '../../build/module.js';
-import type { Deed } from '../../shared/action-body.js';
+import type { WrittenDeed } from '../../shared/action-body.js';
 import type { Output } from '../../shared/output.js';
 import type { Drawn } from '../../shared/print-expression.js';
 import { reachesAll, ValueBody } from '../../shared/value-body.js';
@@ -24,7 +24,7 @@ export class StreamBody extends ValueBody {
   constructor(
     output: Output,
     store: Store,
-    deed: Deed,
+    deed: WrittenDeed,
     module: Module,
     initial: () => Name,
     /** Something of what the store is made with: `latest`, `newId`. */

@@ -1,6 +1,6 @@
 import type { Expr } from '../../../model/expressions.js';
 import { reasons } from '../../../model/participant.js';
-import type { Change, Path, Segment, Step } from '../../../model/steps.js';
+import type { ItemChange, Path, Segment, Step } from '../../../model/steps.js';
 import { resolve, type Type } from '../../../model/types.js';
 import {
   arrow,
@@ -250,7 +250,7 @@ export class EditSteps {
     return code`${this.#call('changeItems', list, isMeant, arrow([each], now), otherwise)};`;
   }
 
-  #parts(changes: readonly Change[], reading: Reading): Code[] {
+  #parts(changes: readonly ItemChange[], reading: Reading): Code[] {
     const { body } = this;
     return changes.map((change) => {
       const printed = body.print(change.value, reading);

@@ -16,7 +16,7 @@ import {
   type Code,
 } from '../../build/code.js';
 import type { Module } from '../../build/module.js';
-import { ActionBody, type Deed } from '../../shared/action-body.js';
+import { ActionBody, type WrittenDeed } from '../../shared/action-body.js';
 import { historyCall } from '../../shared/histories.js';
 import type { Output } from '../../shared/output.js';
 import type { Drawn } from '../../shared/print-expression.js';
@@ -34,7 +34,7 @@ export class ProxyBody extends ActionBody {
   constructor(
     output: Output,
     store: Store,
-    deed: Deed,
+    deed: WrittenDeed,
     module: Module,
     /** The names that reactions read of what it binds. */
     readonly forReactions: readonly string[] = [],

@@ -15,7 +15,7 @@ import {
   type Code,
 } from '../../build/code.js';
 import type { Module } from '../../build/module.js';
-import type { Deed } from '../../shared/action-body.js';
+import type { WrittenDeed } from '../../shared/action-body.js';
 import type { Output } from '../../shared/output.js';
 import { aroundTypes } from '../../shared/payloads.js';
 import type { Drawn } from '../../shared/print-expression.js';
@@ -31,7 +31,7 @@ export class ReducerBody extends ValueBody {
   constructor(
     output: Output,
     store: Store,
-    deed: Deed,
+    deed: WrittenDeed,
     module: Module,
     initial: () => Name,
     alsoRead: readonly string[],
