@@ -29,6 +29,17 @@ const rules = Object.entries(layers).map(([folder, allowed]) => ({
   to: { path: '^src/', pathNot: `^src/(${[folder, ...allowed].join('|')})/` },
 }));
 
+/** Folders with a door: others import their `index.ts`, and nothing else of them. */
+const rooms = ['arrange', 'emit', 'faults', 'interpret', 'survey', 'weigh'];
+
+const doors = rooms.map((folder) => ({
+  name: `${folder}-door`,
+  severity: 'error',
+  comment: `Others import src/${folder}/index.ts, and nothing else of src/${folder}.`,
+  from: { path: '^src/', pathNot: `^src/${folder}/` },
+  to: { path: `^src/${folder}/`, pathNot: `^src/${folder}/index\\.ts$` },
+}));
+
 export default {
   forbidden: [
     { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
@@ -44,7 +55,10 @@ export default {
       severity: 'error',
       comment: 'The command line reaches the stages through core.ts only.',
       from: { path: '^src/cli/' },
-      to: { path: '^src/', pathNot: '^src/(cli/|core\\.ts$|base/styles\\.ts$|library/package-files\\.ts$)' },
+      to: {
+        path: '^src/',
+        pathNot: '^src/(cli/|core\\.ts$|base/styles\\.ts$|library/package-files\\.ts$)',
+      },
     },
     {
       name: 'library-imports',
@@ -70,6 +84,7 @@ export default {
       to: {},
     },
     ...rules,
+    ...doors,
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -28,7 +28,7 @@ export {
   languages,
   layouts,
   type EmitOptions,
-} from './emit/emit-options.js';
+} from './emit/index.js';
 export { onlyStores } from './model/only-stores.js';
 export { nearest } from './base/suggest.js';
 export { LoadError } from './load/load-error.js';
@@ -44,11 +44,11 @@ export { problemsToSarif } from './report/sarif.js';
 export { surveyToJson } from './report/survey-json.js';
 export { surveyText } from './report/survey-text.js';
 export { surveyToSarif } from './report/survey-sarif.js';
-export { readableFiles } from './survey/readable-files.js';
+export { readableFiles } from './survey/index.js';
 export { weighingToJson } from './report/weigh-json.js';
 export { weighText } from './report/weigh-text.js';
-export { WeighError } from './weigh/weigh.js';
-export { SurveyError, type Survey } from './survey/survey-result.js';
+export { WeighError } from './weigh/index.js';
+export { SurveyError, type Survey } from './survey/index.js';
 export { codesMarkdown, codesText, explainText, nearestCode } from './report/explain-text.js';
 export { overviewOf } from './report/overview.js';
 export { overviewDot, overviewMermaid } from './report/overview-graph.js';

@@ -7,7 +7,7 @@ export { compareSchema, type CompareSettings } from './library/compare-schema.js
 export { generateStores, type GenerateSettings } from './library/generate-stores.js';
 export { problemsText } from './library/problems-text.js';
 export { styles, type Style } from './base/styles.js';
-export type { GeneratedFile } from './emit/generated-file.js';
+export type { GeneratedFile } from './emit/index.js';
 export type { Application } from './model/application.js';
 export type { Problem } from './diagnostics/problem.js';
 export type { ComparisonJson } from './report/comparison-json.js';

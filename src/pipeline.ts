@@ -2,21 +2,33 @@ import type { Formatted } from './check/format-schema.js';
 import type { SchemaAccess } from './check/read-files.js';
 import type { Problem } from './diagnostics/problem.js';
 import { Source } from './diagnostics/source.js';
-import { usualOptions, type EmitOptions } from './emit/emit-options.js';
+import {
+  loadEmitting,
+  loadFormatting,
+  loadParticipants,
+  loadLogged,
+  usualOptions,
+  type EmitOptions,
+  type GeneratedFile,
+  type ReadRuntime,
+} from './emit/index.js';
 import type { Style } from './base/styles.js';
-import type { TriedFault } from './faults/fault.js';
-import type { GeneratedFile } from './emit/generated-file.js';
-import type { ReadRuntime } from './emit/shared/runtime-files.js';
+import { loadFaults, type TriedFault } from './faults/index.js';
 import type { SearchOptions } from './explore/search-options.js';
 import type { Comparison } from './explore/comparison.js';
 import type { Script } from './explore/script.js';
 import type { GeneratedFolder } from './load/generated-participant.js';
-import type { UpdatedParticipant } from './arrange/update-participant.js';
+import {
+  loadOneFile,
+  loadJavaScript,
+  loadUpdating,
+  type UpdatedParticipant,
+} from './arrange/index.js';
 import type { Application } from './model/application.js';
 import { kindOfStyle, oneLine, ownershipOf, styleOf, withHeader } from './model/file-header.js';
 import type { ExternalFile } from './workers/searching-of.js';
-import type { Survey, SurveyRequest } from './survey/survey-result.js';
-import type { StyleWeight, Weighing } from './weigh/weigh-result.js';
+import { loadSurvey, type Survey, type SurveyRequest } from './survey/index.js';
+import { loadWeighing, type StyleWeight, type Weighing } from './weigh/index.js';
 import type { Replayed, ReplayOptions, ReplayReading } from './replay/replay.js';
 import type { PlayedScript } from './replay/side-by-side.js';
 import { withCompiler } from './library/with-compiler.js';
@@ -76,8 +88,8 @@ export async function generateStyle(
   style: Style,
   options: GenerateOptions,
 ): Promise<readonly GeneratedFile[]> {
-  const { emitStyle } = await import('./emit/emit.js');
-  const { formatFiles } = await import('./emit/format.js');
+  const { emitStyle } = await loadEmitting();
+  const { formatFiles } = await loadFormatting();
   const wanted = { ...usualOptions, ...options.output };
   const emitted = emitStyle(application, style, options.readRuntime, wanted);
   // What is in the run time for a log was formatted beside what stands there without one.
@@ -98,18 +110,17 @@ async function arranged(
 ): Promise<readonly GeneratedFile[]> {
   let arranged = files;
   if (layout === 'one-file') {
-    const { inOneFile } = await withCompiler(() => import('./arrange/one-file.js'));
+    const { inOneFile } = await withCompiler(loadOneFile);
     const apart = files.filter(({ isApart }) => isApart);
     arranged = [...inOneFile(files.filter(({ isApart }) => !isApart)), ...apart];
   }
-  if (language === 'js')
-    arranged = (await withCompiler(() => import('./arrange/javascript.js'))).asJavaScript(arranged);
+  if (language === 'js') arranged = (await withCompiler(loadJavaScript)).asJavaScript(arranged);
   return arranged;
 }
 
 /** A file that Leeshore writes for people, who go on from there; formatted. */
 async function formatted(path: string, text: string): Promise<string> {
-  const { formatFiles } = await import('./emit/format.js');
+  const { formatFiles } = await loadFormatting();
   const [file] = await formatFiles([{ path, text }], false);
   return file?.text ?? text;
 }
@@ -122,7 +133,7 @@ export async function participantFor(
   application: Application,
   { schema, types }: { readonly schema: string; readonly types: string },
 ): Promise<string> {
-  const { participantSkeleton } = await import('./emit/participants/participant-skeleton.js');
+  const { participantSkeleton } = await loadParticipants();
   return formatted('participant.ts', participantSkeleton(application, oneLine(schema), types));
 }
 
@@ -131,7 +142,7 @@ export async function typesModule(
   application: Application,
   origin: { readonly version: string; readonly schema: string },
 ): Promise<string> {
-  const { participantTypes } = await import('./emit/participants/participant-skeleton.js');
+  const { participantTypes } = await loadParticipants();
   const text = await formatted('types.ts', participantTypes(application));
   return withHeader(text, { ...origin, kind: 'types' });
 }
@@ -144,8 +155,8 @@ export async function participantUpdate(
   application: Application,
   { path, text, types }: { readonly path: string; readonly text: string; readonly types: string },
 ): Promise<UpdatedParticipant | undefined> {
-  const { participantLines } = await import('./emit/participants/participant-lines.js');
-  const { updateParticipant } = await withCompiler(() => import('./arrange/update-participant.js'));
+  const { participantLines } = await loadParticipants();
+  const { updateParticipant } = await withCompiler(loadUpdating);
   const isTyped = /\.[cm]?tsx?$/.test(path);
   const wanted = await participantLines(application, isTyped ? types : undefined);
   const updated = updateParticipant(path, text, wanted.lines);
@@ -177,7 +188,7 @@ export async function generatedInMemory(
   readRuntime: ReadRuntime,
   output: Partial<EmitOptions> = {},
 ): Promise<GeneratedFolder[]> {
-  const { emitStyle } = await import('./emit/emit.js');
+  const { emitStyle } = await loadEmitting();
   const options = { ...usualOptions, ...output };
   return styles.map((style) => ({
     name: style,
@@ -234,11 +245,8 @@ export async function findFaults(
   readRuntime: ReadRuntime,
   options: FaultOptions,
 ): Promise<readonly TriedFault[]> {
-  const { emitStyle } = await import('./emit/emit.js');
-  const { codeFaults } = await import('./faults/code-faults.js');
-  const { modelFaults } = await import('./faults/model-faults.js');
-  const { chooseEvenly } = await import('./faults/choose.js');
-  const { planted } = await import('./faults/plant.js');
+  const { emitStyle } = await loadEmitting();
+  const { codeFaults, modelFaults, chooseEvenly, planted } = await loadFaults();
   const { tryFaults } = await import('./workers/try-faults.js');
   const { nextTurn } = await import('./base/turn.js');
   const faults = [...modelFaults(application), ...codeFaults(application)];
@@ -288,7 +296,7 @@ export async function replayLog(
   reading: ReplayReading = {},
 ): Promise<Replayed> {
   const { replayWhole } = await import('./workers/replay-whole.js');
-  const { schemaDigest } = await import('./emit/shared/logged.js');
+  const { schemaDigest } = await loadLogged();
   const cast = { application, folders, external, classes: undefined };
   const file = mapping ?? external[0];
   const request = {
@@ -316,7 +324,7 @@ export async function playScript(
 
 /** Says what of an application still uses the old store. Throws {@link SurveyError}. */
 export async function survey(request: SurveyRequest): Promise<Survey> {
-  const { surveyApplication } = await withCompiler(() => import('./survey/survey.js'));
+  const { surveyApplication } = await withCompiler(loadSurvey);
   return surveyApplication(request);
 }
 
@@ -335,8 +343,7 @@ export async function weighStores(
   application: Application,
   { styles, against, folder, begin, ...options }: WeighOptions,
 ): Promise<Weighing> {
-  const { weighFiles, weighModule } = await import('./weigh/weigh.js');
-  const { styleWeight } = await import('./weigh/style-weight.js');
+  const { weighFiles, weighModule, styleWeight } = await loadWeighing();
   const names = application.stores.map(({ name }) => name);
   const weighed: StyleWeight[] = [];
   for (const [i, style] of styles.entries()) {

@@ -1,5 +1,4 @@
-import type { EmitOptions } from '../emit/emit-options.js';
-import type { GeneratedFile } from '../emit/generated-file.js';
+import type { EmitOptions, GeneratedFile } from '../emit/index.js';
 import type { Style } from '../base/styles.js';
 import type { Application } from '../model/application.js';
 import { generateStyle } from '../pipeline.js';

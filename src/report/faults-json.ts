@@ -1,4 +1,4 @@
-import type { FaultKind, TriedFault } from '../faults/fault.js';
+import type { FaultKind, TriedFault } from '../faults/index.js';
 
 /** How good comparing is at finding faults, as one JSON value: `schema/faults-1.schema.json` says more. */
 export interface FaultsJson {

@@ -1,4 +1,4 @@
-import type { Survey } from '../survey/survey-result.js';
+import type { Survey } from '../survey/index.js';
 
 /** What `leeshore survey --json` prints; described by `schema/survey-1.schema.json`. */
 export interface SurveyJson extends Survey {

@@ -1,5 +1,5 @@
 import type { Log, ReportingDescriptor, Result } from 'sarif';
-import type { Survey, SurveyPlace } from '../survey/survey-result.js';
+import type { Survey, SurveyPlace } from '../survey/index.js';
 import { uriOf } from './uri.js';
 
 const rules: readonly ReportingDescriptor[] = [

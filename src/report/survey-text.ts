@@ -1,5 +1,5 @@
 import type { Paint } from '../diagnostics/render.js';
-import type { PlaceLeft, Survey, SurveyPlace, UnknownName } from '../survey/survey-result.js';
+import type { PlaceLeft, Survey, SurveyPlace, UnknownName } from '../survey/index.js';
 import { counted, countText, wrappedNames } from './value-text.js';
 
 /** A survey as people read it: how much is left; then what, by module and by member, what is wrong, what nobody can tell. */

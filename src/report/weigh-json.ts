@@ -1,4 +1,4 @@
-import type { Weighing } from '../weigh/weigh-result.js';
+import type { Weighing } from '../weigh/index.js';
 
 /** What `leeshore weigh --json` prints; described by `schema/weight-1.schema.json`. */
 export interface WeighingJson extends Weighing {

@@ -1,6 +1,6 @@
 import Table from 'cli-table3';
 import type { Paint } from '../diagnostics/render.js';
-import type { Weighing } from '../weigh/weigh-result.js';
+import type { Weighing } from '../weigh/index.js';
 import { fittingWidths } from './table-widths.js';
 import { countText } from './value-text.js';
 

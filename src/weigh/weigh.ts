@@ -1,6 +1,7 @@
 import { posix } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import type { BuildFailure, BuildOptions, Plugin } from 'esbuild';
+import { WeighError } from './weigh-error.js';
 
 /** What a module weighs in an application, in bytes: minified, and compressed as a server sends it. */
 export interface Size {
@@ -18,9 +19,6 @@ interface File {
   readonly path: string;
   readonly text: string;
 }
-
-/** Something that cannot be bundled, with the reason. */
-export class WeighError extends Error {}
 
 /** Weighs files in memory that import each other; packages are left out. `entry` is the path of one of them. */
 export function weighFiles(files: readonly File[], entry: string): Promise<Weight> {

@@ -1,6 +1,6 @@
 import { compareBySearch } from '../explore/compare.js';
 import type { SearchOptions } from '../explore/search-options.js';
-import type { TriedFault } from '../faults/fault.js';
+import type { TriedFault } from '../faults/index.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
 import { LoadError } from '../load/load-error.js';
 import type { Application } from '../model/application.js';

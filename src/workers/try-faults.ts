@@ -1,6 +1,6 @@
 import { nextTurn } from '../base/turn.js';
 import type { SearchOptions } from '../explore/search-options.js';
-import type { Fault, TriedFault } from '../faults/fault.js';
+import type { Fault, TriedFault } from '../faults/index.js';
 import type { GeneratedFolder } from '../load/generated-participant.js';
 import type { Application } from '../model/application.js';
 import { OneWorker } from './one-worker.js';

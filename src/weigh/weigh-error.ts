@@ -1,0 +1,2 @@
+/** A module that cannot be bundled. */
+export class WeighError extends Error {}
