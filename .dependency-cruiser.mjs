@@ -29,15 +29,15 @@ const rules = Object.entries(layers).map(([folder, allowed]) => ({
   to: { path: '^src/', pathNot: `^src/(${[folder, ...allowed].join('|')})/` },
 }));
 
-/** Folders with a door: others import their `index.ts`, and nothing else of them. */
+/** Folders with a door: others import their `index.ts` and their `loaders.ts`, and nothing else of them. */
 const rooms = ['arrange', 'emit', 'faults', 'interpret', 'survey', 'weigh'];
 
 const doors = rooms.map((folder) => ({
   name: `${folder}-door`,
   severity: 'error',
-  comment: `Others import src/${folder}/index.ts, and nothing else of src/${folder}.`,
+  comment: `Others import index.ts and loaders.ts of src/${folder}, and nothing else.`,
   from: { path: '^src/', pathNot: `^src/${folder}/` },
-  to: { path: `^src/${folder}/`, pathNot: `^src/${folder}/index\\.ts$` },
+  to: { path: `^src/${folder}/`, pathNot: `^src/${folder}/(index|loaders)\\.ts$` },
 }));
 
 export default {

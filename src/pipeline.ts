@@ -3,32 +3,34 @@ import type { SchemaAccess } from './check/read-files.js';
 import type { Problem } from './diagnostics/problem.js';
 import { Source } from './diagnostics/source.js';
 import {
-  loadEmitting,
-  loadFormatting,
-  loadParticipants,
-  loadLogged,
   usualOptions,
   type EmitOptions,
   type GeneratedFile,
   type ReadRuntime,
 } from './emit/index.js';
+import {
+  loadEmitting,
+  loadFormatting,
+  loadLines,
+  loadLogged,
+  loadSkeleton,
+} from './emit/loaders.js';
 import type { Style } from './base/styles.js';
-import { loadFaults, type TriedFault } from './faults/index.js';
+import type { TriedFault } from './faults/index.js';
+import { loadChoice, loadCodeFaults, loadModelFaults, loadPlanting } from './faults/loaders.js';
 import type { SearchOptions } from './explore/search-options.js';
 import type { Comparison } from './explore/comparison.js';
 import type { Script } from './explore/script.js';
 import type { GeneratedFolder } from './load/generated-participant.js';
-import {
-  loadOneFile,
-  loadJavaScript,
-  loadUpdating,
-  type UpdatedParticipant,
-} from './arrange/index.js';
+import type { UpdatedParticipant } from './arrange/index.js';
+import { loadOneFile, loadJavaScript, loadUpdating } from './arrange/loaders.js';
 import type { Application } from './model/application.js';
 import { kindOfStyle, oneLine, ownershipOf, styleOf, withHeader } from './model/file-header.js';
 import type { ExternalFile } from './workers/searching-of.js';
-import { loadSurvey, type Survey, type SurveyRequest } from './survey/index.js';
-import { loadWeighing, type StyleWeight, type Weighing } from './weigh/index.js';
+import type { Survey, SurveyRequest } from './survey/index.js';
+import { loadSurvey } from './survey/loaders.js';
+import type { StyleWeight, Weighing } from './weigh/index.js';
+import { loadStyleWeight, loadWeighing } from './weigh/loaders.js';
 import type { Replayed, ReplayOptions, ReplayReading } from './replay/replay.js';
 import type { PlayedScript } from './replay/side-by-side.js';
 import { withCompiler } from './library/with-compiler.js';
@@ -133,7 +135,7 @@ export async function participantFor(
   application: Application,
   { schema, types }: { readonly schema: string; readonly types: string },
 ): Promise<string> {
-  const { participantSkeleton } = await loadParticipants();
+  const { participantSkeleton } = await loadSkeleton();
   return formatted('participant.ts', participantSkeleton(application, oneLine(schema), types));
 }
 
@@ -142,7 +144,7 @@ export async function typesModule(
   application: Application,
   origin: { readonly version: string; readonly schema: string },
 ): Promise<string> {
-  const { participantTypes } = await loadParticipants();
+  const { participantTypes } = await loadSkeleton();
   const text = await formatted('types.ts', participantTypes(application));
   return withHeader(text, { ...origin, kind: 'types' });
 }
@@ -155,7 +157,7 @@ export async function participantUpdate(
   application: Application,
   { path, text, types }: { readonly path: string; readonly text: string; readonly types: string },
 ): Promise<UpdatedParticipant | undefined> {
-  const { participantLines } = await loadParticipants();
+  const { participantLines } = await loadLines();
   const { updateParticipant } = await withCompiler(loadUpdating);
   const isTyped = /\.[cm]?tsx?$/.test(path);
   const wanted = await participantLines(application, isTyped ? types : undefined);
@@ -246,7 +248,10 @@ export async function findFaults(
   options: FaultOptions,
 ): Promise<readonly TriedFault[]> {
   const { emitStyle } = await loadEmitting();
-  const { codeFaults, modelFaults, chooseEvenly, planted } = await loadFaults();
+  const { codeFaults } = await loadCodeFaults();
+  const { modelFaults } = await loadModelFaults();
+  const { chooseEvenly } = await loadChoice();
+  const { planted } = await loadPlanting();
   const { tryFaults } = await import('./workers/try-faults.js');
   const { nextTurn } = await import('./base/turn.js');
   const faults = [...modelFaults(application), ...codeFaults(application)];
@@ -343,7 +348,8 @@ export async function weighStores(
   application: Application,
   { styles, against, folder, begin, ...options }: WeighOptions,
 ): Promise<Weighing> {
-  const { weighFiles, weighModule, styleWeight } = await loadWeighing();
+  const { weighFiles, weighModule } = await loadWeighing();
+  const { styleWeight } = await loadStyleWeight();
   const names = application.stores.map(({ name }) => name);
   const weighed: StyleWeight[] = [];
   for (const [i, style] of styles.entries()) {

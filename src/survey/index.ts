@@ -8,6 +8,3 @@ export {
   type SurveyRequest,
   type UnknownName,
 } from './survey-result.js';
-
-/** What makes a survey: it needs the compiler, and loads when it is asked for. */
-export const loadSurvey = () => import('./survey.js');
