@@ -1,6 +1,6 @@
 import { isObject } from '../base/json.js';
 import { same } from '../base/same.js';
-import { membersOf, type Type, type TypeTable } from './types.js';
+import { hasWithin, membersOf, type Type, type TypeTable } from './types.js';
 
 /** Whether every keyed list within a value has each key once, and every list of unique items each item. */
 export function isDistinct(value: unknown, type: Type, types: TypeTable): boolean {
@@ -13,39 +13,12 @@ const known = new WeakMap<Type, boolean>();
 
 function matters(type: Type, types: TypeTable): boolean {
   let answer = known.get(type);
-  if (answer === undefined) known.set(type, (answer = hasDistinct(type, types, [])));
+  if (answer === undefined) known.set(type, (answer = hasWithin(type, types, mustBeDistinct)));
   return answer;
 }
 
-function hasDistinct(type: Type, types: TypeTable, seen: readonly string[]): boolean {
-  const inner = (part: Type) => hasDistinct(part, types, seen);
-  switch (type.kind) {
-    case 'named': {
-      const target = types.get(type.name)?.type;
-      const isNew = target !== undefined && !seen.includes(type.name);
-      return isNew && hasDistinct(target, types, [...seen, type.name]);
-    }
-    case 'list':
-      return type.key !== undefined || type.bounds?.uniqueItems === true || inner(type.item);
-    case 'map':
-      return inner(type.value);
-    case 'record':
-      return type.fields.some((field) => inner(field.type));
-    case 'tuple':
-      return type.items.some(inner);
-    case 'union':
-      return type.members.some(inner);
-    case 'string':
-    case 'number':
-    case 'boolean':
-    case 'null':
-    case 'absent':
-    case 'literal':
-    case 'never':
-    case 'unknown':
-      return false;
-  }
-}
+const mustBeDistinct = (type: Type): boolean =>
+  type.kind === 'list' && (type.key !== undefined || type.bounds?.uniqueItems === true);
 
 function isDistinctMember(value: unknown, type: Type, types: TypeTable): boolean {
   if (type.kind === 'list' && Array.isArray(value)) {

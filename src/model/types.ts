@@ -172,21 +172,20 @@ export function impliedDefault(type: Type, types: TypeTable): Json | undefined {
   return only.kind === 'map' ? {} : undefined;
 }
 
-/** The named types that a type mentions, in the order of their places. */
-export function namesIn(type: Type): readonly string[] {
+/** The types that a type is made of; a named one says no more than its name. */
+export function partsOfType(type: Type): readonly Type[] {
   switch (type.kind) {
-    case 'named':
-      return [type.name];
     case 'list':
-      return namesIn(type.item);
+      return [type.item];
     case 'tuple':
-      return type.items.flatMap(namesIn);
+      return type.items;
     case 'map':
-      return namesIn(type.value);
+      return [type.value];
     case 'record':
-      return type.fields.flatMap((field) => namesIn(field.type));
+      return type.fields.map((field) => field.type);
     case 'union':
-      return type.members.flatMap(namesIn);
+      return type.members;
+    case 'named':
     case 'string':
     case 'number':
     case 'boolean':
@@ -199,31 +198,25 @@ export function namesIn(type: Type): readonly string[] {
   }
 }
 
-/** Whether a value of this type has lists in it. */
-export function hasLists(type: Type, types: TypeTable, seen: readonly string[] = []): boolean {
-  const inner = (part: Type) => hasLists(part, types, seen);
-  switch (type.kind) {
-    case 'named': {
-      const target = types.get(type.name);
-      const isNew = target !== undefined && !seen.includes(type.name);
-      return isNew && hasLists(target.type, types, [...seen, type.name]);
-    }
-    case 'record':
-      return type.fields.some((field) => inner(field.type));
-    case 'map':
-      return inner(type.value);
-    case 'union':
-      return type.members.some(inner);
-    case 'string':
-    case 'number':
-    case 'boolean':
-    case 'list':
-    case 'null':
-    case 'absent':
-    case 'literal':
-    case 'tuple':
-    case 'never':
-    case 'unknown':
-      return type.kind === 'list' || type.kind === 'tuple';
-  }
+/** Whether a type, or one that it is made of at any depth, is such a one; named types are gone into. */
+export function hasWithin(
+  type: Type,
+  types: TypeTable,
+  isOne: (type: Type) => boolean,
+  seen: readonly string[] = [],
+): boolean {
+  if (isOne(type)) return true;
+  if (type.kind !== 'named')
+    return partsOfType(type).some((part) => hasWithin(part, types, isOne, seen));
+  const target = types.get(type.name)?.type;
+  const isNew = target !== undefined && !seen.includes(type.name);
+  return isNew && hasWithin(target, types, isOne, [...seen, type.name]);
 }
+
+/** The named types that a type mentions, in the order of their places. */
+export const namesIn = (type: Type): readonly string[] =>
+  type.kind === 'named' ? [type.name] : partsOfType(type).flatMap(namesIn);
+
+/** Whether a value of this type has lists in it. */
+export const hasLists = (type: Type, types: TypeTable): boolean =>
+  hasWithin(type, types, ({ kind }) => kind === 'list' || kind === 'tuple');

@@ -1,7 +1,7 @@
 import { childrenOf, walkExpr, type Expr } from '../../model/expressions.js';
 import { doneBy } from '../../model/functions.js';
 import { fits } from '../../model/fit.js';
-import { membersOf, union, type Type, type TypeTable } from '../../model/types.js';
+import { membersOf, partsOfType, union, type Type, type TypeTable } from '../../model/types.js';
 
 type Reference = Expr & { readonly kind: 'field' | 'derived' };
 
@@ -97,28 +97,8 @@ export function needsResultType(expr: Expr): boolean {
 }
 
 function hasLiterals(type: Type): boolean {
-  switch (type.kind) {
-    case 'literal':
-      return typeof type.value !== 'boolean';
-    case 'record':
-      return type.fields.some((field) => hasLiterals(field.type));
-    case 'list':
-      return hasLiterals(type.item);
-    case 'map':
-      return hasLiterals(type.value);
-    case 'union':
-      return type.members.some(hasLiterals);
-    case 'string':
-    case 'number':
-    case 'boolean':
-    case 'null':
-    case 'absent':
-    case 'tuple':
-    case 'named':
-    case 'never':
-    case 'unknown':
-      return false;
-  }
+  if (type.kind === 'literal') return typeof type.value !== 'boolean';
+  return type.kind !== 'tuple' && partsOfType(type).some(hasLiterals);
 }
 
 /** Whether writing an expression twice costs nothing and gives the same. */
