@@ -1,44 +1,66 @@
-// Which folder may import which: data flows one way.
-const layers = {
+// Which room may import which: data flows one way.
+const rooms = {
   base: [],
-  diagnostics: ['base'],
-  syntax: ['diagnostics', 'base'],
-  model: ['diagnostics', 'base'],
-  check: ['syntax', 'model', 'diagnostics', 'base'],
-  interpret: ['model', 'base'],
-  emit: ['model', 'base'],
-  arrange: ['base'],
-  load: ['model', 'base'],
-  explore: ['model', 'base'],
-  faults: ['model', 'base'],
-  log: ['model', 'base'],
-  replay: ['log', 'explore', 'model', 'base'],
-  survey: ['model', 'base'],
-  page: ['log', 'base'],
-  weigh: ['base'],
-  record: [],
-  workers: ['explore', 'faults', 'interpret', 'load', 'log', 'replay', 'model', 'base'],
-  report: ['explore', 'faults', 'log', 'replay', 'survey', 'weigh', 'diagnostics', 'model', 'base'],
+  model: ['base'],
+  report: ['model', 'base'],
+  language: ['report', 'model', 'base'],
+  meaning: ['model', 'base'],
+  generation: ['model', 'base'],
+  participants: ['model', 'base'],
+  comparing: ['report', 'model', 'base'],
+  logs: ['comparing', 'report', 'model', 'base'],
+  survey: ['report', 'model', 'base'],
+  weigh: ['report', 'base'],
+  workers: ['comparing', 'logs', 'meaning', 'participants', 'model', 'base'],
 };
 
-const rules = Object.entries(layers).map(([folder, allowed]) => ({
-  name: `${folder}-imports`,
+/** What everyone speaks: its files are what others import. */
+const open = ['base', 'model', 'report'];
+
+/** Within a room, what stands in a folder imports what these folders have, and not the other way round. */
+const folders = {
+  'language/problems': [],
+  'language/syntax': ['problems'],
+  'language/check': ['syntax', 'problems'],
+  'language/reports': ['problems'],
+  'comparing/faults': [],
+  'logs/record': [],
+  'logs/log': [],
+  'logs/page': ['log'],
+  'logs/replay': ['log'],
+  'logs/reports': ['log', 'replay'],
+};
+
+const pattern = (names) => `(${names.join('|')})`;
+
+const between = Object.entries(rooms).map(([room, allowed]) => ({
+  name: `${room}-imports`,
   severity: 'error',
-  comment: `src/${folder} may import ${['itself', ...allowed].join(', ')}.`,
-  from: { path: `^src/${folder}/` },
-  to: { path: '^src/', pathNot: `^src/(${[folder, ...allowed].join('|')})/` },
+  comment: `src/${room} may import ${['itself', ...allowed].join(', ')}.`,
+  from: { path: `^src/${room}/` },
+  to: { path: '^src/', pathNot: `^src/${pattern([room, ...allowed])}/` },
 }));
 
-/** Folders with a door: others import their `index.ts` and their `loaders.ts`, and nothing else of them. */
-const rooms = ['arrange', 'emit', 'faults', 'interpret', 'survey', 'weigh'];
+const doors = Object.keys(rooms)
+  .filter((room) => !open.includes(room))
+  .map((room) => ({
+    name: `${room}-door`,
+    severity: 'error',
+    comment: `Others import index.ts and loaders.ts of src/${room}, and nothing else.`,
+    from: { path: '^src/', pathNot: `^src/${room}/` },
+    to: { path: `^src/${room}/`, pathNot: `^src/${room}/(index|loaders)\\.ts$` },
+  }));
 
-const doors = rooms.map((folder) => ({
-  name: `${folder}-door`,
-  severity: 'error',
-  comment: `Others import index.ts and loaders.ts of src/${folder}, and nothing else.`,
-  from: { path: '^src/', pathNot: `^src/${folder}/` },
-  to: { path: `^src/${folder}/`, pathNot: `^src/${folder}/(index|loaders)\\.ts$` },
-}));
+const within = Object.entries(folders).map(([folder, allowed]) => {
+  const [room, own] = folder.split('/');
+  return {
+    name: `${folder.replace('/', '-')}-imports`,
+    severity: 'error',
+    comment: `src/${folder} may import ${['itself', ...allowed].join(', ')} of its room.`,
+    from: { path: `^src/${folder}/` },
+    to: { path: `^src/${room}/`, pathNot: `^src/${room}/${pattern([own, ...allowed])}/` },
+  };
+});
 
 export default {
   forbidden: [
@@ -47,8 +69,8 @@ export default {
       name: 'styles-apart',
       severity: 'error',
       comment: 'A style imports no other style.',
-      from: { path: '^src/emit/styles/([^/]+)/' },
-      to: { path: '^src/emit/styles/', pathNot: '^src/emit/styles/$1/' },
+      from: { path: '^src/generation/styles/([^/]+)/' },
+      to: { path: '^src/generation/styles/', pathNot: '^src/generation/styles/$1/' },
     },
     {
       name: 'cli-imports',
@@ -75,16 +97,17 @@ export default {
         pathNot: [
           '^src/cli/bin\\.ts$',
           '^src/workers/worker\\.ts$',
-          '^src/page/main\\.ts$',
+          '^src/logs/page/main\\.ts$',
           '^src/cli/folders/guardian\\.ts$',
           '\\.d\\.ts$',
-          '^src/emit/runtime/',
+          '^src/generation/runtime/',
         ],
       },
       to: {},
     },
-    ...rules,
+    ...between,
     ...doors,
+    ...within,
   ],
   options: {
     doNotFollow: { path: 'node_modules' },

@@ -10,8 +10,8 @@ export default tseslint.config(
       '.cache/',
       'examples/',
       'test/old-stores/',
-      'src/check/format-validator.js',
-      'src/check/format-validator.d.ts',
+      'src/language/check/format-validator.js',
+      'src/language/check/format-validator.d.ts',
     ],
   },
   js.configs.recommended,
@@ -38,7 +38,7 @@ export default tseslint.config(
   },
   {
     // The parser knows many kinds of nodes that no expression of a schema has.
-    files: ['src/check/infer/{infer,patterns}.ts'],
+    files: ['src/language/check/infer/{infer,patterns}.ts'],
     rules: {
       '@typescript-eslint/switch-exhaustiveness-check': [
         'error',

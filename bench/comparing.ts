@@ -1,22 +1,23 @@
 import fc from 'fast-check';
 import { Random } from '../src/base/random.js';
 import { same } from '../src/base/same.js';
-import { repeatableEnvironment } from '../src/explore/playing/environment.js';
-import { choicesOf, drawnInput, type Choice } from '../src/explore/inputs/inputs.js';
-import { PayloadSource } from '../src/explore/inputs/payloads.js';
-import { questionsOf, type Question } from '../src/explore/inputs/questions.js';
-import { mostAhead } from '../src/explore/search/random-scripts.js';
-import type { Searching } from '../src/explore/searching.js';
-import { Session } from '../src/explore/comparing/session.js';
-import { payloadIn, type SendStep } from '../src/explore/script.js';
-import { targetsOf } from '../src/explore/inputs/targets.js';
-import { compareBySearch } from '../src/explore/compare.js';
-import { localExecutor } from '../src/explore/executor.js';
+import { repeatableEnvironment } from '../src/comparing/playing/environment.js';
+import { choicesOf, drawnInput, type Choice } from '../src/comparing/inputs/inputs.js';
+import { PayloadSource } from '../src/comparing/inputs/payloads.js';
+import { questionsOf, type Question } from '../src/comparing/inputs/questions.js';
+import { mostAhead } from '../src/comparing/search/random-scripts.js';
+import type { Searching } from '../src/comparing/searching.js';
+import { Session } from '../src/comparing/session/session.js';
+import { payloadIn, type SendStep } from '../src/comparing/script.js';
+import { targetsOf } from '../src/comparing/inputs/targets.js';
+import { compareBySearch } from '../src/comparing/compare.js';
+import { localExecutor } from '../src/comparing/executor.js';
 import { searchingOf } from '../src/workers/searching-of.js';
 import type { Application } from '../src/model/application.js';
 import type { Participant, Report, Running } from '../src/model/participant.js';
 import { styles } from '../src/base/styles.js';
-import { compareStores, generatedInMemory } from '../src/pipeline.js';
+import { compareStores } from '../src/jobs/compare.js';
+import { generatedInMemory } from '../src/jobs/generate.js';
 import { readRuntime } from './generated.js';
 
 /**

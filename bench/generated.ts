@@ -2,15 +2,16 @@ import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
-import type { EmitOptions } from '../src/emit/emit-options.js';
+import type { EmitOptions } from '../src/generation/emit-options.js';
 import { styles, type Style } from '../src/base/styles.js';
 import type { Application } from '../src/model/application.js';
-import { checkSchemas, generatedInMemory } from '../src/pipeline.js';
+import { checkSchemas } from '../src/jobs/check.js';
+import { generatedInMemory } from '../src/jobs/generate.js';
 import type { Admitted, DeckStore, Vehicle } from './by-hand/deck.js';
 
 const folder = '.cache/bench';
 
-export const readRuntime = (file: string): string => readFileSync(`src/emit/${file}`, 'utf8');
+export const readRuntime = (file: string): string => readFileSync(`src/generation/${file}`, 'utf8');
 
 /** A schema that has to be fine. */
 export async function applicationOf(path: string): Promise<Application> {

@@ -1,14 +1,14 @@
-import { memoryLog } from '../src/emit/runtime/logs.js';
+import { memoryLog } from '../src/generation/runtime/logs.js';
 import { styles, type Style } from '../src/base/styles.js';
-import { referenceParticipant } from '../src/interpret/reference.js';
-import { generatedParticipant } from '../src/load/generated-participant.js';
-import { namesOf } from '../src/load/names.js';
+import { referenceParticipant } from '../src/meaning/reference.js';
+import { generatedParticipant } from '../src/participants/generated-participant.js';
+import { namesOf } from '../src/participants/names.js';
 import type { Json } from '../src/base/json.js';
-import { readLog } from '../src/log/read-log.js';
+import { readLog } from '../src/logs/log/read-log.js';
 import type { Application } from '../src/model/application.js';
 import type { Participant } from '../src/model/participant.js';
-import { generatedInMemory } from '../src/pipeline.js';
-import { Replay } from '../src/replay/replay.js';
+import { generatedInMemory } from '../src/jobs/generate.js';
+import { Replay } from '../src/logs/replay/replay.js';
 import { applicationOf, generatedDecks, readRuntime } from './generated.js';
 import { ratio, Rig } from './speed.js';
 

@@ -1,10 +1,7 @@
 import { styles, type Style } from '../src/base/styles.js';
-import {
-  compareStores,
-  generatedInMemory,
-  generateStyle,
-  type GeneratedFolder,
-} from '../src/pipeline.js';
+import { compareStores } from '../src/jobs/compare.js';
+import { generatedInMemory, generateStyle } from '../src/jobs/generate.js';
+import type { GeneratedFolder } from '../src/participants/generated-participant.js';
 import {
   applicationOf,
   generatedDecks,

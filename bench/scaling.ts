@@ -1,5 +1,6 @@
 import { styles } from '../src/base/styles.js';
-import { checkSchemas, generateStyle } from '../src/pipeline.js';
+import { checkSchemas } from '../src/jobs/check.js';
+import { generateStyle } from '../src/jobs/generate.js';
 import { readRuntime } from './generated.js';
 
 /** A schema of so many stores, each with 10 actions and 5 derived values, some of which read other stores. */

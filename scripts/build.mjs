@@ -54,7 +54,7 @@ const built = await build({
 // What old applications import, in browsers too.
 const record = await build({
   metafile: true,
-  entryPoints: { record: 'src/record/record-old.ts' },
+  entryPoints: { record: 'src/logs/record/record-old.ts' },
   outdir: 'dist',
   bundle: true,
   format: 'esm',
@@ -66,14 +66,14 @@ const record = await build({
 // The page of the timeline: the code, and how it looks, as texts that are put into each page.
 const page = await build({
   metafile: true,
-  entryPoints: ['src/page/main.ts', 'src/page/page.css'],
+  entryPoints: ['src/logs/page/main.ts', 'src/logs/page/page.css'],
   outdir: 'dist/page',
   bundle: true,
   minify: true,
   format: 'iife',
   target: ['es2022', 'chrome123', 'firefox120', 'safari17.5'],
 });
-copyFileSync('src/page/page.html', 'dist/page/page.html');
+copyFileSync('src/logs/page/page.html', 'dist/page/page.html');
 writeLicences(
   [built, record, page].map(({ metafile }) => metafile),
   'dist/LICENCES-OF-PACKAGES.txt',
@@ -86,11 +86,11 @@ async function stable(text) {
     [before, after] = [after, await format(after, { filepath: 'generated.ts' })];
   return after;
 }
-for (const path of globSync('src/emit/{runtime,styles/*/runtime}/*.ts')) {
+for (const path of globSync('src/generation/{runtime,styles/*/runtime}/*.ts')) {
   const text = readFileSync(path, 'utf8')
     .replace(/^ *\/\/ eslint-disable.*\n/gm, '')
     .replace(/'(?:\.\.\/){3}runtime\//g, "'./");
-  const to = path.replace('src/emit', 'dist/runtime');
+  const to = path.replace('src/generation', 'dist/runtime');
   mkdirSync(dirname(to), { recursive: true });
   writeFileSync(to, await stable(text));
 }

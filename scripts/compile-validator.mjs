@@ -18,4 +18,4 @@ const bundle = await build({
   format: 'esm',
   write: false,
 });
-writeFileSync('src/check/format-validator.js', bundle.outputFiles[0].text);
+writeFileSync('src/language/check/format-validator.js', bundle.outputFiles[0].text);

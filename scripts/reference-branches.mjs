@@ -37,8 +37,8 @@ async function imported(name, change = (text) => text, given = {}) {
 }
 
 const counting = `
-  export { WaysGone } from './src/load/branches/ways-gone.js';
-  export { waysTold } from './src/load/branches/ways-told.js';`;
+  export { WaysGone } from './src/participants/branches/ways-gone.js';
+  export { waysTold } from './src/participants/branches/ways-told.js';`;
 const { module: branches } = await imported('counting', undefined, {
   stdin: { contents: counting, resolveDir: '.' },
 });
@@ -62,7 +62,7 @@ const [code] = ways.codes;
 const all = branches
   .waysTold(code, { path: '', bundle: text, map }, ways.added)
   .map((way) => ({ ...way, file: way.file.replace(/^(\.\.\/)+/, '') }))
-  .filter(({ file }) => file.startsWith('src/interpret/'));
+  .filter(({ file }) => file.startsWith('src/meaning/'));
 const never = all.filter(({ isGone }) => !isGone);
 for (const { file, line, column, kind } of never) console.log(`${file}:${line}:${column}  ${kind}`);
 const share = Math.round((1000 * (all.length - never.length)) / all.length) / 10;

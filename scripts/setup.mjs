@@ -35,7 +35,7 @@ if (newest(installed) < newest('package-lock.json')) {
   run('installing what the tests need', 'npm', ['install']);
 }
 
-const generated = 'src/check/format-validator.js';
+const generated = 'src/language/check/format-validator.js';
 const sources = Math.max(
   newest('src', (path) => path === join('src', 'check', 'format-validator.js')),
   newest('schema'),

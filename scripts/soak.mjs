@@ -11,7 +11,7 @@ const parts = {
   reference: node('scripts/reference-branches.mjs', '4000'),
   planted: node('scripts/planted.mjs', 'tuned', '1,2,3,4,5'),
   'held-out': node('scripts/planted.mjs', 'held-out', '1,2,3,4,5'),
-  schemas: tests('test/random-schemas', 'test/check/mutations', 'test/spoilt-stores'),
+  schemas: tests('test/random-schemas', 'test/language/check/mutations', 'test/spoilt-stores'),
   generated: tests('test/emit', 'test/arrange', 'test/contract', 'test/expressions'),
   comparing: tests('test/explore', 'test/faults'),
   logs: tests('test/replay'),

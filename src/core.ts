@@ -1,25 +1,32 @@
 /** Everything that the commands use of the stages. */
+export { checkSchemas, formatSchema, type CheckResult, type SchemaFile } from './jobs/check.js';
+export { compareStores } from './jobs/compare.js';
+export { findFaults } from './jobs/find-faults.js';
+export { generatedInMemory, generateStyle } from './jobs/generate.js';
+export { playScript, replayLog } from './jobs/replay.js';
+export { survey } from './jobs/survey.js';
+export { weighStores } from './jobs/weigh.js';
+export { participantFor, participantUpdate, typesModule } from './jobs/write-participant.js';
+export { ownershipOf, styleOf } from './model/file-header.js';
+export type { GeneratedFolder } from './participants/index.js';
+export { plainPaint, type Paint } from './report/paint.js';
 export {
-  checkSchemas,
-  compareStores,
-  findFaults,
-  formatSchema,
-  generatedInMemory,
-  generateStyle,
-  ownershipOf,
-  participantFor,
-  participantUpdate,
-  playScript,
-  replayLog,
-  typesModule,
-  styleOf,
-  survey,
-  weighStores,
-  type CheckResult,
-  type GeneratedFolder,
-  type SchemaFile,
-} from './pipeline.js';
-export type { SchemaAccess } from './check/read-files.js';
+  type SchemaAccess,
+  countText,
+  problemToJson,
+  renderProblems,
+  problemsToSarif,
+  codesMarkdown,
+  codesText,
+  explainText,
+  nearestCode,
+  overviewOf,
+  overviewDot,
+  overviewMermaid,
+  overviewText,
+  checkToJson,
+  summaryText,
+} from './language/index.js';
 export { frameworks, styles, type Framework, type Style } from './base/styles.js';
 export {
   beginChoices,
@@ -28,32 +35,20 @@ export {
   languages,
   layouts,
   type EmitOptions,
-} from './emit/index.js';
+} from './generation/index.js';
 export { onlyStores } from './model/only-stores.js';
 export { nearest } from './base/suggest.js';
-export { LoadError } from './load/load-error.js';
+export { LoadError } from './participants/index.js';
 export { typesDocument } from './model/json-schema.js';
 export {
-  countText,
-  plainPaint,
-  problemToJson,
-  renderProblems,
-  type Paint,
-} from './diagnostics/render.js';
-export { problemsToSarif } from './report/sarif.js';
-export { surveyToJson } from './report/survey-json.js';
-export { surveyText } from './report/survey-text.js';
-export { surveyToSarif } from './report/survey-sarif.js';
-export { readableFiles } from './survey/index.js';
-export { weighingToJson } from './report/weigh-json.js';
-export { weighText } from './report/weigh-text.js';
-export { WeighError } from './weigh/index.js';
-export { SurveyError, type Survey } from './survey/index.js';
-export { codesMarkdown, codesText, explainText, nearestCode } from './report/explain-text.js';
-export { overviewOf } from './report/overview.js';
-export { overviewDot, overviewMermaid } from './report/overview-graph.js';
-export { overviewText } from './report/overview-text.js';
-export { checkToJson, summaryText } from './report/check-report.js';
+  surveyToJson,
+  surveyText,
+  surveyToSarif,
+  readableFiles,
+  SurveyError,
+  type Survey,
+} from './survey/index.js';
+export { weighingToJson, weighText, WeighError } from './weigh/index.js';
 export { observables, type ObservedClass } from './model/observed-class.js';
 export type {
   ExternalEnvironment,
@@ -61,30 +56,55 @@ export type {
   ExternalParticipant,
   ExternalStores,
 } from './model/external.js';
-export type { Comparison } from './explore/comparison.js';
-export { searches, usualSteps, type SearchKind, type Shard } from './explore/plan.js';
-export type { Script } from './explore/script.js';
-export { comparisonToJUnit, percentReached } from './report/comparison-junit.js';
-export { comparisonText } from './report/comparison-text.js';
-export { comparisonToJson, type ComparisonJson } from './report/comparison-json.js';
-export { faultsToJson } from './report/faults-json.js';
-export { faultsText } from './report/faults-text.js';
-export { mergeComparisons } from './report/merge-comparisons.js';
-export { readScript, scriptText, unknownIn } from './report/script-file.js';
+export {
+  type Comparison,
+  searches,
+  usualSteps,
+  type SearchKind,
+  type Shard,
+  type Script,
+  comparisonToJUnit,
+  percentReached,
+  comparisonText,
+  comparisonToJson,
+  type ComparisonJson,
+  faultsToJson,
+  faultsText,
+  mergeComparisons,
+  readScript,
+  scriptText,
+  unknownIn,
+} from './comparing/index.js';
 export { bundledParticipant } from './library/bundled-participant.js';
 export { ownVersion, packageRoot, readRuntime } from './library/package-files.js';
 export { MissingPackage } from './base/missing-package.js';
-export { InconsistentLog } from './log/groups.js';
-export { MappingError } from './log/mapping.js';
-export { LogError } from './log/read-log.js';
-export { replayToJson } from './report/replay-json.js';
-export { replayToJUnit } from './report/replay-junit.js';
-export { replayText } from './report/replay-text.js';
-export { Grouping, type LogPart } from './log/groups.js';
-export { isHead, type LogHead, type LoggedState, type LogLine } from './log/log-lines.js';
-export { readLog, type NumberedEntry } from './log/read-log.js';
-export { Timeline, type Moment, type TimelineFilter, type TimelineRow } from './log/timeline.js';
-export { TimelineJsonWriter } from './report/timeline-json.js';
+export {
+  InconsistentLog,
+  MappingError,
+  LogError,
+  replayToJson,
+  replayToJUnit,
+  replayText,
+  Grouping,
+  type LogPart,
+  isHead,
+  type LogHead,
+  type LoggedState,
+  type LogLine,
+  readLog,
+  type NumberedEntry,
+  Timeline,
+  type Moment,
+  type TimelineFilter,
+  type TimelineRow,
+  TimelineJsonWriter,
+  momentText,
+  timelineAnswer,
+  timelineHead,
+  timelineRow,
+  pageBlock,
+  pageHead,
+  pageMark,
+  pageTail,
+} from './logs/index.js';
 export { counted } from './report/value-text.js';
-export { momentText, timelineAnswer, timelineHead, timelineRow } from './report/timeline-text.js';
-export { pageBlock, pageHead, pageMark, pageTail } from './report/timeline-page.js';

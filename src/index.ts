@@ -2,16 +2,16 @@
  * Leeshore as a library: check a schema, generate its stores, compare them. What is not exported here may change at
  * any time; the commands have more options.
  */
-export { checkSchemas, formatSchema, type CheckResult, type SchemaFile } from './pipeline.js';
+export { checkSchemas, formatSchema, type CheckResult, type SchemaFile } from './jobs/check.js';
 export { compareSchema, type CompareSettings } from './library/compare-schema.js';
 export { generateStores, type GenerateSettings } from './library/generate-stores.js';
 export { problemsText } from './library/problems-text.js';
 export { styles, type Style } from './base/styles.js';
-export type { GeneratedFile } from './emit/index.js';
+export type { GeneratedFile } from './generation/index.js';
 export type { Application } from './model/application.js';
-export type { Problem } from './diagnostics/problem.js';
-export type { ComparisonJson } from './report/comparison-json.js';
-export { LoadError } from './load/load-error.js';
+export type { Problem } from './language/index.js';
+export type { ComparisonJson } from './comparing/index.js';
+export { LoadError } from './participants/index.js';
 export type {
   ExternalAnswer,
   ExternalChanged,

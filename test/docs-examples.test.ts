@@ -2,8 +2,8 @@ import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { Json } from '../src/base/json.js';
 import type { GeneratedFolder } from '../src/core.js';
-import { loadModules } from '../src/load/load-modules.js';
-import { codesMarkdown } from '../src/report/explain-text.js';
+import { loadModules } from '../src/participants/load-modules.js';
+import { codesMarkdown } from '../src/language/reports/explain-text.js';
 import { allStyles, foldersOf, modelOf, root } from './helpers.js';
 import { start } from './participants.js';
 

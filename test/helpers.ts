@@ -1,7 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { checkSchemas, generatedInMemory, type GeneratedFolder } from '../src/pipeline.js';
+import { checkSchemas } from '../src/jobs/check.js';
+import { generatedInMemory } from '../src/jobs/generate.js';
+import type { GeneratedFolder } from '../src/participants/generated-participant.js';
 import type { Application } from '../src/model/application.js';
-import type { EmitOptions } from '../src/emit/emit-options.js';
+import type { EmitOptions } from '../src/generation/emit-options.js';
 import type { Style } from '../src/base/styles.js';
 
 /** The folder of the project, with a slash at its end. */
@@ -11,7 +13,7 @@ export const ferryPath = 'examples/skerry/ferry.stores.yaml';
 export const ferryText = readFileSync(new URL(ferryPath, root), 'utf8');
 
 export const readRuntime = (path: string) =>
-  readFileSync(new URL(`src/emit/${path}`, root), 'utf8');
+  readFileSync(new URL(`src/generation/${path}`, root), 'utf8');
 
 export const allStyles: readonly Style[] = ['reducer', 'atom', 'proxy', 'observable'];
 

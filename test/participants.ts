@@ -1,8 +1,8 @@
-import { repeatableEnvironment } from '../src/explore/playing/environment.js';
-import { referenceParticipant } from '../src/interpret/reference.js';
-import { generatedParticipant } from '../src/load/generated-participant.js';
-import { namesOf } from '../src/load/names.js';
-import type { EmitOptions } from '../src/emit/emit-options.js';
+import { repeatableEnvironment } from '../src/comparing/playing/environment.js';
+import { referenceParticipant } from '../src/meaning/reference.js';
+import { generatedParticipant } from '../src/participants/generated-participant.js';
+import { namesOf } from '../src/participants/names.js';
+import type { EmitOptions } from '../src/generation/emit-options.js';
 import type { Application } from '../src/model/application.js';
 import type { Environment, Participant, Report, Running } from '../src/model/participant.js';
 import { foldersOf, modelOf } from './helpers.js';

@@ -1,7 +1,8 @@
 import { describe, expect, test } from '@jest/globals';
 import { Random } from '../src/base/random.js';
 import type { Application } from '../src/model/application.js';
-import { checkSchemas, compareStores } from '../src/pipeline.js';
+import { checkSchemas } from '../src/jobs/check.js';
+import { compareStores } from '../src/jobs/compare.js';
 import { foldersOf, unlimited } from './helpers.js';
 import { SchemaSource } from './random-schemas.js';
 import { howMany } from './sweep.js';

@@ -1,5 +1,5 @@
 /**
- * How many nodes the longest way from each node on has, itself included: 1 where nothing follows. Ways that lead back
+ * The number of nodes that the longest way from each node on has, itself included: 1 where nothing follows. Ways that lead back
  * end where they would begin anew. It takes no stack, however long the ways are.
  */
 export function heightsOf(

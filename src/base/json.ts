@@ -6,7 +6,7 @@ export interface JsonObject {
   readonly [key: string]: Json;
 }
 
-/** Whether a value is an object that is neither `null` nor a list. */
+/** True if a value is an object that is neither `null` nor a list. */
 export function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }

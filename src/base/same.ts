@@ -1,5 +1,5 @@
 /**
- * Whether two values are equal by value: scalars as in `Array.prototype.includes` (NaN equals NaN,
+ * True if two values are equal by value: scalars as in `Array.prototype.includes` (NaN equals NaN,
  * -0 equals 0), lists item by item, objects property by property whatever the order of their keys.
  * A property that is `undefined` is not the same as one that is absent.
  */

@@ -15,7 +15,7 @@ export function nearest(unknown: string, known: Iterable<string>): string | unde
   return best;
 }
 
-/** How many letters were added, left out or taken for others; two that changed places count as one slip. */
+/** The number of letters that were added, left out or taken for others; two that changed places count as one slip. */
 function slipsBetween(one: string, other: string): number {
   const away = distance(one, other);
   if (away !== 2 || one.length !== other.length) return away;

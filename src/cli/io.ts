@@ -7,10 +7,10 @@ export interface Surroundings {
   readonly stderr: (text: string) => void;
   /** Reads standard input to its end. */
   readonly stdin: () => Uint8Array;
-  /** Whether standard output and standard error are terminals. */
+  /** True if standard output and standard error are terminals. */
   readonly isTerminal: boolean;
   readonly isErrorTerminal: boolean;
-  /** How many columns the terminal has; `undefined` where there is none. */
+  /** The number of columns that the terminal has; `undefined` where there is none. */
   readonly terminalColumns: number | undefined;
   readonly env: Readonly<Record<string, string | undefined>>;
   /** The folder that paths are relative to. */
@@ -23,11 +23,11 @@ export interface Surroundings {
 
 /** What the options that all commands share ask for. */
 export interface Manner {
-  /** Whether the result is one JSON value: then nothing else goes to standard output. */
+  /** True if the result is one JSON value: then nothing else goes to standard output. */
   readonly json: boolean;
-  /** Whether what is not a finding is left out. */
+  /** True if what is not a finding is left out. */
   readonly quiet: boolean;
-  /** Whether to colour; decided by the surroundings if not given. */
+  /** True if to colour; decided by the surroundings if not given. */
   readonly color: boolean | undefined;
 }
 
@@ -67,7 +67,7 @@ const usualColumns = 100;
 const leastColumns = 60;
 const mostColumns = 200;
 
-/** How many columns a printed line may take. */
+/** The number of columns that a printed line may take. */
 export function columnsOf({ terminalColumns }: Pick<Surroundings, 'terminalColumns'>): number {
   if (terminalColumns === undefined || terminalColumns === 0) return usualColumns;
   return Math.min(mostColumns, Math.max(leastColumns, terminalColumns));
@@ -79,7 +79,7 @@ export function paintFor(io: Io, isTerminal = io.isTerminal): Paint {
   return { bold, dim, red, green, yellow, cyan, columns: columnsOf(io) };
 }
 
-/** Whether texts are coloured. */
+/** True if texts are coloured. */
 export function isColoured(
   { color, env }: Pick<Io, 'color' | 'env'>,
   isTerminal: boolean,

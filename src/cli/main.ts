@@ -219,7 +219,7 @@ async function requireCommand(argv: readonly string[]): Promise<void> {
   );
 }
 
-/** Whether a command is asked for that heeds the project file. Help needs none. */
+/** True if a command is asked for that heeds the project file. Help needs none. */
 function heedsConfig(argv: readonly string[]): boolean {
   const named = commandIn(argv);
   const isOne = inProject.some((name) => name === named);

@@ -13,7 +13,7 @@ import { replaceFile } from './replace-file.js';
 import { stylesOrNone } from './styles.js';
 import type { ArgumentsOf } from './options/table.js';
 
-/** How many transactions a page has at most: browsers hold no more. */
+/** The number of transactions that a page has at most: browsers hold no more. */
 const mostLines = 200_000;
 
 /** About how many characters of a log stand in one block of a page: it reads them one after the other. */

@@ -27,7 +27,7 @@ function firstOther(bytes: Uint8Array): number {
   return Math.min(from - openBytes(bytes.subarray(0, from)), bytes.length - 1);
 }
 
-/** Whether bytes can be the beginning of a text. */
+/** True if bytes can be the beginning of a text. */
 function isBeginning(bytes: Uint8Array): boolean {
   try {
     new TextDecoder('utf-8', { fatal: true }).decode(bytes, { stream: true });

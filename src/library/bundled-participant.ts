@@ -2,9 +2,8 @@ import { readFile } from 'node:fs/promises';
 import { isAbsolute, relative, resolve } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { BuildFailure, Message } from 'esbuild';
-import type { ExternalFile } from '../workers/searching-of.js';
-import type { Span } from '../load/branches/instrument.js';
-import { LoadError } from '../load/load-error.js';
+import type { ExternalFile } from '../workers/index.js';
+import { type Span, LoadError } from '../participants/index.js';
 
 /** What a module may import that is no code: it does nothing in a store. */
 const empty = ['.css', '.scss', '.sass', '.less', '.svg', '.png', '.jpg', '.webp', '.woff2'];

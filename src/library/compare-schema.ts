@@ -1,8 +1,8 @@
 import type { Application } from '../model/application.js';
 import { styles, type Style } from '../base/styles.js';
-import { usualSteps } from '../explore/plan.js';
-import { compareStores, generatedInMemory } from '../pipeline.js';
-import { comparisonToJson, type ComparisonJson } from '../report/comparison-json.js';
+import { usualSteps, comparisonToJson, type ComparisonJson } from '../comparing/index.js';
+import { compareStores } from '../jobs/compare.js';
+import { generatedInMemory } from '../jobs/generate.js';
 import { bundledParticipant } from './bundled-participant.js';
 import { readRuntime } from './package-files.js';
 
@@ -12,7 +12,7 @@ export interface CompareSettings {
   readonly style?: readonly Style[];
   /** The path of a participant file: the stores of the old application. */
   readonly with?: string;
-  /** How many actions are tried; 40,000 if not given, 80,000 where one or two are compared with the reference, or 20,000 where there are tasks. */
+  /** The number of actions that are tried; 40,000 if not given, 80,000 where one or two are compared with the reference, or 20,000 where there are tasks. */
   readonly steps?: number;
   /** Seconds after which the search ends; 60 if not given. */
   readonly for?: number;

@@ -1,7 +1,7 @@
-import type { EmitOptions, GeneratedFile } from '../emit/index.js';
+import type { EmitOptions, GeneratedFile } from '../generation/index.js';
 import type { Style } from '../base/styles.js';
 import type { Application } from '../model/application.js';
-import { generateStyle } from '../pipeline.js';
+import { generateStyle } from '../jobs/generate.js';
 import { ownVersion, readRuntime } from './package-files.js';
 
 /** What generated stores are to be like; each as the option of `leeshore generate` of that name. */

@@ -1,5 +1,5 @@
 import type { Json } from '../base/json.js';
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import type { Expr } from './expressions.js';
 import type { History, Move } from './history.js';
 import { exprOf, type Requirement } from './requirements.js';
@@ -51,7 +51,7 @@ export interface Parameter {
 }
 
 export interface Store extends Named {
-  /** Whether it is attached later: until then it is null. */
+  /** True if it is attached later: until then it is null. */
   readonly lazy: boolean;
   /** True if the whole state is one value; its only field is then named `value`. */
   readonly single: boolean;
@@ -90,14 +90,14 @@ export interface Action extends Named {
   readonly payload: Type | undefined;
   /** What the payload is if none is given; `undefined` if one must be. */
   readonly payloadDefault: Json | undefined;
-  /** Whether the payload may come as text, from a form field. */
+  /** True if the payload may come as text, from a form field. */
   readonly acceptsText: boolean;
   /** Given if properties that the payload's type does not have are taken off. */
   readonly dropsExtra?: true;
   readonly requires: readonly Requirement[];
   readonly let: readonly Binding[];
   readonly steps: readonly Step[];
-  /** Whether it goes through the history of the store, in place of steps. */
+  /** True if it goes through the history of the store, in place of steps. */
   readonly move?: Move;
 }
 
@@ -166,18 +166,18 @@ export function initialState(store: Store): unknown {
   return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
 }
 
-/** Whether an application has tasks. */
+/** True if an application has tasks. */
 export const hasTasks = ({ stores }: Stores): boolean =>
   stores.some(({ tasks }) => tasks.length > 0);
 
-/** Whether anything can be undone. */
+/** True if anything can be undone. */
 export const hasHistory = ({ stores }: Stores): boolean =>
   stores.some(({ history }) => history !== undefined);
 
-/** Whether any store is attached later. */
+/** True if any store is attached later. */
 export const hasLazy = ({ stores }: Stores): boolean => stores.some(({ lazy }) => lazy);
 
-/** Whether anything is kept in storage. */
+/** True if anything is kept in storage. */
 export const hasSaved = ({ stores }: Stores): boolean =>
   stores.some(({ saved }) => saved !== undefined);
 
@@ -241,7 +241,7 @@ function reactionsOf({ stores }: Stores): ReadonlyMap<string, readonly StoreReac
   return byAction;
 }
 
-/** Whether a name of a store is that of a derived value with parameters. */
+/** True if a name of a store is that of a derived value with parameters. */
 export function hasParameters(application: Application, store: string, name: string): boolean {
   const derived = storeNamed(application, store).derived.find((other) => other.name === name);
   return derived !== undefined && derived.params.length > 0;

@@ -92,7 +92,7 @@ export function typesAt(type: Type, parts: readonly string[], types: TypeTable):
   return found;
 }
 
-/** Whether all values of a type, which is no union and has no name, keep a bound that is about the value itself. */
+/** True if all values of a type, which is no union and has no name, keep a bound that is about the value itself. */
 export function implies(type: Type, bound: Bound): boolean {
   const { what, value = 0 } = bound;
   if (type.kind === 'unknown') return false;
@@ -168,7 +168,7 @@ function numbersOf(bounds: object): readonly Omit<Bound, 'parts'>[] {
   );
 }
 
-/** Whether a value keeps a bound, as far as the bound is about values of its kind; formats, keys and equal items are not looked at. */
+/** True if a value keeps a bound, as far as the bound is about values of its kind; formats, keys and equal items are not looked at. */
 function isKept(part: unknown, { what, value = 0 }: Omit<Bound, 'parts'>): boolean {
   if (typeof part === 'number') {
     if (what === 'whole') return Number.isInteger(part);

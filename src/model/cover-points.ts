@@ -7,7 +7,7 @@ import {
   type Application,
   type Store,
 } from './application.js';
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import { walkExpr, type Expr } from './expressions.js';
 import { allSteps, exprsOf, mayBeRefused, outcomesOf } from './step-kinds.js';
 import { boundsIn, placeOf } from './bounds.js';
@@ -27,11 +27,11 @@ export interface CoverPoint {
   readonly action?: string;
   /** The task that it is part of, if it is. */
   readonly task?: string;
-  /** Whether it takes a storage. */
+  /** True if it takes a storage. */
   readonly isStored?: boolean;
-  /** Whether it takes a payload that does not fit. */
+  /** True if it takes a payload that does not fit. */
   readonly isMisfit?: boolean;
-  /** Whether it may be that nothing reaches it, since what is required rules it out: it is not missed then. */
+  /** True if it may be that nothing reaches it, since what is required rules it out: it is not missed then. */
   readonly mayBeRuledOut?: boolean;
 }
 

@@ -2,7 +2,7 @@ import { isObject } from '../base/json.js';
 import { same } from '../base/same.js';
 import { hasWithin, membersOf, type Type, type TypeTable } from './types.js';
 
-/** Whether every keyed list within a value has each key once, and every list of unique items each item. */
+/** True if every keyed list within a value has each key once, and every list of unique items each item. */
 export function isDistinct(value: unknown, type: Type, types: TypeTable): boolean {
   if (!matters(type, types)) return true;
   return membersOf(type, types).every((member) => isDistinctMember(value, member, types));

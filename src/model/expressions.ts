@@ -1,5 +1,5 @@
 import type { CalledFunction } from './functions.js';
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import type { Json } from '../base/json.js';
 import type { HistoryReading } from './history.js';
 import type { TaskReading } from './task-readings.js';
@@ -59,7 +59,7 @@ export type Expr =
       readonly reading: TaskReading;
       readonly optional?: boolean;
     })
-  /** Whether something can be undone or redone in a store. */
+  /** True if something can be undone or redone in a store. */
   | (Node & {
       readonly kind: 'history';
       readonly store: string;
@@ -98,7 +98,7 @@ export type Expr =
       readonly name: CalledFunction;
       readonly args: readonly Argument[];
     })
-  /** Whether a value fits a named type. */
+  /** True if a value fits a named type. */
   | (Node & { readonly kind: 'fits'; readonly value: Expr; readonly wanted: NamedReference })
   /** A function of the schema. */
   | (Node & { readonly kind: 'apply'; readonly name: string; readonly args: readonly Expr[] })

@@ -13,19 +13,19 @@ export interface ExternalParticipant {
   /** What the report calls it. */
   readonly name: string;
   /**
-   * Whether it refuses what does not fit its type, payloads and values to be stored, as the schema does; false if not
+   * True if it refuses what does not fit its type, payloads and values to be stored, as the schema does; false if not
    * given: then actions that the schema refuses for that are not sent.
    */
   readonly refusesMisfits?: boolean;
   /**
-   * Whether it judges what services answer, as the schema does: what does not fit its type is a failure. False if not
+   * True if it judges what services answer, as the schema does: what does not fit its type is a failure. False if not
    * given: then scripts give only answers that fit.
    */
   readonly judgesAnswers?: boolean;
-  /** Whether parts that do not change stay the same objects; compared only if so. */
+  /** True if parts that do not change stay the same objects; compared only if so. */
   readonly keepsIdentity?: boolean;
   /**
-   * Whether what was read earlier stays as it was; true if not given. A store that changes its data in place says
+   * True if what was read earlier stays as it was; true if not given. A store that changes its data in place says
    * false: then old snapshots are not compared.
    */
   readonly keepsSnapshots?: boolean;
@@ -35,28 +35,28 @@ export interface ExternalParticipant {
    */
   readonly textOnly?: readonly string[];
   /**
-   * Whether it aborts the signals of calls that nobody waits for any more; true if not given. Many old stores let such
+   * True if it aborts the signals of calls that nobody waits for any more; true if not given. Many old stores let such
    * calls end, and drop what they answer: they say false, and aborted calls are not compared.
    */
   readonly abortsCalls?: boolean;
   /**
-   * Whether part of what it does comes in microtasks or animation frames after an action, as in most frameworks; false if not
+   * True if part of what it does comes in microtasks or animation frames after an action, as in most frameworks; false if not
    * given. Only then it is waited for these before the state is looked at; watchers may always be told so late.
    */
   readonly settlesLater?: boolean;
   /**
-   * Whether it keeps what the schema saves, in `environment.storage` or `localStorage`; false if not given. Then the stores are
+   * True if it keeps what the schema saves, in `environment.storage` or `localStorage`; false if not given. Then the stores are
    * closed and made anew too. True says: under the same keys and in the same form; then the schema's stores and its own are
    * held against each other by what is read of these texts after a reload. In another form, each reads its own.
    */
   readonly saves?: boolean | 'in another form';
   /**
-   * Whether texts may have half a character (a lone surrogate), which `encodeURIComponent` refuses; false if not given: then
+   * True if texts may have half a character (a lone surrogate), which `encodeURIComponent` refuses; false if not given: then
    * texts have whole characters only.
    */
   readonly takesHalfCharacters?: boolean;
   /**
-   * Whether `environment.services` reject with the plain data that scripts have; false if not given: then with an `Error` that has
+   * True if `environment.services` reject with the plain data that scripts have; false if not given: then with an `Error` that has
    * the message, and the rest of the data as its properties.
    */
   readonly rejectsWithData?: boolean;
@@ -72,7 +72,7 @@ export interface ExternalParticipant {
   /** What stands in logs that the old application has written, for `leeshore replay`. */
   readonly log?: ExternalLog;
   /**
-   * Whether its code needs a document, as in a browser: `window`, `document` and the like, of the package `jsdom`, which has to be
+   * True if its code needs a document, as in a browser: `window`, `document` and the like, of the package `jsdom`, which has to be
    * installed in your project. It is read before the file is run, so it is written out: `document: true`. False if not given.
    */
   readonly document?: boolean;
@@ -118,7 +118,7 @@ export interface ExternalLoggedAction {
   readonly is: string;
   /** Makes the payload of the logged one; the same if not given. */
   readonly payload?: (logged: never) => unknown;
-  /** Whether it cancels the task `is`, whose `per` is the payload; it starts it if not given. */
+  /** True if it cancels the task `is`, whose `per` is the payload; it starts it if not given. */
   readonly cancels?: boolean;
 }
 

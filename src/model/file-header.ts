@@ -36,7 +36,7 @@ export function kindOfStyle(style: string, hasChecks: boolean): string {
 /** What a file on disk is to Leeshore. */
 export type Ownership = 'generated' | 'changed by hand' | 'not ours';
 
-/** Whether a file was generated, and has been left alone since. */
+/** True if a file was generated, and has been left alone since. */
 export function ownershipOf(text: string): Ownership {
   const header = headerOf.exec(text);
   if (header === null) return begun.test(text) ? 'changed by hand' : 'not ours';
@@ -48,7 +48,7 @@ export function styleOf(text: string): string | undefined {
   return styleIn.exec(text)?.[1];
 }
 
-/** Whether a file says that it was generated without checks. */
+/** True if a file says that it was generated without checks. */
 export function isWithoutChecks(text: string): boolean {
   return withoutChecks.test(text);
 }

@@ -16,7 +16,7 @@ import {
  */
 export type Certainty = 'shape' | 'proof';
 
-/** Whether every value of type `from` fits type `to`. */
+/** True if every value of type `from` fits type `to`. */
 export function fits(from: Type, to: Type, types: TypeTable, certainty: Certainty): boolean {
   if (from.kind === 'unknown' || to.kind === 'unknown') return certainty === 'shape';
   if (from.kind === 'named' && to.kind === 'named' && from.name === to.name) return true;
@@ -36,7 +36,7 @@ function fitsSome(
   return both.every((value) => wanted.some((to) => fitsMember(value, to, types, certainty)));
 }
 
-/** Whether a list of so many items, each of which fits, surely fits a list type as a whole. */
+/** True if a list of so many items, each of which fits, surely fits a list type as a whole. */
 function isSurely(length: number, { key, bounds = {} }: ListType): boolean {
   const isTold = key === undefined && bounds.uniqueItems === undefined;
   return (

@@ -30,7 +30,7 @@ export interface Reads {
   readonly functions: ReadonlySet<string>;
   /** Types that are asked about. */
   readonly types: readonly Type[];
-  /** Whether the environment is asked: for an identifier, the time, a random number. */
+  /** True if the environment is asked: for an identifier, the time, a random number. */
   readonly asksEnvironment: boolean;
 }
 
@@ -51,7 +51,7 @@ export interface Effects {
   readonly cancels: ReadonlySet<string>;
   /** What is done to histories: `deck.undo`. */
   readonly moves: ReadonlySet<string>;
-  /** Whether one of them may be refused; what does not fit is found at the end of the action. */
+  /** True if one of them may be refused; what does not fit is found at the end of the action. */
   readonly mayBeRefused: boolean;
 }
 

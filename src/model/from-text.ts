@@ -42,7 +42,7 @@ export function fromText(value: unknown, type: Type, types: TypeTable): unknown 
   return Object.fromEntries(entries);
 }
 
-/** Whether the constant texts of an object type are those of a value: which of several is meant. */
+/** True if the constant texts of an object type are those of a value: which of several is meant. */
 function mayBe(value: Readonly<Record<string, unknown>>, record: RecordType): boolean {
   return record.fields.every(({ name }) => {
     const constant = constantOf(record, name);

@@ -1,10 +1,10 @@
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 
 /** What can be undone in a store. */
 export interface History {
   /** The fields that are put back, in schema order. */
   readonly of: readonly string[];
-  /** How many times can be undone at most; at least 1. */
+  /** The number of times that can be undone at most; at least 1. */
   readonly limit: number;
   /** The actions of which several in a row are undone at once, by their full names: `deck.drag`. */
   readonly together: readonly string[];
@@ -25,5 +25,5 @@ export const aboutMoves: Readonly<Record<Move, string>> = {
 export const historyReadings = ['canUndo', 'canRedo'] as const;
 export type HistoryReading = (typeof historyReadings)[number];
 
-/** How many times can be undone where a schema does not say. */
+/** The number of times that can be undone where a schema does not say. */
 export const usualLimit = 100;

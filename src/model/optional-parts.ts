@@ -1,6 +1,6 @@
 import { hasWithin, type Type, type TypeTable } from './types.js';
 
-/** Whether values of a type may have properties that are absent, at any depth. */
+/** True if values of a type may have properties that are absent, at any depth. */
 export const hasOptionalParts = (type: Type, types: TypeTable): boolean =>
   hasWithin(
     type,

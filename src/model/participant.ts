@@ -125,9 +125,9 @@ export interface Running {
   cancel?(store: string, task: string, per?: Json): Outcome | undefined;
   /** What goes on of the tasks, by store; stores without tasks may be missing. */
   tasks?(): Readonly<Record<string, TaskReadings>>;
-  /** How many transactions have changed the state, or what goes on of tasks, by now, of who can tell. */
+  /** The number of transactions that have changed the state, or what goes on of tasks, by now, of who can tell. */
   changes?(): number;
-  /** How many transactions were refused by now since something did not fit, of who can tell. */
+  /** The number of transactions that were refused by now since something did not fit, of who can tell. */
   misfits?(): number;
   /** Attaches a lazy store; without effect the second time. */
   attach?(store: string): Outcome | undefined;
@@ -154,15 +154,15 @@ export interface Abilities {
   readonly operations: ReadonlySet<string>;
   /** Those that tasks call, too, which it leaves out. */
   readonly sharedOperations: ReadonlySet<string>;
-  /** Whether it aborts calls that nobody waits for. */
+  /** True if it aborts calls that nobody waits for. */
   readonly abortsCalls: boolean;
   /** The lines of its tables that are not filled in yet: `deck.admit`; none if not given. */
   readonly unfilled?: readonly string[];
   readonly targets: ReadonlySet<Target>;
   readonly classes: ReadonlySet<ObservedClass>;
-  /** Whether it keeps what the schema saves, so that it can be made anew; in the form of the schema if `storage` is among its classes. */
+  /** True if it keeps what the schema saves, so that it can be made anew; in the form of the schema if `storage` is among its classes. */
   readonly reopens: boolean;
-  /** Whether part of its work is done only when the call that sent an action is over. */
+  /** True if part of its work is done only when the call that sent an action is over. */
   readonly settlesLater: boolean;
   /** The actions that are sent text only. */
   readonly textOnly: ReadonlySet<string>;
@@ -208,13 +208,13 @@ export interface Participant {
   /** Left out if it has all that the application has. */
   readonly has?: Abilities;
   /**
-   * Whether it refuses payloads, and values to be stored, that do not fit their types; true if not given. If not, it is not
+   * True if it refuses payloads, and values to be stored, that do not fit their types; true if not given. If not, it is not
    * sent what would be refused.
    */
   readonly refusesMisfits?: boolean;
-  /** Whether it judges what services answer; true if not given. If not, it is given only answers that fit. */
+  /** True if it judges what services answer; true if not given. If not, it is given only answers that fit. */
   readonly judgesAnswers?: boolean;
-  /** Whether texts may end in the middle of a character; true if not given. */
+  /** True if texts may end in the middle of a character; true if not given. */
   readonly takesHalfCharacters?: boolean;
   /** What its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
   readonly leaks?: () => readonly Leak[];

@@ -4,7 +4,7 @@ import type { Auto } from './tasks.js';
 
 const known = new WeakMap<Application, Map<string, boolean>>();
 
-/** Whether anything that the actions of a store lead to may have to do with tasks. */
+/** True if anything that the actions of a store lead to may have to do with tasks. */
 export function reachesTasks(application: Application, store: string): boolean {
   const all = known.get(application) ?? new Map<string, boolean>();
   known.set(application, all);
@@ -26,7 +26,7 @@ function findReach(application: Application, name: string): boolean {
     }
   return stores.some(({ tasks }) => tasks.some(({ auto }) => isSetOff(auto)));
 
-  /** Whether a task starts by itself, at creation or by what the actions may have changed. */
+  /** True if a task starts by itself, at creation or by what the actions may have changed. */
   function isSetOff(auto: Auto | undefined): boolean {
     if (auto === undefined) return false;
     if (auto.kind === 'once') return true;

@@ -1,5 +1,5 @@
 import { isObject } from '../base/json.js';
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import type { Expr } from './expressions.js';
 
 /** What of a store is kept in a storage that outlasts it. */
@@ -51,7 +51,7 @@ export const hasVersion = (
 ): data is { readonly version: number; readonly fields: object } =>
   isObject(data) && Number.isInteger(data.version) && isObject(data.fields);
 
-/** Whether a text is of a later version than what is saved now: the application was put back to an earlier one. */
+/** True if a text is of a later version than what is saved now: the application was put back to an earlier one. */
 export function isLaterVersion(saved: Saved, text: string): boolean {
   try {
     const [version] = savedVersion(saved, JSON.parse(text));

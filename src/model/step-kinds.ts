@@ -31,7 +31,7 @@ interface StepKind<S extends Step> {
   readonly within?: (step: S) => readonly Step[];
   /** The ways in which it can go, as far as they are counted; none if not given. */
   readonly outcomes?: (step: S) => readonly string[];
-  /** Whether it may be refused, apart from a path that leads nowhere; never if not given. */
+  /** True if it may be refused, apart from a path that leads nowhere; never if not given. */
   readonly mayBeRefused?: (step: S) => boolean;
   /** How it may be got wrong; not at all if not given. */
   readonly wrong?: (step: S) => readonly WrongStep<S>[];
@@ -326,7 +326,7 @@ export function outcomesOf(step: Step): readonly string[] {
   return kindOf(step).outcomes?.(step) ?? [];
 }
 
-/** Whether a step itself may be refused; what does not fit is found at the end of the action. */
+/** True if a step itself may be refused; what does not fit is found at the end of the action. */
 export function mayBeRefused(step: Step): boolean {
   return pathsOf(step).some(leadsToItem) || kindOf(step).mayBeRefused?.(step) === true;
 }

@@ -1,4 +1,4 @@
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import type { Expr } from './expressions.js';
 import type { Move } from './history.js';
 import type { Type } from './types.js';
@@ -61,7 +61,7 @@ export type Step =
       /** The key of a dictionary's entry; a keyed list takes the item's own. */
       readonly key: Expr | undefined;
       readonly value: Expr;
-      /** Whether the value is a list of items that are put one after the other. */
+      /** True if the value is a list of items that are put one after the other. */
       readonly many: boolean;
     })
   | (Node & {

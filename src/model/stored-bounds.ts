@@ -49,7 +49,7 @@ function keeps(
   );
 }
 
-/** Whether what is stored at a place within a list, `[]` and what follows, may make an item as another is. */
+/** True if what is stored at a place within a list, `[]` and what follows, may make an item as another is. */
 function mayRepeat([, name]: readonly string[], { what }: Bound, list: readonly Type[]): boolean {
   if (what === 'uniqueItems') return true;
   return what === 'key' && list.some((one) => one.kind === 'list' && one.key === name);

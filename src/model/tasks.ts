@@ -1,5 +1,5 @@
 import type { Json } from '../base/json.js';
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import type { Expr } from './expressions.js';
 import type { Requirement } from './requirements.js';
 import type { Binding, Step } from './steps.js';
@@ -27,7 +27,7 @@ export interface Operation {
   readonly results: Type | undefined;
   /** What a rejection carries. */
   readonly error: Type | undefined;
-  /** Whether properties that the type does not have are taken off what comes. */
+  /** True if properties that the type does not have are taken off what comes. */
   readonly dropsExtra: boolean;
 }
 
@@ -47,7 +47,7 @@ export type Auto =
   /** As long as a condition holds. */
   | { readonly kind: 'while'; readonly test: Expr };
 
-/** Whether and when a failed call is made again. */
+/** True if and when a failed call is made again. */
 export interface Retry {
   readonly times: number;
   readonly wait: Expr | undefined;

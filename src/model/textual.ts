@@ -1,6 +1,6 @@
 import { membersOf, text, union, type Type, type TypeTable } from './types.js';
 
-/** Whether text may stand for something within values of a type, so that {@link textual} is another type. */
+/** True if text may stand for something within values of a type, so that {@link textual} is another type. */
 export function isTextual(type: Type, types: TypeTable, seen: readonly string[] = []): boolean {
   switch (type.kind) {
     case 'number':
@@ -32,7 +32,7 @@ export function isTextual(type: Type, types: TypeTable, seen: readonly string[] 
   }
 }
 
-/** Whether an empty field stands for `null`: where no text may stand. */
+/** True if an empty field stands for `null`: where no text may stand. */
 function takesEmptyText(type: Type, types: TypeTable): boolean {
   const members = membersOf(type, types);
   const isText = (member: Type) =>

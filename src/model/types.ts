@@ -1,4 +1,4 @@
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import type { Json } from '../base/json.js';
 
 /** Bounds of a number, as in JSON Schema. */
@@ -85,7 +85,7 @@ export interface NamedType {
   readonly name: string;
   readonly type: Type;
   readonly about: string | undefined;
-  /** Whether logs and reports show a number in place of its values. */
+  /** True if logs and reports show a number in place of its values. */
   readonly secret?: true;
   readonly span: Span;
 }
@@ -136,7 +136,7 @@ export function union(members: readonly Type[]): Type {
   return kept.length === 1 ? (kept[0] as Type) : { kind: 'union', members: kept };
 }
 
-/** Whether two types are written alike. */
+/** True if two types are written alike. */
 export function sameType(a: Type, b: Type): boolean {
   return a === b || JSON.stringify(a) === JSON.stringify(b);
 }
@@ -150,14 +150,14 @@ export function without(type: Type, types: TypeTable, drop: (member: Type) => bo
   return union(members.filter((member) => !drop(member)));
 }
 
-/** Whether some member of the type is like that. */
+/** True if some member of the type is like that. */
 export function some(type: Type, types: TypeTable, test: (member: Type) => boolean): boolean {
   return membersOf(type, types).some(test);
 }
 
 const structured: ReadonlySet<Type['kind']> = new Set(['list', 'tuple', 'map', 'record']);
 
-/** Whether a type has lists, dictionaries or objects among its members. */
+/** True if a type has lists, dictionaries or objects among its members. */
 export function isStructured(type: Type, types: TypeTable): boolean {
   return some(type, types, ({ kind }) => structured.has(kind));
 }
@@ -217,6 +217,6 @@ export function hasWithin(
 export const namesIn = (type: Type): readonly string[] =>
   type.kind === 'named' ? [type.name] : partsOfType(type).flatMap(namesIn);
 
-/** Whether a value of this type has lists in it. */
+/** True if a value of this type has lists in it. */
 export const hasLists = (type: Type, types: TypeTable): boolean =>
   hasWithin(type, types, ({ kind }) => kind === 'list' || kind === 'tuple');

@@ -25,6 +25,6 @@ export interface WayTold {
   readonly column: number;
   /** The ways around it: if one of these was never gone, it says nothing more that this was not either. */
   readonly within: readonly number[];
-  /** Whether it was gone when the code was loaded. */
+  /** True if it was gone when the code was loaded. */
   readonly isGone: boolean;
 }

@@ -1,4 +1,4 @@
-import type { Span } from '../diagnostics/source.js';
+import type { Span } from '../base/source.js';
 import type { Application } from '../model/application.js';
 
 /** A place in a schema file. */

@@ -1,5 +1,5 @@
 import stringWidth from 'string-width';
-import type { Paint } from '../diagnostics/render.js';
+import type { Paint } from './paint.js';
 import { bothLines } from './value-text.js';
 
 /** What the borders around both sides of a difference take, in columns. */

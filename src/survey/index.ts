@@ -1,10 +1,6 @@
-// The survey of an application's modules: others import nothing of this folder but what stands here.
+// The survey of an application's modules: others import nothing else of this folder.
 export { readableFiles } from './readable-files.js';
-export {
-  SurveyError,
-  type PlaceLeft,
-  type Survey,
-  type SurveyPlace,
-  type SurveyRequest,
-  type UnknownName,
-} from './survey-result.js';
+export { surveyToJson } from './reports/survey-json.js';
+export { surveyToSarif } from './reports/survey-sarif.js';
+export { surveyText } from './reports/survey-text.js';
+export { type Survey, SurveyError, type SurveyRequest } from './survey-result.js';

@@ -102,7 +102,7 @@ export interface Survey {
   readonly notRead: readonly NotRead[];
   /** Names of the participant file that the old store, or the new ones, do not have, with the nearest that they have. */
   readonly unknownNames: readonly UnknownName[];
-  /** How many modules were read. */
+  /** The number of modules that were read. */
   readonly read: number;
 }
 

@@ -1,8 +1,6 @@
 import { isObject } from '../base/json.js';
-import { importText } from '../load/import-text.js';
-import { LoadError } from '../load/load-error.js';
-import { unwatched, type Watchdog } from '../load/watchdog.js';
-import { LogMapping } from '../log/mapping.js';
+import { importText, LoadError, unwatched, type Watchdog } from '../participants/index.js';
+import { LogMapping } from '../logs/index.js';
 import type { ExternalLog } from '../model/external.js';
 import type { ExternalFile } from './searching-of.js';
 

@@ -1,14 +1,9 @@
 import type { MessagePort } from 'node:worker_threads';
-import type { SearchOptions } from '../explore/search-options.js';
-import type { Script } from '../explore/script.js';
-import type { Known } from '../explore/searching.js';
-import type { WorkItem, WorkResult } from '../explore/work-item.js';
+import type { SearchOptions, Script, Known, WorkItem, WorkResult } from '../comparing/index.js';
 import type { Participant } from '../model/participant.js';
 import type { WayTold } from '../model/way-told.js';
-import type { GeneratedFolder } from '../load/generated-participant.js';
-import type { NumberedEntry } from '../log/read-log.js';
-import type { ReplayResult } from '../replay/replay.js';
-import type { PlayedScript } from '../replay/side-by-side.js';
+import type { GeneratedFolder } from '../participants/index.js';
+import type { NumberedEntry, ReplayResult, PlayedScript } from '../logs/index.js';
 import type { ReplayRequest } from './replay-request.js';
 import type { Cast } from './searching-of.js';
 import type { FaultSearch } from './try-fault.js';

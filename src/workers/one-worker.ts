@@ -1,7 +1,6 @@
 import { MessageChannel, Worker, type MessagePort } from 'node:worker_threads';
-import { LoadError } from '../load/load-error.js';
+import { LoadError, sharedMemory, WatchedMemory } from '../participants/index.js';
 import type { WayTold } from '../model/way-told.js';
-import { sharedMemory, WatchedMemory } from '../load/watchdog.js';
 import type { Answer, Introduced, Order } from './messages.js';
 import type { Cast } from './searching-of.js';
 
@@ -32,7 +31,7 @@ const timesBetweenCalls = 30;
 export interface WorkerOptions {
   /** How long one call of an external participant may take, in milliseconds; for ever if not given. */
   readonly patience?: number;
-  /** Whether nothing is to be waited for any more. */
+  /** True if nothing is to be waited for any more. */
   readonly isOver?: () => boolean;
 }
 
@@ -104,7 +103,7 @@ export class OneWorker {
     return started.worker;
   }
 
-  /** Whether it cannot be asked anything any more. */
+  /** True if it cannot be asked anything any more. */
   get isEnded(): boolean {
     return this.#isEnded;
   }

@@ -1,6 +1,6 @@
-import type { Script } from '../explore/script.js';
-import { LoadError } from '../load/load-error.js';
-import { playSideBySide, type PlayedScript } from '../replay/side-by-side.js';
+import type { Script } from '../comparing/index.js';
+import { LoadError } from '../participants/index.js';
+import { playSideBySide, type PlayedScript } from '../logs/index.js';
 import { OneWorker } from './one-worker.js';
 import { searchingOf, type Cast } from './searching-of.js';
 

@@ -1,5 +1,4 @@
-import type { Compared, SearchOptions } from '../explore/search-options.js';
-import type { Executor } from '../explore/executor.js';
+import type { Compared, SearchOptions, Executor } from '../comparing/index.js';
 
 /** An executor that is ready to work, with what it compares. */
 export interface ReadyExecutor {

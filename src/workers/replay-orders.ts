@@ -1,11 +1,12 @@
-import type { Searching } from '../explore/searching.js';
-import { LoadError } from '../load/load-error.js';
-import { plainValue } from '../load/plain-value.js';
-import type { SharedWatchdog } from '../load/watchdog.js';
-import { InconsistentLog } from '../log/groups.js';
-import { MappingError } from '../log/mapping.js';
-import { playSideBySide } from '../replay/side-by-side.js';
-import type { Replay, ReplayResult } from '../replay/replay.js';
+import type { Searching } from '../comparing/index.js';
+import { LoadError, plainValue, type SharedWatchdog } from '../participants/index.js';
+import {
+  InconsistentLog,
+  MappingError,
+  playSideBySide,
+  type Replay,
+  type ReplayResult,
+} from '../logs/index.js';
 import type { Answer, LogProblem, ReplayOrder } from './messages.js';
 import { replayOf } from './replay-request.js';
 

@@ -1,5 +1,5 @@
-import { Replay, type ReplayOptions } from '../replay/replay.js';
-import type { Watchdog } from '../load/watchdog.js';
+import { Replay, type ReplayOptions } from '../logs/index.js';
+import type { Watchdog } from '../participants/index.js';
 import { mappingIn } from './mapping-in.js';
 import type { ExternalFile, Cast } from './searching-of.js';
 

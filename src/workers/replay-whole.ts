@@ -1,6 +1,4 @@
-import { MappingError } from '../log/mapping.js';
-import { readLog } from '../log/read-log.js';
-import type { Replayed, ReplayReading } from '../replay/replay.js';
+import { MappingError, readLog, type Replayed, type ReplayReading } from '../logs/index.js';
 import type { ReplayRequest } from './replay-request.js';
 import { NoReturn, replayHere, replayInWorker } from './replaying.js';
 import type { Cast } from './searching-of.js';

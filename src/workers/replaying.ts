@@ -1,12 +1,14 @@
-import type { NumberedEntry } from '../log/read-log.js';
-import type { ReplayResult } from '../replay/replay.js';
+import {
+  type NumberedEntry,
+  type ReplayResult,
+  InconsistentLog,
+  MappingError,
+} from '../logs/index.js';
 import type { LogProblem, ReplayOrder } from './messages.js';
 import { isGone, OneWorker } from './one-worker.js';
 import { replayOf, type ReplayRequest } from './replay-request.js';
 import { searchingOf, type Cast } from './searching-of.js';
-import { InconsistentLog } from '../log/groups.js';
-import { MappingError } from '../log/mapping.js';
-import { LoadError } from '../load/load-error.js';
+import { LoadError } from '../participants/index.js';
 
 /** Who does a log again. */
 export interface Replaying {

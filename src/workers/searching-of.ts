@@ -1,25 +1,32 @@
 import { basename } from 'node:path';
-import { observedOf } from '../explore/comparing/observed.js';
-import type { Constants } from '../explore/inputs/odd-values.js';
-import { allConstants, schemaConstants } from '../explore/inputs/schema-constants.js';
-import { Reached } from '../explore/reached.js';
-import type { Searching } from '../explore/searching.js';
-import { referenceParticipant, reloadedBy } from '../interpret/index.js';
+import {
+  observedOf,
+  type Constants,
+  allConstants,
+  schemaConstants,
+  Reached,
+  type Searching,
+} from '../comparing/index.js';
+import { referenceParticipant, reloadedBy } from '../meaning/index.js';
 import { thrownText } from '../base/thrown-text.js';
-import { WaysGone } from '../load/branches/ways-gone.js';
-import type { Span } from '../load/branches/instrument.js';
-import { waysTold } from '../load/branches/ways-told.js';
-import { externalParticipant } from '../load/external-participant.js';
-import { generatedParticipant, type GeneratedFolder } from '../load/generated-participant.js';
-import { namesOf } from '../load/names.js';
-import { LoadError } from '../load/load-error.js';
-import { KnownGlobals } from '../load/changed-globals.js';
-import { importText } from '../load/import-text.js';
-import { unhandled } from '../load/unhandled.js';
-import { installDocument } from '../load/world/install-document.js';
-import { installGlobals } from '../load/world/install-globals.js';
-import { loadingIn } from '../load/world/world.js';
-import { unwatched, type Watchdog } from '../load/watchdog.js';
+import {
+  WaysGone,
+  type Span,
+  waysTold,
+  externalParticipant,
+  generatedParticipant,
+  type GeneratedFolder,
+  namesOf,
+  LoadError,
+  KnownGlobals,
+  importText,
+  unhandled,
+  installDocument,
+  installGlobals,
+  loadingIn,
+  unwatched,
+  type Watchdog,
+} from '../participants/index.js';
 import type { Application } from '../model/application.js';
 import type { Participant } from '../model/participant.js';
 import type { WayTold } from '../model/way-told.js';
@@ -49,7 +56,7 @@ export interface Cast {
   readonly external: readonly ExternalFile[];
   /** What is compared; everything if not given. */
   readonly classes: readonly ObservedClass[] | undefined;
-  /** Whether it is counted which ways their code goes; false if not given. */
+  /** True if it is counted which ways their code goes; false if not given. */
   readonly isCounted?: boolean;
 }
 

@@ -1,5 +1,5 @@
 import { nextTurn } from '../base/turn.js';
-import { localExecutor, loadOf } from '../explore/executor.js';
+import { localExecutor, loadOf } from '../comparing/index.js';
 import type { ExecutorOptions, ReadyExecutor } from './ready-executor.js';
 import { searchingOf, type Cast } from './searching-of.js';
 

@@ -1,8 +1,5 @@
-import { compareBySearch } from '../explore/compare.js';
-import type { SearchOptions } from '../explore/search-options.js';
-import type { TriedFault } from '../faults/index.js';
-import type { GeneratedFolder } from '../load/generated-participant.js';
-import { LoadError } from '../load/load-error.js';
+import { compareBySearch, type SearchOptions, type TriedFault } from '../comparing/index.js';
+import { type GeneratedFolder, LoadError } from '../participants/index.js';
 import type { Application } from '../model/application.js';
 import { startLocal } from './start-local.js';
 

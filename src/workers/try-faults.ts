@@ -1,7 +1,6 @@
 import { nextTurn } from '../base/turn.js';
-import type { SearchOptions } from '../explore/search-options.js';
-import type { Fault, TriedFault } from '../faults/index.js';
-import type { GeneratedFolder } from '../load/generated-participant.js';
+import type { SearchOptions, Fault, TriedFault } from '../comparing/index.js';
+import type { GeneratedFolder } from '../participants/index.js';
 import type { Application } from '../model/application.js';
 import { OneWorker } from './one-worker.js';
 import { tryFault, type FaultSearch } from './try-fault.js';

@@ -1,12 +1,17 @@
-import { confirm, type Load } from '../explore/shrinking/confirm.js';
-import type { Executor } from '../explore/executor.js';
-import type { Difference } from '../explore/comparing/difference.js';
-import { Reached } from '../explore/reached.js';
-import { firstInputs } from '../explore/inputs/inputs.js';
-import type { Known } from '../explore/searching.js';
-import type { Shrunk } from '../explore/shrinking/shrink.js';
-import type { Found, WorkItem, WorkResult } from '../explore/work-item.js';
-import { madeReady } from '../load/without-types.js';
+import {
+  confirm,
+  type Load,
+  type Executor,
+  type Difference,
+  Reached,
+  firstInputs,
+  type Known,
+  type Shrunk,
+  type Found,
+  type WorkItem,
+  type WorkResult,
+} from '../comparing/index.js';
+import { madeReady } from '../participants/index.js';
 import { coverableOf } from '../model/cover-points.js';
 import type { Answer, Introduced } from './messages.js';
 import { isGone, OneWorker, usualPatience, type Gone } from './one-worker.js';

@@ -1,12 +1,13 @@
 import { workerData } from 'node:worker_threads';
 import { watchTurns } from '../base/turn.js';
 import { thrownText } from '../base/thrown-text.js';
-import type { Difference } from '../explore/comparing/difference.js';
-import type { Searching } from '../explore/searching.js';
-import { runWorkItem, type WorkResult } from '../explore/work-item.js';
-import { LoadError } from '../load/load-error.js';
-import { plainValue } from '../load/plain-value.js';
-import { SharedWatchdog } from '../load/watchdog.js';
+import {
+  type Difference,
+  type Searching,
+  runWorkItem,
+  type WorkResult,
+} from '../comparing/index.js';
+import { LoadError, plainValue, SharedWatchdog } from '../participants/index.js';
 import type { Answer, Order, WorkerStart } from './messages.js';
 import { ReplayOrders } from './replay-orders.js';
 import { searchingOf, type CountedSearching } from './searching-of.js';

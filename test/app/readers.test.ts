@@ -9,7 +9,7 @@ import { build, transformSync } from 'esbuild';
 import { chromium, type Browser } from 'playwright-core';
 import { appAddress, chromiumArguments, chromiumPath } from '../../scripts/browser.mjs';
 import type { Application } from '../../src/model/application.js';
-import { checkSchemas } from '../../src/pipeline.js';
+import { checkSchemas } from '../../src/jobs/check.js';
 import { complaints } from '../compiler.js';
 import { allStyles, foldersOf, root } from '../helpers.js';
 import { someOf } from '../sweep.js';

@@ -5,8 +5,8 @@ import { shareUnchanged } from '../../src/base/share-unchanged.js';
 import { Random } from '../../src/base/random.js';
 import { same } from '../../src/base/same.js';
 import { nearest } from '../../src/base/suggest.js';
-import { settled } from '../../src/emit/runtime/settling.js';
-import * as generated from '../../src/emit/runtime/values.js';
+import { settled } from '../../src/generation/runtime/settling.js';
+import * as generated from '../../src/generation/runtime/values.js';
 
 describe('same', () => {
   test.each([

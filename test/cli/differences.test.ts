@@ -2,7 +2,7 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
-import type { ComparisonJson } from '../../src/report/comparison-json.js';
+import type { ComparisonJson } from '../../src/comparing/reports/comparison-json.js';
 import { root } from '../helpers.js';
 import { inFolder, leeshore } from './run.js';
 

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { describe, expect, test } from '@jest/globals';
 import { root } from '../helpers.js';
-import type { ReplayJson } from '../../src/report/replay-json.js';
+import type { ReplayJson } from '../../src/logs/reports/replay-json.js';
 import { inFolder, leeshore } from './run.js';
 import { expectValid } from './published.js';
 

@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import { generatedParticipant } from '../../src/load/generated-participant.js';
-import { namesOf } from '../../src/load/names.js';
+import { generatedParticipant } from '../../src/participants/generated-participant.js';
+import { namesOf } from '../../src/participants/names.js';
 import type { Application } from '../../src/model/application.js';
 import type { GeneratedFolder } from '../../src/core.js';
 import { foldersOf, modelOf } from '../helpers.js';

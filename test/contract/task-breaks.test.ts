@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import type { GeneratedFolder } from '../../src/core.js';
-import { generatedParticipant } from '../../src/load/generated-participant.js';
-import { namesOf } from '../../src/load/names.js';
+import { generatedParticipant } from '../../src/participants/generated-participant.js';
+import { namesOf } from '../../src/participants/names.js';
 import type { Application } from '../../src/model/application.js';
 import { foldersOf, modelOf } from '../helpers.js';
 import { startOf } from '../participants.js';

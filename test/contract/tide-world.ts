@@ -1,7 +1,7 @@
 import { nextTurn } from '../../src/base/turn.js';
 import type { Json } from '../../src/base/json.js';
 import type { Environment, Outcome, Running } from '../../src/model/participant.js';
-import { callablesOf, Outside, type Answer } from '../../src/explore/playing/outside.js';
+import { callablesOf, Outside, type Answer } from '../../src/comparing/playing/outside.js';
 import type { Application } from '../../src/model/application.js';
 import type { Started } from '../participants.js';
 

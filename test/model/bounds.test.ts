@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import type { Json } from '../../src/base/json.js';
-import { Judge } from '../../src/interpret/judge.js';
+import { Judge } from '../../src/meaning/judge.js';
 import { besideBound, boundMissed, boundsIn, placeOf } from '../../src/model/bounds.js';
 import type { Type } from '../../src/model/types.js';
 

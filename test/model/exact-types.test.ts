@@ -1,8 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { Random } from '../../src/base/random.js';
-import { PayloadSource } from '../../src/explore/inputs/payloads.js';
-import { Judge } from '../../src/interpret/judge.js';
+import { PayloadSource } from '../../src/comparing/inputs/payloads.js';
+import { Judge } from '../../src/meaning/judge.js';
 import type { Application } from '../../src/model/application.js';
 import { fits } from '../../src/model/fit.js';
 import { exactTypeOfJson, typeOfJson } from '../../src/model/type-of-json.js';

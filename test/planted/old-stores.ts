@@ -10,9 +10,10 @@ import {
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { bundledParticipant } from '../../src/library/bundled-participant.js';
-import { usualSteps } from '../../src/explore/plan.js';
+import { usualSteps } from '../../src/comparing/plan.js';
 import type { Application } from '../../src/model/application.js';
-import { checkSchemas, compareStores } from '../../src/pipeline.js';
+import { checkSchemas } from '../../src/jobs/check.js';
+import { compareStores } from '../../src/jobs/compare.js';
 
 /** Old stores by different habits: each has a folder with its schema, its participant file and its variants. */
 const folder = join(process.cwd(), 'test/old-stores');

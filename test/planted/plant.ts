@@ -3,15 +3,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import type { Style } from '../../src/base/styles.js';
-import { usualSteps } from '../../src/explore/plan.js';
+import { usualSteps } from '../../src/comparing/plan.js';
 import { bundledParticipant } from '../../src/library/bundled-participant.js';
 import type { Application } from '../../src/model/application.js';
-import {
-  checkSchemas,
-  compareStores,
-  generatedInMemory,
-  type GeneratedFolder,
-} from '../../src/pipeline.js';
+import { checkSchemas } from '../../src/jobs/check.js';
+import { compareStores } from '../../src/jobs/compare.js';
+import { generatedInMemory } from '../../src/jobs/generate.js';
+import type { GeneratedFolder } from '../../src/participants/generated-participant.js';
 import type { ExternalFile } from '../../src/workers/searching-of.js';
 
 const root = pathToFileURL(`${process.cwd()}/`);
@@ -120,7 +118,7 @@ export async function oldStore(kind: 'old' | 'old-office', fault?: Planted): Pro
   }
 }
 
-const readRuntime = (path: string) => read(`src/emit/${path}`);
+const readRuntime = (path: string) => read(`src/generation/${path}`);
 
 /** The generated stores of a style with a fault in them. */
 export async function planted(fault: Planted): Promise<GeneratedFolder> {

@@ -1,6 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { globSync } from 'tinyglobby';
-import { checkSchemas, compareStores, generatedInMemory } from '../../src/pipeline.js';
+import { checkSchemas } from '../../src/jobs/check.js';
+import { compareStores } from '../../src/jobs/compare.js';
+import { generatedInMemory } from '../../src/jobs/generate.js';
 
 const read = (path: string) => readFileSync(path, 'utf8');
 
@@ -15,7 +17,7 @@ export async function compareAll(steps: number): Promise<void> {
     });
     if (application === undefined) throw new Error(`${path} is not sound`);
     const folders = await generatedInMemory(application, ['proxy'], (file) =>
-      read(`src/emit/${file}`),
+      read(`src/generation/${file}`),
     );
     const { verdict } = await compareStores(application, folders, {
       seed: 1,

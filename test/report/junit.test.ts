@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import type { ComparisonJson } from '../../src/report/comparison-json.js';
-import { comparisonToJUnit } from '../../src/report/comparison-junit.js';
-import { comparisonMade, participantMade } from './comparison-made.js';
+import type { ComparisonJson } from '../../src/comparing/reports/comparison-json.js';
+import { comparisonToJUnit } from '../../src/comparing/reports/comparison-junit.js';
+import { comparisonMade, participantMade } from '../comparing/reports/comparison-made.js';
 
 const same = comparisonMade({
   participants: ['reference', 'reducer', 'atom'].map((name) => participantMade(name)),

@@ -1,13 +1,13 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import { Ajv2020 } from 'ajv/dist/2020.js';
-import type { Script } from '../../src/explore/script.js';
-import { readScript, scriptText, unknownIn } from '../../src/report/script-file.js';
+import type { Script } from '../../src/comparing/script.js';
+import { readScript, scriptText, unknownIn } from '../../src/comparing/reports/script-file.js';
 import { ferryText, modelOf, root } from '../helpers.js';
-import { plainPaint } from '../../src/diagnostics/render.js';
-import type { ComparisonJson } from '../../src/report/comparison-json.js';
-import { differenceText } from '../../src/report/difference-text.js';
-import { narrowed } from '../../src/explore/comparing/difference.js';
+import { plainPaint } from '../../src/report/paint.js';
+import type { ComparisonJson } from '../../src/comparing/reports/comparison-json.js';
+import { differenceText } from '../../src/comparing/reports/difference-text.js';
+import { narrowed } from '../../src/comparing/session/difference.js';
 import { namedJson } from '../../src/report/value-json.js';
 import { bothLines, countText, valueLines, valueText } from '../../src/report/value-text.js';
 

@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import { generateStyle } from '../../src/pipeline.js';
+import { generateStyle } from '../../src/jobs/generate.js';
 import { modelOf, readRuntime } from '../helpers.js';
 import { surveyOf, type Modules } from './marked.js';
 

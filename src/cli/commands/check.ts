@@ -19,7 +19,7 @@ export function builder(yargs: Argv) {
 
 export type CheckArguments = ArgumentsOf<'check'> & {
   readonly files: readonly string[];
-  /** Whether a schema without problems is told in two lines. */
+  /** True if a schema without problems is told in two lines. */
   readonly brief?: boolean;
 };
 

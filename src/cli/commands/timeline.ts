@@ -151,7 +151,7 @@ function requireKnown(
   }
 }
 
-/** How many names are told. */
+/** The number of names that are told. */
 const mostNamed = 20;
 
 function requireMoment(

@@ -5,7 +5,7 @@ import type { ArgumentsOf } from '../options/table.js';
 /** What 'compare' is asked for. */
 export type CompareArguments = ArgumentsOf<'compare'> & {
   readonly files: readonly string[];
-  /** Whether the result is told in a few lines. */
+  /** True if the result is told in a few lines. */
   readonly brief?: boolean;
 };
 

@@ -43,7 +43,7 @@ interface Prepared {
 export interface Repeated {
   /** Scripts that are done first. */
   readonly scripts: readonly Script[];
-  /** Whether what is compared has changed meanwhile: the result is of no use any more. */
+  /** True if what is compared has changed meanwhile: the result is of no use any more. */
   readonly isOutdated: () => boolean;
   /** Told of each file that belongs to what is compared. */
   readonly onRead: (path: string) => void;

@@ -77,7 +77,7 @@ function freePath(io: Io, wanted: string, text: string): string {
   }
 }
 
-/** Whether a file is there that has this very text. */
+/** True if a file is there that has this very text. */
 function holds(full: string, text: string): boolean {
   try {
     return readFileSync(full, 'utf8') === text;

@@ -5,7 +5,7 @@ interface Common {
   readonly describe: string;
   /** `what` if not given. */
   readonly group?: Group;
-  /** Whether the command does nothing without it. */
+  /** True if the command does nothing without it. */
   readonly required?: true;
   /** How it was called before: then the message says how it is called now. */
   readonly was?: string;

@@ -30,7 +30,7 @@ function parsed(option: Option): object {
   return { ...common, type: isText ? 'string' : 'number' };
 }
 
-/** Whether an option is a list with commas: given several times, they add up. */
+/** True if an option is a list with commas: given several times, they add up. */
 export const isList = (own: Options, name: string): boolean =>
   Object.hasOwn(own, name) && own[name]?.kind === 'names';
 

@@ -13,7 +13,7 @@ export const copiedOut = (node: ts.Node, name: string): Slip => ({
   hint: 'Read it where it is drawn: useReading, injectReading, or a watcher.',
 });
 
-/** Whether the value of a member is copied into a variable or a property, in the way in which stores of a style are read. */
+/** True if the value of a member is copied into a variable or a property, in the way in which stores of a style are read. */
 export function isCopied(
   member: ts.PropertyAccessExpression,
   style: Style | undefined,
@@ -46,7 +46,7 @@ function valueOf(
   }
 }
 
-/** Whether something is read of `store.snapshot()`, or of a variable that was given that. */
+/** True if something is read of `store.snapshot()`, or of a variable that was given that. */
 function isOfSnapshot(node: ts.Expression, typing: Typing): boolean {
   let root = node;
   while (ts.isPropertyAccessExpression(root) || ts.isNonNullExpression(root))
@@ -62,7 +62,7 @@ function isOfSnapshot(node: ts.Expression, typing: Typing): boolean {
 const isSnapshot = ({ expression }: ts.CallExpression): boolean =>
   /(^|\.)snapshot$/.test(expression.getText());
 
-/** Whether an expression is what a variable or a property begins with. */
+/** True if an expression is what a variable or a property begins with. */
 const isInitial = (node: ts.Node): boolean =>
   (ts.isVariableDeclaration(node.parent) || ts.isPropertyDeclaration(node.parent)) &&
   node.parent.initializer === node;

@@ -15,7 +15,7 @@ export interface NewMember {
 /** The generated stores, as the compiler knows them. */
 export class NewStores {
   readonly style: Style | undefined;
-  /** Whether actions are sent by `dispatch`, and values read from one state. */
+  /** True if actions are sent by `dispatch`, and values read from one state. */
   readonly isDispatched: boolean;
   readonly files: readonly ts.SourceFile[];
   /** What there is by store. */
@@ -60,7 +60,7 @@ export class NewStores {
     return first(symbol, this.#steps);
   }
 
-  /** Whether a symbol is a property of data in the state: `car.lengthM`. */
+  /** True if a symbol is a property of data in the state: `car.lengthM`. */
   isData(symbol: ts.Symbol | undefined): boolean {
     return symbol?.declarations?.some((one) => this.#data.has(one)) === true;
   }
@@ -78,7 +78,7 @@ export class NewStores {
     ]);
   }
 
-  /** Whether something is declared in the generated files. */
+  /** True if something is declared in the generated files. */
   has(declaration: ts.Node): boolean {
     return this.files.includes(declaration.getSourceFile());
   }

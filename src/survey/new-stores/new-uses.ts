@@ -175,6 +175,6 @@ class Finder {
   }
 }
 
-/** Whether a statement runs once for the whole page; the script of a component runs for each. */
+/** True if a statement runs once for the whole page; the script of a component runs for each. */
 const isTopLevel = ({ parent }: ts.Node): boolean =>
   ts.isSourceFile(parent) && !/\.(vue|svelte)\.tsx?$/.test(parent.fileName);

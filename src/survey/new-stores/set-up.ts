@@ -1,7 +1,7 @@
 import ts from 'typescript';
 
 /**
- * Whether code runs once to set something up, and not each time that something happens: at the top of a module, in the
+ * True if code runs once to set something up, and not each time that something happens: at the top of a module, in the
  * body of a component or of a function that components use, in an effect, among the fields of a class.
  */
 export function isSetUp(node: ts.Node): boolean {
@@ -28,7 +28,7 @@ function nameOf(fn: ts.FunctionDeclaration | ts.FunctionExpression | ts.ArrowFun
 /** Components have names with a capital; functions that they use to set something up begin with `use`. */
 const isComponentName = (name: string): boolean => /^([A-Z]|use[A-Z]|setup$)/.test(name);
 
-/** Whether a function is given to one that runs it when a component comes up. */
+/** True if a function is given to one that runs it when a component comes up. */
 function isEffect(fn: ts.Node): boolean {
   const { parent } = fn;
   return (

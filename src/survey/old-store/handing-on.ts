@@ -206,14 +206,14 @@ const itemsOf: Readonly<Record<string, readonly number[]>> = {
   reduce: [1],
 };
 
-/** Whether an expression names something, in place of making it. */
+/** True if an expression names something, in place of making it. */
 const isReference = (node: ts.Expression): boolean =>
   ts.isIdentifier(node) ||
   ts.isPropertyAccessExpression(node) ||
   ts.isCallExpression(node) ||
   (ts.isNonNullExpression(node) && isReference(node.expression));
 
-/** Whether a type says nothing of what fits it. */
+/** True if a type says nothing of what fits it. */
 function takesAnything(type: ts.Type): boolean {
   if (type.flags & (ts.TypeFlags.Any | ts.TypeFlags.Unknown | ts.TypeFlags.NonPrimitive))
     return true;

@@ -21,7 +21,7 @@ export class Members {
     this.words = words;
   }
 
-  /** Whether a declaration stands in these modules. */
+  /** True if a declaration stands in these modules. */
   has(declaration: ts.Declaration): boolean {
     return this.#files.has(declaration.getSourceFile());
   }

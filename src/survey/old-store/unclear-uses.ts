@@ -59,7 +59,7 @@ export function importsOfNothing(
   return found;
 }
 
-/** Whether a text is the name of a module that is imported. */
+/** True if a text is the name of a module that is imported. */
 function isImported({ parent }: ts.Node): boolean {
   if (ts.isImportDeclaration(parent) || ts.isExportDeclaration(parent)) return true;
   if (ts.isExternalModuleReference(parent)) return true;

@@ -116,7 +116,7 @@ export function leftBehind(
   ];
 }
 
-/** Whether a component is used by its name: `<Row>` or `<car-row>`. */
+/** True if a component is used by its name: `<Row>` or `<car-row>`. */
 function isTag(template: string, name: string): boolean {
   const kebab = name.replace(/(?<=.)([A-Z])/g, '-$1').toLowerCase();
   return new RegExp(

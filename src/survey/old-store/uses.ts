@@ -107,7 +107,7 @@ class Finder {
     }
   }
 
-  /** Whether a name stands for a store that another module has made. */
+  /** True if a name stands for a store that another module has made. */
   #isStore(symbol: ts.Symbol | undefined): boolean {
     if (symbol === undefined || (symbol.flags & ts.SymbolFlags.Value) === 0) return false;
     return this.#members.storeOf(this.#typing.checker.getTypeOfSymbol(symbol)) !== undefined;
@@ -126,7 +126,7 @@ class Finder {
     }
   }
 
-  /** Whether only something within an object is used: `metres` of `terminal.lanes.metres`, and of `{ lanes: { metres } }`. */
+  /** True if only something within an object is used: `metres` of `terminal.lanes.metres`, and of `{ lanes: { metres } }`. */
   #isOnTheWay(node: ts.Node, declaration: ts.Declaration): boolean {
     const next = nextName(node);
     const inner = next === undefined ? undefined : this.#declarationOf(next);
@@ -165,7 +165,7 @@ class Finder {
     return this.#members.declarationIn(this.#typing.checker.getPropertyOfType(type, node.text));
   }
 
-  /** Whether a declaration is an object of which others use the members. */
+  /** True if a declaration is an object of which others use the members. */
   #isContainer(declaration: ts.Declaration): boolean {
     if (ts.isSourceFile(declaration)) return true;
     if (!ts.isVariableDeclaration(declaration) && !ts.isExportAssignment(declaration)) return false;
@@ -229,7 +229,7 @@ function importedNames(clause: ts.ImportClause | undefined): readonly ts.Identif
   return [...(name === undefined ? [] : [name]), ...named];
 }
 
-/** Whether a text stands where a name could: `terminal['cars']`, `{ 'cars': queue } = terminal`. */
+/** True if a text stands where a name could: `terminal['cars']`, `{ 'cars': queue } = terminal`. */
 function isNameText({ parent }: ts.Node): boolean {
   return (
     ts.isElementAccessExpression(parent) ||

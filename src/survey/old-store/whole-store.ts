@@ -2,7 +2,7 @@ import ts from 'typescript';
 import type { Typing } from '../reading/typing.js';
 import type { Members } from './members.js';
 
-/** Whether an expression is handed on as it is, in place of being asked for a member. */
+/** True if an expression is handed on as it is, in place of being asked for a member. */
 export function isHandedOn(node: ts.Node): boolean {
   const { parent } = node;
   if (ts.isCallExpression(parent) || ts.isNewExpression(parent)) return parent.expression !== node;

@@ -40,7 +40,7 @@ export function outermost(node: ts.Node): ts.Node {
   return outer;
 }
 
-/** Whether a name is part of a type. */
+/** True if a name is part of a type. */
 const isTypeParent = ({ parent }: ts.Node): boolean =>
   ts.isLiteralTypeNode(parent) ||
   ts.isTypeReferenceNode(parent) ||
@@ -76,7 +76,7 @@ export function kindOfUse(name: ts.Node, isOwn: (next: ts.Identifier) => boolean
   }
 }
 
-/** Whether an expression is what is assigned to, counted up or deleted. */
+/** True if an expression is what is assigned to, counted up or deleted. */
 function isTarget(node: ts.Node): boolean {
   const { parent } = node;
   if (ts.isBinaryExpression(parent) && parent.left === node)

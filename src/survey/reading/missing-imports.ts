@@ -22,7 +22,7 @@ export class MissingImports {
     return this.#byFile.get(file) ?? new Set();
   }
 
-  /** Whether something of a store could come from there: not from a picture, a package that is known, or a bundler's own name. */
+  /** True if something of a store could come from there: not from a picture, a package that is known, or a bundler's own name. */
   #isLoss(file: string, name: string): boolean {
     if (isBuiltin(name) || /^[a-z]+:|[?]/.test(name) || noModule.test(name)) return false;
     const [first = '', second = ''] = name.split('/');

@@ -21,7 +21,7 @@ export class Typing {
     return true;
   }
 
-  /** Whether a declaration is one of the language or the platform. */
+  /** True if a declaration is one of the language or the platform. */
   isOfLanguage(declaration: ts.Node): boolean {
     return this.#program.isSourceFileDefaultLibrary(declaration.getSourceFile());
   }
@@ -169,7 +169,7 @@ export class Typing {
   }
 }
 
-/** Whether an object literal is what is assigned to: `({ cars } = terminal)`. */
+/** True if an object literal is what is assigned to: `({ cars } = terminal)`. */
 const isAssigned = (literal: ts.ObjectLiteralExpression): boolean =>
   ts.isBinaryExpression(literal.parent) &&
   literal.parent.left === literal &&

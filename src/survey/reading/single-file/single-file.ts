@@ -2,7 +2,7 @@
 export interface ComponentModule {
   /** TypeScript: scripts stand where they stood, the expressions of the template after them. */
   readonly text: string;
-  /** Whether it needs the syntax of JSX. */
+  /** True if it needs the syntax of JSX. */
   readonly hasJsx: boolean;
   /** Where an offset of `text` stands in the component's file; `undefined` for what was added. */
   readonly originOf: (offset: number) => number | undefined;

@@ -98,7 +98,7 @@ function writeNode(writer: ComponentWriter, node: Node): void {
   }
 }
 
-/** Whether it is a part of the template, and no expression. */
+/** True if it is a part of the template, and no expression. */
 const isTemplate = (type: string): boolean =>
   /(Block|Tag|Element|Directive|Attribute|Fragment|Component|Window|Body|Document|Head|Options|Text|Comment)$/.test(
     type,

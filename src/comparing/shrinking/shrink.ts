@@ -1,0 +1,358 @@
+import { escapePointer, isObject, pointerParts, type Json } from '../../base/json.js';
+import type { Difference } from '../session/difference.js';
+import { deedOf } from '../deed-of.js';
+import { withoutSteps } from './without-steps.js';
+import {
+  isAttach,
+  isOfStorage,
+  isSend,
+  sentBy,
+  type ReopenStep,
+  type Script,
+  type ScriptStep,
+  type SendStep,
+  type StorageStep,
+  type TaskStep,
+} from '../script.js';
+
+/** Where a script ends: at a step, after so many calls before each. */
+export type Ending = Pick<Difference, 'step' | 'calls'>;
+
+/** A script that ends as it is meant to. */
+interface Ended<E extends Ending> {
+  readonly script: Script;
+  readonly difference: E;
+}
+
+/** A failing script, with how it fails. */
+export interface Failing {
+  readonly script: Script;
+  readonly difference: Difference;
+}
+
+/** A difference in the shortest script that shows it. */
+export interface Shrunk extends Failing {
+  /** True if the script that was found showed the same when it was done again. */
+  readonly isRepeatable: boolean;
+}
+
+/** At most this many scripts are tried, if nothing else is said, and these have at most so many steps together. */
+const mostTries = 3000;
+const mostSteps = 60_000;
+
+export interface ShrinkOptions {
+  /** At most so many scripts are tried; 3,000 if not given. */
+  readonly most?: number;
+  /** True if to stop with the shortest script so far. */
+  readonly isOver?: () => boolean;
+  /** What may be done in place of several steps; nothing if not given. */
+  readonly instead?: readonly SendStep[];
+}
+
+/** So many earlier items of a list are tried, the first ones first. */
+const mostEarlier = 3;
+
+/** Scripts that are longer than that are not tried without any two steps, or with steps in other places. */
+const longestForPairs = 40;
+const longestForMoves = 12;
+/** So many steps are tried in place of others, each time that nothing else helps. */
+const mostExchanges = 600;
+
+/**
+ * A script that still fails, in which no single step can be left out, and payloads are as plain as can be.
+ * The same failing script always shrinks to the same one.
+ */
+export async function shrink<E extends Ending>(
+  failing: Ended<E>,
+  fails: (script: Script) => Promise<E | undefined>,
+  { most = mostTries, isOver = () => false, instead = [] }: ShrinkOptions = {},
+): Promise<Ended<E>> {
+  let tries = 0;
+  let left = mostSteps;
+  let best = cut(failing);
+  const attempt: Attempt = async (steps) => {
+    if (tries++ >= most || (left -= steps.length) < 0 || isOver()) return false;
+    const script = { ...failing.script, steps };
+    const difference = await fails(script);
+    if (difference === undefined) return false;
+    best = cut({ script, difference });
+    return true;
+  };
+  await removeDeeds(() => best, attempt);
+  for (let changed = true; changed;) {
+    changed = await removeSteps(() => best, attempt);
+    changed = (await simplifyPayloads(() => best.script.steps, attempt)) || changed;
+    // Only where nothing else helps: it takes many tries.
+    changed ||= await removePairs(() => best, attempt);
+    changed ||= await removeAndMove(() => best.script.steps, attempt);
+    changed ||= await exchange(best, instead, attempt);
+  }
+  return best;
+}
+
+/** The script without what comes after the step that fails. */
+function cut<E extends Ending>({ script, difference }: Ended<E>): Ended<E> {
+  return { script: { ...script, steps: script.steps.slice(0, difference.step + 1) }, difference };
+}
+
+type Attempt = (steps: readonly ScriptStep[]) => Promise<boolean>;
+
+/** Scripts that are shorter are not worth it. */
+const leastForDeeds = 20;
+
+/** Leaves out all that is done of a store, or of an action: much of a long script has nothing to do with what fails. */
+async function removeDeeds(best: () => Ended<Ending>, attempt: Attempt): Promise<void> {
+  for (const nameOf of [storeOf, deedOf]) {
+    const names = new Set(best().script.steps.map(nameOf));
+    for (const name of names) {
+      const { script, difference } = best();
+      const { steps } = script;
+      if (name === '' || steps.length < leastForDeeds) continue;
+      const isLeftOut = (i: number) => nameOf(steps[i] as ScriptStep) === name;
+      await attempt(withoutSteps(steps, isLeftOut, difference.calls));
+    }
+  }
+}
+
+const storeOf = (step: ScriptStep): string => deedOf(step).split('.')[0] ?? '';
+
+/** Leaves out runs of steps, long ones first, then single ones. */
+async function removeSteps(best: () => Ended<Ending>, attempt: Attempt): Promise<boolean> {
+  const length = () => best().script.steps.length;
+  let changed = false;
+  for (let size = Math.max(1, length() >> 1); size >= 1; size >>= 1) {
+    for (let from = length() - size; from >= 0;) {
+      const { script, difference } = best();
+      const isLeftOut = (i: number) => i >= from && i < from + size;
+      if (await attempt(withoutSteps(script.steps, isLeftOut, difference.calls))) changed = true;
+      from = Math.min(from, length()) - Math.max(1, size >> 1);
+    }
+  }
+  return changed;
+}
+
+/** Leaves out two steps that only make sense together: what turns something on and off again. */
+async function removePairs(best: () => Ended<Ending>, attempt: Attempt): Promise<boolean> {
+  const { script, difference } = best();
+  const all = script.steps;
+  for (let i = 0; i < all.length && all.length <= longestForPairs; i++)
+    for (let j = i + 1; j < all.length; j++)
+      if (await attempt(withoutSteps(all, (at) => at === i || at === j, difference.calls)))
+        return true;
+  return false;
+}
+
+/** Leaves out one step and does another earlier or later: so what had to be done again is done once. */
+async function removeAndMove(
+  steps: () => readonly ScriptStep[],
+  attempt: Attempt,
+): Promise<boolean> {
+  const all = steps();
+  for (let left = 0; left < all.length && all.length <= longestForMoves; left++) {
+    const others = all.toSpliced(left, 1);
+    for (const [from, step] of others.entries())
+      for (let to = 0; to < others.length; to++) {
+        if (to === from) continue;
+        const moved = sentAtOnce(step) ?? step;
+        if (await attempt(others.toSpliced(from, 1).toSpliced(to, 0, moved))) return true;
+      }
+  }
+  return false;
+}
+
+/** Does one step in place of several in a row, of the stores that the script is about; many in a row first. */
+async function exchange(
+  { script, difference }: Ended<Ending>,
+  instead: readonly SendStep[],
+  attempt: Attempt,
+): Promise<boolean> {
+  const { steps } = script;
+  const stores = new Set(steps.map(storeOf));
+  const meant = instead.filter((step) => stores.has(storeOf(step)));
+  let left = mostExchanges;
+  const isLong = steps.length > longestForMoves;
+  for (let size = steps.length - 1; size >= 2; size = isLong ? size >> 1 : size - 1)
+    for (let from = 0; from + size < steps.length; from += isLong ? size >> 1 : 1)
+      for (const step of meant) {
+        if (left-- <= 0) return false;
+        const isLeftOut = (i: number) => i >= from && i < from + size;
+        const others = withoutSteps(steps, isLeftOut, difference.calls);
+        if (await attempt(others.toSpliced(from, 0, step))) return true;
+      }
+  return false;
+}
+
+async function simplifyPayloads(
+  steps: () => readonly ScriptStep[],
+  attempt: Attempt,
+): Promise<boolean> {
+  let changed = false;
+  for (let i = 0; i < steps().length; i++) {
+    for (let progress = true; progress;) {
+      progress = false;
+      const step = steps()[i];
+      if (step === undefined) break;
+      for (const simpler of simplerSteps(step)) {
+        if (await attempt(steps().with(i, simpler))) {
+          changed = progress = true;
+          break;
+        }
+      }
+    }
+  }
+  return changed;
+}
+
+/** What a watcher sends, as a step of its own. */
+function sentAtOnce(step: ScriptStep): SendStep | undefined {
+  return 'watch' in step ? sentBy(step) : undefined;
+}
+
+/** The step made plainer, each way: what a watcher does is done at once, or not, or is plainer; or a part of a payload is. */
+function simplerSteps(step: ScriptStep): readonly ScriptStep[] {
+  if (isSend(step)) return simplerSends(step);
+  if (isAttach(step)) return [];
+  if (isOfStorage(step)) return simplerStorageSteps(step);
+  if (!('watch' in step) && !('stop' in step)) return simplerTaskSteps(step);
+  if (!('watch' in step)) return [];
+  const { watch, as, by, then } = step;
+  const byCalls: readonly ScriptStep[] =
+    by === undefined ? [] : [{ watch, as, ...(then !== undefined && { then }) }];
+  if (then === undefined) return byCalls;
+  const idle = { watch, as, ...(by && { by }) };
+  if (then === 'throw' || !('send' in then)) return [...byCalls, idle];
+  const simpler = simplerSends(then).map((send) => ({ ...step, then: send }));
+  return [then, ...byCalls, idle, ...simpler];
+}
+
+/** What stands in a storage made plainer, where it is data. */
+function simplerStorageSteps(step: ReopenStep | StorageStep): readonly ScriptStep[] {
+  if (!('storage' in step) || typeof step.storage === 'string') return [];
+  const { key, text } = step.storage;
+  let data: Json;
+  try {
+    data = JSON.parse(text) as Json;
+  } catch {
+    return [];
+  }
+  return simplerValues(data, '', new Set()).map(({ value }) => ({
+    storage: { key, text: JSON.stringify(value) },
+  }));
+}
+
+/** What is about tasks made plainer: what a task is started with, what a call is answered; any time is the next timer's. */
+function simplerTaskSteps(step: TaskStep): readonly TaskStep[] {
+  const plainer = (value: Json) => simplerValues(value, '', new Set()).map((one) => one.value);
+  if ('start' in step) {
+    const { start, ...given } = step;
+    return simplerSends({ send: start, ...given }).map(({ send, ...simpler }) => ({
+      start: send,
+      ...simpler,
+    }));
+  }
+  if ('pass' in step) return step.pass === 'next' ? [] : [{ pass: 'next' }];
+  if ('cancel' in step) return step.per === undefined ? [] : [{ cancel: step.cancel }];
+  if ('value' in step) return plainer(step.result).map((result) => ({ ...step, result }));
+  if ('result' in step) return plainer(step.result).map((result) => ({ ...step, result }));
+  if ('error' in step) return plainer(step.error).map((error) => ({ ...step, error }));
+  return [];
+}
+
+/** First those that take less from the state. */
+function simplerSends(step: SendStep): readonly SendStep[] {
+  if (step.payload === undefined) return [];
+  const { passed, ...usual } = step;
+  const filled = new Set(Object.keys(step.fill ?? {}));
+  const simpler = [
+    ...[...filled].map((at) => unfilled(step, at)),
+    ...[...filled].flatMap((at) => fromEarlier(step, at)),
+    ...plainerSteps(step, filled),
+  ];
+  return passed === undefined ? simpler : [usual, ...simpler.map((one) => ({ ...one, passed }))];
+}
+
+/** The step with a part written out that was taken from the state. */
+function unfilled({ send, payload, fill }: SendStep, at: string): SendStep {
+  const left = Object.fromEntries(Object.entries(fill ?? {}).filter(([place]) => place !== at));
+  const plain: SendStep = payload === undefined ? { send } : { send, payload };
+  return Object.keys(left).length === 0 ? plain : { ...plain, fill: left };
+}
+
+/** The step with a part that is taken from an earlier item of the same list: what came before may not be needed then. */
+function fromEarlier(step: SendStep, at: string): readonly SendStep[] {
+  const parts = (step.fill?.[at] ?? '').split('/');
+  return parts.flatMap((part, i) => {
+    const index = /^\d+$/.test(part) ? Number(part) : 0;
+    return Array.from({ length: Math.min(index, mostEarlier) }, (_, earlier) => ({
+      ...step,
+      fill: { ...step.fill, [at]: parts.with(i, String(earlier)).join('/') },
+    }));
+  });
+}
+
+function plainerSteps(step: SendStep, filled: ReadonlySet<string>): readonly SendStep[] {
+  return simplerValues(step.payload ?? null, '', filled).map(({ value, without }) => {
+    const fill = Object.fromEntries(
+      Object.entries(step.fill ?? {}).filter(([at]) => !isBelow(at, without)),
+    );
+    const { send } = step;
+    return Object.keys(fill).length === 0
+      ? { send, payload: value }
+      : { send, payload: value, fill };
+  });
+}
+
+function isBelow(pointer: string, parent: string | undefined): boolean {
+  if (parent === undefined) return false;
+  const [own, above] = [pointerParts(pointer), pointerParts(parent)];
+  return above.every((part, i) => own[i] === part);
+}
+
+interface Simpler {
+  readonly value: Json;
+  /** The part that is gone from the payload, with what was filled in there. */
+  readonly without?: string;
+}
+
+function simplerValues(value: Json, at: string, filled: ReadonlySet<string>): readonly Simpler[] {
+  if (filled.has(at)) return [];
+  if (typeof value === 'string')
+    return ['', 'a', value.slice(0, value.length >> 1)]
+      .filter((text) => rank(text) < rank(value))
+      .map((text) => ({ value: text }));
+  if (typeof value === 'number')
+    return [0, 1, Math.trunc(value)]
+      .filter((n) => numberRank(n) < numberRank(value))
+      .map((n) => ({ value: n }));
+  if (value === true) return [{ value: false }];
+  if (typeof value !== 'object' || value === null) return [];
+  const keys = Object.keys(value);
+  const parts = value as Readonly<Record<string, Json>>;
+  const fewer = keys.map((key): Simpler => {
+    const left = Array.isArray(value)
+      ? value.filter((_, i) => String(i) !== key)
+      : Object.fromEntries(Object.entries(parts).filter(([own]) => own !== key));
+    return { value: left as Json, without: `${at}/${escapePointer(key)}` };
+  });
+  const plainer = keys.flatMap((key) =>
+    simplerValues(parts[key] ?? null, `${at}/${escapePointer(key)}`, filled).map(
+      ({ value: part, without }): Simpler => {
+        const whole = Array.isArray(value)
+          ? value.with(Number(key), part)
+          : { ...parts, [key]: part };
+        return without === undefined ? { value: whole as Json } : { value: whole as Json, without };
+      },
+    ),
+  );
+  return [...(isObject(value) || filled.size === 0 ? fewer : []), ...plainer];
+}
+
+function rank(text: string): number {
+  return text.length * 2 + (/^a*$/.test(text) ? 0 : 1);
+}
+
+function numberRank(n: number): number {
+  if (n === 0) return 0;
+  if (n === 1) return 1;
+  return Number.isInteger(n) ? 2 + Math.min(Math.abs(n), 1e6) : 2e6 + Math.abs(n);
+}

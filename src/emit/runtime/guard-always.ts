@@ -1,4 +1,0 @@
-// Whether snapshots are frozen, if the options do not say.
-
-/** They are. */
-export const guardByDefault = (): boolean => true;

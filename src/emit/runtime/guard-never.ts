@@ -1,4 +1,0 @@
-// Whether snapshots are frozen, if the options do not say.
-
-/** They are not. */
-export const guardByDefault = (): boolean => false;
