@@ -18,7 +18,7 @@ const root = pathToFileURL(`${process.cwd()}/`);
 export interface Planted {
   readonly name: string;
   readonly about: string;
-  readonly schema: 'ferry' | 'harbour' | 'undo' | 'kept';
+  readonly schema: 'ferry' | 'harbour' | 'undo' | 'kept' | 'floor';
   readonly in: Style | 'old' | 'old-office';
   /** The file below that of the style, or of the old store. */
   readonly file: string;
@@ -32,6 +32,7 @@ const schemas = {
   harbour: 'examples/skerry/harbour.stores.yaml',
   undo: 'test/fixtures/undo.stores.yaml',
   kept: 'test/fixtures/kept.stores.yaml',
+  floor: 'test/planted/domains/floor.stores.yaml',
 } as const;
 
 const read = (path: string) => readFileSync(new URL(path, root), 'utf8');

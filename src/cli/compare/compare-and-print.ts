@@ -16,6 +16,7 @@ import { progressOf } from '../progress.js';
 import { stylesOrNone } from '../styles.js';
 import { classesBut, requireSense, shardOf, type CompareArguments } from './arguments.js';
 import { corpusIn, type Corpus } from './corpus.js';
+import { endOf, progressNote } from './how-long.js';
 import { requireReportAt, writeReport } from './junit-file.js';
 import { participantFile } from './participant-file.js';
 import { quoted } from './quoted.js';
@@ -193,11 +194,10 @@ async function search(
       patience: args.callSeconds * 1000,
       corpus: [...again, ...(prepared.corpus?.scripts ?? [])],
       clock: io.clock,
-      until: start + args.seconds * 1000,
+      until: endOf(start, args.seconds),
       isStopped: () => isInterrupted || repeated?.isOutdated() === true,
       onProgress: ({ steps, reached }) => {
-        const rate = Math.round((steps / (io.clock() - start)) * 1000);
-        progress.at(steps, `${rate} steps/s, ${reached} reached`);
+        progress.at(steps, progressNote({ steps, most, reached, ms: io.clock() - start }));
       },
       ...(replayed === undefined ? {} : { script: replayed.script }),
     }),

@@ -4,6 +4,7 @@ import { exitCodes, paintFor, requireOneOf, Unusable, type Io } from '../io.js';
 import { progressOf } from '../progress.js';
 import { styleList } from '../styles.js';
 import { classesBut, requireSense, type CompareArguments } from './arguments.js';
+import { endOf } from './how-long.js';
 
 /** Plants faults in the generated stores and looks for each; prints how many were found. Gives the exit code. */
 export async function findAndPrint(
@@ -37,7 +38,7 @@ export async function findAndPrint(
     most,
     jobs: args.jobs,
     clock: io.clock,
-    until: start + args.seconds * 1000,
+    until: endOf(start, args.seconds),
     isStopped: () => isInterrupted,
     onTried(count, all) {
       of = all;

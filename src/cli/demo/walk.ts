@@ -63,7 +63,7 @@ export const usualGenerate = {
 export const usualCompare = {
   steps: 3000,
   // However slow the machine is, it shows the same.
-  seconds: Infinity,
+  seconds: undefined,
   seed: 1,
   search: 'both',
   callSeconds: 60,

@@ -158,9 +158,8 @@ export const options = {
     },
     seconds: {
       kind: 'seconds',
-      describe: 'how many seconds the search may take',
+      describe: 'how many seconds the search may take; as long as its steps do if not given',
       group: 'how long',
-      default: 60,
       example: 30,
       was: 'for',
     },

@@ -10,7 +10,6 @@ import { walkExpr, type Expr } from '../../model/expressions.js';
 import { allSteps, exprsOf } from '../../model/step-kinds.js';
 import { exprsOfTask } from '../../model/tasks.js';
 import { membersOf, type Type, type TypeTable } from '../../model/types.js';
-import { partOfPayload } from './looked-up.js';
 
 /** The parts of a payload that are free text, by their JSON Pointers: none of them is an identifier that a store has made. */
 export type FreeTexts = ReadonlySet<string>;
@@ -95,3 +94,11 @@ function readByLetters(expr: Expr): readonly Expr[] {
 }
 
 const ordering: ReadonlySet<string> = new Set(['+', '<', '<=', '>', '>=']);
+
+/** The pointer of a part of the payload; `undefined` for any other expression. */
+function partOfPayload(expr: Expr): string | undefined {
+  if (expr.kind === 'local') return expr.name === 'payload' ? '' : undefined;
+  if (expr.kind !== 'member') return undefined;
+  const outer = partOfPayload(expr.object);
+  return outer === undefined ? undefined : `${outer}/${expr.name}`;
+}

@@ -9,8 +9,10 @@ import {
 import type { Participant } from '../../model/participant.js';
 import { allSteps } from '../../model/step-kinds.js';
 import type { Step } from '../../model/steps.js';
+import { agreeingParts } from './agreeing-parts.js';
 import { PayloadSource, type Drawn } from './payloads.js';
 import { poolFor } from './pool.js';
+import { trailsOf } from './trails.js';
 import type { SendStep } from '../script.js';
 import { smallPayloads } from './small-values.js';
 
@@ -85,6 +87,9 @@ export function startsOf(
 const shareOfNothing = 0.01;
 const shareOfDefaults = 0.3;
 
+/** How often the parts of a payload agree with each other and with the state: a seat, at a table that is there. */
+const shareOfAgreeing = 0.6;
+
 /** An action with a payload that is drawn. */
 export function drawnInput(
   application: Application,
@@ -96,9 +101,11 @@ export function drawnInput(
   const isLeftOut = action.payloadDefault === undefined ? shareOfNothing : shareOfDefaults;
   if (source.random.chance(isLeftOut)) return { send };
   const pool = poolFor(application, send, state);
+  const agree = trailsOf(application, send).length > 0 && source.random.chance(shareOfAgreeing);
+  const parts = agree ? agreeingParts(application, send, state, source.random) : undefined;
   const drawn = action.acceptsText
-    ? source.drawAsText(action.payload, pool, send)
-    : source.draw(action.payload, pool, send);
+    ? source.drawAsText(action.payload, pool, send, parts)
+    : source.draw(action.payload, pool, send, parts);
   return sent(send, isTextOnly ? textOnly(drawn) : drawn);
 }
 

@@ -3,6 +3,7 @@ import type { Random } from '../../base/random.js';
 import { besideBound, boundsIn, type Bound } from '../../model/bounds.js';
 import type { Type, TypeTable } from '../../model/types.js';
 import { noConstants, type Constants, type Odd } from './odd-values.js';
+import type { Parts } from './agreeing-parts.js';
 import type { Pool } from './pool.js';
 import { ValueDrawing } from './value-drawing.js';
 
@@ -34,9 +35,9 @@ export class PayloadSource {
     readonly hasMet: (name: string, bound: Bound) => boolean = () => true,
   ) {}
 
-  /** A payload, of an action or a task if a name is given: `deck.admit`. */
-  draw(type: Type, pool: Pool, name = ''): Drawn {
-    const drawing = new ValueDrawing(this, pool);
+  /** A payload, of an action or a task if a name is given: `deck.admit`. `parts`: what it is to have where it fits. */
+  draw(type: Type, pool: Pool, name = '', parts?: Parts): Drawn {
+    const drawing = new ValueDrawing(this, pool, parts);
     const payload = drawing.value(type, '');
     const all = this.#boundsOf(type);
     const left = all.filter((bound) => !this.hasMet(name, bound));
@@ -56,8 +57,8 @@ export class PayloadSource {
   }
 
   /** A payload in which some values are texts, as form fields give them. */
-  drawAsText(type: Type, pool: Pool, name = ''): Drawn {
-    const drawn = this.draw(type, pool, name);
+  drawAsText(type: Type, pool: Pool, name = '', parts?: Parts): Drawn {
+    const drawn = this.draw(type, pool, name, parts);
     if (this.random.chance(shareOfValues)) return drawn;
     return { payload: this.#asText(drawn.payload), fill: drawn.fill };
   }

@@ -61,7 +61,11 @@ export function poolFor(
   const meant = new Map(
     [...lookedUp].map(([part, lists]) => [
       part,
-      pool.keys.filter(({ pointer }) => lists.some((list) => pointer.startsWith(`${list}/`))),
+      pool.keys.filter(({ pointer }) =>
+        lists.some(
+          ({ below, key }) => pointer.startsWith(`${below}/`) && pointer.endsWith(`/${key}`),
+        ),
+      ),
     ]),
   );
   return { ...pool, meant };

@@ -20,6 +20,7 @@ import {
   type Constants,
   type Odd,
 } from './odd-values.js';
+import type { Parts } from './agreeing-parts.js';
 import type { Pool } from './pool.js';
 
 /** How often a text is one that stands in the state: a key, mostly one that it is looked up among; or any other text. */
@@ -83,6 +84,7 @@ export class ValueDrawing {
   constructor(
     { types, random, odd, constants }: ValueSource,
     readonly pool: Pool,
+    readonly parts: Parts = new Map(),
   ) {
     this.types = types;
     this.random = random;
@@ -91,6 +93,11 @@ export class ValueDrawing {
   }
 
   value(type: Type, at: string): Json {
+    const part = this.parts.get(at);
+    if (part !== undefined && isOfKind(part.value, type, this.types)) {
+      if (part.from !== undefined) this.fill[at] = part.from;
+      return part.value;
+    }
     this.#depth++;
     const value = this.#valueWithin(type, at);
     this.#depth--;
@@ -127,10 +134,14 @@ export class ValueDrawing {
       }
       case 'record': {
         const share = /\/\d+$/.test(at) ? shareOfKnownItems : shareOfKnown;
-        const known = this.random.chance(share) ? this.#known(open, at) : undefined;
+        const hasParts = this.#hasPartsIn(at);
+        const known = !hasParts && this.random.chance(share) ? this.#known(open, at) : undefined;
         if (known !== undefined) return known;
         const fields = open.fields.filter(
-          (field) => !field.optional || (!this.#isDeep && this.random.chance(0.5)),
+          ({ name, optional }) =>
+            !optional ||
+            (hasParts && this.parts.has(`${at}/${escapePointer(name)}`)) ||
+            (!this.#isDeep && this.random.chance(0.5)),
         );
         const entries = fields.map((field) => [
           field.name,
@@ -171,9 +182,18 @@ export class ValueDrawing {
     return copy;
   }
 
+  #hasPartsIn(at: string): boolean {
+    if (this.parts.size === 0) return false;
+    for (const place of this.parts.keys()) if (place.startsWith(`${at}/`)) return true;
+    return false;
+  }
+
   #member(members: readonly Type[], at: string): Json {
     if (this.#isDeep && members.some(({ kind }) => kind === 'null')) return null;
-    return this.value(this.random.pick(members), at);
+    const records = this.#hasPartsIn(at)
+      ? members.filter((one) => resolve(one, this.types).kind === 'record')
+      : [];
+    return this.value(this.random.pick(records.length > 0 ? records : members), at);
   }
 
   #list(type: Type & { kind: 'list' }, at: string): Json {
@@ -346,6 +366,16 @@ const formatTexts: Readonly<Record<Format, readonly string[]>> = {
   email: ['mate@skerry.example', 'a.b+c@sound.skerry.example', 'mate@skerry'],
   uri: ['https://skerry.example/deck?lane=port', 'urn:skerry:1', 'deck'],
 };
+
+/** True if a scalar is of a kind that a type has; bounds are not looked at. */
+function isOfKind(value: Json, type: Type, types: TypeTable): boolean {
+  return membersOf(type, types).some(
+    (one) =>
+      one.kind === typeof value ||
+      (one.kind === 'null' && value === null) ||
+      (one.kind === 'literal' && one.value === value),
+  );
+}
 
 function fitsLength(text: string, { minLength, maxLength }: StringBounds): boolean {
   const length = [...text].length;

@@ -108,7 +108,7 @@ function moreText({ end, steps, coverage }: ComparisonJson): string {
   if (end === 'time') return 'Time was up: give it more with --seconds.';
   if (coverage.missing.some(({ id }) => id.endsWith(' done')))
     return `Some actions were never done: try more with --steps ${steps * 5}, or see below what they need.`;
-  return `Try --steps ${steps * 5} --seconds 300, or add a script that gets there to a folder for --corpus; see below.`;
+  return `Try --steps ${steps * 5}, or add a script that gets there to a folder for --corpus; see below.`;
 }
 
 function participantTable(

@@ -1,7 +1,19 @@
-import { escapePointer } from '../../base/json.js';
+import { escapePointer, type Json } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import type { Leak } from '../../model/participant.js';
 import type { ObservedClass } from '../../model/observed-class.js';
+
+/** What became of a script with the first participant, step by step. */
+export interface ScriptDone {
+  /** The identifiers that were drawn, in that order. */
+  readonly ids: readonly string[];
+  /** How many of them had been drawn before each step. */
+  readonly before: readonly number[];
+  /** True if identifiers say the number of the step that drew them. */
+  readonly byStep: boolean;
+  /** What was sent where parts of a payload were taken from the state. */
+  readonly sent: readonly (Json | undefined)[];
+}
 
 /** A place at which two participants differ. */
 export interface Difference {
@@ -18,6 +30,8 @@ export interface Difference {
   readonly isStuck?: boolean;
   /** How many calls of operations the first had made before each step of the script; not known if not given. */
   readonly calls?: readonly number[];
+  /** What was drawn and sent when the script was done with the first; not known if not given. */
+  readonly done?: ScriptDone;
   /** What was sent to the participant up to the action that set off something late: that may be another script. */
   readonly cause?: Pick<Leak, 'steps' | 'afterMs'>;
 }

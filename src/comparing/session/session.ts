@@ -152,6 +152,11 @@ export class Session {
     return isObject(state) ? state : {};
   }
 
+  /** The identifiers that the first has drawn by now, in that order. */
+  get made(): ReadonlySet<string> {
+    return this.#first.made;
+  }
+
   /** How many outcomes each participant said nothing of. */
   get notReported(): ReadonlyMap<string, number> {
     return new Map(this.#others.map(({ player: { name, notReported } }) => [name, notReported]));

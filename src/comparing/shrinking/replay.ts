@@ -1,8 +1,9 @@
+import type { Json } from '../../base/json.js';
 import type { Participant } from '../../model/participant.js';
 import type { Difference } from '../session/difference.js';
 import type { Observed } from '../session/observed.js';
 import type { Reached } from '../reached.js';
-import { circumstancesOf, isSend, type Script } from '../script.js';
+import { circumstancesOf, isSend, isStart, payloadIn, type Script } from '../script.js';
 import { Session } from '../session/session.js';
 
 /** What became of a script that was done once more. */
@@ -53,15 +54,22 @@ async function replayOne(
   const last = script.steps.length - 1;
   let difference: Difference | undefined;
   const calls: number[] = [];
+  const before: number[] = [];
+  const sent: (Json | undefined)[] = [];
   for (const [i, step] of script.steps.entries()) {
     calls.push(session.outside?.count ?? 0);
+    before.push(session.made.size);
+    const isFilled = (isSend(step) || isStart(step)) && step.fill !== undefined;
+    sent.push(isFilled ? payloadIn(step, session.state) : undefined);
     const options = i === last ? ({ look: 'fully' } as const) : {};
     const { difference: found } = session.isSlow
       ? await session.play(step, options)
       : session.step(step, options);
     if (found === undefined || goesOn) continue;
     // Steps that not all take part in are passed over: the place in the script is what counts.
-    difference = { ...found, step: i, ...(session.isSlow && { calls }) };
+    const byStep = participants.some(({ has }) => has !== undefined);
+    const done = { ids: [...session.made], before, byStep, sent };
+    difference = { ...found, step: i, done, ...(session.isSlow && { calls }) };
     break;
   }
   if (difference === undefined) {

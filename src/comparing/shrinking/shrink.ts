@@ -15,8 +15,8 @@ import {
   type TaskStep,
 } from '../script.js';
 
-/** Where a script ends: at a step, after so many calls before each. */
-export type Ending = Pick<Difference, 'step' | 'calls'>;
+/** Where a script ends: at a step, after so many calls before each, and what was drawn and sent by then. */
+export type Ending = Pick<Difference, 'step' | 'calls' | 'done'>;
 
 /** A script that ends as it is meant to. */
 interface Ended<E extends Ending> {
@@ -70,7 +70,11 @@ export async function shrink<E extends Ending>(
   let tries = 0;
   let left = mostSteps;
   let best = cut(failing);
+  const tried = new Set<string>();
   const attempt: Attempt = async (steps) => {
+    const text = JSON.stringify(steps);
+    if (tried.has(text)) return false;
+    tried.add(text);
     if (tries++ >= most || (left -= steps.length) < 0 || isOver()) return false;
     const script = { ...failing.script, steps };
     const difference = await fails(script);
@@ -97,6 +101,15 @@ function cut<E extends Ending>({ script, difference }: Ended<E>): Ended<E> {
 
 type Attempt = (steps: readonly ScriptStep[]) => Promise<boolean>;
 
+/** Tries one after the other, until one fails as it is to. */
+async function attemptAny(
+  scripts: readonly (readonly ScriptStep[])[],
+  attempt: Attempt,
+): Promise<boolean> {
+  for (const steps of scripts) if (await attempt(steps)) return true;
+  return false;
+}
+
 /** Scripts that are shorter are not worth it. */
 const leastForDeeds = 20;
 
@@ -109,7 +122,7 @@ async function removeDeeds(best: () => Ended<Ending>, attempt: Attempt): Promise
       const { steps } = script;
       if (name === '' || steps.length < leastForDeeds) continue;
       const isLeftOut = (i: number) => nameOf(steps[i] as ScriptStep) === name;
-      await attempt(withoutSteps(steps, isLeftOut, difference.calls));
+      await attemptAny(withoutSteps(steps, isLeftOut, difference), attempt);
     }
   }
 }
@@ -124,7 +137,8 @@ async function removeSteps(best: () => Ended<Ending>, attempt: Attempt): Promise
     for (let from = length() - size; from >= 0;) {
       const { script, difference } = best();
       const isLeftOut = (i: number) => i >= from && i < from + size;
-      if (await attempt(withoutSteps(script.steps, isLeftOut, difference.calls))) changed = true;
+      if (await attemptAny(withoutSteps(script.steps, isLeftOut, difference), attempt))
+        changed = true;
       from = Math.min(from, length()) - Math.max(1, size >> 1);
     }
   }
@@ -137,7 +151,12 @@ async function removePairs(best: () => Ended<Ending>, attempt: Attempt): Promise
   const all = script.steps;
   for (let i = 0; i < all.length && all.length <= longestForPairs; i++)
     for (let j = i + 1; j < all.length; j++)
-      if (await attempt(withoutSteps(all, (at) => at === i || at === j, difference.calls)))
+      if (
+        await attemptAny(
+          withoutSteps(all, (at) => at === i || at === j, difference),
+          attempt,
+        )
+      )
         return true;
   return false;
 }
@@ -176,8 +195,9 @@ async function exchange(
       for (const step of meant) {
         if (left-- <= 0) return false;
         const isLeftOut = (i: number) => i >= from && i < from + size;
-        const others = withoutSteps(steps, isLeftOut, difference.calls);
-        if (await attempt(others.toSpliced(from, 0, step))) return true;
+        const others = withoutSteps(steps, isLeftOut, difference);
+        const exchanged = others.map((left) => left.toSpliced(from, 0, step));
+        if (await attemptAny(exchanged, attempt)) return true;
       }
   return false;
 }

@@ -1,15 +1,36 @@
+import type { ScriptDone } from '../session/difference.js';
 import type { ScriptStep } from '../script.js';
+import { renumbered } from './renumbered.js';
+
+/** What is known of the run of a script: how many calls had been made before each step, and what was drawn and sent. */
+interface Run {
+  readonly calls?: readonly number[] | undefined;
+  readonly done?: ScriptDone | undefined;
+}
 
 /**
- * A script without some of its steps. What answers calls that these made goes too, and what answers later ones is numbered
- * anew; `calls` is how many calls had been made before each step.
+ * A script without some of its steps, in the ways that may show the same: first with what the steps that are left drew and took
+ * before under their new names, then as they are. What answers calls of steps that are gone goes too, and what answers later ones
+ * is numbered anew.
  */
 export function withoutSteps(
   steps: readonly ScriptStep[],
   isLeftOut: (place: number) => boolean,
+  { calls, done }: Run,
+): readonly (readonly ScriptStep[])[] {
+  const kept = keptSteps(steps, isLeftOut, calls);
+  const named = done && renumbered(kept, isLeftOut, done);
+  const plain = kept.map(([step]) => step);
+  return named === undefined ? [plain] : [named, plain];
+}
+
+/** The steps that are left, with their places. */
+function keptSteps(
+  steps: readonly ScriptStep[],
+  isLeftOut: (place: number) => boolean,
   calls: readonly number[] | undefined,
-): readonly ScriptStep[] {
-  const kept = steps.filter((_, i) => !isLeftOut(i));
+): readonly (readonly [ScriptStep, number])[] {
+  const kept = steps.flatMap((step, i) => (isLeftOut(i) ? [] : [[step, i] as const]));
   if (calls === undefined) return kept;
   const gone = new Set<number>();
   steps.forEach((_, i) => {
@@ -18,12 +39,12 @@ export function withoutSteps(
     for (let call = from + 1; call <= to; call++) gone.add(call);
   });
   if (gone.size === 0) return kept;
-  const renumbered = (call: number) => call - [...gone].filter((other) => other < call).length;
-  return kept.flatMap((step): readonly ScriptStep[] => {
+  const numbered = (call: number) => call - [...gone].filter((other) => other < call).length;
+  return kept.flatMap(([step, i]): readonly (readonly [ScriptStep, number])[] => {
     if ('answer' in step)
-      return gone.has(step.answer) ? [] : [{ ...step, answer: renumbered(step.answer) }];
+      return gone.has(step.answer) ? [] : [[{ ...step, answer: numbered(step.answer) }, i]];
     if ('value' in step)
-      return gone.has(step.value) ? [] : [{ ...step, value: renumbered(step.value) }];
-    return [step];
+      return gone.has(step.value) ? [] : [[{ ...step, value: numbered(step.value) }, i]];
+    return [[step, i]];
   });
 }

@@ -1,5 +1,5 @@
 import { differingPlaces } from '../../base/differing-places.js';
-import { atPointer, type Json } from '../../base/json.js';
+import type { Json } from '../../base/json.js';
 import { same } from '../../base/same.js';
 import { nextTurn } from '../../base/turn.js';
 import { freeTextsOf, type Callable, OwnIds } from '../../comparing/index.js';
@@ -10,7 +10,8 @@ import { reasons, type Outcome, type Participant, type Running } from '../../mod
 import { ComparedFields } from './compared-fields.js';
 import { askedIn, finalOf, isAskedFor, stateAfterTurn } from './lines.js';
 import type { Mismatch } from './mismatch.js';
-import { callMismatch, failure, outcomeMismatch, stateMismatch } from './mismatches.js';
+import { LoggedStates } from './logged-states.js';
+import { callMismatch, failure, outcomeMismatch } from './mismatches.js';
 import type { StandIns } from './stand-ins.js';
 import { merged, withTypesOf } from './states.js';
 import { answerIn, isUndrawnId, ReplayWorld } from './world.js';
@@ -35,9 +36,6 @@ export interface AboutLog {
 
 const fine: Followed = {};
 
-/** How many places of a state are counted that differ. */
-const mostPlaces = 20;
-
 /** A participant that does a log again, group by group. */
 export class ReplayedParticipant {
   readonly name: string;
@@ -45,7 +43,7 @@ export class ReplayedParticipant {
   readonly #application: Application;
   readonly #callables: readonly Callable[];
   readonly #fields: ComparedFields;
-  readonly #secrets: Pick<StandIns, 'isSecret'> | undefined;
+  readonly #states: LoggedStates;
   readonly #loggedIds: Set<string>;
   #ids: OwnIds;
   #freeTexts: ReturnType<typeof freeTextsOf> | undefined;
@@ -65,8 +63,6 @@ export class ReplayedParticipant {
   #sent: { readonly line: PlacedLine; readonly outcome: Outcome | undefined }[] = [];
   #watchesStates = false;
   #watchesTasks = false;
-  /** The places that have differed, and do still. */
-  #passedOver = new Set<string>();
   /** The state that the session begins from, and that after the line under way. */
   #from: LoggedState | undefined;
   #attaching: LoggedState | undefined;
@@ -77,7 +73,6 @@ export class ReplayedParticipant {
     callables: readonly Callable[],
     { secrets, loggedIds = new Set(), hasLoggedTimers = false }: AboutLog = {},
   ) {
-    this.#secrets = secrets;
     this.#loggedIds = loggedIds;
     this.hasLoggedTimers = hasLoggedTimers;
     this.name = participant.name;
@@ -85,6 +80,7 @@ export class ReplayedParticipant {
     this.#application = application;
     this.#callables = callables;
     this.#fields = new ComparedFields(application, participant);
+    this.#states = new LoggedStates(this.#fields, secrets);
     this.#world = new ReplayWorld(callables, 0, undefined);
     this.#ids = this.#newIds();
   }
@@ -124,7 +120,7 @@ export class ReplayedParticipant {
     this.#ids = this.#newIds();
     this.#runs.clear();
     this.#shown = this.#logged = undefined;
-    this.#passedOver.clear();
+    this.#states.clear();
     this.#watchesStates = this.#watchesTasks = false;
     this.#from = state;
   }
@@ -284,9 +280,8 @@ export class ReplayedParticipant {
 
   /** What differs from a state of the log is known. */
   #passOver(state: LoggedState): void {
-    const shown = this.#fields.partOf(this.shown, state);
+    this.#states.passOver(state, this.shown);
     this.#logged = state;
-    this.#passedOver = new Set(this.#differing(state, shown));
   }
 
   #noteRuns({ lines }: LineGroup): void {
@@ -445,21 +440,16 @@ export class ReplayedParticipant {
     this.#logged = last.state;
     if (mismatch !== undefined) return { mismatch };
     if (last.state === undefined) return fine;
-    if (this.#passedOver.size > 0) return this.#compareOthers(last, after);
+    if (this.#states.hasKnown)
+      return this.#states.areAsKnown(last.state, after) ? fine : this.#differs(last, after);
     if (this.#fields.areEqual(states, { before, after: last.state })) return fine;
-    if (this.#isExcused(after, last.state)) return fine;
+    if (this.#states.isExcused(last.state, after, this.#world.undrawn)) return fine;
     const [line, shown] = this.#whereFirst(lines) ?? [last, after];
-    return { mismatch: this.#stateMismatch(line, shown) };
+    return this.#differs(line, shown);
   }
 
-  /** Compares all but the places that have differed before. */
-  #compareOthers(line: PlacedLine, after: LoggedState): Followed {
-    const logged = this.#comparable(line.state ?? {});
-    const places = this.#differing(logged, this.#fields.partOf(after, logged));
-    const known = places.filter((place) => this.#passedOver.has(place));
-    this.#passedOver = new Set(known);
-    if (known.length === places.length) return fine;
-    return { mismatch: this.#stateMismatch(line, after) };
+  #differs(line: PlacedLine, shown: LoggedState): Followed {
+    return { mismatch: this.#states.mismatch(this.name, line, shown) };
   }
 
   /** The first line of several whose state is another, if the watcher was told of each. */
@@ -470,43 +460,9 @@ export class ReplayedParticipant {
     if (changing.length !== this.#seen.length) return undefined;
     for (const [i, line] of changing.entries()) {
       const shown = this.#inLoggedIds(this.#seen[i] as LoggedState, line.state);
-      if (!this.#areSame(shown, line.state)) return [line, shown];
+      if (!this.#states.areSame(line.state, shown)) return [line, shown];
     }
     return undefined;
-  }
-
-  /** True if a state differs only where the log does not say what there was: what was drawn, and secrets. */
-  #isExcused(shown: LoggedState, logged: LoggedState): boolean {
-    if (this.#world.undrawn === 0 && this.#secrets === undefined) return false;
-    const part = this.#fields.partOf(shown, logged);
-    return this.#differing(logged, part).every((at) => isUndrawnId(atPointer(part, at)));
-  }
-
-  /** The places where the state of the log and what is shown differ, except for secrets. */
-  #differing(logged: LoggedState, shown: LoggedState): readonly string[] {
-    const places = differingPlaces(this.#comparable(logged), shown, mostPlaces);
-    return this.#secrets === undefined
-      ? places
-      : places.filter((place) => this.#secrets?.isSecret(place) !== true);
-  }
-
-  #areSame(shown: LoggedState, logged: LoggedState | undefined): boolean {
-    return (
-      logged === undefined ||
-      this.#differing(logged, this.#fields.partOf(shown, logged)).length === 0
-    );
-  }
-
-  /** The part of a state of the log that the participant has. */
-  #comparable(logged: LoggedState): LoggedState {
-    return this.#fields.partOf(logged, logged);
-  }
-
-  #stateMismatch(line: PlacedLine, state: LoggedState): Mismatch {
-    const logged = this.#comparable(line.state ?? {});
-    const shown = this.#fields.partOf(state, line.state ?? {});
-    const places = this.#differing(logged, shown).filter((place) => !this.#passedOver.has(place));
-    return stateMismatch(this.name, line, { logged, shown }, places);
   }
 
   /** What a participant did that did nothing of what the log says. */

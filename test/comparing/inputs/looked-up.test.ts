@@ -47,20 +47,22 @@ beforeAll(async () => {
 describe('where the parts of a payload are looked up', () => {
   test('is read off requirements, steps and places', () => {
     expect([...lookedUpBy(pier, 'pier.moor')]).toEqual([
-      ['/boat', ['/pier/boats']],
-      ['/at', ['/pier/berths']],
+      ['/boat', [{ below: '/pier/boats', key: 'name' }]],
+      ['/at', [{ below: '/pier/berths', key: 'id' }]],
     ]);
-    expect([...lookedUpBy(pier, 'pier.lengthen')]).toEqual([['', ['/pier/boats']]]);
-  });
-
-  test('is told of keys only', () => {
-    expect(lookedUpBy(pier, 'pier.leave').size).toBe(0);
+    expect([...lookedUpBy(pier, 'pier.lengthen')]).toEqual([
+      ['', [{ below: '/pier/boats', key: 'name' }]],
+    ]);
   });
 
   test('holds for the ferry too', async () => {
     const ferry = await modelOf(ferryText);
-    expect([...lookedUpBy(ferry, 'deck.board')]).toEqual([['', ['/deck/vehicles']]]);
-    expect([...lookedUpBy(ferry, 'deck.rename')]).toEqual([['/id', ['/deck/vehicles']]]);
+    expect([...lookedUpBy(ferry, 'deck.board')]).toEqual([
+      ['', [{ below: '/deck/vehicles', key: 'id' }]],
+    ]);
+    expect([...lookedUpBy(ferry, 'deck.rename')]).toEqual([
+      ['/id', [{ below: '/deck/vehicles', key: 'id' }]],
+    ]);
   });
 
   test('decides which keys a payload mostly names', () => {
