@@ -26,6 +26,7 @@ const added = {
       'src/language/check/infer/scope.ts',
       'src/generation/shared/print-expression.ts',
       'src/comparing/faults/model-faults.ts',
+      'src/comparing/inputs/trails.ts',
       'src/meaning/compile-expression.ts',
       'src/model/expressions.ts',
     ],
