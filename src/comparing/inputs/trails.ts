@@ -58,7 +58,7 @@ type Names = ReadonlyMap<string, Meant>;
 const start: Names = new Map([['payload', { part: '' }]]);
 
 /** Derived values with parameters may ask others: so many deep are gone into. */
-const deepest = 4;
+const deepest = 3;
 
 class Trails {
   readonly #found = new Map<string, Trail>();
