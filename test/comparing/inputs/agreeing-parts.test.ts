@@ -29,11 +29,7 @@ describe('the trails of an action', () => {
     ['card.strike', ['card.dishes[ by code]']],
     [
       'floor.assign',
-      [
-        'floor.tables[/table by id]',
-        'floor.staff[*] = /waiter',
-        'floor.tables[/waiter by waiter]',
-      ],
+      ['floor.tables[/table by id]', 'floor.staff[*] = /waiter', 'floor.tables[/waiter by waiter]'],
     ],
     ['floor.sit', ['floor.tables[/table by id]', 'floor.tables[/table by id].seats[/seat]']],
     [
