@@ -57,7 +57,7 @@ export interface KeptScript {
   readonly reaches: readonly number[];
 }
 
-/** What became of a script. */
+/** The outcome of a script. */
 export interface Finding {
   readonly script: Script;
   readonly difference: Difference | undefined;

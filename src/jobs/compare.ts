@@ -10,9 +10,9 @@ export interface CompareOptions extends SearchOptions {
   readonly script?: Script;
   /** Participant files of the user's; they run in workers. */
   readonly external?: readonly ExternalFile[];
-  /** How many workers share the work; 1 if not given, which is this thread unless there is an external participant. */
+  /** The number of workers that share the work; 1 if not given, which is this thread unless there is an external participant. */
   readonly jobs?: number;
-  /** How long one call of an external participant may take, in milliseconds; 2,000 if not given. */
+  /** The time that one call of an external participant may take, in milliseconds; 2,000 if not given. */
   readonly patience?: number;
 }
 

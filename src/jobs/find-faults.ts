@@ -11,7 +11,7 @@ import { loadFaultTrial } from '../workers/loaders.js';
 export interface FaultOptions extends SearchOptions {
   /** At most so many faults, of each kind about as many; all if not given. */
   readonly most?: number | undefined;
-  /** How many workers share the faults; 1 if not given, which is this thread. */
+  /** The number of workers that share the faults; 1 if not given, which is this thread. */
   readonly jobs?: number;
   /** Told how many of the faults have been tried. */
   readonly onTried?: (tried: number, of: number) => void;

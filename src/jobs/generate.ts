@@ -24,7 +24,7 @@ export interface GenerateOptions {
   readonly readRuntime: ReadRuntime;
   /** True if what `readRuntime` gives is formatted already; false if not given. */
   readonly isRuntimeFormatted?: boolean;
-  /** What the output is to be like; the usual if not given. */
+  /** The options of the output; the usual if not given. */
   readonly output?: Partial<EmitOptions>;
 }
 

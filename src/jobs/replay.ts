@@ -6,7 +6,7 @@ import type { GeneratedFolder } from '../participants/index.js';
 import type { ExternalFile } from '../workers/index.js';
 import { loadPlaying, loadReplaying } from '../workers/loaders.js';
 
-/** What a log is replayed with, besides the reference. */
+/** The participants that a log is replayed with, besides the reference. */
 export interface ReplayCast {
   readonly application: Application;
   readonly folders: readonly GeneratedFolder[];

@@ -5,7 +5,7 @@ import type { StyleWeight, Weighing } from '../weigh/index.js';
 import { loadStyleWeight, loadWeighing } from '../weigh/loaders.js';
 import { generatedInMemory, generateStyle, type GenerateOptions } from './generate.js';
 
-/** What is weighed: the files of a schema's stores in some styles, and the old store beside them. */
+/** The stores to weigh: those of a schema in some styles, and the old store beside them. */
 export interface WeighOptions extends GenerateOptions {
   readonly styles: readonly Style[];
   /** The module of the old store, relative to `folder`. */

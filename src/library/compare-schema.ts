@@ -6,7 +6,7 @@ import { generatedInMemory } from '../jobs/generate.js';
 import { bundledParticipant } from './bundled-participant.js';
 import { readRuntime } from './package-files.js';
 
-/** What is compared, and how much; each as the option of `leeshore compare` of that name. */
+/** The options of a comparison; each as the option of `leeshore compare` of that name. */
 export interface CompareSettings {
   /** The generated stores that are compared with the reference; all four styles if not given. */
   readonly style?: readonly Style[];

@@ -4,7 +4,7 @@ import type { Application } from '../model/application.js';
 import { generateStyle } from '../jobs/generate.js';
 import { ownVersion, readRuntime } from './package-files.js';
 
-/** What generated stores are to be like; each as the option of `leeshore generate` of that name. */
+/** The options of generated stores; each as the option of `leeshore generate` of that name. */
 export interface GenerateSettings extends Partial<EmitOptions> {
   /** The schema's file name, for the first line of each file; `schema.yaml` if not given. */
   readonly schema?: string;

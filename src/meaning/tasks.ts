@@ -22,7 +22,7 @@ import { taskState, type Bound, type Run, type SetAside, type TaskState } from '
 import type { Begun, Transaction } from './transaction.js';
 import type { Turns } from './turns.js';
 
-/** What became of something that was tried. */
+/** The outcome of something that was tried. */
 export type Tried =
   | { readonly status: 'done'; readonly transaction: Transaction }
   | { readonly status: 'refused'; readonly reason: string; readonly at?: string }

@@ -64,9 +64,9 @@ export interface Store extends Named {
   readonly tasks: readonly Task[];
   /** In schema order. */
   readonly reactions: readonly Reaction[];
-  /** What can be undone; `undefined` if nothing. */
+  /** The history of the store; `undefined` if nothing can be undone. */
   readonly history: History | undefined;
-  /** What is kept in storage; `undefined` if nothing. */
+  /** The part that is kept in storage; `undefined` if nothing is. */
   readonly saved: Saved | undefined;
 }
 
@@ -88,7 +88,7 @@ export interface Derived extends Named {
 
 export interface Action extends Named {
   readonly payload: Type | undefined;
-  /** What the payload is if none is given; `undefined` if one must be. */
+  /** The payload if none is given; `undefined` if one must be. */
   readonly payloadDefault: Json | undefined;
   /** True if the payload may come as text, from a form field. */
   readonly acceptsText: boolean;
@@ -106,7 +106,7 @@ export interface Action extends Named {
  */
 export interface Reaction {
   readonly to: readonly ActionName[];
-  /** What is readable of what it reacts to: the payload and what is bound, as far as all of `to` have it. */
+  /** The names that it can read of the deeds it reacts to: the payload and bound names, as far as all of `to` have them. */
   readonly given: readonly Parameter[];
   readonly steps: readonly Step[];
   /** Where it stands in the schema: `deck.reacts[0]`. */
@@ -160,7 +160,7 @@ export function exprsBesideSteps(store: Store): readonly Expr[] {
   ];
 }
 
-/** What a store is at the start. */
+/** The state of a store at the start. */
 export function initialState(store: Store): unknown {
   if (store.single) return store.fields[0]?.default;
   return Object.fromEntries(store.fields.map((field) => [field.name, field.default]));
@@ -247,7 +247,7 @@ export function hasParameters(application: Application, store: string, name: str
   return derived !== undefined && derived.params.length > 0;
 }
 
-/** What `name` is in a list of named things of the model; an exception if there is none. */
+/** The item called `name` in a list of named things of the model; an exception if there is none. */
 export function named<T extends { readonly name: string }>(things: readonly T[], name: string): T {
   const thing = things.find((candidate) => candidate.name === name);
   if (thing === undefined) throw new Error(`the model has nothing named '${name}'`);

@@ -1,13 +1,13 @@
 import { isObject, pointerParts, type Json } from '../base/json.js';
 import { membersOf, type Type, type TypeTable } from './types.js';
 
-/** What a type asks of a value besides its kind. */
+/** A bound that a type sets on a value besides its kind. */
 export interface Bound {
   /** Where, within a value of the type: names of properties, `[]` for any item of a list, `{}` for any entry. */
   readonly parts: readonly string[];
   /** As in JSON Schema; `whole` for whole numbers, and `key` for items of which no two have one key. */
   readonly what: BoundKind;
-  /** What is asked: the least number, the longest text; nothing for what is so or not. */
+  /** The limit: the least number, the longest text; none for a bound that is kept or not. */
   readonly value?: number;
 }
 
@@ -26,7 +26,7 @@ export type BoundKind =
   | 'uniqueItems'
   | 'key';
 
-/** How deep it is looked for bounds: types may contain themselves. */
+/** The depth to which bounds are looked for: types may contain themselves. */
 const deepest = 6;
 
 /** The bounds within a type, outermost first, each once. */
@@ -205,7 +205,7 @@ export function besideBound(
   return Array.isArray(value) ? value.with(Number(key), inner) : { ...value, [key]: inner };
 }
 
-/** What stands at a bound's place and does not keep it, made of what does. */
+/** A value that breaks a bound, made of one that keeps it. */
 function brokenPart(part: Json, { what, value = 0 }: Bound): Json | undefined {
   const text = (length: number) => 'q'.repeat(Math.max(0, length));
   switch (what) {

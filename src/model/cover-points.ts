@@ -57,7 +57,7 @@ export interface Coverable {
   readonly decisions: readonly Decision[];
 }
 
-/** What a run can reach: outcomes of actions and steps, changes of derived values, both sides of each decision. */
+/** All points that a run can reach: outcomes of actions and steps, changes of derived values, both sides of each decision. */
 export function coverableOf(application: Application): Coverable {
   const points = application.stores.flatMap((store) => [
     ...store.derived
@@ -81,7 +81,7 @@ export function coverableOf(application: Application): Coverable {
   return { points, decisions: decisionsOf(application) };
 }
 
-/** What a payload can be refused for: that it does not fit at all, and each bound that it may not keep. */
+/** The points of a payload that is refused: it does not fit at all, or breaks one of its bounds. */
 function pointsOfPayload(
   name: string,
   { payload, acceptsText, span }: Pick<Action, 'payload' | 'acceptsText' | 'span'>,
@@ -116,7 +116,7 @@ function pointsOfAction(name: string, action: Action, application: Application):
   ];
 }
 
-/** What may be stored that does not keep a bound of its field, as far as types tell: then all is refused. */
+/** The points of stored values that break a bound of their field, as far as types tell: then all is refused. */
 function pointsOfStored(application: Application, store: Store): CoverPoint[] {
   const atRisk = boundsAtRisk(application, store);
   return store.fields.flatMap((field) => {
@@ -129,7 +129,7 @@ function pointsOfStored(application: Application, store: Store): CoverPoint[] {
   });
 }
 
-/** What can become of what is saved when a store is made: it is read, refused, or of an earlier version. */
+/** The points of saved data when a store is made: it is read, refused, or of an earlier version. */
 function pointsOfSaved({ name, saved }: Store): CoverPoint[] {
   if (saved === undefined) return [];
   const { span, from, old } = saved;
@@ -142,7 +142,7 @@ function pointsOfSaved({ name, saved }: Store): CoverPoint[] {
   return ways.map((way) => ({ id: `${name}.saved ${way}`, span, isStored: true }));
 }
 
-/** What can become of a task: each moment, each kind of failure, a second start, a call that is made again. */
+/** The points of a task: each moment, each kind of failure, a second start, a call that is made again. */
 function pointsOfTask(application: Application, store: Store, task: Task): CoverPoint[] {
   const { span, operation, timeLimit, retry, requires, steps } = task;
   const name = `${store.name}.${task.name}`;
@@ -240,7 +240,7 @@ function decisionOf(owner: string, expr: Expr, action?: string): Decision | unde
   return { expr, sides: [one as CoverPoint, other as CoverPoint] };
 }
 
-/** How much of an expression a point shows. */
+/** The number of characters of an expression that a point shows. */
 const longest = 48;
 
 /** An expression as it stands in the schema, on one line. */

@@ -7,7 +7,7 @@ import type { Type } from './types.js';
 
 interface Node {
   readonly span: Span;
-  /** What its value is inferred to be, narrowed by the conditions around it. */
+  /** The type that is inferred for its value, narrowed by the conditions around it. */
   readonly type: Type;
 }
 
@@ -51,7 +51,7 @@ export type Expr =
       readonly args: readonly Expr[];
       readonly optional?: boolean;
     })
-  /** What is known of the runs of a task. */
+  /** A reading of a task. */
   | (Node & {
       readonly kind: 'task';
       readonly store: string;
@@ -130,7 +130,7 @@ export type ObjectPart =
 
 export type NamedReference = Type & { readonly kind: 'named' };
 
-/** What a method or function of the language is given; a list may be spread into several. */
+/** An argument of a method or function of the language; a list may be spread into several. */
 export type Argument = Expr | Arrow | { readonly kind: 'spread'; readonly value: Expr };
 
 /** A function given to a list method or to one of our own functions. */

@@ -10,7 +10,7 @@ import type { SavedTexts } from './storage.js';
  * is left out of a table is not compared, and the report says so.
  */
 export interface ExternalParticipant {
-  /** What the report calls it. */
+  /** The name that the report gives it. */
   readonly name: string;
   /**
    * True if it refuses what does not fit its type, payloads and values to be stored, as the schema does; false if not
@@ -60,7 +60,7 @@ export interface ExternalParticipant {
    * the message, and the rest of the data as its properties.
    */
   readonly rejectsWithData?: boolean;
-  /** How far numbers may be off: everywhere, or by field and derived value, as `{ 'deck.freeM': 0.01 }`. */
+  /** The distance that numbers may be off: everywhere, or by field and derived value, as `{ 'deck.freeM': 0.01 }`. */
   readonly tolerance?: number | Readonly<Record<string, number>>;
   /** Differences that stay, each with its reason: they are counted in the report, and passed over. */
   readonly known?: readonly ExternalDifference[];
@@ -69,7 +69,7 @@ export interface ExternalParticipant {
    * running the file, so they are written out. `'Terminal.cars[].number': 'deck.vehicles[].id'`.
    */
   readonly names?: Readonly<Record<string, string | ExternalName>>;
-  /** What stands in logs that the old application has written, for `leeshore replay`. */
+  /** The names and shapes in logs that the old application has written, for `leeshore replay`. */
   readonly log?: ExternalLog;
   /**
    * True if its code needs a document, as in a browser: `window`, `document` and the like, of the package `jsdom`, which has to be
@@ -82,7 +82,7 @@ export interface ExternalParticipant {
   readonly create: (environment: ExternalEnvironment) => ExternalStores;
 }
 
-/** What a function of the old store is in the schema, where its parameters become one payload. */
+/** The action or task of the schema that a function of the old store is, where its parameters become one payload. */
 export interface ExternalName {
   /** The action: `deck.admit`. */
   readonly is: string;
@@ -90,7 +90,7 @@ export interface ExternalName {
   readonly arguments?: readonly string[];
 }
 
-/** What the names and shapes in a log of the old application are in the schema. */
+/** The meaning in the schema of names and shapes in a log of the old application. */
 export interface ExternalLog {
   /**
    * What each name in the log is: an action or a task, `deck.admit`, with what makes its payload of the logged one; or null,
@@ -110,7 +110,7 @@ export interface ExternalLog {
   >;
 }
 
-/** What a name in a log is in the schema. */
+/** The meaning in the schema of a name in a log. */
 export type ExternalLoggedName = string | null | ExternalLoggedAction;
 
 export interface ExternalLoggedAction {
@@ -164,7 +164,7 @@ export interface ExternalEnvironment {
 export interface ExternalGlobals {
   /** Which operation a request is, and what it asks with; addresses are taken as they are, relative ones too. */
   readonly request?: (url: string, init: RequestOptions | undefined) => ExternalRequest;
-  /** What an answer to it looks like. What it throws is rejected, as when a network is down. */
+  /** The form of an answer to it. An error that it throws is a rejection, as when a network is down. */
   readonly response?: (operation: string, answer: ExternalAnswer) => unknown;
 }
 
@@ -181,17 +181,17 @@ export interface ExternalRequest {
   readonly with?: unknown;
 }
 
-/** What a script answers: a result, or an error that the service gives, with its message as the schema reads it. */
+/** The answer that a script gives: a result, or an error of the service, with its message as the schema reads it. */
 export type ExternalAnswer =
   { readonly result: unknown } | { readonly error: unknown; readonly message: string };
 
-/** What became of an action: nothing is said, it was done, or it was refused (with the reason as the schema has it). */
+/** The outcome of an action: nothing is said, it was done, or it was refused (with the reason as the schema has it). */
 export type ExternalOutcome =
   undefined | boolean | 'done' | 'refused' | { readonly refused: string };
 
 /** Running stores, as tables of functions by store and name. */
 export interface ExternalStores {
-  /** What an action returns that is no outcome, counts as nothing said. */
+  /** Anything that an action returns and that is no outcome counts as nothing said. */
   readonly actions: Readonly<Record<string, Readonly<Record<string, (payload: never) => unknown>>>>;
   /**
    * The tasks that the old code has: how each is started, how its runs are cancelled, and whether one goes on. What the old
@@ -217,7 +217,7 @@ export interface ExternalStores {
 
 /** A task of the old code. */
 export interface ExternalTask {
-  /** What it returns counts as of an action; a promise counts as nothing said. Without it, scripts do not start the task. */
+  /** The result counts as that of an action; a promise counts as nothing said. Without it, scripts do not start the task. */
   readonly start?: (payload: never) => unknown;
   readonly cancel?: (per?: never) => unknown;
   readonly running?: () => boolean;

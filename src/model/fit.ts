@@ -183,7 +183,7 @@ function impliesNumber(from: NumberBounds, to: NumberBounds): boolean {
   );
 }
 
-/** What all values of a type have in common, if all are objects: the properties that are alike in all of them. */
+/** The properties that are alike in all values of a type, if all are objects. */
 export function recordOf(type: Type, types: TypeTable): RecordType | undefined {
   const members = membersOf(type, types);
   const [first, ...others] = members.filter((member) => member.kind === 'record');

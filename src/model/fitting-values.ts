@@ -29,7 +29,7 @@ export class FittingValues {
 /** Validators take long to compile, and many can share them: there is one set for each table of types. */
 const known = new WeakMap<TypeTable, FittingValues>();
 
-/** What judges values by the types of an application. */
+/** A judge of values, by the types of an application. */
 export function fittingValuesOf(types: TypeTable): FittingValues {
   let values = known.get(types);
   if (values === undefined) known.set(types, (values = new FittingValues(types)));

@@ -14,7 +14,7 @@ import { allSteps, beyondOf, mayBeRefused, pathsOf, writtenFields } from './step
 import type { Step } from './steps.js';
 import type { Type } from './types.js';
 
-/** What expressions read. Fields are named in full: `deck.vehicles`. */
+/** The fields, tasks and histories that expressions read. Fields are named in full: `deck.vehicles`. */
 export interface Reads {
   /** Fields, also those that are read through derived values. */
   readonly fields: ReadonlySet<string>;
@@ -34,7 +34,7 @@ export interface Reads {
   readonly asksEnvironment: boolean;
 }
 
-/** What steps do, with the steps within them; what they set off is not followed. Fields are named in full. */
+/** The effects of steps, with the steps within them; actions and tasks that they set off are not followed. Fields are named in full. */
 export interface Effects {
   /** Fields that are stored to in any way. */
   readonly stores: ReadonlySet<string>;
@@ -49,7 +49,7 @@ export interface Effects {
   /** Tasks: `timetable.load`. */
   readonly starts: ReadonlySet<string>;
   readonly cancels: ReadonlySet<string>;
-  /** What is done to histories: `deck.undo`. */
+  /** The histories that it goes through or empties: `deck.undo`. */
   readonly moves: ReadonlySet<string>;
   /** True if one of them may be refused; what does not fit is found at the end of the action. */
   readonly mayBeRefused: boolean;
@@ -61,10 +61,10 @@ export interface StoreDeed {
   readonly deed: Deed;
 }
 
-/** What derived values read, themselves or through others. */
+/** The reads of derived values, themselves or through others. */
 const readThrough = new WeakMap<Expr, Pick<Reads, 'fields' | 'tasks'>>();
 
-/** What expressions read. */
+/** The reads of expressions. */
 export function readsOf(exprs: readonly Expr[], application: Stores): Reads {
   const [fields, tasks] = [new Set<string>(), new Set<string>()];
   const [written, stores] = [new Set<string>(), new Set<string>()];
@@ -94,7 +94,7 @@ export function readsOf(exprs: readonly Expr[], application: Stores): Reads {
   return { fields, tasks, written, stores, constants, functions, types, asksEnvironment };
 }
 
-/** What a derived value reads, itself or through others. */
+/** The reads of a derived value, itself or through others. */
 export function readByDerived(
   store: string,
   name: string,
@@ -106,7 +106,7 @@ export function readByDerived(
   return found;
 }
 
-/** What steps of a store do, with the steps within them. */
+/** The effects of steps of a store, with the steps within them. */
 export function effectsOf(steps: readonly Step[], store: string, application: Stores): Effects {
   const all = allSteps(steps);
   const full = (field: string): string => `${store}.${field}`;

@@ -1,10 +1,10 @@
 import type { Span } from '../base/source.js';
 
-/** What can be undone in a store. */
+/** The history of a store: the changes that can be undone. */
 export interface History {
   /** The fields that are put back, in schema order. */
   readonly of: readonly string[];
-  /** The number of times that can be undone at most; at least 1. */
+  /** The number of changes that can be undone at most; at least 1. */
   readonly limit: number;
   /** The actions of which several in a row are undone at once, by their full names: `deck.drag`. */
   readonly together: readonly string[];
@@ -15,15 +15,15 @@ export interface History {
 export const moves = ['undo', 'redo'] as const;
 export type Move = (typeof moves)[number];
 
-/** What each does, in a sentence. */
+/** A sentence for each move. */
 export const aboutMoves: Readonly<Record<Move, string>> = {
   undo: 'Takes back the last change.',
   redo: 'Makes the change again that was taken back last.',
 };
 
-/** What can be read of a history: each is the name of a derived value that every store with one has. */
+/** The readings of a history: each is the name of a derived value that every store with one has. */
 export const historyReadings = ['canUndo', 'canRedo'] as const;
 export type HistoryReading = (typeof historyReadings)[number];
 
-/** The number of times that can be undone where a schema does not say. */
+/** The number of changes that can be undone where a schema does not say. */
 export const usualLimit = 100;

@@ -6,7 +6,7 @@ import type { Failure } from './tasks.js';
 
 export type { Call, Services, Signal, Timers } from './services.js';
 
-/** What became of an action that was sent. */
+/** The outcome of an action that was sent. */
 export type Outcome =
   /** Of the start of a task: `ended` tells how the run ended; it never rejects. */
   | { readonly status: 'done'; readonly ended?: Promise<Ended> }
@@ -14,14 +14,14 @@ export type Outcome =
       readonly status: 'refused';
       /** The text of a `requires` or a `none`, or one of the fixed reasons of {@link reasons}. */
       readonly reason: string;
-      /** What does not fit, as a JSON Pointer: `/payload/plate`, `/deck/vehicles/3/lengthM`. */
+      /** The value that does not fit, as a JSON Pointer: `/payload/plate`, `/deck/vehicles/3/lengthM`. */
       readonly at?: string;
     }
   /** An expression or the environment threw; `action` is the action that was sent. */
   | { readonly status: 'broken'; readonly action: string }
   | { readonly status: 'queued'; readonly outcome: Promise<Outcome> };
 
-/** How a run of a task ended. */
+/** The end of a run of a task. */
 export interface Ended {
   readonly status: 'finished' | 'failed' | 'abandoned';
   readonly error?: TaskError;
@@ -31,7 +31,7 @@ export interface Ended {
 export interface TaskError {
   readonly kind: Failure;
   readonly message: string;
-  /** What the rejection carried, if it fits; else null. */
+  /** The data that the rejection carried, if it fits; else null. */
   readonly data: unknown;
 }
 
@@ -49,7 +49,7 @@ export const reasons = {
   nothingToRedo: 'nothing to redo',
 } as const;
 
-/** What a store was told that it cannot tell its caller. */
+/** A problem that a store cannot tell its caller. */
 export interface Report {
   readonly kind: 'action' | 'task' | 'derived' | 'watcher' | 'storage' | 'unsettled';
   readonly at: string;
@@ -63,16 +63,16 @@ export interface Environment {
   /** A fraction in [0, 1). */
   readonly random: () => number;
   readonly onProblem: (report: Report) => void;
-  /** What the application asks of the world outside, by service and operation. */
+  /** The operations that the application asks of the world outside, by service. */
   readonly services?: Services;
   readonly timers?: Timers | undefined;
-  /** What is saved is kept there; nowhere if not given. */
+  /** The storage of saved state; it is kept nowhere if not given. */
   readonly storage?: SavedTexts;
   /** The state to begin from, by store: a store that is missing begins with its defaults. */
   readonly state?: Readonly<Record<string, unknown>>;
 }
 
-/** What can be read of the tasks of a store, by name. */
+/** The readings of the tasks of a store, by name. */
 export type TaskReadings = Readonly<
   Record<
     string,
@@ -84,16 +84,16 @@ export type TaskReadings = Readonly<
   >
 >;
 
-/** What can be undone and redone by store, the next last; stores where nothing was done yet may be missing. */
+/** The changes that can be undone and redone by store, the next last; stores where nothing was done yet may be missing. */
 export type Histories = ReadonlyMap<
   string,
   { readonly past: readonly unknown[]; readonly future: readonly unknown[] }
 >;
 
-/** What a watcher looks at: `'deck.freeM'` a field or derived value, `'deck'` a store, `'*'` everything. */
+/** The target of a watcher: `'deck.freeM'` a field or derived value, `'deck'` a store, `'*'` everything. */
 export type Target = string;
 
-/** What can be followed by open protocols: the ECMAScript Observable contract, and `for await`. */
+/** Targets followed by open protocols: the ECMAScript Observable contract, and `for await`. */
 export interface Followed extends AsyncIterable<unknown> {
   subscribe(observer: { readonly next: (value: unknown) => void }): { unsubscribe(): void };
 }
@@ -123,7 +123,7 @@ export interface Running {
   start?(store: string, task: string, payload: Json | undefined): Outcome | undefined;
   /** Abandons the runs of a task, or with `per` those of one value. */
   cancel?(store: string, task: string, per?: Json): Outcome | undefined;
-  /** What goes on of the tasks, by store; stores without tasks may be missing. */
+  /** The runs of the tasks, by store; stores without tasks may be missing. */
   tasks?(): Readonly<Record<string, TaskReadings>>;
   /** The number of transactions that have changed the state, or what goes on of tasks, by now, of who can tell. */
   changes?(): number;
@@ -131,13 +131,13 @@ export interface Running {
   misfits?(): number;
   /** Attaches a lazy store; without effect the second time. */
   attach?(store: string): Outcome | undefined;
-  /** What can be undone, by store: another object if anything of it is. Of who can tell. */
+  /** The histories, by store: another object once one has changed. Only of participants that can tell. */
   histories?(): Histories;
   /** It is not needed any more. */
   close?(): void;
 }
 
-/** What a participant has that does not have everything. */
+/** The parts of the schema that a participant has, if it does not have all. */
 export interface Abilities {
   /** `deck.admit`. */
   readonly actions: ReadonlySet<string>;
@@ -166,7 +166,7 @@ export interface Abilities {
   readonly settlesLater: boolean;
   /** The actions that are sent text only. */
   readonly textOnly: ReadonlySet<string>;
-  /** How far numbers may be off: everywhere, or by field and derived value (`deck.freeM`); not at all if not given. */
+  /** The distance that numbers may be off: everywhere, or by field and derived value (`deck.freeM`); none if not given. */
   readonly tolerance?: number | Readonly<Record<string, number>> | undefined;
   /** Differences that are passed over. */
   readonly known?: readonly KnownDifference[];
@@ -182,13 +182,13 @@ export interface KnownDifference {
   readonly reason: string;
 }
 
-/** What a participant's code left unhandled. */
+/** An error that a participant's code left unhandled. */
 export interface Leak {
-  /** What was thrown, or the reason of the rejection. */
+  /** The exception, or the reason of the rejection. */
   readonly text: string;
-  /** What the participant had been sent in that run, up to the action that set it off. */
+  /** The steps that the participant had been sent in that run, up to the action that set it off. */
   readonly steps: readonly { readonly send: string; readonly payload?: Json }[];
-  /** How long after that action it came, in milliseconds. */
+  /** The time from that action until it came, in milliseconds. */
   readonly afterMs: number;
 }
 
@@ -216,11 +216,11 @@ export interface Participant {
   readonly judgesAnswers?: boolean;
   /** True if texts may end in the middle of a character; true if not given. */
   readonly takesHalfCharacters?: boolean;
-  /** What its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
+  /** The errors that its code left unhandled since last time: rejected promises, and exceptions that no caller got. */
   readonly leaks?: () => readonly Leak[];
-  /** What was passed over for it since last time. */
+  /** The steps that were passed over for it since last time. */
   readonly passedOver?: PassedOver;
-  /** What its code has changed of what every program uses: `Array.prototype.map`. */
+  /** The globals that its code has changed and that every program uses: `Array.prototype.map`. */
   readonly changedGlobals?: () => readonly string[];
   create(environment: Environment): Running;
 }

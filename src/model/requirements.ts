@@ -1,7 +1,7 @@
 import type { Expr } from './expressions.js';
 import type { Binding } from './steps.js';
 
-/** What an action needs: else it is refused, with the reason `otherwise`. */
+/** A condition of an action: if it does not hold, the action is refused, with the reason `otherwise`. */
 export type Requirement = {
   readonly otherwise: string;
   /** Where it stands in the schema: `deck.admit.requires[0]`. */

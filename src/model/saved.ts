@@ -2,7 +2,7 @@ import { isObject } from '../base/json.js';
 import type { Span } from '../base/source.js';
 import type { Expr } from './expressions.js';
 
-/** What of a store is kept in a storage that outlasts it. */
+/** The part of a store that is kept in a storage that outlasts it. */
 export interface Saved {
   /** The fields that are kept, in schema order. */
   readonly fields: readonly string[];
@@ -10,14 +10,14 @@ export interface Saved {
   readonly key: string;
   /** The version of what is kept; `undefined` if the fields stand there alone. */
   readonly version: number | undefined;
-  /** How the present fields are made of those of earlier versions. */
+  /** The present fields, made of those of earlier versions. */
   readonly from: readonly OlderVersion[];
-  /** What the application kept before it had a schema; not given if nothing is said of it, so that logs know the schema. */
+  /** The data that the application kept before it had a schema; not given if nothing is said of it, so that logs know the schema. */
   readonly old?: OldSaved;
   readonly span: Span;
 }
 
-/** What was kept before: under which keys, each with a name, and the fields that are made of it, which is readable as `old`. */
+/** Data of an earlier application: its keys, each with a name, and the fields that are made of it; it is readable as `old`. */
 export interface OldSaved {
   readonly keys: readonly OldKey[];
   readonly fields: OlderVersion['fields'];

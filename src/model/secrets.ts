@@ -116,7 +116,7 @@ function fieldsShape(
   return fields.length === 0 ? undefined : { fields: Object.fromEntries(fields) };
 }
 
-/** What is secret in either; a name and parts of a value do not go together, so the whole is. */
+/** The secret parts of both; a name and parts of a value do not go together, so the whole is secret then. */
 function merged(
   one: SecretShape | undefined,
   other: SecretShape | undefined,

@@ -8,7 +8,7 @@ export interface Signal {
 export type Call = (payload: unknown, signal: Signal) => unknown;
 export type Services = Readonly<Record<string, Readonly<Record<string, Call>>>>;
 
-/** What sets off something later; the platform's own functions have this shape. */
+/** Timers; the platform's own functions have this shape. */
 export interface Timers {
   readonly setTimeout: (run: () => void, ms: number) => unknown;
   readonly clearTimeout: (timer: never) => void;

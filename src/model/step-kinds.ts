@@ -1,10 +1,10 @@
-// What is known of each kind of step, apart from what it means and how its code looks.
+// One entry for each kind of step: its parts, what it does beyond its paths, and how people get it wrong.
 import type { Expr } from './expressions.js';
 import type { Choice, Path, Step } from './steps.js';
 
 type StepOf<K extends Step['kind']> = Extract<Step, { readonly kind: K }>;
 
-/** How somebody may get a step wrong. */
+/** A mistake that somebody may make in a step. */
 export type StepFault =
   | 'part of a step left out'
   | 'wrong end of a list'
@@ -33,11 +33,11 @@ interface StepKind<S extends Step> {
   readonly outcomes?: (step: S) => readonly string[];
   /** True if it may be refused, apart from a path that leads nowhere; never if not given. */
   readonly mayBeRefused?: (step: S) => boolean;
-  /** How it may be got wrong; not at all if not given. */
+  /** The mistakes that people make in it; none if not given. */
   readonly wrong?: (step: S) => readonly WrongStep<S>[];
 }
 
-/** What a step does beyond the paths of its own store; what is left out is nothing. */
+/** The effects of a step beyond the paths of its own store; none of a kind that is left out. */
 interface Beyond {
   /** Fields of its own store that are put back. */
   readonly fields?: readonly string[];
@@ -48,7 +48,7 @@ interface Beyond {
   /** Tasks: `timetable.load`. */
   readonly starts?: readonly string[];
   readonly cancels?: readonly string[];
-  /** What is done to histories: `deck.undo`. */
+  /** The histories that it goes through or empties: `deck.undo`. */
   readonly moves?: readonly string[];
 }
 
@@ -299,12 +299,12 @@ function leadsToItem({ segments }: Path): boolean {
   return segments.some(({ kind }) => kind !== 'property');
 }
 
-/** What a step itself does beyond the paths of its own store. */
+/** The effects of a step itself beyond the paths of its own store. */
 export function beyondOf(step: Step): Beyond {
   return kindOf(step).beyond(step);
 }
 
-/** Whether a step, or one within it, may store to other stores or through other actions. */
+/** True if a step, or one within it, may store to other stores or through other actions. */
 export function reachesFar(step: Step): boolean {
   return allSteps([step])
     .map(beyondOf)

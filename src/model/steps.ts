@@ -7,7 +7,7 @@ import type { Type } from './types.js';
 export interface Path {
   readonly field: string;
   readonly segments: readonly Segment[];
-  /** What stands there. */
+  /** The type of the value at that place. */
   readonly type: Type;
   readonly span: Span;
   /** As written. */
@@ -21,7 +21,7 @@ export type Segment =
   | { readonly kind: 'entry'; readonly value: Expr }
   | { readonly kind: 'position'; readonly value: Expr };
 
-/** What picks items of a list: the one with a key, or all that match. */
+/** A choice of items of a list: the one with a key, or all that match. */
 export type Choice =
   | { readonly kind: 'key'; readonly key: string; readonly value: Expr }
   | { readonly kind: 'where'; readonly test: Expr };

@@ -5,7 +5,7 @@ import type { Requirement } from './requirements.js';
 import type { Binding, Step } from './steps.js';
 import { literal, nothing, text, union, type Type } from './types.js';
 
-/** What the application asks of the world outside. */
+/** An operation that the application asks of the world outside. */
 export interface Service {
   readonly name: string;
   readonly about: string | undefined;
@@ -19,13 +19,13 @@ export interface Operation {
   readonly name: string;
   readonly about: string | undefined;
   readonly span: Span;
-  /** What it is called with; nothing if not given. */
+  /** The type of its argument; it has none if not given. */
   readonly payload: Type | undefined;
-  /** What it answers; an answer that carries nothing if not given. */
+  /** The type of its answer; an answer carries nothing if not given. */
   readonly result: Type | undefined;
-  /** What it gives one after the other; one answer only if not given. */
+  /** The type of the values that it gives one after the other; it gives one answer only if not given. */
   readonly results: Type | undefined;
-  /** What a rejection carries. */
+  /** The type of the data that a rejection carries. */
   readonly error: Type | undefined;
   /** True if properties that the type does not have are taken off what comes. */
   readonly dropsExtra: boolean;
@@ -35,11 +35,11 @@ export interface Operation {
 export const moments = ['start', 'each', 'finish', 'fail', 'cancel'] as const;
 export type Moment = (typeof moments)[number];
 
-/** What a start does while a run goes on. */
+/** The effect of a start while another run is still there. */
 export const overlaps = ['latest', 'first', 'queue', 'parallel'] as const;
 export type Overlap = (typeof overlaps)[number];
 
-/** What starts a task besides callers and steps. */
+/** A cause that starts a task besides callers and steps. */
 export type Auto =
   | { readonly kind: 'once' }
   /** Each change of a value, which is the payload; null cancels. */
@@ -73,7 +73,7 @@ export interface Task {
   readonly let: readonly Binding[];
   /** None: it is a delay. */
   readonly operation: OperationName | undefined;
-  /** What the operation is called with; the payload if not given. */
+  /** The argument of the operation; the payload if not given. */
   readonly with: Expr | undefined;
   readonly wait: Expr | undefined;
   readonly timeLimit: Expr | undefined;
@@ -89,14 +89,14 @@ export interface Task {
 export const failures = ['rejected', 'timeout', 'bad result', 'broken', 'refused'] as const;
 export type Failure = (typeof failures)[number];
 
-/** What the errors of tasks carry, by the types of the errors. */
+/** The types of the data that errors of tasks carry, by the types of the errors. */
 const dataOf = new WeakMap<Type, { readonly data: Type | undefined }>();
 
-/** What an error carries whose type is that of `error`; `undefined` for any other type. */
+/** The type of the data of an error, given the type of `error`; `undefined` for any other type. */
 export const errorDataOf = (type: Type): { readonly data: Type | undefined } | undefined =>
   dataOf.get(type);
 
-/** What `error` is, where a rejection may carry some data. */
+/** The type of `error`, where a rejection may carry some data. */
 export function errorType(data: Type | undefined): Type {
   const field = (name: string, type: Type) => ({ name, type, optional: false });
   const type: Type = {
@@ -111,7 +111,7 @@ export function errorType(data: Type | undefined): Type {
   return type;
 }
 
-/** What `runs` and `waiting` list. */
+/** The type of the items of `runs` and `waiting`. */
 export function runsType({ payload }: Pick<Task, 'payload'>): Type {
   return { kind: 'list', item: payload ?? nothing };
 }

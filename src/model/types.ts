@@ -40,7 +40,7 @@ export type Type =
     }
   | { readonly kind: 'boolean' }
   | { readonly kind: 'null' }
-  /** What reading an optional property, an absent key or `find` may give: no JSON value. */
+  /** The value of an optional property, an absent key or a `find` that finds nothing: no JSON value. */
   | { readonly kind: 'absent' }
   | { readonly kind: 'literal'; readonly value: string | number | boolean }
   | ListType
@@ -96,7 +96,7 @@ export type TypeTable = ReadonlyMap<string, NamedType>;
 export const text: Type = { kind: 'string', bounds: {} };
 export const number: Type = { kind: 'number', integer: false, bounds: {}, finite: true };
 export const integer: Type = { kind: 'number', integer: true, bounds: {}, finite: true };
-/** What arithmetic gives: a number that may be NaN or infinite. */
+/** The type of the result of arithmetic: a number that may be NaN or infinite. */
 export const computed: Type = { kind: 'number', integer: false, bounds: {}, finite: false };
 export const boolean: Type = { kind: 'boolean' };
 export const nothing: Type = { kind: 'null' };
@@ -162,7 +162,7 @@ export function isStructured(type: Type, types: TypeTable): boolean {
   return some(type, types, ({ kind }) => structured.has(kind));
 }
 
-/** What a field of this type holds if nothing is said: `[]`, `{}`, `null`; `undefined` where it must be said. */
+/** The value of a field of this type if nothing is said: `[]`, `{}`, `null`; `undefined` where it must be said. */
 export function impliedDefault(type: Type, types: TypeTable): Json | undefined {
   const members = membersOf(type, types);
   if (members.some(({ kind }) => kind === 'null')) return null;
@@ -198,7 +198,7 @@ export function partsOfType(type: Type): readonly Type[] {
   }
 }
 
-/** Whether a type, or one that it is made of at any depth, is such a one; named types are gone into. */
+/** True if a type, or one that it is made of at any depth, is such a one; named types are gone into. */
 export function hasWithin(
   type: Type,
   types: TypeTable,

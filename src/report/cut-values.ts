@@ -2,7 +2,7 @@ import { isObject } from '../base/json.js';
 import { same } from '../base/same.js';
 import { counted, countText } from './count-text.js';
 
-/** What stands in the place of a part that is not shown. */
+/** A stand-in for a part that is not shown. */
 export class Cut {
   constructor(readonly text: string) {}
 }
@@ -40,7 +40,7 @@ export function cutTogether(one: unknown, other: unknown, level = 0): [unknown, 
 const isNested = (value: unknown): value is object =>
   typeof value === 'object' && value !== null && Object.keys(value).length > 0;
 
-/** How deep a value is, in place of it. */
+/** The depth of a value, shown in place of it. */
 function levelsOf(value: unknown): unknown {
   if (!isNested(value)) return cut(value);
   let levels = 0;

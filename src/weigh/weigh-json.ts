@@ -1,11 +1,11 @@
 import type { Weighing } from './weigh-result.js';
 
-/** What `leeshore weigh --json` prints; described by `schema/weight-1.schema.json`. */
+/** The output of `leeshore weigh --json`; described by `schema/weight-1.schema.json`. */
 export interface WeighingJson extends Weighing {
   readonly leeshoreWeight: 1;
 }
 
-/** What stores weigh, as JSON data. */
+/** The sizes of stores, as JSON data. */
 export const weighingToJson = (weighing: Weighing): WeighingJson => ({
   leeshoreWeight: 1,
   ...weighing,

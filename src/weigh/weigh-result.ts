@@ -1,9 +1,9 @@
 import type { Size } from './weigh.js';
 
-/** What the stores of a schema weigh in each style. */
+/** The sizes of a schema's stores in each style. */
 export interface Weighing {
   readonly styles: readonly StyleWeight[];
-  /** What the old store weighs, if one was named. */
+  /** The size of the old store, if one was named. */
   readonly against: (Size & { readonly path: string }) | null;
 }
 
@@ -15,7 +15,7 @@ export interface StyleWeight extends Size {
   readonly runtime: number;
   /** Minified bytes of each store, with what fits it. */
   readonly stores: Readonly<Record<string, number>>;
-  /** What it would weigh with one option changed. */
+  /** The sizes with one option changed. */
   readonly variants: Readonly<Record<Variant, Size>>;
   /** Readers for frameworks, each by itself. */
   readonly readers: Readonly<Record<string, Size>>;

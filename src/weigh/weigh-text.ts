@@ -11,7 +11,7 @@ export const bytesText = (bytes: number): string =>
 /** The number of columns that a page has at least on which all is shown. */
 const narrowest = 80;
 
-/** What stores weigh, as people read it: how large they are, then a row for each style, then each store. `limit` is in gzipped bytes. */
+/** The sizes of stores, as people read them: a first line, a row for each style, then each store. `limit` is in gzipped bytes. */
 export function weighText({ styles, against }: Weighing, paint: Paint, limit?: number): string {
   const old = against?.gzipped;
   // A narrow page has room for what decides only.

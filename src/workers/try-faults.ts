@@ -12,7 +12,7 @@ export interface PlantedFault {
 }
 
 export interface FaultTrial extends SearchOptions {
-  /** How many workers share the faults; 1 if not given, which is this thread. */
+  /** The number of workers that share the faults; 1 if not given, which is this thread. */
   readonly jobs?: number;
   /** Told how many have been tried. */
   readonly onTried?: (tried: number) => void;

@@ -110,7 +110,7 @@ export interface CodeChange {
   readonly to: string;
 }
 
-/** What became of a planted fault. */
+/** The outcome of a planted fault. */
 export interface TriedFault {
   readonly kind: FaultKind;
   readonly at: string;

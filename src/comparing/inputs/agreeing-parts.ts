@@ -14,7 +14,7 @@ export interface Part {
 /** By the JSON Pointer of the part. */
 export type Parts = ReadonlyMap<string, Part>;
 
-/** How often a part is what it is held against somewhere: it may be to differ. */
+/** The chance that a part is what it is held against somewhere: it may be to differ. */
 const shareOfEquals = 0.7;
 
 /** So many items of a list are tried, to find one that the rest of the way leads on from. */

@@ -83,11 +83,11 @@ export function startsOf(
   );
 }
 
-/** How often an action is sent without its payload: where that does not fit, and where there is a default. */
+/** The chance that an action is sent without its payload: where that does not fit, and where there is a default. */
 const shareOfNothing = 0.01;
 const shareOfDefaults = 0.3;
 
-/** How often the parts of a payload agree with each other and with the state: a seat, at a table that is there. */
+/** The chance that the parts of a payload agree with each other and with the state: a seat, at a table that is there. */
 const shareOfAgreeing = 0.6;
 
 /** An action with a payload that is drawn. */

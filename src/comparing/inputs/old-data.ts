@@ -13,7 +13,7 @@ export interface OldProperties {
   readonly kinds: ReadonlyMap<string, 'string' | 'number'>;
 }
 
-/** How often a property is of another kind than it most likely was. */
+/** The chance that a property is of another kind than it most likely was. */
 const shareOfOthers = 0.2;
 
 /** A value of a property of old data. */

@@ -13,13 +13,13 @@ export interface Drawn {
   readonly fill: Readonly<Record<string, string>>;
 }
 
-/** How often a payload is spoilt, so that it does not fit. */
+/** The chance that a payload is spoilt, so that it does not fit. */
 const shareOfMisfits = 0.06;
-/** How often it is a bound that such a payload does not keep; how often a payload is spoilt for the sake of a bound that was always kept. */
+/** The chance that it is a bound that such a payload does not keep; that a payload is spoilt for the sake of a bound that was always kept. */
 const shareOfBounds = 0.5;
 const shareOfBoundsLeft = 0.08;
 
-/** How often a payload that may come as text comes as it is. */
+/** The chance that a payload that may come as text comes as it is. */
 const shareOfValues = 0.3;
 
 /** Draws payloads by their types: boundaries, and what stands in the present state, so that ids exist. */

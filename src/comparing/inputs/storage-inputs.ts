@@ -56,10 +56,10 @@ export function smallStorageInputs(
   return [reopen, ...texts, { storage: 'full' }, { storage: 'works' }];
 }
 
-/** How often the storage holds only some of the fields, and how often data of another version. */
+/** The chance that the storage holds only some of the fields, and that data of another version. */
 const shareOfPartial = 0.3;
 const shareOfVersions = 0.7;
-/** How often it holds what was kept before there was a schema, where that can be read. */
+/** The chance that it holds what was kept before there was a schema, where that can be read. */
 const shareOfOld = 0.5;
 
 /** Storage steps at random: one, or a text and a reopening. */

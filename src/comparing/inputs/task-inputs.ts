@@ -25,25 +25,25 @@ export interface TaskMoment {
   readonly tasks: TasksShown | undefined;
 }
 
-/** How often something is done about calls and timers where there are some, and how often a task is started. */
+/** The chance that something is done about calls and timers where there are some, and that a task is started. */
 const shareOfAnswers = 0.5;
 const shareOfStarts = 0.45;
 const shareOfCancels = 0.12;
-/** How often a start is of a task that has a run going on: it meets that. */
+/** The chance that a start is of a task that has a run going on: it meets that. */
 const shareOfMeeting = 0.35;
-/** How often a start is given what a run that goes on was given: those with one value of `per` meet. */
+/** The chance that a start is given what a run that goes on was given: those with one value of `per` meet. */
 const shareOfSame = 0.35;
 /** Of answers: how often it is an error, something that does not fit, or nothing. */
 const shareOfErrors = 0.2;
 const shareOfMisfits = 0.06;
 const shareOfNothing = 0.04;
-/** How often time passes in place of an answer, and how often up to the next timer. */
+/** The chance that time passes in place of an answer, and that up to the next timer. */
 const shareOfPassing = 0.35;
 const shareOfNext = 0.75;
-/** How often time passes for code of the user's where the schema has no timer, and how much, in milliseconds. */
+/** The chance that time passes for code of the user's where the schema has no timer, and how much, in milliseconds. */
 const shareOfOthersTime = 0.04;
 const timesOfOthers = [1, 100, 1000, 10_000];
-/** How often a stream goes on. */
+/** The chance that a stream goes on. */
 const shareOfValues = 0.7;
 
 /** Draws what is done about tasks. */

@@ -23,36 +23,36 @@ import {
 import type { Parts } from './agreeing-parts.js';
 import type { Pool } from './pool.js';
 
-/** How often a text is one that stands in the state: a key, mostly one that it is looked up among; or any other text. */
+/** The chance that a text is one that stands in the state: a key, mostly one that it is looked up among; or any other text. */
 const shareOfKeys = 0.6;
 const shareOfMeant = 0.8;
 const shareOfTexts = 0.15;
 
-/** How often a text that stands in the state is told in another way: with blanks around it, or in other letters. */
+/** The chance that a text that stands in the state is told in another way: with blanks around it, or in other letters. */
 const shareOfDisguised = 0.3;
 
-/** How often any text is one that has a format: it may be stored where one is wanted. */
+/** The chance that any text is one that has a format: it may be stored where one is wanted. */
 const shareOfFormats = 0.05;
 
 /** Beyond this depth lists are empty, optional properties absent, and what may be null is. */
 const deepest = 5;
 
-/** How often an odd value is drawn where it fits. */
+/** The chance that an odd value is drawn where it fits. */
 const shareOfOdd = 0.4;
 
-/** How often a text is rare, or near one that stands in the state; and any value one of those that somebody compares with. */
+/** The chance that a text is rare, or near one that stands in the state; and any value one of those that somebody compares with. */
 const shareOfRareTexts = 0.12;
 const shareOfNearTexts = 0.12;
 const shareOfConstants = 0.12;
 
-/** How often a number has many digits, and how often it is one that stands in the state. */
+/** The chance that a number has many digits, and that it is one that stands in the state. */
 const shareOfFine = 0.12;
 const shareOfEqual = 0.15;
 
-/** How often items of a list have keys of their own that need none there. */
+/** The chance that items of a list have keys of their own that need none there. */
 const shareOfLaterKeys = 0.8;
 
-/** How often an object is one that stands in the state, and how often an item of a list is; how often it is changed then. */
+/** The chance that an object is one that stands in the state, and that an item of a list is; that it is changed then. */
 const shareOfKnown = 0.1;
 const shareOfKnownItems = 0.3;
 const shareOfChanged = 0.75;
@@ -60,7 +60,7 @@ const shareOfChanged = 0.75;
 /** The number of items that a list has beyond those that it must have. */
 const lengths = [0, 1, 1, 2, 2, 3];
 
-/** How often a list has an item twice, and a dictionary a key that is rare. */
+/** The chance that a list has an item twice, and a dictionary a key that is rare. */
 const shareOfTwice = 0.12;
 const shareOfRareNames = 0.1;
 

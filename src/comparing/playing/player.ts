@@ -78,7 +78,7 @@ export class Player {
   readonly reports: Report[] = [];
   /** How many transactions of the last step changed something, where that is known. */
   changes: number | undefined;
-  /** What became of actions that were sent from watchers, in the order in which they were sent. */
+  /** The outcome of actions that were sent from watchers, in the order in which they were sent. */
   readonly sent: unknown[] = [];
   /** The world outside; none where the application has no tasks. */
   readonly outside: Outside | undefined;

@@ -7,7 +7,7 @@ export interface RunEnd {
   readonly ended: unknown;
 }
 
-/** What became of what was sent to one participant, also what is known later. */
+/** The outcome of what was sent to one participant, also what is known later. */
 export class RunOutcomes {
   /** The final outcomes of actions that were queued, as far as they are known. */
   readonly finals: unknown[] = [];

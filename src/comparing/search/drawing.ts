@@ -21,37 +21,37 @@ import type { Aim, PlannedScript } from './planned-script.js';
 import { sizeOf } from './state-key.js';
 import type { PlannedStep } from './vary.js';
 
-/** How often a script is made of a few payloads only, and then of the actions of one store. */
+/** The chance that a script is made of a few payloads only, and then of the actions of one store. */
 const shareOfSmall = 0.35;
 const shareOfOneStore = 0.6;
-/** How often a script sends some of the actions only: what puts things back is missing then, and states grow. */
+/** The chance that a script sends some of the actions only: what puts things back is missing then, and states grow. */
 const shareOfFew = 0.3;
-/** How often a script mostly passes over actions that only put back or take away, and how often it passes over one. */
+/** The chance that a script mostly passes over actions that only put back or take away, and that it passes over one. */
 const shareOfGrowing = 0.6;
 const shareOfPassedOver = 0.85;
-/** How often a script that is to get to an action does that one. */
+/** The chance that a script that is to get to an action does that one. */
 const shareOfAim = 0.2;
 /** A script ends when the state, as text, is longer than that. */
 const longestState = 20_000;
-/** How often a script has watchers of its own. */
+/** The chance that a script has watchers of its own. */
 const shareOfWatching = 0.2;
-/** How often a script fills a history and then goes through all of it; how often an undo is the first of several. */
+/** The chance that a script fills a history and then goes through all of it; that an undo is the first of several. */
 const shareOfDeep = 0.2;
 const shareOfRows = 0.3;
-/** How often something is done to the storage, where something is saved. */
+/** The chance that something is done to the storage, where something is saved. */
 const shareOfStorage = 0.06;
-/** How often a script is about that above all, and how often it is done then. */
+/** The chance that a script is about that above all, and that it is done then. */
 const shareOfKeeping = 0.2;
 const shareOfStorageThen = 0.35;
-/** How often a lazy store is attached that is not there, and one that is. */
+/** The chance that a lazy store is attached that is not there, and one that is. */
 const shareOfAttaching = 0.12;
 const shareOfAgain = 0.01;
 /** A history is filled if it takes no more changes than that. */
 const mostFilled = 60;
-/** How often a watching script adds or stops a watcher in place of sending. */
+/** The chance that a watching script adds or stops a watcher in place of sending. */
 const shareOfWatchers = 0.2;
 
-/** How often an object is passed in another way than usual. */
+/** The chance that an object is passed in another way than usual. */
 const shareOfPassed = 0.06;
 /** How many draws in a row may come to nothing before a script ends early. */
 const patience = 60;

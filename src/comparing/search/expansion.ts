@@ -50,7 +50,7 @@ export interface NextState {
   readonly isWithin: boolean;
 }
 
-/** What became of one state of the frontier. */
+/** The outcome of one state of the frontier. */
 export interface Expanded {
   /** The same for states that count as one. */
   readonly key: string;
@@ -60,7 +60,7 @@ export interface Expanded {
   readonly nextStates: readonly NextState[];
 }
 
-/** What became of a share of a walk. */
+/** The outcome of a share of a walk. */
 export interface Expansion {
   readonly steps: number;
   /** The number of inputs that were tried. */

@@ -12,22 +12,22 @@ const shortLength = 4 * fullEvery;
 export const usualLength = 10 * fullEvery;
 const greatLength = 60 * fullEvery;
 const mostAfter = 4 * fullEvery;
-/** How often a variation goes on for as long as a new script has steps. */
+/** The chance that a variation goes on for as long as a new script has steps. */
 const shareOfFurther = 0.3;
 
-/** How often a script is a variation of one that was kept; of the others, how often one is short, or long. */
+/** The chance that a script is a variation of one that was kept; of the others, how often one is short, or long. */
 const shareOfVaried = 0.5;
 const shareOfVariedIfSlow = 0.2;
 const shareOfShort = 0.3;
 const shareOfLong = 0.4;
 const shareOfShortIfSlow = 0.5;
 const shareOfLongIfSlow = 0.15;
-/** How often the script that is varied is one of the newest, and how many these are. */
+/** The chance that the script that is varied is one of the newest, and how many these are. */
 const shareOfNewest = 0.5;
 const newest = 40;
-/** How often a script has something odd. */
+/** The chance that a script has something odd. */
 const shareOfOdd = 0.1;
-/** How often a script is to get somewhere; how many levels of what leads there it has at most, and how often each of those that are not the first. */
+/** The chance that a script is to get somewhere; how many levels of what leads there it has at most, and the chance of each that is not the first. */
 const shareOfGoals = 0.3;
 const shareOfRare = 0.25;
 const shareOfRareIfSlow = 0.6;
@@ -42,11 +42,11 @@ const shareOfNearest = 0.4;
 const shareOfVariedWay = 0.25;
 const shareOfThinned = 0.35;
 const shareOfStaying = 0.75;
-/** How often a script does without what has shown a difference: what others show would be hidden by it. */
+/** The chance that a script does without what has shown a difference: what others show would be hidden by it. */
 const shareOfWithout = 0.75;
-/** How often a variation has the circumstances of the script that it varies. */
+/** The chance that a variation has the circumstances of the script that it varies. */
 const shareOfSame = 0.7;
-/** How often identifiers are alike, or numbers; how often each participant has a second instance. */
+/** The chance that identifiers are alike, or numbers; that each participant has a second instance. */
 const shareOfIds = 0.2;
 const shareOfBeside = 0.06;
 

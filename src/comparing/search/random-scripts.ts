@@ -11,9 +11,9 @@ import type { Traits } from './traits.js';
 export const mostAhead = 5 * fullEvery;
 const mostAheadInShort = 2 * fullEvery;
 
-/** How often a script is a quiet one. */
+/** The chance that a script is a quiet one. */
 const shareOfQuiet = 0.12;
-/** How often a step that comes to nothing is done with all participants all the same. */
+/** The chance that a step that comes to nothing is done with all participants all the same. */
 const shareOfIdle = 0.15;
 
 /** Draws and runs one script, with the first participant alone if that is wanted; what it found, and the steps after which it reached something new. */

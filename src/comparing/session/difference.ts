@@ -3,7 +3,7 @@ import { same } from '../../base/same.js';
 import type { Leak } from '../../model/participant.js';
 import type { ObservedClass } from '../../model/observed-class.js';
 
-/** What became of a script with the first participant, step by step. */
+/** The outcome of a script with the first participant, step by step. */
 export interface ScriptDone {
   /** The identifiers that were drawn, in that order. */
   readonly ids: readonly string[];

@@ -54,7 +54,7 @@ export interface StepOptions {
   readonly look?: Look;
 }
 
-/** What became of a step. */
+/** The outcome of a step. */
 export interface StepResult {
   /** True if the other participants are asked too. */
   readonly done: boolean;
@@ -64,7 +64,7 @@ export interface StepResult {
   readonly difference: Difference | undefined;
 }
 
-/** What became of a step with the first participant. */
+/** The outcome of a step with the first participant. */
 interface FirstShown {
   readonly payload?: StepRecord['payload'];
   readonly outcome?: unknown;

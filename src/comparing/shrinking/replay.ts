@@ -6,7 +6,7 @@ import type { Reached } from '../reached.js';
 import { circumstancesOf, isSend, isStart, payloadIn, type Script } from '../script.js';
 import { Session } from '../session/session.js';
 
-/** What became of a script that was done once more. */
+/** The outcome of a script that was done once more. */
 export interface Replayed {
   readonly difference: Difference | undefined;
   /** How many steps all participants were asked. */

@@ -10,7 +10,7 @@ export interface WantedLine {
   readonly text: string;
 }
 
-/** What became of a participant file. */
+/** The outcome of a participant file. */
 export interface UpdatedParticipant {
   readonly text: string;
   /** What was added, and what it has that the schema does not: `actions.deck.admit`. */

@@ -1,4 +1,4 @@
-// What the application asks of the world outside.
+// The operations that the application asks of the world outside.
 
 /** A signal that says that nobody waits any more: the platform's own type, where the compiler knows it. */
 export type CallSignal = typeof globalThis extends { AbortSignal: { prototype: infer Signal } }

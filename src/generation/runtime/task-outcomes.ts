@@ -1,13 +1,13 @@
 // What becomes of tasks, and what they are given.
 import type { Outcome } from './transaction.js';
 
-/** What became of the start of a task: `ended` tells how the run ended, and never rejects. */
+/** The outcome of the start of a task: `ended` tells how the run ended, and never rejects. */
 export type StartOutcome =
   | Exclude<Outcome, { readonly status: 'done' | 'queued' }>
   | { readonly status: 'done'; readonly ended: Promise<Ended> }
   | { readonly status: 'queued'; readonly outcome: Promise<StartOutcome> };
 
-/** How a run of a task ended. */
+/** The end of a run of a task. */
 export interface Ended {
   readonly status: 'finished' | 'failed' | 'abandoned';
   readonly error?: TaskError;
@@ -28,7 +28,7 @@ export interface TaskReadings<P = unknown> {
   readonly waiting: readonly P[];
 }
 
-/** What sets off something later; the platform's own functions have this shape. */
+/** Timers; the platform's own functions have this shape. */
 export interface Timers {
   readonly setTimeout: (run: () => void, ms: number) => unknown;
   readonly clearTimeout: (timer: never) => void;

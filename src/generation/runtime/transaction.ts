@@ -3,7 +3,7 @@ import { Misfit } from './judging.js';
 import type { PayloadCheck } from './value-types.js';
 import { guardByDefault } from './guard.js';
 
-/** What became of an action. */
+/** The outcome of an action. */
 export type Outcome =
   | { readonly status: 'done' }
   | {

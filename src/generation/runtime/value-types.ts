@@ -101,7 +101,7 @@ export interface TaskCheck extends PayloadCheck {
   readonly result?: ValueType;
   /** What comes one after the other. */
   readonly results?: ValueType;
-  /** What a rejection carries. */
+  /** The type of the data that a rejection carries. */
   readonly error?: ValueType;
   /** Takes off properties of a result that the type does not have. */
   readonly extraOfAnswer?: (value: unknown, type: ValueType) => unknown;

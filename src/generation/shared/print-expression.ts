@@ -29,7 +29,7 @@ export interface Reading {
   derived(store: string, name: string): Code;
   /** A derived value with parameters. */
   asked(store: string, name: string, args: Code): Code;
-  /** What is known of the runs of a task. */
+  /** A reading of a task. */
   task(store: string, name: string, reading: TaskReading): Code;
   constant(store: string, name: string): Code;
   /** What holds a value whose type a condition has narrowed, if something does. */

@@ -71,7 +71,7 @@ export class Detail {
     this.#showState(at);
   }
 
-  /** What became of it with the others, in a comparison, where that is something else. */
+  /** Its outcome with the others, in a comparison, where that is something else. */
   #otherOutcomes(at: number, own: string): readonly Node[] {
     return this.#host.others.flatMap(({ name, data }) => {
       const { outcome, reason } = data.rows[at]?.line ?? {};

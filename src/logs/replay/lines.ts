@@ -41,7 +41,7 @@ export function stateAfterTurn(
   return lines.find(({ line }) => line.turn === turn)?.state ?? before;
 }
 
-/** What became of an action in the end, that was queued. */
+/** The final outcome of an action that was queued. */
 export async function finalOf(outcome: Outcome | undefined): Promise<Outcome | undefined> {
   let final = outcome;
   while (final?.status === 'queued') final = await final.outcome;

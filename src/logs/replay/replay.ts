@@ -43,7 +43,7 @@ export interface ReplayReading {
   readonly isStopped?: () => boolean;
 }
 
-/** What became of a participant. */
+/** The outcome of a participant. */
 export interface ReplayedResult {
   readonly name: string;
   /** How many lines it did, with those that they set off. */
@@ -86,7 +86,7 @@ export interface ReplayResult {
   readonly participants: readonly ReplayedResult[];
 }
 
-/** What became of a log. */
+/** The outcome of a log. */
 export interface Replayed extends ReplayResult {
   /** The line that was cut off in the middle; it was not replayed. */
   readonly torn: number | undefined;

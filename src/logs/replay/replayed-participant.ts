@@ -19,7 +19,7 @@ import { answerIn, isUndrawnId, ReplayWorld } from './world.js';
 /** Why a line is not done again. */
 export type PassedOver = 'turns' | 'earlier run' | 'not there';
 
-/** What became of a group with a participant. */
+/** The outcome of a group with a participant. */
 export interface Followed {
   readonly mismatch?: Mismatch;
   readonly passedOver?: PassedOver;
