@@ -75,7 +75,7 @@ export default {
     {
       name: 'cli-imports',
       severity: 'error',
-      comment: 'The command line reaches the stages through core.ts only.',
+      comment: 'The command line reaches the rooms through core.ts only.',
       from: { path: '^src/cli/' },
       to: {
         path: '^src/',

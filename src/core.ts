@@ -1,4 +1,4 @@
-/** Everything that the commands use of the stages. */
+/** Everything that the commands use of the rooms. */
 export { checkSchemas, formatSchema, type CheckResult, type SchemaFile } from './jobs/check.js';
 export { compareStores } from './jobs/compare.js';
 export { findFaults } from './jobs/find-faults.js';

@@ -16,6 +16,7 @@ export async function progressOf(io: Io, total: number, what: string): Promise<P
     return { at: () => undefined, stop: () => undefined };
   const { SingleBar } = (await import('cli-progress')).default;
   const bar = new SingleBar({
+    barsize: 16,
     format: `${what} [{bar}] {percentage}%  {value}/{total}  {note}`,
     barCompleteChar: '=',
     barIncompleteChar: '-',

@@ -1,5 +1,4 @@
 // Scripts, the search for differences, what is reported of it, and the faults that are planted to try it: others import nothing else of this folder.
-export { compareBySearch } from './compare.js';
 export type { Comparison } from './comparison.js';
 export { type Executor, loadOf, localExecutor } from './executor.js';
 export type { Fault, TriedFault } from './faults/fault.js';

@@ -14,8 +14,8 @@ export interface CompareSettings {
   readonly with?: string;
   /** The number of actions that are tried; 40,000 if not given, 80,000 where one or two are compared with the reference, or 20,000 where there are tasks. */
   readonly steps?: number;
-  /** Seconds after which the search ends; 60 if not given. */
-  readonly for?: number;
+  /** Seconds after which the search ends, however far it has come; its steps end it if not given. */
+  readonly seconds?: number;
   /** A whole number; the same seed tries the same. 1 if not given. */
   readonly seed?: number;
   /** The schema's file name, for the result; `schema.yaml` if not given. */
@@ -31,7 +31,7 @@ export async function compareSchema(
   application: Application,
   settings: CompareSettings = {},
 ): Promise<ComparisonJson> {
-  const { style = styles, for: seconds = 60, seed = 1 } = settings;
+  const { style = styles, seconds = Infinity, seed = 1 } = settings;
   const folders = await generatedInMemory(application, style, readRuntime);
   const external = settings.with === undefined ? [] : [await bundledParticipant(settings.with)];
   const { steps = usualSteps(application, folders.length + external.length) } = settings;

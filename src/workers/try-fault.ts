@@ -1,4 +1,5 @@
-import { compareBySearch, type SearchOptions, type TriedFault } from '../comparing/index.js';
+import type { SearchOptions, TriedFault } from '../comparing/index.js';
+import { loadComparing } from '../comparing/loaders.js';
 import { type GeneratedFolder, LoadError } from '../participants/index.js';
 import type { Application } from '../model/application.js';
 import { startLocal } from './start-local.js';
@@ -18,6 +19,7 @@ export async function tryFault(
   const cast = { application, folders: [folder], external: [], classes: options.classes };
   const start = options.clock();
   try {
+    const { compareBySearch } = await loadComparing();
     const { executor, compared } = await startLocal(cast, options);
     // How short a script can be does not matter here.
     const unshrunk: typeof executor = {

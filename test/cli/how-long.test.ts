@@ -8,9 +8,9 @@ test('a search ends by its steps unless seconds are asked for', () => {
 
 test('progress says what is left, and what makes it less, once it takes long', () => {
   const far = { steps: 4000, most: 40_000, reached: 31 };
-  expect(progressNote({ ...far, ms: 4000 })).toBe('1000 steps/s, 31 reached');
+  expect(progressNote({ ...far, ms: 4000 })).toBe('31 reached, 1000 steps/s');
   expect(progressNote({ ...far, ms: 8000 })).toBe(
-    '500 steps/s, 31 reached, 72 s left; --steps or Ctrl+C for less',
+    '72 s left, Ctrl+C ends it; 31 reached, 500 steps/s; --steps sets how many',
   );
-  expect(progressNote({ ...far, steps: 0, ms: 8000 })).toBe('0 steps/s, 31 reached');
+  expect(progressNote({ ...far, steps: 0, ms: 8000 })).toBe('31 reached, 0 steps/s');
 });

@@ -353,4 +353,22 @@ export const tuned: readonly Planted[] = [
     find: 'served.set(served.get() + (line?.count ?? 0))',
     put: 'served.set(served.get() + Math.min(line?.count ?? 0, 6))',
   },
+  {
+    name: 'old-same-name',
+    about: 'who has the same name in another rank may relieve',
+    schema: 'ferry',
+    in: 'old',
+    file: 'old/terminal.ts',
+    find: 'this.officer.name === officer.name) return false;',
+    put: '(this.officer.name === officer.name && this.officer.rank === officer.rank)) return false;',
+  },
+  {
+    name: 'old-sails-empty',
+    about: 'she sails with nothing aboard where cars wait',
+    schema: 'ferry',
+    in: 'old',
+    file: 'old/terminal.ts',
+    find: "if (!this.cars.some((c) => c.state === 'aboard')) return false;",
+    put: 'if (this.cars.length === 0) return false;',
+  },
 ];

@@ -13,8 +13,8 @@ export function progressNote({
   ms,
 }: Readonly<Record<'steps' | 'most' | 'reached' | 'ms', number>>): string {
   const rate = steps / ms;
-  const note = `${Math.round(rate * 1000)} steps/s, ${reached} reached`;
+  const note = `${reached} reached, ${Math.round(rate * 1000)} steps/s`;
   if (ms < patience || rate === 0) return note;
   const left = Math.ceil((most - steps) / rate / 1000);
-  return `${note}, ${left} s left; --steps or Ctrl+C for less`;
+  return `${left} s left, Ctrl+C ends it; ${note}; --steps sets how many`;
 }

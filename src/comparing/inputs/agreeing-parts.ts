@@ -2,7 +2,6 @@ import { atPointer, escapePointer, isObject, type Json } from '../../base/json.j
 import type { Random } from '../../base/random.js';
 import type { State } from '../../base/state.js';
 import type { Application } from '../../model/application.js';
-import { pointerOf } from './looked-up.js';
 import { trailsOf, type Stop, type Trail } from './trails.js';
 
 /** A part of a payload that was taken from the state; `from` is where it stands there, if it stands there as it is. */
@@ -21,8 +20,8 @@ const shareOfEquals = 0.7;
 const mostTried = 6;
 
 /**
- * Parts of a payload that agree with each other: a table that is there, and a seat at that table. Each trail is gone once, those
- * that bind most first; what one has bound holds for the others.
+ * Parts of a payload that agree with each other: a table that is there, and a seat at that table. Each trail is followed once,
+ * those that bind most first; what one has bound holds for the others.
  */
 export function agreeingParts(
   application: Application,
@@ -33,21 +32,19 @@ export function agreeingParts(
   const parts = new Map<string, Part>();
   for (const trail of trailsOf(application, name)) {
     if (trail.equals !== undefined && !random.chance(shareOfEquals)) continue;
-    const root = pointerOf(trail, application);
-    for (const [part, one] of new Walk(trail, parts, random).from(
-      atPointer(state, root),
-      root,
-      0,
-    ) ?? [])
-      parts.set(part, one);
+    const bound = new TrailSearch(trail, parts, random).from(
+      atPointer(state, trail.root),
+      trail.root,
+    );
+    for (const [part, one] of bound ?? []) parts.set(part, one);
   }
   return parts;
 }
 
 type Bound = readonly (readonly [string, Part])[];
 
-/** One trail gone through a state. */
-class Walk {
+/** Looks for what one trail binds in a state. */
+class TrailSearch {
   constructor(
     readonly trail: Trail,
     readonly parts: Parts,
@@ -55,7 +52,7 @@ class Walk {
   ) {}
 
   /** What is bound from a stop on; `undefined` if the way does not lead to its end. */
-  from(value: unknown, at: string, index: number): Bound | undefined {
+  from(value: unknown, at: string, index = 0): Bound | undefined {
     const { stops, equals } = this.trail;
     const stop = stops[index];
     if (stop === undefined) return this.#atEnd(value, at, equals);

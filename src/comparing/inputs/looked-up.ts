@@ -16,15 +16,15 @@ const known = new WeakMap<Application, Map<string, LookedUp>>();
 export function lookedUpBy(application: Application, name: string): LookedUp {
   const all = known.get(application) ?? new Map<string, LookedUp>();
   known.set(application, all);
-  const found = all.get(name) ?? lookedUpOn(trailsOf(application, name), application);
+  const found = all.get(name) ?? lookedUpOn(trailsOf(application, name));
   all.set(name, found);
   return found;
 }
 
-function lookedUpOn(trails: readonly Trail[], application: Application): LookedUp {
+function lookedUpOn(trails: readonly Trail[]): LookedUp {
   const found = new Map<string, Keys[]>();
   for (const trail of trails) {
-    let below = pointerOf(trail, application);
+    let below = trail.root;
     let isInItem = false;
     for (const stop of trail.stops) {
       if (stop.kind === 'picked' && stop.by !== undefined) {
@@ -38,10 +38,4 @@ function lookedUpOn(trails: readonly Trail[], application: Application): LookedU
     }
   }
   return found;
-}
-
-/** Where a trail begins in the state. */
-export function pointerOf({ store, field }: Trail, { stores }: Application): string {
-  const isSingle = stores.some(({ name, single }) => name === store && single);
-  return isSingle ? `/${store}` : `/${store}/${field}`;
 }

@@ -1,5 +1,12 @@
-import { deedsOf, exprOf, type Application, type Store } from '../../model/application.js';
-import { walkExpr, type Arrow, type Expr } from '../../model/expressions.js';
+import {
+  deedsOf,
+  exprOf,
+  named,
+  storeNamed,
+  type Application,
+  type Store,
+} from '../../model/application.js';
+import { walkExpr, type Expr } from '../../model/expressions.js';
 import { allSteps, exprsOf, namesOfEach, pathsOf } from '../../model/step-kinds.js';
 import type { Path, Step } from '../../model/steps.js';
 import { exprsOfTask } from '../../model/tasks.js';
@@ -13,8 +20,8 @@ export type Stop =
 
 /** A way through the state that parts of a payload lead: `tables[payload.table].seats[payload.seat]`. */
 export interface Trail {
-  readonly store: string;
-  readonly field: string;
+  /** Where it begins in the state, as a JSON Pointer: `/floor/tables`. */
+  readonly root: string;
   readonly stops: readonly Stop[];
   /** The part of the payload that equals what stands at the end; none if it only has to be there. */
   readonly equals?: string;
@@ -95,8 +102,14 @@ class Trails {
     }
   }
 
+  /** The trail that begins at a field. */
+  #from(store: string, field: string): Trail {
+    const { single } = storeNamed(this.application, store);
+    return { root: single ? `/${store}` : `/${store}/${field}`, stops: [] };
+  }
+
   #trailOfPath(store: Store, { field, segments }: Path): Trail {
-    let trail: Trail = { store: store.name, field, stops: [] };
+    let trail = this.#from(store.name, field);
     for (const segment of segments)
       trail =
         segment.kind === 'property'
@@ -152,9 +165,8 @@ class Trails {
     look: (value: Expr, names: Names) => void,
     names: Names,
   ): void {
-    const store = this.application.stores.find((one) => one.name === node.store);
-    const derived = store?.derived.find((one) => one.name === node.name);
-    if (derived === undefined || this.#depth >= deepest) return;
+    if (this.#depth >= deepest) return;
+    const derived = named(storeNamed(this.application, node.store).derived, node.name);
     const given = derived.params.flatMap(({ name }, i) => {
       const arg = node.args[i];
       const meant = arg && this.#meaning(arg, names);
@@ -171,7 +183,7 @@ class Trails {
       case 'local':
         return names.get(expr.name);
       case 'field':
-        return { trail: { store: expr.store, field: expr.name, stops: [] } };
+        return { trail: this.#from(expr.store, expr.name) };
       case 'member': {
         const outer = this.#meaning(expr.object, names);
         if (outer === undefined) return undefined;
@@ -220,14 +232,13 @@ class Trails {
     if (outer === undefined || 'part' in outer) return undefined;
     const [first] = args;
     if (name === 'filter' && first?.kind === 'arrow') return outer;
-    if (name === 'find' && first?.kind === 'arrow')
-      return { trail: this.#foundBy(outer.trail, first, names) };
+    if (name === 'find' && first?.kind === 'arrow') {
+      const [item] = first.params;
+      const picked = this.#pickedBy(outer.trail, item, first.body, names);
+      return { trail: picked ?? into(outer.trail, { kind: 'any' }) };
+    }
     if (name === 'at') return { trail: into(outer.trail, { kind: 'any' }) };
     return undefined;
-  }
-
-  #foundBy(list: Trail, { params: [item], body }: Arrow, names: Names): Trail {
-    return this.#pickedBy(list, item, body, names) ?? into(list, { kind: 'any' });
   }
 
   /** The item of a list that a condition picks by a part of the payload; `undefined` if it picks none by that. */

@@ -14,7 +14,7 @@ export interface Notice {
 
 /** Those who watch a player need of it. */
 export interface Watched {
-  readonly running: Running;
+  readonly running: () => Running;
   /** True if a target is there to be watched. */
   isThere(target: Target): boolean;
   /** Sends an action, as a watcher asks for it. */
@@ -76,7 +76,7 @@ export class PlayerWatchers {
   ): void {
     this.#stop(watcher);
     this.#stops.delete(watcher);
-    const { running } = this.#watched;
+    const running = this.#watched.running();
     const told = (now: unknown, before: unknown) => {
       this.notices.push({ watcher, target, now, before });
       then?.();
@@ -95,7 +95,7 @@ export class PlayerWatchers {
   #iterate(target: Target, watcher: string): void {
     const values: unknown[] = [];
     this.iterated.set(watcher, values);
-    const { running } = this.#watched;
+    const running = this.#watched.running();
     iterated(running, target, (value) => values.push(value)).catch((error: unknown) => {
       values.push({ threw: thrownText(error) });
     });

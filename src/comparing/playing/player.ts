@@ -146,11 +146,8 @@ export class Player {
     this.#second = beside ? new SecondInstance(participant, callables) : undefined;
     this.#participant = participant;
     this.#targets = targets;
-    const running = () => this.#running;
     this.#watchers = new PlayerWatchers({
-      get running() {
-        return running();
-      },
+      running: () => this.#running,
       isThere: (target) => this.#hasTarget(target),
       send: (step) => {
         const state = attempt(() => this.#running.read());

@@ -1,6 +1,6 @@
 import { isObject, type Json } from '../../base/json.js';
 import type { ScriptDone } from '../session/difference.js';
-import { isSend, isStart, type ScriptStep } from '../script.js';
+import type { ScriptStep } from '../script.js';
 import { idPrefix } from '../playing/environment.js';
 
 /**
@@ -16,13 +16,8 @@ export function renumbered(
   if (names.size === 0) return undefined;
   return kept.map(([step, place]) => {
     const sent = done.sent[place];
-    if ((isSend(step) || isStart(step)) && sent !== undefined) {
-      const { fill: _filled, ...plain } = step;
-      return { ...plain, payload: renamed(sent, names) };
-    }
-    if ('payload' in step && step.payload !== undefined)
-      return { ...step, payload: renamed(step.payload, names) };
-    return 'result' in step ? { ...step, result: renamed(step.result, names) } : step;
+    const written = sent === undefined ? step : { ...step, payload: sent, fill: undefined };
+    return renamed(written as unknown as Json, names) as unknown as ScriptStep;
   });
 }
 
@@ -61,8 +56,10 @@ function renamed(value: Json, names: ReadonlyMap<string, string>): Json {
   if (typeof value === 'string') return names.get(value) ?? value;
   if (Array.isArray(value)) return value.map((item: Json) => renamed(item, names));
   if (!isObject(value)) return value;
-  const entries = Object.entries(value as Readonly<Record<string, Json>>);
+  const entries = Object.entries(value as Readonly<Record<string, Json | undefined>>);
   return Object.fromEntries(
-    entries.map(([key, part]) => [names.get(key) ?? key, renamed(part, names)]),
+    entries.flatMap(([key, part]) =>
+      part === undefined ? [] : [[names.get(key) ?? key, renamed(part, names)]],
+    ),
   );
 }

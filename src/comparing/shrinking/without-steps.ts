@@ -1,12 +1,6 @@
-import type { ScriptDone } from '../session/difference.js';
+import type { Difference } from '../session/difference.js';
 import type { ScriptStep } from '../script.js';
 import { renumbered } from './renumbered.js';
-
-/** What is known of the run of a script: how many calls had been made before each step, and what was drawn and sent. */
-interface Run {
-  readonly calls?: readonly number[] | undefined;
-  readonly done?: ScriptDone | undefined;
-}
 
 /**
  * A script without some of its steps, in the ways that may show the same: first with what the steps that are left drew and took
@@ -16,7 +10,7 @@ interface Run {
 export function withoutSteps(
   steps: readonly ScriptStep[],
   isLeftOut: (place: number) => boolean,
-  { calls, done }: Run,
+  { calls, done }: Pick<Difference, 'calls' | 'done'>,
 ): readonly (readonly ScriptStep[])[] {
   const kept = keptSteps(steps, isLeftOut, calls);
   const named = done && renumbered(kept, isLeftOut, done);

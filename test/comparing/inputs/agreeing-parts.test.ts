@@ -14,13 +14,13 @@ beforeAll(async () => {
 });
 
 /** A trail as a person would write it: `floor.tables[/table by id].seats[/seat]`. */
-const written = ({ store, field, stops, equals }: Trail) => {
+const written = ({ root: field, stops, equals }: Trail) => {
   const text = (stop: Stop) => {
     if (stop.kind === 'property') return `.${stop.name}`;
     if (stop.kind === 'any') return '[*]';
     return `[${stop.part}${stop.by === undefined ? '' : ` by ${stop.by}`}]`;
   };
-  return `${store}.${field}${stops.map(text).join('')}${equals === undefined ? '' : ` = ${equals}`}`;
+  return `${field.slice(1).replace('/', '.')}${stops.map(text).join('')}${equals === undefined ? '' : ` = ${equals}`}`;
 };
 
 describe('the trails of an action', () => {
