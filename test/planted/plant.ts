@@ -18,14 +18,23 @@ const root = pathToFileURL(`${process.cwd()}/`);
 export interface Planted {
   readonly name: string;
   readonly about: string;
-  readonly schema: 'ferry' | 'harbour' | 'undo' | 'kept' | 'floor';
+  readonly schema: 'ferry' | 'harbour' | 'undo' | 'kept' | 'floor' | 'claims' | 'parcels';
   readonly in: Style | 'old' | 'old-office';
-  /** The file below that of the style, or of the old store. */
+  /** The file below that of the style, or of the old store; {@link theSchema} if it says there what the mistake means. */
   readonly file: string;
   /** What stands there once, and what the mistake puts in its place. */
   readonly find: string;
   readonly put: string;
 }
+
+/** In place of a file: the stores are generated from the schema with the mistake in it. */
+const theSchema = 'the schema';
+
+/** Mistakes that are told by what the schema would say if they were meant. */
+export const slipsIn = (
+  schema: Planted['schema'],
+  slips: readonly Omit<Planted, 'schema' | 'file'>[],
+): readonly Planted[] => slips.map((slip) => ({ ...slip, schema, file: theSchema }));
 
 const schemas = {
   ferry: 'examples/skerry/ferry.stores.yaml',
@@ -33,6 +42,8 @@ const schemas = {
   undo: 'test/fixtures/undo.stores.yaml',
   kept: 'test/fixtures/kept.stores.yaml',
   floor: 'test/planted/domains/floor.stores.yaml',
+  claims: 'test/planted/domains/claims.stores.yaml',
+  parcels: 'test/planted/domains/parcels.stores.yaml',
 } as const;
 
 const read = (path: string) => readFileSync(new URL(path, root), 'utf8');
@@ -46,8 +57,8 @@ export function applicationOf(schema: Planted['schema']): Promise<Application> {
   return known;
 }
 
-async function modelAt(path: string): Promise<Application> {
-  const { application } = await checkSchemas([{ path, text: read(path) }], {
+async function modelAt(path: string, text = read(path)): Promise<Application> {
+  const { application } = await checkSchemas([{ path, text }], {
     resolve: (_from, named) => `examples/skerry/${named}`,
     identity: (one) => one,
     read,
@@ -119,13 +130,28 @@ export async function oldStore(kind: 'old' | 'old-office', fault?: Planted): Pro
   }
 }
 
+/** The application that a mistake would be right for. */
+function asMeant({ schema, name, find, put }: Planted): Promise<Application> {
+  const path = schemas[schema];
+  return modelAt(path, exchanged(read(path), find, put, name));
+}
+
 const readRuntime = (path: string) => read(`src/generation/${path}`);
+
+async function storesOf(application: Application, style: Style): Promise<GeneratedFolder> {
+  const [folder] = await generatedInMemory(application, [style], readRuntime);
+  if (folder === undefined) throw new Error(`no stores of ${style}`);
+  return folder;
+}
+
+/** The generated stores of a style without a fault. */
+export const unplanted = async (schema: Planted['schema'], style: Style) =>
+  storesOf(await applicationOf(schema), style);
 
 /** The generated stores of a style with a fault in them. */
 export async function planted(fault: Planted): Promise<GeneratedFolder> {
-  const application = await applicationOf(fault.schema);
-  const [folder] = await generatedInMemory(application, [fault.in as Style], readRuntime);
-  if (folder === undefined) throw new Error(`no stores of ${fault.in}`);
+  if (fault.file === theSchema) return storesOf(await asMeant(fault), fault.in as Style);
+  const folder = await unplanted(fault.schema, fault.in as Style);
   const files = folder.files.map(({ path, text, ...rest }) => ({
     ...rest,
     path,

@@ -1,3 +1,5 @@
+import { inClaims } from './domains/claims.faults.js';
+import { inParcels } from './domains/parcels.faults.js';
 import type { Planted } from './plant.js';
 
 /** Faults that the search was tuned on. */
@@ -371,4 +373,5 @@ export const tuned: readonly Planted[] = [
     find: "if (!this.cars.some((c) => c.state === 'aboard')) return false;",
     put: 'if (this.cars.length === 0) return false;',
   },
+  ...[...inClaims, ...inParcels].filter((_, i) => i % 2 === 0),
 ];
