@@ -25,6 +25,7 @@ import { fullEvery } from './session/session.js';
 import type { KeptScript, Known } from './searching.js';
 import type { WorkItem, WorkResult } from './work-item.js';
 import { Around, shareOfAround } from './search/around.js';
+import { Approaches, approachesLeft, shareOfAlone, spentBefore } from './search/approaches.js';
 import { Goals } from './search/goals.js';
 import { mixed } from './search/planned-script.js';
 import { Walks } from './walks.js';
@@ -87,6 +88,9 @@ class Search {
   #stepsBefore = 0;
   /** How many steps count that were not done, of scripts that ended early. */
   #unused = 0;
+  /** The number of steps that were done with the first participant alone to get to corners. */
+  #alone = 0;
+  #approaches: Approaches | undefined;
   /** The number of steps that were done around the states that scripts led to. */
   #around = 0;
   /** What was found and shrunk, by cause; empty if one difference is wanted. */
@@ -126,6 +130,7 @@ class Search {
     if (inputs.length === 0) return 'steps';
     const names = inputs.map(({ name }) => name);
     const goals = (this.#goals = new Goals(this.#compared, names));
+    this.#approaches = new Approaches(this.#compared.points, participants, goals);
     const replays = corpus.map((script): WorkItem => ({ kind: 'replay', script }));
     this.#kept.push(...corpus.map(keptFrom));
     let early = await this.#do(replays);
@@ -175,7 +180,10 @@ class Search {
     const { seed } = this.#options;
     const ways: WorkResult[] = [];
     const looks = goals.looks(this.#reached, this.#kept, new Random(mixed(seed, first)));
-    const early = (await this.#do(looks, ways)) ?? (await this.#do(goals.shortenings()));
+    const early =
+      (await this.#do(looks, ways)) ??
+      (await this.#do(this.#nextApproaches(first), ways)) ??
+      (await this.#do(goals.shortenings()));
     if (early !== undefined) return early;
     const items = randomRound(seed, first, left, this.#kept.slice(-mostKept), {
       told: this.#told,
@@ -195,9 +203,17 @@ class Search {
     return end;
   }
 
+  #nextApproaches(first: number): readonly WorkItem[] {
+    const { seed, steps, shard = { of: 1 } } = this.#options;
+    if (this.#spent < spentBefore * (steps / shard.of)) return [];
+    const most = approachesLeft(steps / shard.of, this.#alone);
+    if (most <= 0) return [];
+    return this.#approaches?.next(this.#reached, new Random(mixed(seed, first) ^ 1), most) ?? [];
+  }
+
   /** How much of the budget is spent. */
   get #spent(): number {
-    return this.#steps + this.#unused;
+    return this.#steps + this.#unused + Math.ceil(this.#alone * shareOfAlone);
   }
 
   async replay(script: Script): Promise<void> {
@@ -269,7 +285,7 @@ class Search {
     );
   }
 
-  #add({ steps, scripts, reached, hits, gone, kept, ...result }: WorkResult): void {
+  #add({ steps, alone, scripts, reached, hits, gone, kept, ...result }: WorkResult): void {
     const { notReported, passedOver, found } = result;
     // Of work items that ran side by side several may have reached the same: the first counts.
     for (const script of kept) {
@@ -290,6 +306,7 @@ class Search {
     for (const way of gone) this.#gone.add(way);
     if (found !== undefined) [this.#found, this.#stepsBefore] = [found, this.#steps];
     this.#steps += steps;
+    this.#alone += alone;
     this.#scripts += scripts;
     addCounts(this.#notReported, notReported);
     addCounts(this.#passedOver, passedOver);

@@ -45,7 +45,9 @@ export function coverageOf(
 ): Coverage {
   const isSent = sentTo(participants);
   const isReached = ({ i }: { readonly i: number }) => reached.has(i);
-  const all = points.map((point, i) => ({ point, i }));
+  const all = points
+    .map((point, i) => ({ point, i }))
+    .filter(({ point }) => point.corner === undefined);
   const [bounds, others] = [true, false].map((wanted) =>
     all.filter(({ point }) => (point.mayBeRuledOut === true) === wanted),
   ) as [typeof all, typeof all];

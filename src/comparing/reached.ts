@@ -1,6 +1,8 @@
 import { isObject } from '../base/json.js';
+import type { CornerKind } from '../model/corners.js';
 import type { Coverable, CoverPoint, Reach } from '../model/cover-points.js';
 import type { Expr } from '../model/expressions.js';
+import { missesOfComparison, missesOfPick, missesOfStored, type Misses } from './corner-sides.js';
 
 /** How far it was from reaching a point, by its place; less is nearer. */
 export type Near = readonly [index: number, distance: number];
@@ -23,15 +25,27 @@ export class Reached implements Reach {
   readonly #nearest = new Map<number, number>();
   readonly #nearer: Near[] = [];
   #isAside = false;
-  #listener: ((index: number, far: number) => void) | undefined;
+  #listener: Listener | undefined;
+  /** The corners, by what is told of them: the value of a step may be a comparison, too. */
+  readonly #corners: Readonly<Record<CornerKind, Map<Expr, CornerPlace>>> = {
+    comparison: new Map(),
+    pick: new Map(),
+    stored: new Map(),
+  };
   /** What was added since the beginning, in that order. */
   readonly #added: number[] = [];
   /** What scripts have led to, and to what they did for the first time since the beginning. */
   readonly #isLed: Uint8Array;
   readonly #led: number[] = [];
 
-  constructor({ points, decisions }: Coverable) {
-    this.points = [...points, ...decisions.flatMap(({ sides }) => sides)];
+  constructor({ points, decisions, corners }: Coverable) {
+    const counted = [...points, ...decisions.flatMap(({ sides }) => sides)];
+    this.points = [...counted, ...corners.flatMap((corner) => corner.points)];
+    let first = counted.length;
+    for (const { kind, expr, points: sides } of corners) {
+      this.#corners[kind].set(expr, { first, sides: sides.length });
+      first += sides.length;
+    }
     this.#known = placesOf(points);
     this.#decisions = new Map(decisions.map(({ expr }, i) => [expr, points.length + 2 * i]));
     this.#all = new Uint8Array(this.points.length);
@@ -49,6 +63,60 @@ export class Reached implements Reach {
     if (index !== undefined) this.#note(way ? index : index + 1);
   };
 
+  readonly compared = (expr: Expr, left: unknown, right: unknown): void => {
+    const first = this.#cornerOf('comparison', expr);
+    if (first === undefined || typeof left !== 'number' || typeof right !== 'number') return;
+    if (!Number.isNaN(left - right)) this.#noteSides(first, missesOfComparison(left, right));
+  };
+
+  readonly picked = (
+    test: Expr,
+    items: readonly unknown[],
+    isMeant: (item: never, i: number) => unknown,
+  ): void => {
+    const first = this.#cornerOf('pick', test);
+    if (first === undefined) return;
+    // What is evaluated for a corner is not done.
+    this.#isAside = true;
+    let answers: readonly boolean[] = [];
+    try {
+      answers = items.map((item, i) => Boolean(isMeant(item as never, i)));
+    } catch {
+      // It throws when it is done, too, if it is done for that item.
+    }
+    this.#isAside = false;
+    this.#noteSides(first, missesOfPick(answers));
+  };
+
+  readonly stored = (value: Expr, now: unknown, before: unknown): void => {
+    const first = this.#cornerOf('stored', value);
+    if (first !== undefined) this.#noteSides(first, missesOfStored(now, before));
+  };
+
+  /** The place of the first side of a corner; `undefined` if it is none, or all of its sides were reached already. */
+  #cornerOf(kind: CornerKind, expr: Expr): number | undefined {
+    if (this.#isAside) return undefined;
+    const corner = this.#corners[kind].get(expr);
+    if (corner === undefined) return undefined;
+    const { first, sides } = corner;
+    for (let i = first; i < first + sides; i++) if (this.#all[i] === 0) return first;
+    return undefined;
+  }
+
+  #noteSides(first: number, misses: Misses): void {
+    for (const [side, miss] of misses.entries())
+      if (miss === 0) this.#note(first + side);
+      else if (this.#all[first + side] === 0) this.#come(first + side, partOf(miss), miss);
+  }
+
+  /** Something came so near to a point that it did not reach. */
+  #come(index: number, far: number, miss: number | undefined): void {
+    this.#listener?.(index, far, miss);
+    if (far >= (this.#nearest.get(index) ?? Infinity)) return;
+    this.#nearest.set(index, far);
+    this.#nearer.push([index, far]);
+  }
+
   readonly near = (at: string, what: string, distance: () => number): void => {
     const index = this.#known.get(what)?.get(at);
     if (index === undefined || this.#all[index] === 1) return;
@@ -56,14 +124,11 @@ export class Reached implements Reach {
     this.#isAside = true;
     const far = distance();
     this.#isAside = false;
-    this.#listener?.(index, far);
-    if (far >= (this.#nearest.get(index) ?? Infinity)) return;
-    this.#nearest.set(index, far);
-    this.#nearer.push([index, far]);
+    this.#come(index, far, undefined);
   };
 
   /** Whoever listens is told how near each point comes that was not reached. */
-  listen(listener: ((index: number, far: number) => void) | undefined): void {
+  listen(listener: Listener | undefined): void {
     this.#listener = listener;
   }
 
@@ -180,6 +245,21 @@ export class Reached implements Reach {
     this.#nearest.clear();
     for (const [index, far] of nearest) this.#nearest.set(index, far);
   }
+}
+
+/** Told how near each point comes that was not reached; of what is compared also by how much it was missed, below or above. */
+export type Listener = (index: number, far: number, miss: number | undefined) => void;
+
+/** A distance as a part of 1. */
+const partOf = (miss: number): number => {
+  const far = Math.abs(miss);
+  return far === Infinity ? 1 : far / (far + 1);
+};
+
+/** The place of the first side of a corner, and how many sides it has. */
+interface CornerPlace {
+  readonly first: number;
+  readonly sides: number;
 }
 
 /** The places of what can happen to a derived value. */

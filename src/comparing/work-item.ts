@@ -7,6 +7,7 @@ import { randomScript } from './search/random-scripts.js';
 import { lookAhead, type LookAheadItem } from './search/look-ahead.js';
 import { expand } from './search/expand.js';
 import { scout, type ScoutItem } from './search/scout.js';
+import { approach, type ApproachItem } from './search/approach.js';
 import { shorten, type ShortenItem } from './search/shorten.js';
 import { replay } from './shrinking/replay.js';
 import type { Script } from './script.js';
@@ -28,6 +29,7 @@ export type WorkItem =
   | RandomItem
   | LookAheadItem
   | ScoutItem
+  | ApproachItem
   | ShortenItem
   /** Waits for what comes late, up to so many milliseconds, as long as timers are running. */
   | { readonly kind: 'settle'; readonly mostMs: number };
@@ -40,6 +42,8 @@ export interface Found extends Failing {
 
 export interface WorkResult {
   readonly steps: number;
+  /** The number of steps that were done with the first participant alone, and cost something. */
+  readonly alone: number;
   /** The number of scripts that were replayed or drawn. */
   readonly scripts: number;
   /** What has been reached, by its place among the cover points. */
@@ -86,6 +90,7 @@ async function doItem(
   const traits = new Traits(searching.application, known.traits);
   const tally = new Tally();
   let probing: WorkResult['probing'];
+  let alone = 0;
   switch (item.kind) {
     case 'replay': {
       const { script, lateMs = 0 } = item;
@@ -122,6 +127,13 @@ async function doItem(
       // What one has done alone counts when all do it.
       searching.reached.restart(known.reached, known.led, known.near);
       break;
+    case 'approach': {
+      const { kept, steps } = await approach(searching, item);
+      tally.kept.push(...kept);
+      alone = steps;
+      searching.reached.restart(known.reached, known.led, known.near);
+      break;
+    }
     case 'shorten':
       tally.kept.push({
         ...(await shorten(searching, item.script, item.point)),
@@ -138,6 +150,7 @@ async function doItem(
   const passedOver = passedOverIn(searching);
   return {
     steps,
+    alone,
     scripts,
     notReported,
     kept,

@@ -30,7 +30,7 @@ export class Beginning {
     readonly judge: Judge,
     readonly reach: Reach | undefined,
   ) {
-    this.#world = argumentsOnly(application, judge, reach?.decided);
+    this.#world = argumentsOnly(application, judge, reach);
   }
 
   /** What a store begins with. */

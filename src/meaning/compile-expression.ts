@@ -1,4 +1,6 @@
-import type { Argument, BinaryOperator, Expr, NamedReference } from '../model/expressions.js';
+import { testOfPick } from '../model/corners.js';
+import type { Reach } from '../model/cover-points.js';
+import type { Argument, Expr, NamedReference } from '../model/expressions.js';
 import type { HistoryReading } from '../model/history.js';
 import type { TaskReading } from '../model/task-readings.js';
 import { callFunction } from './functions.js';
@@ -32,8 +34,8 @@ export interface World {
   newId(): string;
   now(): number;
   random(): number;
-  /** Told which way an expression went that decides: the left side was true or there, or it was not. */
-  readonly decided?: ((expr: Expr, way: boolean) => void) | undefined;
+  /** Who is told what expressions come to; nobody if not given. */
+  readonly told?: Pick<Reach, 'decided' | 'compared' | 'picked'> | undefined;
 }
 
 type Evaluate = (frame: Frame) => unknown;
@@ -145,13 +147,13 @@ const compilers: { readonly [K in Expr['kind']]: (expr: Extract<Expr, { kind: K 
         ? (frame) => -(operand(frame) as number)
         : (frame) => +(operand(frame) as number);
     },
-    binary: ({ operator, left, right }) => compileBinary(operator, compile(left), compile(right)),
+    binary: compileBinary,
     logical: compileLogical,
     conditional(expr) {
       const [test, then, otherwise] = [compile(expr.test), compile(expr.then), compile(expr.else)];
       return (frame) => {
         const way = Boolean(test(frame));
-        frame.world.decided?.(expr, way);
+        frame.world.told?.decided(expr, way);
         return way ? then(frame) : otherwise(frame);
       };
     },
@@ -186,7 +188,7 @@ function compileLogical(expr: Expr & { kind: 'logical' }): Evaluate {
   return (frame) => {
     const value = left(frame);
     const way = operator === '??' ? value !== null && value !== undefined : Boolean(value);
-    frame.world.decided?.(expr, way);
+    frame.world.told?.decided(expr, way);
     return way === (operator === '&&') ? right(frame) : value;
   };
 }
@@ -229,10 +231,13 @@ function compileRead(
     case 'method': {
       const { name } = expr;
       const args = compileArguments(expr.args);
+      const test = testOfPick(expr)?.body;
       return (target, frame) => {
         const values = args(frame);
         const method = (target as Record<string, (...values: unknown[]) => unknown>)[name];
         if (method === undefined) throw new TypeError(`there is no method '${name}'`);
+        if (test !== undefined)
+          frame.world.told?.picked(test, target as readonly unknown[], values[0] as () => unknown);
         return method.apply(target, [...values]);
       };
     }
@@ -264,12 +269,20 @@ function compileArgument(argument: Argument): Evaluate {
     };
 }
 
-function compileBinary(operator: BinaryOperator, left: Evaluate, right: Evaluate): Evaluate {
+function compileBinary(expr: Expr & { kind: 'binary' }): Evaluate {
+  const [left, right] = [compile(expr.left), compile(expr.right)];
   const numbers =
     (combine: (a: number, b: number) => unknown): Evaluate =>
     (frame) =>
       combine(left(frame) as number, right(frame) as number);
-  switch (operator) {
+  const compared =
+    (compare: (a: number, b: number) => boolean): Evaluate =>
+    (frame) => {
+      const [a, b] = [left(frame) as number, right(frame) as number];
+      frame.world.told?.compared(expr, a, b);
+      return compare(a, b);
+    };
+  switch (expr.operator) {
     case '+':
       return numbers((a, b) => a + b);
     case '-':
@@ -283,16 +296,16 @@ function compileBinary(operator: BinaryOperator, left: Evaluate, right: Evaluate
     case '**':
       return numbers((a, b) => a ** b);
     case '<':
-      return numbers((a, b) => a < b);
+      return compared((a, b) => a < b);
     case '<=':
-      return numbers((a, b) => a <= b);
+      return compared((a, b) => a <= b);
     case '>':
-      return numbers((a, b) => a > b);
+      return compared((a, b) => a > b);
     case '>=':
-      return numbers((a, b) => a >= b);
+      return compared((a, b) => a >= b);
     case '===':
-      return numbers((a, b) => a === b);
+      return compared((a, b) => a === b);
     case '!==':
-      return numbers((a, b) => a !== b);
+      return compared((a, b) => a !== b);
   }
 }

@@ -35,13 +35,8 @@ export class DerivedValues {
   readonly #values: ReadonlyMap<string, ReadonlyMap<string, DerivedValue>>;
 
   /** `beside`: what goes on beside the state. */
-  constructor(
-    application: Application,
-    judge: Judge,
-    decided: World['decided'],
-    beside: () => Beside,
-  ) {
-    const reading = new NotingWorld(application, judge, this, decided, beside);
+  constructor(application: Application, judge: Judge, told: World['told'], beside: () => Beside) {
+    const reading = new NotingWorld(application, judge, this, told, beside);
     this.#values = new Map(
       application.stores.map(({ name, derived }) => [
         name,
@@ -135,7 +130,7 @@ class NotingWorld {
     application: Application,
     judge: Judge,
     values: DerivedValues,
-    decided: World['decided'],
+    told: World['told'],
     readonly beside: () => Beside,
   ) {
     this.#world = pureWorld(application, judge, {
@@ -159,7 +154,7 @@ class NotingWorld {
         ),
       history: (store, reading) =>
         this.#readBeside(() => historyReading(this.beside().histories, store, reading)),
-      decided,
+      told,
     });
   }
 

@@ -6,28 +6,24 @@ import type { Judge } from './judge.js';
 export function pureWorld(
   application: Application,
   judge: Judge,
-  read: Pick<World, 'field' | 'derived' | 'task' | 'history' | 'decided'>,
+  read: Pick<World, 'field' | 'derived' | 'task' | 'history' | 'told'>,
 ): World {
   return {
     ...read,
-    apply: functionsOf(application, judge, read.decided),
+    apply: functionsOf(application, judge, read.told),
     ...asksNothing(judge),
   };
 }
 
 /** What an expression sees that reads nothing but its arguments. */
-export function argumentsOnly(
-  application: Application,
-  judge: Judge,
-  decided: World['decided'],
-): World {
+export function argumentsOnly(application: Application, judge: Judge, told: World['told']): World {
   return {
     field: onlyArguments,
     derived: onlyArguments,
     task: onlyArguments,
     history: onlyArguments,
-    decided,
-    apply: functionsOf(application, judge, decided),
+    told,
+    apply: functionsOf(application, judge, told),
     ...asksNothing(judge),
   };
 }
@@ -36,7 +32,7 @@ export function argumentsOnly(
 export function functionsOf(
   { functions }: Application,
   judge: Judge,
-  decided: World['decided'],
+  told: World['told'],
 ): World['apply'] {
   const apply = (name: string, args: readonly unknown[]): unknown => {
     const { params, value } = named(functions, name);
@@ -47,7 +43,7 @@ export function functionsOf(
     derived: onlyArguments,
     task: onlyArguments,
     history: onlyArguments,
-    decided,
+    told,
     apply,
     ...asksNothing(judge),
   };

@@ -83,18 +83,13 @@ class Reference implements Running {
     readonly options: ReferenceOptions,
   ) {
     this.#turns = new Turns(environment.onProblem);
-    this.#derived = new DerivedValues(
-      application,
-      judge,
-      options.reach?.decided,
-      () => this.#beside,
-    );
+    this.#derived = new DerivedValues(application, judge, options.reach, () => this.#beside);
     this.#setting = {
       environment,
       judge,
       reach: options.reach,
       derived: this.#derived,
-      apply: functionsOf(application, judge, options.reach?.decided),
+      apply: functionsOf(application, judge, options.reach),
     };
     this.#beginning = new Beginning(application, environment, judge, options.reach);
     this.#state = freeze(

@@ -34,6 +34,10 @@ export interface Workspace {
   history(store: string, does: Move | 'reset'): void;
   /** Notes that a point of the schema was reached. */
   cover(at: string, what: string): void;
+  /** Notes which items a test met. */
+  picked(test: Expr, items: readonly unknown[], isMeant: (item: never) => unknown): void;
+  /** Notes that the value of an expression was stored in place of another. */
+  stored(value: Expr, now: unknown, before: unknown): void;
   /** Notes that a point was not reached, since a condition is not as it would have to be. */
   near(at: string, what: string, test: Expr, frame: Frame, wanted: boolean): void;
 }
@@ -116,16 +120,21 @@ function performWhen(step: Step & { kind: 'when' }, frame: Frame, space: Workspa
 }
 
 function performSet(step: Step & { kind: 'set' }, frame: Frame, space: Workspace): void {
-  const entries = step.entries.map(({ path, value }) => ({
+  const entries = step.entries.map(({ path, value: expr }) => ({
     path,
     places: placesOf(path, frame),
-    value: evaluate(value, frame),
+    expr,
+    value: evaluate(expr, frame),
   }));
   const mayMiss = step.entries.some(({ path }) =>
     path.segments.some(({ kind }) => kind !== 'property'),
   );
   try {
-    for (const { path, places, value } of entries) store(path, places, step, space, () => value);
+    for (const { path, places, expr, value } of entries)
+      store(path, places, step, space, (old) => {
+        space.stored(expr, value, old);
+        return value;
+      });
   } catch (error) {
     if (mayMiss && error instanceof Refusal && error.reason === (step.none ?? reasons.missing))
       space.cover(step.at, 'missing');
@@ -209,23 +218,25 @@ function performUpdate(step: Step & { kind: 'update' }, frame: Frame, space: Wor
   const isChosen = chooser(step.choice, step.each, frame);
   store(step.in, places, step, space, (old) => {
     const list = old as readonly Item[];
+    notePicked(step.choice, list, isChosen, space);
     let count = 0;
     const items = list.map((item) => {
       if (!isChosen(item)) return item;
       count++;
-      return changed(item, step.changes, bind(frame, step.each, item));
+      return changed(item, step.changes, bind(frame, step.each, item), space);
     });
     noteCount(step, count, space);
     return items;
   });
 }
 
-function changed(item: Item, changes: readonly ItemChange[], frame: Frame): Item {
-  const parts = changes.map((change) =>
-    change.kind === 'spread'
-      ? (evaluate(change.value, frame) as Item)
-      : { [change.name]: evaluate(change.value, frame) },
-  );
+function changed(item: Item, changes: readonly ItemChange[], frame: Frame, space: Workspace): Item {
+  const parts = changes.map((change) => {
+    const value = evaluate(change.value, frame);
+    if (change.kind === 'spread') return value as Item;
+    space.stored(change.value, value, item[change.name]);
+    return { [change.name]: value };
+  });
   return Object.assign({}, item, ...parts) as Item;
 }
 
@@ -234,6 +245,7 @@ function performRemove(step: Step & { kind: 'remove' }, frame: Frame, space: Wor
   const isChosen = chooser(step.choice, step.each, frame);
   store(step.from, places, step, space, (old) => {
     const list = old as readonly Item[];
+    notePicked(step.choice, list, isChosen, space);
     const left = list.filter((item) => !isChosen(item));
     noteCount(step, list.length - left.length, space);
     return left;
@@ -248,12 +260,15 @@ function performUpdateEntries(
   const places = placesOf(step.in, frame);
   store(step.in, places, step, space, (old) => {
     const entries = Object.entries(old as Readonly<Record<string, Item>>);
+    space.picked(step.test, entries, ([key, value]: [string, Item]) =>
+      evaluate(step.test, entryFrame(step.each, key, value, frame)),
+    );
     let count = 0;
     const next = entries.map(([key, value]): [string, Item] => {
       const here = entryFrame(step.each, key, value, frame);
       if (!evaluate(step.test, here)) return [key, value];
       count++;
-      return [key, changed(value, step.changes, here)];
+      return [key, changed(value, step.changes, here, space)];
     });
     space.cover(step.at, coveredBy(count));
     return Object.fromEntries(next);
@@ -268,6 +283,9 @@ function performRemoveEntries(
   const places = placesOf(step.from, frame);
   store(step.from, places, step, space, (old) => {
     const entries = Object.entries(old as object);
+    space.picked(step.test, entries, ([key, value]: [string, unknown]) =>
+      evaluate(step.test, entryFrame(step.each, key, value, frame)),
+    );
     const left = entries.filter(
       ([key, value]) => !evaluate(step.test, entryFrame(step.each, key, value, frame)),
     );
@@ -315,6 +333,15 @@ function chooser(choice: Choice, each: string, frame: Frame): (item: Item) => bo
     isFound ||= isMeant;
     return isMeant;
   };
+}
+
+function notePicked(
+  choice: Choice,
+  items: readonly Item[],
+  isMeant: (item: Item) => boolean,
+  space: Workspace,
+): void {
+  if (choice.kind === 'where') space.picked(choice.test, items, isMeant);
 }
 
 /** Stores what `change` makes of what stands at a path. */

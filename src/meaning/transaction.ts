@@ -351,7 +351,7 @@ export class Transaction {
           ? readingOf(this.#before.tasks, owner, name, reading)
           : undefined,
       history: (owner, reading) => historyReading(this.#before.histories, owner, reading),
-      decided: reach?.decided,
+      told: reach,
       apply,
       fits: (value, wanted) => judge.fits(value, wanted),
       newId: () => environment.newId(),
@@ -370,6 +370,12 @@ export class Transaction {
       near: (at, what, test, frame, wanted) => {
         const { reach } = this.setting;
         reach?.near(at, what, () => distance(test, frame, this.application, wanted));
+      },
+      picked: (test, items, isMeant) => {
+        this.setting.reach?.picked(test, items, isMeant);
+      },
+      stored: (value, now, before) => {
+        this.setting.reach?.stored(value, now, before);
       },
       read: (field) => fieldOf(this.state, store, field),
       write: (field, value) => {

@@ -8,15 +8,16 @@ import {
   type Store,
 } from './application.js';
 import type { Span } from '../base/source.js';
+import { cornersOf, written, type Corner, type CornerKind } from './corners.js';
+import { expressionsOf } from './expressions-of.js';
 import { walkExpr, type Expr } from './expressions.js';
-import { allSteps, exprsOf, mayBeRefused, outcomesOf } from './step-kinds.js';
+import { allSteps, mayBeRefused, outcomesOf } from './step-kinds.js';
 import { boundsIn, placeOf } from './bounds.js';
 import { boundsAtRisk } from './stored-bounds.js';
 import { changedMeanwhile } from './changed-meanwhile.js';
 import type { Step } from './steps.js';
 import type { TypeTable } from './types.js';
-import { exprsOfTask, moments, type Task } from './tasks.js';
-import { madeOf } from './saved.js';
+import { moments, type Task } from './tasks.js';
 
 /** Something that a run may reach or not. */
 export interface CoverPoint {
@@ -33,6 +34,8 @@ export interface CoverPoint {
   readonly isMisfit?: boolean;
   /** True if it may be that nothing reaches it, since what is required rules it out: it is not missed then. */
   readonly mayBeRuledOut?: boolean;
+  /** Of a side of a corner, its kind: a search goes there, but nobody counts it. */
+  readonly corner?: CornerKind;
 }
 
 /** Who is told what a run reaches. */
@@ -41,6 +44,16 @@ export interface Reach {
   readonly point: (at: string, what: string) => void;
   /** An expression that decides went the first way (true, there), or the second. */
   readonly decided: (expr: Expr, way: boolean) => void;
+  /** Two values were compared. */
+  readonly compared: (expr: Expr, left: unknown, right: unknown) => void;
+  /** Items of a list were tested: `isMeant` says of one whether it matches, as often as it is asked. */
+  readonly picked: (
+    test: Expr,
+    items: readonly unknown[],
+    isMeant: (item: never, i: number) => unknown,
+  ) => void;
+  /** The value of an expression was stored in place of another. */
+  readonly stored: (value: Expr, now: unknown, before: unknown) => void;
   /** A point was not reached by so much: 0 would be reached. The distance is computed if somebody wants to know. */
   readonly near: (at: string, what: string, distance: () => number) => void;
 }
@@ -55,6 +68,7 @@ export interface Decision {
 export interface Coverable {
   readonly points: readonly CoverPoint[];
   readonly decisions: readonly Decision[];
+  readonly corners: readonly Corner[];
 }
 
 /** All points that a run can reach: outcomes of actions and steps, changes of derived values, both sides of each decision. */
@@ -78,7 +92,8 @@ export function coverableOf(application: Application): Coverable {
       ...pointsOfSteps(steps, application),
     ]),
   ]);
-  return { points, decisions: decisionsOf(application) };
+  const corners = cornersOf(application);
+  return { points, decisions: decisionsOf(application), corners };
 }
 
 /** The points of a payload that is refused: it does not fit at all, or breaks one of its bounds. */
@@ -190,41 +205,16 @@ function pointsOfSteps(steps: readonly Step[], application: Application): CoverP
 }
 
 /** The expressions that decide, with the place in the schema that they belong to. */
-function decisionsOf(application: Application): Decision[] {
-  const found: Decision[] = [];
-  const within = (owner: string, exprs: readonly Expr[], action?: string) => {
+const decisionsOf = (application: Application): Decision[] =>
+  expressionsOf(application).flatMap(({ owner, exprs, action }) => {
+    const found: Decision[] = [];
     for (const expr of exprs)
       walkExpr(expr, (node) => {
         const decision = decisionOf(owner, node, action);
         if (decision !== undefined) found.push(decision);
       });
-  };
-  const withinSteps = (steps: readonly Step[], action?: string) => {
-    for (const step of allSteps(steps)) within(step.at, exprsOf(step), action);
-  };
-  for (const { name, value } of application.functions) within(name, [value]);
-  for (const store of application.stores) {
-    for (const { name, value } of store.derived) within(`${store.name}.${name}`, [value]);
-    for (const action of store.actions) {
-      const name = `${store.name}.${action.name}`;
-      for (const needed of action.requires) within(needed.at, [exprOf(needed)], name);
-      within(
-        name,
-        action.let.map(({ value }) => value),
-      );
-      withinSteps(action.steps, name);
-    }
-    for (const task of store.tasks) {
-      const name = `${store.name}.${task.name}`;
-      for (const needed of task.requires) within(needed.at, [exprOf(needed)]);
-      within(name, [...task.let.map(({ value }) => value), ...exprsOfTask(task)]);
-      for (const moment of moments) withinSteps(task.steps[moment]);
-    }
-    if (store.saved !== undefined) within(`${store.name}.saved`, madeOf(store.saved));
-    for (const { steps } of store.reactions) withinSteps(steps);
-  }
-  return found;
-}
+    return found;
+  });
 
 function decisionOf(owner: string, expr: Expr, action?: string): Decision | undefined {
   if (expr.kind !== 'conditional' && expr.kind !== 'logical') return undefined;
@@ -238,13 +228,4 @@ function decisionOf(owner: string, expr: Expr, action?: string): Decision | unde
     ...(action === undefined ? {} : { action }),
   }));
   return { expr, sides: [one as CoverPoint, other as CoverPoint] };
-}
-
-/** The number of characters of an expression that a point shows. */
-const longest = 48;
-
-/** An expression as it stands in the schema, on one line. */
-function written({ source, start, end }: Span): string {
-  const text = source.text.slice(start, end).replace(/\s+/g, ' ');
-  return text.length > longest ? `${text.slice(0, longest - 1)}…` : text;
 }

@@ -164,6 +164,7 @@ class WorkerExecutor implements Executor {
     const found = await this.#firstStuck(answer);
     return {
       steps: found.script.steps.length,
+      alone: 0,
       scripts: 1,
       reached: known.reached,
       hits: [],

@@ -36,6 +36,9 @@ async function farOf(action: string, ...before: readonly (readonly [string, Json
   const reach = {
     point: () => undefined,
     decided: () => undefined,
+    compared: () => undefined,
+    picked: () => undefined,
+    stored: () => undefined,
     near: (at: string, what: string, distance: () => number) => {
       told.push([at, what, distance()]);
     },

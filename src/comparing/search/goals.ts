@@ -9,6 +9,7 @@ import { lastDeedOf } from '../deed-of.js';
 import { sentTo } from '../missed.js';
 import type { Near } from '../reached.js';
 import type { KeptScript } from '../searching.js';
+import { longestPath } from './approach.js';
 import { canLookAhead, type LookAheadItem } from './look-ahead.js';
 import { scriptTo } from './planned-script.js';
 import type { ScoutItem } from './scout.js';
@@ -64,6 +65,23 @@ function startsFor(
   return ends.map(({ steps }) => steps.filter(isSend)).filter(({ length }) => length <= longestWay);
 }
 
+/** True if a script comes nearer than another, or as near in fewer steps. */
+function isBetter(
+  { far, script }: Pick<Nearest, 'far' | 'script'>,
+  known: Pick<Nearest, 'far' | 'script'>,
+): boolean {
+  if (far !== known.far) return far < known.far;
+  return script.steps.length < known.script.steps.length;
+}
+
+/** What came nearest to a point, by its place. */
+export interface Nearest {
+  readonly index: number;
+  readonly far: number;
+  readonly script: KeptScript;
+  readonly goals: readonly Goal[];
+}
+
 /** What was never reached, as goals: worked out from what the schema and the code look at. */
 export class Goals {
   readonly #sources: GoalSources;
@@ -103,9 +121,14 @@ export class Goals {
       this.#reachedBy.set(again, script);
     let isNearer = false;
     for (const [index, far] of script.near ?? []) {
-      if (far >= (this.#nearest.get(index)?.far ?? Infinity)) continue;
+      const known = this.#nearest.get(index);
+      const isCorner = this.#sources.points[index]?.corner !== undefined;
+      // There are many corners, and long scripts are not gone on from.
+      if (isCorner && script.steps.length > longestPath) continue;
+      if (known !== undefined && !isBetter({ far, script }, known)) continue;
       this.#nearest.set(index, { far, script });
-      isNearer = true;
+      // What comes nearer to a corner is of use for nothing else.
+      isNearer ||= !isCorner;
     }
     return isNearer;
   }
@@ -125,11 +148,23 @@ export class Goals {
     return [...this.#nearest].map(([index, { far }]) => [index, far]);
   }
 
+  /** What came nearest to points that nothing led to, with what they ask for. */
+  near(isMeant: (point: CoverPoint) => boolean): readonly Nearest[] {
+    const { points } = this.#sources;
+    return [...this.#nearest].flatMap(([index, { far, script }]) => {
+      const point = points[index];
+      if (point === undefined || this.#reachedBy.has(index) || !isMeant(point)) return [];
+      return [{ index, far, script, goals: this.#ofPoint(point, index) }];
+    });
+  }
+
   /** What is left to be reached: points by place, and ways of code. */
   left(reached: ReadonlySet<number>, gone: ReadonlySet<number>): readonly Goal[] {
     const { points, ways = [] } = this.#sources;
     const ofPoints = points.flatMap((point, i) =>
-      reached.has(i) || !this.#isSent(point) ? [] : this.#ofPoint(point, i),
+      reached.has(i) || point.corner !== undefined || !this.#isSent(point)
+        ? []
+        : this.#ofPoint(point, i),
     );
     const ofWays = ways.flatMap(({ way, within, isGone }) =>
       isGone || gone.has(way) ? [] : this.#ofWay(within),
@@ -141,6 +176,7 @@ export class Goals {
   rare(): readonly Goal[] {
     const { points } = this.#sources;
     return [...this.#reachedBy]
+      .filter(([index]) => points[index]?.corner === undefined)
       .map(([index, script]) => ({
         index,
         script,
@@ -189,7 +225,10 @@ export class Goals {
     const open = points
       .map((point, i) => ({
         i,
-        goals: reached.has(i) || !this.#isSent(point) ? [] : this.#ofPoint(point, i),
+        goals:
+          reached.has(i) || point.corner !== undefined || !this.#isSent(point)
+            ? []
+            : this.#ofPoint(point, i),
       }))
       .filter(({ i, goals }) => goals.length > 0 && tries(i) < mostTries)
       .sort((a, b) => tries(a.i) - tries(b.i));

@@ -62,6 +62,12 @@ function changed(
   }
 }
 
+/** The same action or task, drawn anew; what is about none stays as it is. */
+export function asDrawnAnew(step: ScriptStep): PlannedStep {
+  const name = nameOf(step);
+  return name === undefined ? step : { again: name };
+}
+
 /** The action or task that a step asks for. */
 function nameOf(step: PlannedStep): string | undefined {
   if ('again' in step) return step.again;
