@@ -83,6 +83,8 @@ export interface Coverage {
   readonly missing: readonly CoverPoint[];
   /** Of the bounds of stored values that types do not see to: how many were broken, so that all was refused, and which never were. */
   readonly bounds: { readonly broken: number; readonly never: readonly CoverPoint[] };
+  /** Of the sides of corners that something can be at: how many were met, and which never were. Nobody counts them as missing. */
+  readonly corners: { readonly met: number; readonly never: readonly CoverPoint[] };
 }
 
 export interface ShrunkDifference extends Difference {

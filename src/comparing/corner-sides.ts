@@ -13,6 +13,9 @@ export function missesOfComparison(left: number, right: number): Misses {
   ];
 }
 
+/** Of the right side of a condition: true, false. */
+export const missesOfRight = (value: unknown): Misses => (value ? [0, 1] : [1, 0]);
+
 /** Of a test of the items of a list: none matches, all of several, the first and not the last, the last and not the first, two and not all. */
 export function missesOfPick(answers: readonly boolean[]): Misses {
   const { length } = answers;

@@ -45,9 +45,11 @@ export function coverageOf(
 ): Coverage {
   const isSent = sentTo(participants);
   const isReached = ({ i }: { readonly i: number }) => reached.has(i);
-  const all = points
-    .map((point, i) => ({ point, i }))
-    .filter(({ point }) => point.corner === undefined);
+  const everything = points.map((point, i) => ({ point, i }));
+  const all = everything.filter(({ point }) => point.corner === undefined);
+  const corners = everything.filter(
+    ({ point: { corner, mayBeRuledOut } }) => corner !== undefined && mayBeRuledOut !== true,
+  );
   const [bounds, others] = [true, false].map((wanted) =>
     all.filter(({ point }) => (point.mayBeRuledOut === true) === wanted),
   ) as [typeof all, typeof all];
@@ -60,5 +62,6 @@ export function coverageOf(
     total: count + missing.length,
     missing,
     bounds: { broken: bounds.filter(isReached).length, never: missed(bounds) },
+    corners: { met: corners.filter(isReached).length, never: missed(corners) },
   };
 }

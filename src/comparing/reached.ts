@@ -2,7 +2,13 @@ import { isObject } from '../base/json.js';
 import type { CornerKind } from '../model/corners.js';
 import type { Coverable, CoverPoint, Reach } from '../model/cover-points.js';
 import type { Expr } from '../model/expressions.js';
-import { missesOfComparison, missesOfPick, missesOfStored, type Misses } from './corner-sides.js';
+import {
+  missesOfComparison,
+  missesOfPick,
+  missesOfRight,
+  missesOfStored,
+  type Misses,
+} from './corner-sides.js';
 
 /** How far it was from reaching a point, by its place; less is nearer. */
 export type Near = readonly [index: number, distance: number];
@@ -29,6 +35,7 @@ export class Reached implements Reach {
   /** The corners, by what is told of them: the value of a step may be a comparison, too. */
   readonly #corners: Readonly<Record<CornerKind, Map<Expr, CornerPlace>>> = {
     comparison: new Map(),
+    right: new Map(),
     pick: new Map(),
     stored: new Map(),
   };
@@ -67,6 +74,11 @@ export class Reached implements Reach {
     const first = this.#cornerOf('comparison', expr);
     if (first === undefined || typeof left !== 'number' || typeof right !== 'number') return;
     if (!Number.isNaN(left - right)) this.#noteSides(first, missesOfComparison(left, right));
+  };
+
+  readonly right = (expr: Expr, value: unknown): void => {
+    const first = this.#cornerOf('right', expr);
+    if (first !== undefined) this.#noteSides(first, missesOfRight(value));
   };
 
   readonly picked = (

@@ -35,7 +35,7 @@ export interface World {
   now(): number;
   random(): number;
   /** Who is told what expressions come to; nobody if not given. */
-  readonly told?: Pick<Reach, 'decided' | 'compared' | 'picked'> | undefined;
+  readonly told?: Pick<Reach, 'decided' | 'right' | 'compared' | 'picked'> | undefined;
 }
 
 type Evaluate = (frame: Frame) => unknown;
@@ -189,7 +189,10 @@ function compileLogical(expr: Expr & { kind: 'logical' }): Evaluate {
     const value = left(frame);
     const way = operator === '??' ? value !== null && value !== undefined : Boolean(value);
     frame.world.told?.decided(expr, way);
-    return way === (operator === '&&') ? right(frame) : value;
+    if (way !== (operator === '&&')) return value;
+    const other = right(frame);
+    frame.world.told?.right(expr, other);
+    return other;
   };
 }
 

@@ -1,7 +1,7 @@
 import { deedsOf, exprOf, type Application, type Store } from './application.js';
 import { effectsOf, readsOf } from './footprint.js';
 import { allSteps, exprsOf } from './step-kinds.js';
-import type { Task } from './tasks.js';
+import { exprsOfTask, type Task } from './tasks.js';
 
 const known = new WeakMap<Task, readonly FieldName[]>();
 
@@ -11,7 +11,7 @@ interface FieldName {
 }
 
 /**
- * The fields that the end of a run works with and that something else than the task stores, too: they may have changed
+ * The fields that a run works with, at its end or between its rounds and calls, and that something else than the task stores, too: they may have changed
  * since the run was started.
  */
 export function changedMeanwhile(
@@ -41,6 +41,8 @@ function fieldsOfRun(application: Application, store: Store, task: Task): Readon
   const exprs = [
     ...task.requires.map(exprOf),
     ...task.let.map(({ value }) => value),
+    // What it follows starts it anew.
+    ...exprsOfTask({ ...task, auto: undefined }),
     ...allSteps(finish).flatMap(exprsOf),
   ];
   return new Set([

@@ -6,7 +6,7 @@ import { allSteps } from './step-kinds.js';
 import { membersOf, type TypeTable } from './types.js';
 import type { Step } from './steps.js';
 
-/** What tells a corner: a comparison of numbers, a test that picks items of a list, a value that is stored, a field that is put back. */
+/** What tells a corner: a comparison of numbers, the right side of a condition, a test that picks items of a list, a value that is stored, a field that is put back. */
 export type CornerKind = keyof typeof sides;
 
 /** The sides of each kind of corner, in order. */
@@ -15,6 +15,8 @@ const sides = {
   comparison: ['equal', 'just-below', 'just-above'],
   /** No item matches; all of several do; the first and not the last; the last and not the first; two and not all. */
   pick: ['none', 'all', 'first', 'last', 'several'],
+  /** Where the left side of `&&` or `||` does not decide: what the right one says. */
+  right: ['right-true', 'right-false'],
   /** What is stored is another value than was there, or the same. */
   stored: ['another', 'the-same'],
 } as const;
@@ -22,7 +24,7 @@ const sides = {
 /** A place where code that is nearly right goes wrong: what a search is to get to, though nobody counts it as reached. */
 export interface Corner {
   readonly kind: CornerKind;
-  /** What is told: the comparison, the test of an item, the value that is stored. */
+  /** What is told: the comparison, the condition, the test of an item, the value that is stored. */
   readonly expr: Expr;
   readonly points: readonly CornerPoint[];
 }
@@ -83,6 +85,7 @@ export function cornersOf(application: Application): readonly Corner[] {
     for (const expr of exprs)
       walkExpr(expr, (node) => {
         if (comparesNumbers(node, application.types)) add('comparison', owner, node, action);
+        if (node.kind === 'logical' && node.operator !== '??') add('right', owner, node, action);
         const test = testOfPick(node);
         if (test !== undefined && !draws(test.body))
           add(

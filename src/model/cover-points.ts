@@ -44,6 +44,8 @@ export interface Reach {
   readonly point: (at: string, what: string) => void;
   /** An expression that decides went the first way (true, there), or the second. */
   readonly decided: (expr: Expr, way: boolean) => void;
+  /** The right side of `&&` or `||` was evaluated, since the left one did not decide. */
+  readonly right: (expr: Expr, value: unknown) => void;
   /** Two values were compared. */
   readonly compared: (expr: Expr, left: unknown, right: unknown) => void;
   /** Items of a list were tested: `isMeant` says of one whether it matches, as often as it is asked. */

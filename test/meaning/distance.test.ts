@@ -36,6 +36,7 @@ async function farOf(action: string, ...before: readonly (readonly [string, Json
   const reach = {
     point: () => undefined,
     decided: () => undefined,
+    right: () => undefined,
     compared: () => undefined,
     picked: () => undefined,
     stored: () => undefined,

@@ -7,7 +7,13 @@ const same = comparisonMade({
   participants: ['reference', 'reducer', 'atom'].map((name) => participantMade(name)),
   tookMs: 1234,
   fullEvery: 1,
-  coverage: { reached: 3, total: 4, missing: [], bounds: { broken: 0, never: [] } },
+  coverage: {
+    reached: 3,
+    total: 4,
+    missing: [],
+    bounds: { broken: 0, never: [] },
+    corners: { met: 0, never: [] },
+  },
 });
 
 const different: ComparisonJson = {

@@ -14,9 +14,9 @@ export function schemaConstants({ stores }: Application): Constants {
     if (typeof part !== 'object' || part === null || seen.has(part)) return;
     seen.add(part);
     const { kind, value, key } = part as Readonly<Record<string, unknown>>;
-    if (kind === 'literal' && typeof value === 'string' && value.length <= longest)
-      texts.add(value);
-    if (kind === 'literal' && typeof value === 'number') numbers.add(value);
+    const isConstant = kind === 'literal' || kind === 'constant';
+    if (isConstant && typeof value === 'string' && value.length <= longest) texts.add(value);
+    if (isConstant && typeof value === 'number') numbers.add(value);
     if (kind === 'list' && typeof key === 'string') keys.add(key);
     for (const own of Object.values(part)) visit(own);
   };

@@ -60,6 +60,10 @@ const shareOfChanged = 0.75;
 /** The number of items that a list has beyond those that it must have. */
 const lengths = [0, 1, 1, 2, 2, 3];
 
+/** The chance that a list has as many items as a number that somebody compares with, or one more or less; and the most then. */
+const shareOfCounts = 0.15;
+const mostItems = 12;
+
 /** The chance that a list has an item twice, and a dictionary a key that is rare. */
 const shareOfTwice = 0.12;
 const shareOfRareNames = 0.1;
@@ -199,7 +203,7 @@ export class ValueDrawing {
   #list(type: Type & { kind: 'list' }, at: string): Json {
     const { bounds: { minItems = 0, maxItems = Infinity, uniqueItems } = {} } = type;
     const key = type.key ?? this.#laterKey(type.item);
-    const wanted = this.#isDeep ? minItems : minItems + this.random.pick(lengths);
+    const wanted = this.#isDeep ? minItems : this.#lengthOf(minItems);
     const length = Math.min(wanted, this.random.chance(0.2) ? maxItems + 1 : maxItems);
     const items = Array.from({ length }, (_, i) => this.value(type.item, `${at}/${i}`));
     const [one] = items;
@@ -213,6 +217,17 @@ export class ValueDrawing {
       const own = isObject(item) ? item[key] : undefined;
       return seen.has(own) ? false : seen.add(own);
     });
+  }
+
+  /** A number of items: a few, or about as many as something that is compared with. */
+  #lengthOf(least: number): number {
+    const usual = least + this.random.pick(lengths);
+    if (!this.random.chance(shareOfCounts)) return usual;
+    const counts = this.#constants.numbers.filter(
+      (count) => Number.isInteger(count) && count > 1 && count <= mostItems,
+    );
+    if (counts.length === 0) return usual;
+    return Math.max(least, this.random.pick(counts) + this.random.pick([0, 1, 1, -1]));
   }
 
   /** What items may be told apart by once they are stored elsewhere; mostly, they are to fit there. */

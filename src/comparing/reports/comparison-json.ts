@@ -40,6 +40,8 @@ export interface ComparisonJson {
     readonly missing: readonly PointJson[];
     /** Of bounds of stored values. */
     readonly bounds: { readonly broken: number; readonly never: readonly PointJson[] };
+    /** Of sides of corners. */
+    readonly corners: { readonly met: number; readonly never: readonly PointJson[] };
   };
   /** The first; null if there is none. */
   readonly difference: DifferenceJson | null;
@@ -123,6 +125,7 @@ export function comparisonToJson(
       total: coverage.total,
       missing: coverage.missing.map(pointToJson),
       bounds: { ...coverage.bounds, never: coverage.bounds.never.map(pointToJson) },
+      corners: { ...coverage.corners, never: coverage.corners.never.map(pointToJson) },
     },
     difference:
       difference === undefined ? null : differenceToJson(difference, application, savedAs[0]),

@@ -232,7 +232,18 @@ function coverageText({ coverage }: ComparisonJson, paint: Paint): string {
     ({ id, ...place }) => `  ${id.padEnd(width)} ${paint.dim(placeText(place))}`,
   );
   if (missing.length > mostMissing) rows.push(`  and ${missing.length - mostMissing} more`);
-  return [head, ...rows, ...boundsText(coverage.bounds)].join('\n');
+  return [head, ...rows, ...boundsText(coverage.bounds), ...cornersText(coverage.corners)].join(
+    '\n',
+  );
+}
+
+/** How many of the sides of corners were met. */
+function cornersText({ met, never }: ComparisonJson['coverage']['corners']): readonly string[] {
+  const all = met + never.length;
+  if (all === 0) return [];
+  return [
+    `Met ${met} of ${all} corners: numbers equal or off by one, lists of which some items match, values stored over others.`,
+  ];
 }
 
 /** At most this many bounds that nothing broke are printed. */

@@ -33,6 +33,10 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
   const never = first.coverage.bounds.never.filter(({ id }) =>
     shares.every(({ coverage }) => coverage.bounds.never.some((other) => other.id === id)),
   );
+  const corners = first.coverage.corners.met + first.coverage.corners.never.length;
+  const neverMet = first.coverage.corners.never.filter(({ id }) =>
+    shares.every(({ coverage }) => coverage.corners.never.some((other) => other.id === id)),
+  );
   const { shard: _, ...merged } = first;
   return {
     ...merged,
@@ -57,6 +61,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
       total: first.coverage.total,
       missing,
       bounds: { broken: bounds - never.length, never },
+      corners: { met: corners - neverMet.length, never: neverMet },
     },
     difference,
     alsoFound,

@@ -10,15 +10,15 @@ import type { Goals } from './goals.js';
 /** The number of corners that are approached at once. */
 const atOnce = 24;
 /** How often one is approached without coming nearer, and how often at all. */
-const mostVain = 3;
-const mostTries = 12;
+const mostVain = 5;
+const mostTries = 20;
 /** The most steps that the first approach of a corner takes, with the first participant alone, and the most that any takes. */
 const stepsAtFirst = 100;
 const mostSteps = 500;
 /** What is gone on from is done so often more: to make it shorter takes that. */
 const timesAsLong = 6;
 /** So many approaches more are as good as one of what is rather gone to: numbers that must be equal are seldom so by chance. */
-const handicaps = { comparison: 0, pick: 1, stored: 2 };
+const handicaps = { comparison: 0, right: 0, pick: 1, stored: 2 };
 
 /** The share of a step that one counts that is done with the first participant alone. */
 export const shareOfAlone = 0.2;

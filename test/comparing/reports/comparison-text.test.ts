@@ -56,12 +56,26 @@ test('bounds of stored values that refused something are told apart from those t
     column: 1,
   }));
   const withBounds = (bounds: ComparisonJson['coverage']['bounds']) =>
-    textOf({ coverage: { reached: 3, total: 3, missing: [], bounds } });
+    textOf({
+      coverage: { reached: 3, total: 3, missing: [], bounds, corners: { met: 0, never: [] } },
+    });
   expect(withBounds({ broken: 3, never: [] })).toContain('All 3 bounds of stored values refused');
   expect(withBounds({ broken: 1, never })).toMatch(
     /Of 3 bounds of stored values, 1 refused something\..*\n {2}deck\.hold maximum, deck\.cars key$/,
   );
   expect(withBounds({ broken: 0, never: [] })).not.toContain('bounds');
+});
+
+test('corners are told by their number, and not at all where there are none', () => {
+  const withCorners = (corners: ComparisonJson['coverage']['corners']) =>
+    textOf({
+      coverage: { reached: 3, total: 3, missing: [], bounds: { broken: 0, never: [] }, corners },
+    });
+  const at = { file: 'ferry.stores.yaml', line: 1, column: 1 };
+  expect(withCorners({ met: 7, never: [{ id: 'deck.full: a < b equal', ...at }] })).toMatch(
+    /Met 7 of 8 corners: numbers equal or off by one/,
+  );
+  expect(withCorners({ met: 0, never: [] })).not.toContain('corners');
 });
 
 describe('a difference', () => {

@@ -18,6 +18,7 @@ const share = (shard: string, change: Partial<ComparisonJson> = {}): ComparisonJ
       total: 5,
       missing: missing('deck.clear done', 'wind.mood changed'),
       bounds: { broken: 1, never: missing('deck.hold maximum', 'deck.hold minimum') },
+      corners: { met: 5, never: missing('deck.full equal', 'deck.full just-below') },
     },
     ...change,
   });
@@ -32,6 +33,7 @@ describe('shares of a search', () => {
       total: 5,
       missing: missing('deck.clear done'),
       bounds: { broken: 2, never: missing('deck.hold minimum') },
+      corners: { met: 6, never: missing('deck.full equal') },
     };
     const merged = mergeComparisons([share('2/2', { coverage: other, tookMs: 30 }), share('1/2')]);
     expect(merged).toMatchObject({

@@ -102,10 +102,10 @@ describe('what has changed while a run went on', () => {
     return changedMeanwhile(loading, owner, found).map(({ field }) => field);
   };
 
-  test('is what its end works with and others store, too', () => {
+  test('is what it works with, at its end or between its calls, and others store, too', () => {
     expect(fieldsOf('timetable', 'rename')).toEqual(['sailings']);
     // What it only stores is none of that.
-    expect(fieldsOf('timetable', 'loadSailings')).toEqual([]);
+    expect(fieldsOf('timetable', 'loadSailings')).toEqual(['day']);
   });
 
   test('is a point, reached if it has', async () => {
