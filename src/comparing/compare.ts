@@ -338,6 +338,7 @@ class Search {
       fullEvery,
       walks: this.#walks?.walked ?? [],
       around: this.#around,
+      alone: this.#alone,
       code: codeRun(this.#compared.ways ?? [], this.#gone),
       coverage: coverageOf(points, this.#reached, this.#compared.participants),
       difference: shrunk === undefined ? first : this.#described(shrunk, this.#found),

@@ -27,6 +27,8 @@ export interface Comparison {
   readonly walks: readonly Walked[];
   /** How many steps tried every action in states that scripts had led to. */
   readonly around: number;
+  /** The number of steps that were done with the first participant alone to get to corners: each cost a fifth of a step. */
+  readonly alone: number;
   /** Of participants whose code is counted: what of it never ran. */
   readonly code: readonly CodeRun[];
   readonly coverage: Coverage;

@@ -28,6 +28,7 @@ export function nothingCompared(
     fullEvery,
     walks: [],
     around: 0,
+    alone: 0,
     code: [],
     coverage: {
       reached: 0,

@@ -32,6 +32,7 @@ export interface ComparisonJson {
   readonly walks: readonly WalkJson[];
   /** How many steps tried every action in states that scripts had led to. */
   readonly around: number;
+  readonly alone: number;
   /** Of external stores: what of their code never ran. */
   readonly code: Comparison['code'];
   readonly coverage: {
@@ -119,6 +120,7 @@ export function comparisonToJson(
       ...walk,
     })),
     around: comparison.around,
+    alone: comparison.alone,
     code: comparison.code,
     coverage: {
       reached: coverage.reached,

@@ -140,8 +140,9 @@ const ends: Readonly<Record<ComparisonJson['end'], string>> = {
 };
 
 function searchText(comparison: ComparisonJson): string {
-  const { steps, scripts, tookMs, seed, shard, compared, fullEvery, ignored, end, walks, around } =
+  const { steps, scripts, tookMs, seed, shard, compared, fullEvery, ignored, end, walks } =
     comparison;
+  const { around, alone } = comparison;
   const rate = tookMs > 0 ? `, ${countText((steps / tookMs) * 1000)} steps/s` : '';
   const share = shard === undefined ? '' : `, share ${shard}`;
   const walked = walks.reduce((sum, walk) => sum + walk.steps, 0);
@@ -151,7 +152,11 @@ function searchText(comparison: ComparisonJson): string {
     walked === 0
       ? ` ${inScripts}`
       : `, ${countText(steps - walked - around)} of them ${inScripts}${near}`;
-  const done = `${countText(steps)} steps${scripts === 0 ? '' : some}, ${(tookMs / 1000).toFixed(1)} s${rate}, seed ${seed}${share} (${ends[end]}).`;
+  const toCorners =
+    alone === 0
+      ? ''
+      : `\n${countText(alone)} more were done with the reference alone to get to corners; five of them cost as much as one.`;
+  const done = `${countText(steps)} steps${scripts === 0 ? '' : some}, ${(tookMs / 1000).toFixed(1)} s${rate}, seed ${seed}${share} (${ends[end]}).${toCorners}`;
   const left = ignored.length === 0 ? '' : ` Not compared, as asked: ${ignored.join(', ')}.`;
   if (fullEvery === 1) return `${done}\nCompared after every step: ${compared.join(', ')}.${left}`;
   // A search of a small scope alone says below what it compares.

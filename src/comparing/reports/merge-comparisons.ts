@@ -52,6 +52,7 @@ export function mergeComparisons(shares: readonly ComparisonJson[]): ComparisonJ
     tookMs: Math.max(...shares.map(({ tookMs }) => tookMs)),
     walks: inOrder.flatMap(({ walks }) => walks),
     around: sum(shares.map(({ around }) => around)),
+    alone: sum(shares.map(({ alone }) => alone)),
     code: first.code.map((code, i) => ({
       ...code,
       never: code.never.filter((one) => shares.every((share) => isNever(share.code[i], one))),

@@ -10,8 +10,8 @@ import type { Goals } from './goals.js';
 /** The number of corners that are approached at once. */
 const atOnce = 24;
 /** How often one is approached without coming nearer, and how often at all. */
-const mostVain = 5;
-const mostTries = 20;
+const mostVain = 3;
+const mostTries = 12;
 /** The most steps that the first approach of a corner takes, with the first participant alone, and the most that any takes. */
 const stepsAtFirst = 100;
 const mostSteps = 500;

@@ -18,6 +18,7 @@ export function comparisonMade(change: Partial<ComparisonJson> = {}): Comparison
     fullEvery: 6,
     walks: [],
     around: 0,
+    alone: 0,
     code: [],
     coverage: {
       reached: 3,
