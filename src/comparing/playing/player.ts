@@ -191,6 +191,7 @@ export class Player {
     this.#watchers.clear();
     this.#attached.clear();
     this.forget();
+    this.#second?.reopen();
     this.#start();
   }
 

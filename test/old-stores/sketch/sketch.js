@@ -16,7 +16,7 @@ export class Sketch {
   #commit(change, typing = false) {
     const next = { ...this.#sheet, ...change };
     const same = next.name === this.#sheet.name && JSON.stringify(next.dots) === JSON.stringify(this.#sheet.dots);
-    if (same) { this.#typing = this.#typing && typing; return; }
+    if (same) return;
     if (!(typing && this.#typing && this.#past.length > 0)) {
       this.#past.push(this.#sheet);
       if (this.#past.length > MOST) this.#past.shift();
