@@ -2,6 +2,7 @@ import type { Participant } from '../../model/participant.js';
 import type { Outside } from '../playing/outside.js';
 import type { StoredTexts } from '../playing/virtual-storage.js';
 import {
+  isAsked,
   isAttach,
   isOfStorage,
   sentBy,
@@ -24,6 +25,9 @@ export class PossibleSteps {
   readonly #observed: Observed;
   /** True if all participants save what the schema saves. */
   readonly #canReopen: boolean;
+  readonly #hasOldCode: boolean;
+  /** True if a text was put into the storage and not read yet. */
+  #isUnread = false;
 
   constructor(participants: readonly Participant[], observed: Observed) {
     this.#participants = participants;
@@ -31,6 +35,7 @@ export class PossibleSteps {
     this.isWhole = !allAttachLater(participants);
     this.onlyFitting = participants.some(isSpared('payload'));
     this.#canReopen = allSave(participants);
+    this.#hasOldCode = participants.some(({ has }) => has !== undefined);
   }
 
   /** True if a step can be done: what it answers has been called by the first, and is not answered yet. */
@@ -40,7 +45,13 @@ export class PossibleSteps {
     stored: () => StoredTexts | undefined,
   ): boolean {
     // Stores that save nothing would begin with their defaults.
-    if (isOfStorage(step)) return this.#canReopen && this.#isMeantForAll(step, stored);
+    if (isOfStorage(step)) {
+      const isPossible = this.#canReopen && this.#isMeantForAll(step, stored);
+      if (isPossible) this.#isUnread = isUnreadAfter(step, this.#isUnread);
+      return isPossible;
+    }
+    // The schema writes what has changed; old code may write the same once more, and over what was put there.
+    if (this.#isUnread && isAsked(step) && this.#hasOldCode) return false;
     if (isAttach(step)) return !this.isWhole;
     // What a watcher sends is known only while others are told: too late to leave it out if it does not fit.
     if (this.onlyFitting && 'watch' in step && sentBy(step) !== undefined) return false;
@@ -64,7 +75,7 @@ export class PossibleSteps {
    * before; and once the storage has refused what one of them has written, it does not work again if another may write it later.
    */
   #isMeantForAll(step: ReopenStep | StorageStep, stored: () => StoredTexts | undefined): boolean {
-    const isWhole = this.#participants.every(({ has }) => has === undefined);
+    const isWhole = !this.#hasOldCode;
     if (!('storage' in step)) return true;
     if (typeof step.storage === 'string') return isWhole || step.storage !== 'works';
     const { key, text } = step.storage;
@@ -91,4 +102,10 @@ export class PossibleSteps {
   noteSpared(): void {
     noteSpared(this.#participants, 'payload');
   }
+}
+
+/** True if the storage holds a text that was put there and not read yet, after a step that is about the storage. */
+function isUnreadAfter(step: ReopenStep | StorageStep, isUnread: boolean): boolean {
+  if (!('storage' in step)) return false;
+  return isUnread || typeof step.storage !== 'string';
 }
