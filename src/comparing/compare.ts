@@ -211,6 +211,12 @@ class Search {
     return this.#approaches?.next(this.#reached, new Random(mixed(seed, first) ^ 1), most) ?? [];
   }
 
+  /** The number of points that were reached, without the sides of corners. */
+  get #counted(): number {
+    const { points } = this.#compared;
+    return [...this.#reached].filter((index) => points[index]?.corner === undefined).length;
+  }
+
   /** How much of the budget is spent. */
   get #spent(): number {
     return this.#steps + this.#unused + Math.ceil(this.#alone * shareOfAlone);
@@ -230,7 +236,7 @@ class Search {
     const results = await this.#executor.run(items, this.#known, (result) => {
       steps += result.steps;
       scripts += result.scripts;
-      onProgress?.({ steps, scripts, reached: this.#reached.size });
+      onProgress?.({ steps, scripts, reached: this.#counted });
     });
     for (const result of results) this.#add(result);
     all.push(...results);

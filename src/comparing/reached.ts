@@ -118,11 +118,11 @@ export class Reached implements Reach {
   #noteSides(first: number, misses: Misses): void {
     for (const [side, miss] of misses.entries())
       if (miss === 0) this.#note(first + side);
-      else if (this.#all[first + side] === 0) this.#come(first + side, partOf(miss), miss);
+      else if (this.#all[first + side] === 0) this.#noteNear(first + side, partOf(miss), miss);
   }
 
-  /** Something came so near to a point that it did not reach. */
-  #come(index: number, far: number, miss: number | undefined): void {
+  /** Notes how near something came to a point that it did not reach. */
+  #noteNear(index: number, far: number, miss: number | undefined): void {
     this.#listener?.(index, far, miss);
     if (far >= (this.#nearest.get(index) ?? Infinity)) return;
     this.#nearest.set(index, far);
@@ -136,7 +136,7 @@ export class Reached implements Reach {
     this.#isAside = true;
     const far = distance();
     this.#isAside = false;
-    this.#come(index, far, undefined);
+    this.#noteNear(index, far, undefined);
   };
 
   /** Whoever listens is told how near each point comes that was not reached. */

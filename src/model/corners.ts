@@ -6,7 +6,7 @@ import { allSteps } from './step-kinds.js';
 import { membersOf, type TypeTable } from './types.js';
 import type { Step } from './steps.js';
 
-/** What tells a corner: a comparison of numbers, the right side of a condition, a test that picks items of a list, a value that is stored, a field that is put back. */
+/** What tells a corner: a comparison of numbers, the right side of a condition, a test that picks items of a list, a value that is stored. */
 export type CornerKind = keyof typeof sides;
 
 /** The sides of each kind of corner, in order. */
@@ -21,7 +21,7 @@ const sides = {
   stored: ['another', 'the-same'],
 } as const;
 
-/** A place where code that is nearly right goes wrong: what a search is to get to, though nobody counts it as reached. */
+/** A place where code that is nearly right goes wrong: a search goes there, and its sides are counted apart from coverage. */
 export interface Corner {
   readonly kind: CornerKind;
   /** What is told: the comparison, the condition, the test of an item, the value that is stored. */
@@ -35,7 +35,7 @@ export interface CornerPoint {
   readonly id: string;
   readonly span: Span;
   readonly action?: string;
-  /** True if nothing can be there. */
+  /** True if nothing can be there: it is not gone to, and not counted. */
   readonly mayBeRuledOut?: boolean;
   readonly corner: CornerKind;
 }

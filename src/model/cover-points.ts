@@ -34,7 +34,7 @@ export interface CoverPoint {
   readonly isMisfit?: boolean;
   /** True if it may be that nothing reaches it, since what is required rules it out: it is not missed then. */
   readonly mayBeRuledOut?: boolean;
-  /** Of a side of a corner, its kind: a search goes there, but nobody counts it. */
+  /** Of a side of a corner, its kind: a search goes there; it is counted apart. */
   readonly corner?: CornerKind;
 }
 

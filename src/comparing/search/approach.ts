@@ -53,6 +53,7 @@ interface Tried {
   readonly miss: number;
 }
 
+/** Approaches the sides of a corner. What was reached meanwhile counts for nothing: nobody was compared. */
 export async function approach(searching: Searching, item: ApproachItem): Promise<Approached> {
   const approaching = new Approach(searching, item);
   await approaching.run();
@@ -86,8 +87,9 @@ class Approach implements Approached {
 
   async run(): Promise<void> {
     const { sides, isOfNumbers } = this.#item;
-    const as = new Map<number, Tried>();
-    /** What was done of each side already with what came nearest to it. */
+    /** What was known of each side when this began. */
+    const before = new Map<number, Tried>();
+    /** How far what was made shorter came, and what was tried with other numbers, by side. */
     const thinned = new Map<number, number>();
     const solved = new Map<number, Tried>();
     for (const { point } of sides) {
@@ -96,7 +98,7 @@ class Approach implements Approached {
       if (from === undefined || from.far < Infinity) continue;
       await this.#try(from.steps, from.circumstances);
     }
-    for (const [point, best] of this.#best) as.set(point, best);
+    for (const [point, best] of this.#best) before.set(point, best);
     for (let turn = 0; !this.#isOver; turn++) {
       const open = [...this.#best.keys()];
       const point = open[turn % open.length] as number;
@@ -113,7 +115,7 @@ class Approach implements Approached {
     }
     for (const [point, { steps, circumstances, far }] of this.#best) {
       // What is as near in fewer steps is better to go on from.
-      const known = as.get(point);
+      const known = before.get(point);
       const isBetter = far < (known?.far ?? 0) || steps.length < (known?.steps.length ?? 0);
       if (isBetter && far < Infinity)
         this.kept.push({ steps, circumstances, reaches: [], near: [[point, far]] });

@@ -17,15 +17,15 @@ const stepsAtFirst = 100;
 const mostSteps = 500;
 /** What is gone on from is done so often more: to make it shorter takes that. */
 const timesAsLong = 6;
-/** So many approaches more are as good as one of what is rather gone to: numbers that must be equal are seldom so by chance. */
+/** For so many rounds others go first: numbers that must be equal are seldom so by chance, lists and stored values more often. */
 const handicaps = { comparison: 0, right: 0, pick: 1, stored: 2 };
 
-/** The share of a step that one counts that is done with the first participant alone. */
+/** What a step costs that is done with the first participant alone, as a share of one that is compared. */
 export const shareOfAlone = 0.2;
 /** Approaches cost at most so much of the steps of a search. */
 const shareOfApproaches = 0.25;
 
-/** The share of the steps of a search before any: most sides are met by chance. */
+/** The share of the steps of a search that is spent before the first approach: most sides are met by chance. */
 export const spentBefore = 0.1;
 
 /** How many approaches more a search can have. */
@@ -119,7 +119,7 @@ interface Tries {
 
 /** The place of its expression, with what is told of that. */
 const cornerOf = ({ span, corner }: CoverPoint): string =>
-  [corner, span.source.path, span.start].join(' ');
+  [corner, span.source.path, span.start, span.end].join(' ');
 
 const isOfCorner = ({ corner }: CoverPoint): boolean => corner !== undefined;
 

@@ -19,7 +19,9 @@ export function withMore(leaf: Leaf, more: number): ScriptStep {
     return put(withLength(String(value), length));
   }
   const number = Number(value);
-  const next = Number.isInteger(number) ? Math.round(number + more) : number + more;
+  const sum = Number.isInteger(number) ? Math.round(number + more) : number + more;
+  // JSON has no infinity, and writes -0 as 0: a script has to be the same when it is read again.
+  const next = Number.isFinite(sum) ? sum + 0 : number;
   return put(typeof value === 'string' ? String(next) : next);
 }
 

@@ -3,16 +3,7 @@ import { Player } from '../../../src/comparing/playing/player.js';
 import { observedOf } from '../../../src/comparing/session/observed.js';
 import type { Participant } from '../../../src/model/participant.js';
 import { modelOf } from '../../helpers.js';
-
-const schema = `
-leeshore: 1
-stores:
-  board:
-    state: { lines: { type: integer, default: 0 } }
-    saved: { fields: [lines], key: board }
-    actions:
-      expect: [{ set: { lines: "lines + 1" } }]
-`;
+import { savedBoard } from '../saved-board.js';
 
 /** A page script: all of its instances write the title of one page. */
 function pageScript() {
@@ -38,7 +29,7 @@ function pageScript() {
 
 test('a second instance is made anew when the stores are, so that it knows nothing of before', async () => {
   const { participant, made } = pageScript();
-  const observed = observedOf(await modelOf(schema));
+  const observed = observedOf(await modelOf(savedBoard));
   const player = new Player(participant, [], false, observed, true, { beside: true });
   player.send({ send: 'board.expect' }, undefined);
   player.send({ send: 'board.expect' }, undefined);

@@ -48,3 +48,14 @@ test('answers, errors and the time that passes have leaves too', () => {
   expect(leavesOf({ pass: 'next' })).toEqual([]);
   expect(leavesOf({ answer: 1, nothing: true })).toEqual([]);
 });
+
+test('a number stays as JSON can write it', () => {
+  expect(more({ send: 'pier.weigh', payload: 1.5e308 }, 1.5e308)).toEqual([
+    { send: 'pier.weigh', payload: 1.5e308 },
+  ]);
+  expect(more({ send: 'pier.weigh', payload: 3 }, -Infinity)).toEqual([
+    { send: 'pier.weigh', payload: 3 },
+  ]);
+  const [none] = more({ send: 'pier.weigh', payload: 3 }, -3.2);
+  expect(Object.is((none as { payload: number }).payload, 0)).toBe(true);
+});

@@ -4,16 +4,7 @@ import { PossibleSteps } from '../../../src/comparing/session/possible-steps.js'
 import type { ScriptStep } from '../../../src/comparing/script.js';
 import type { Abilities, Participant } from '../../../src/model/participant.js';
 import { modelOf } from '../../helpers.js';
-
-const schema = `
-leeshore: 1
-stores:
-  board:
-    state: { lines: { type: integer, default: 0 } }
-    saved: { fields: [lines], key: board }
-    actions:
-      expect: [{ set: { lines: "lines + 1" } }]
-`;
+import { savedBoard } from '../saved-board.js';
 
 const create = () => {
   throw new Error('is not to be made');
@@ -35,7 +26,7 @@ const steps: readonly ScriptStep[] = [
 ];
 
 async function possible(participants: readonly Participant[]): Promise<readonly boolean[]> {
-  const all = new PossibleSteps(participants, observedOf(await modelOf(schema)));
+  const all = new PossibleSteps(participants, observedOf(await modelOf(savedBoard)));
   return steps.map((step) => all.has(step, undefined, () => undefined));
 }
 
